@@ -1,0 +1,34 @@
+# make demo | test | setup | check | shots | bench
+PY := .venv/bin/python
+STAMP := .venv/.ready
+SYSTEM := libegl1 libgl1 libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0 libxcb-image0 libxcb-render-util0 libdbus-1-3 libfontconfig1 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 xvfb
+
+.PHONY: demo test setup check shots bench docs
+setup: $(STAMP)
+
+$(STAMP): requirements.lock pyproject.toml
+	@bash tools/system_libraries.sh $(SYSTEM)
+	test -x $(PY) || python3 -m venv .venv
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	@touch $(STAMP)
+
+demo: setup
+	$(PY) tools/demo.py
+
+test: setup
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -n 2 tests
+
+check: setup
+	.venv/bin/ruff check src tests tools benchmarks
+	.venv/bin/ruff format --check src tests tools benchmarks
+	.venv/bin/mypy
+
+shots: setup
+	$(PY) tools/shots.py
+
+bench: setup
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q benchmarks
+
+docs: setup
+	$(PY) tools/make_docs.py

@@ -1,0 +1,1 @@
+"""The home as an immutable value."""

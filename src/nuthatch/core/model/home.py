@@ -1,0 +1,340 @@
+"""The home and all its parts. Lengths in m, areas m², temperatures °C, shares 0–1, everything else as the kind says."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, StringConstraints, model_validator
+
+from nuthatch.core.model.part import Given, Part, choice, flag, quantity, ref, text
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,63}$")]
+Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
+Side = Literal["outside air", "unheated space", "neighbour"]
+Role = Literal["wall", "roof", "ceiling", "floor", "party wall"]
+
+
+class Brief(Part):
+    id: Id = "brief"
+    client: str = text("Client")
+    plot: str = text("Plot or address")
+    project: Literal["new build", "retrofit"] = choice("Project", "new build")
+    bedrooms: Given | None = quantity("count", "Bedrooms", least=0, most=50, help="A studio has 0 separate bedrooms.")
+    notes: str = text("Notes", note=True)
+
+
+class ClimateRef(Part):
+    id: Id = "climate"
+    name: str = text("Climate")
+    sha256: str = text("Hash of the weather file")
+
+
+class Site(Part):
+    id: Id = "site"
+    climate: ClimateRef | None = None
+    moisture: Literal["from the weather file", "A moist", "B dry", "C marine"] = choice(
+        "Moisture regime", "from the weather file", help="Asked for where the weather file carries no rain."
+    )
+    heating_setpoint: Given | None = quantity("temperature", "Heating set-point", least=10, most=30)
+    cooling_setpoint: Given | None = quantity("temperature", "Cooling set-point", least=20, most=35)
+    ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9)
+    soil_conductivity: Given | None = quantity("conductivity", "Soil conductivity", above=0, most=10)
+    soil_capacity: Given | None = quantity(
+        "factor", "Soil heat capacity MJ/(m³·K)", above=0, most=6, help="Clay or silt 3.0, sand or gravel 2.0, rock 2.0"
+    )
+    slab_edge_r: Given | None = quantity("resistance", "Slab edge insulation R", least=0, most=20)
+    slab_edge_depth: Given | None = quantity("length", "Slab edge insulation depth", least=0, most=5)
+
+
+class QuickForm(Part):
+    id: Id = "form"
+    length: Given | None = quantity("length", "Length along the front", above=0, most=200)
+    depth: Given | None = quantity("length", "Depth", above=0, most=200)
+    storeys: Given | None = quantity("count", "Full storeys", least=1, most=20)
+    storey_height: Given | None = quantity("length", "Storey height", above=0, most=10, help="floor to floor")
+    roof: Literal["flat", "mono", "gable"] = choice("Roof", "gable")
+    pitch: Given | None = quantity("angle", "Roof pitch", least=0, most=75)
+    ridge: Literal["along the length", "along the depth"] = choice("Ridge", "along the length")
+    under_roof: Literal["room in the roof", "open to the roof", "insulated ceiling"] = choice(
+        "Under the roof", "insulated ceiling", help="An insulated ceiling leaves a cold loft above it."
+    )
+    front_azimuth: Given | None = quantity("angle", "Front looks to", least=0, most=360, help="180 = south")
+    front: Side = choice("Front borders on", "outside air")
+    right: Side = choice("Right side borders on", "outside air")
+    back: Side = choice("Back borders on", "outside air")
+    left: Side = choice("Left side borders on", "outside air")
+    base: Borders = choice("Lowest floor borders on", "ground")
+    traced: Literal["outer faces", "inner faces"] = choice("Dimensions traced along", "outer faces")
+    wall_buildup: str = ref("Wall build-up", "buildups")
+    party_buildup: str = ref("Party wall build-up", "buildups")
+    top_buildup: str = ref("Roof or ceiling build-up", "buildups")
+    base_buildup: str = ref("Floor build-up", "buildups")
+    b_base: Given | None = quantity("fraction", "b factor below", least=0, most=1)
+    b_top: Given | None = quantity("fraction", "b factor of the loft", least=0, most=1)
+    b_side: Given | None = quantity("fraction", "b factor at the sides", least=0, most=1)
+    partition_share: Given | None = quantity("percent", "Share of partitions", least=0, most=0.5)
+    floor_thickness: Given | None = quantity("thickness", "Upper floor thickness", above=0, most=1)
+
+
+class Face(Part):
+    """A face of the list, for homes that are no simple form."""
+
+    id: Id
+    name: str = text("Face")
+    role: Role = choice("Kind", "wall")
+    area: Given | None = quantity("area", "Gross area", least=0, most=100000)
+    tilt: Given | None = quantity("angle", "Tilt", least=0, most=180, help="0 looks up, 90 is upright, 180 looks down")
+    azimuth: Given | None = quantity("angle", "Looks to", least=0, most=360, help="180 = south")
+    borders: Borders = choice("Borders on", "outside air")
+    b: Given | None = quantity("fraction", "b factor", least=0, most=1)
+    perimeter: Given | None = quantity("length", "Exposed perimeter", least=0, most=10000)
+    buildup: str = ref("Build-up", "buildups")
+
+
+class Shape(Part):
+    id: Id = "shape"
+    dimensions: Literal["external", "internal"] = choice("Dimensions", "external")
+    form: QuickForm | None = QuickForm()
+    faces: tuple[Face, ...] = ()
+    measured_area: Given | None = quantity("area", "Reference floor area, measured", least=0, most=100000)
+    volume: Given | None = quantity("volume", "Heated volume, outside", least=0, most=1000000)
+    air_volume: Given | None = quantity("volume", "Air volume of the test", least=0, most=1000000)
+    inner_mass: Given | None = quantity("heat_capacity", "Capacity of inner parts", least=0, most=1000)
+
+
+class Layer(Part):
+    id: Id
+    name: str = text("Layer")
+    kind: Literal["solid", "air layer", "well ventilated"] = choice("Kind of layer", "solid")
+    thickness: Given | None = quantity("thickness", "Thickness", above=0, most=3)
+    conductivity: Given | None = quantity("conductivity", "Conductivity λ", above=0, most=500)
+    resistance: Given | None = quantity("resistance", "Resistance R", above=0, most=50, help="instead of λ")
+    opening_area: Given | None = quantity(
+        "count", "Ventilation openings mm² per m", least=0, most=100000, help="500 to 1500: slightly ventilated"
+    )
+    framing_share: Given | None = quantity("percent", "Framing share", least=0, most=0.9)
+    framing_conductivity: Given | None = quantity("conductivity", "Framing λ", above=0, most=500)
+    framing_name: str = text("Framing")
+    density: Given | None = quantity("density", "Density", above=0, most=25000)
+    specific_heat: Given | None = quantity("specific_heat", "Specific heat", above=0, most=10000)
+    mu: Given | None = quantity("factor", "Vapour resistance μ", above=0, most=1e7)
+
+
+class BuildUp(Part):
+    id: Id
+    name: str = text("Build-up")
+    layers: tuple[Layer, ...] = ()
+    u_detailed: Given | None = quantity("u", "U-value from a detailed calculation", above=0, most=20)
+    gap_level: Literal["0", "1", "2"] = choice("Gaps in the insulation", "0", help="ISO 6946 annex F, levels 0, 1, 2")
+    fasteners: Given | None = quantity("u", "Fasteners ΔU", least=0, most=1)
+
+
+class OpeningType(Part):
+    id: Id
+    name: str = text("Opening type")
+    use: Literal["window", "door", "rooflight"] = choice("Use", "window")
+    entry: Literal["glass and frame", "whole window"] = choice("Entered as", "glass and frame")
+    glass_u: Given | None = quantity("u", "Glass U_g", above=0, most=7)
+    glass_g: Given | None = quantity("fraction", "Solar factor g", least=0, most=1)
+    frame_u: Given | None = quantity("u", "Frame U_f", above=0, most=10)
+    frame_side: Given | None = quantity("width", "Frame width, sides", above=0, most=0.5)
+    frame_top: Given | None = quantity("width", "Frame width, top", above=0, most=0.5)
+    frame_bottom: Given | None = quantity("width", "Frame width, bottom", above=0, most=0.5)
+    edge_psi: Given | None = quantity("psi", "Glass edge ψ_g", least=0, most=1)
+    install_psi: Given | None = quantity("psi", "Installation ψ", least=-0.2, most=1)
+    whole_u: Given | None = quantity("u", "Whole-window U_w", above=0, most=10)
+    whole_solar: Given | None = quantity("fraction", "Solar value", least=0, most=1)
+    solar_kind: Literal["g of the glass", "SHGC of the window"] = choice("Solar value is", "g of the glass")
+    glass_share: Given | None = quantity("percent", "Glass share", least=0, most=1, help="only for whole-window entry")
+    opaque_share: Given | None = quantity("percent", "Opaque share of a door", least=0, most=1)
+
+
+class Opening(Part):
+    id: Id
+    name: str = text("Opening")
+    face: str = ref("Face", "faces")
+    type: str = ref("Opening type", "opening_types")
+    width: Given | None = quantity("length", "Width", above=0, most=30)
+    height: Given | None = quantity("length", "Height", above=0, most=15)
+    count: Given | None = quantity("count", "Number", least=1, most=500)
+    position: Given | None = quantity("length", "From the left edge", least=0, most=200)
+    sill: Given | None = quantity("length", "Sill above the base", least=0, most=100)
+    shade_winter: Given | None = quantity("fraction", "Sun let through, winter", least=0, most=1)
+    shade_summer: Given | None = quantity("fraction", "Sun let through, summer", least=0, most=1)
+    joined_sides: Given | None = quantity("count", "Upright sides joined to another opening", least=0, most=2)
+
+
+class Junction(Part):
+    id: Id
+    name: str = text("Junction")
+    family: Literal[
+        "wall · floor", "wall · roof eaves", "wall · roof verge", "wall · ceiling", "ridge", "outer corner", "inner corner",
+        "wall · upper floor", "party wall", "threshold", "other",
+    ] = choice("Family", "wall · floor")  # fmt: skip
+    length: Given | None = quantity("length", "Length", least=0, most=10000)
+    psi: Given | None = quantity("psi", "ψ", least=-1, most=3)
+    tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical")
+    dimensions: Literal["external", "internal"] = choice("ψ refers to dimensions", "external")
+    b: Given | None = quantity("fraction", "b factor", least=0, most=1, help="1 toward outside air")
+
+
+class VentilationUnit(Part):
+    id: Id = "unit"
+    name: str = text("Ventilation unit")
+    recovery: Given | None = quantity("percent", "Heat recovery", least=0, most=1)
+    power: Given | None = quantity("specific_power", "Fan power", least=0, most=5)
+    supply: Given | None = quantity("flow", "Supply flow", least=0, most=5000, help="empty: by demand")
+    extract: Given | None = quantity("flow", "Extract flow", least=0, most=5000, help="empty: as supply")
+    duct_length: Given | None = quantity("length", "Ducts between unit and envelope", least=0, most=100)
+    duct_diameter: Given | None = quantity("width", "Duct diameter", above=0, most=1)
+    duct_insulation: Given | None = quantity("width", "Duct insulation", above=0, most=0.5)
+    duct_conductivity: Given | None = quantity("conductivity", "Duct insulation λ", above=0, most=1)
+    bypass: bool = flag("Summer bypass", True)
+
+
+class Air(Part):
+    id: Id = "air"
+    n50: Given | None = quantity("ach", "Air change at 50 Pa, n50", least=0, most=50)
+    exposed: Literal["several sides", "one side"] = choice("Exposed to wind", "several sides")
+    shielding: Literal["open", "moderate", "high"] = choice("Wind shielding", "moderate")
+    kitchens: Given | None = quantity("count", "Kitchens", least=0, most=20)
+    baths: Given | None = quantity("count", "Baths", least=0, most=20)
+    wcs: Given | None = quantity("count", "WCs", least=0, most=20)
+    unit: VentilationUnit | None = None
+
+
+class Appliance(Part):
+    id: Id
+    name: str = text("Appliance or light")
+    energy: Given | None = quantity("energy", "Electricity", least=0, most=100000)
+    inside_share: Given | None = quantity("percent", "Heat left in the home", least=0, most=1)
+
+
+class Household(Part):
+    id: Id = "household"
+    people: Given | None = quantity("count", "People, typed", least=0, most=100, help="empty: from bedrooms")
+    gains: Literal["simple", "itemised"] = choice("Internal gains", "simple")
+    simple_gains: Given | None = quantity("heat_flux", "Simple gains", least=0, most=30)
+    person_heat: Given | None = quantity("power", "Heat of a person, mean", least=0, most=200)
+    electricity: Given | None = quantity("energy", "Household electricity, typed", least=0, most=100000)
+    appliances: tuple[Appliance, ...] = ()
+
+
+class HotWater(Part):
+    id: Id = "hot-water"
+    litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500)
+    temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95)
+    cold: Given | None = quantity("temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate")
+    store_loss: Given | None = quantity("w_per_k", "Store loss", least=0, most=100)
+    store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95)
+    store_inside: bool = flag("Store inside the envelope", True)
+    circulation_length: Given | None = quantity("length", "Circulation pipe", least=0, most=500)
+    circulation_psi: Given | None = quantity("psi", "Pipe loss ψ", least=0, most=2)
+    circulation_hours: Given | None = quantity("hours", "Circulation hours a day", least=0, most=24)
+    draw_content: Given | None = quantity("litres", "Content of draw-off pipes", least=0, most=50)
+    draws: Given | None = quantity("count", "Draw-offs per person and day", least=0, most=50)
+
+
+class Carrier(Part):
+    id: Id
+    name: str = text("Energy carrier")
+    primary: Given | None = quantity("factor", "Primary energy factor", least=0, most=10)
+    co2: Given | None = quantity("co2_factor", "CO₂ factor", least=0, most=5)
+
+
+class HeatSource(Part):
+    id: Id
+    name: str = text("Heat source")
+    carrier: str = ref("Energy carrier", "carriers")
+    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1)
+    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1)
+    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1)
+    efficiency: Given | None = quantity("percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %")
+    auxiliary: Given | None = quantity("energy", "Auxiliary electricity", least=0, most=100000)
+
+
+class Way(Part):
+    """One way to meet a target: a figure against a limit, a limit by climate zone or another figure."""
+
+    figure: str
+    sense: Literal["max", "min"] = "max"
+    limit: float | None = None
+    limit_by_zone: dict[str, float] | None = None
+    limit_figure: str = ""
+
+
+class Target(Part):
+    id: Id
+    name: str
+    ways: tuple[Way, ...] = Field(min_length=1)
+    when: Literal["always", "slab on ground"] = "always"
+
+
+class TargetSet(Part):
+    """A certification's or a code's limits as data, with their source; kept in the home that was judged by it."""
+
+    id: Id
+    name: str
+    source: str
+    targets: tuple[Target, ...]
+    dimensions: Literal["external", "internal", "any"] = "any"
+    needs_glass_and_frame: bool = False
+    studio_people: int = 1
+    ua_table: dict[str, dict[str, float]] | None = None
+
+
+class Home(Part):
+    id: Id = "home"
+    name: str = text("Home", "New home")
+    brief: Brief = Brief()
+    target_sets: tuple[TargetSet, ...] = ()
+    site: Site = Site()
+    shape: Shape = Shape()
+    buildups: tuple[BuildUp, ...] = ()
+    opening_types: tuple[OpeningType, ...] = ()
+    openings: tuple[Opening, ...] = ()
+    junctions: tuple[Junction, ...] = ()
+    junctions_none: bool = flag("No junctions to count")
+    air: Air = Air()
+    household: Household = Household()
+    water: HotWater = HotWater()
+    carriers: tuple[Carrier, ...] = ()
+    electricity: str = ref("Carrier of fans and household", "carriers")
+    sources: tuple[HeatSource, ...] = ()
+
+    @model_validator(mode="after")
+    def _ids_once(self) -> Self:
+        seen: set[str] = set()
+        for part in walk_parts(self):
+            if part.id in seen:  # type: ignore[attr-defined]
+                raise ValueError(f"the id “{part.id}” stands twice in the home; every part needs its own")  # type: ignore[attr-defined]
+            seen.add(part.id)  # type: ignore[attr-defined]
+        return self
+
+
+def walk_parts(part: Part) -> Iterator[Part]:
+    """The part and every part below it that has an id, in file order. Target sets are copies of data: not entered."""
+    yield part
+    for name in type(part).model_fields:
+        value = getattr(part, name)
+        if isinstance(value, Part) and hasattr(value, "id"):
+            yield from walk_parts(value)
+        elif isinstance(value, tuple) and name != "target_sets":
+            for item in value:
+                if isinstance(item, Part) and hasattr(item, "id"):
+                    yield from walk_parts(item)
+
+
+def find(home: Home, part_id: str) -> Part | None:
+    """The part with this id, or None."""
+    return next((p for p in walk_parts(home) if p.id == part_id), None)  # type: ignore[attr-defined]
+
+
+def fresh_id(home: Home, stem: str) -> str:
+    """An id not yet used in the home: stem-1, stem-2, …"""
+    used = {p.id for p in walk_parts(home)}  # type: ignore[attr-defined]
+    number = 1
+    while f"{stem}-{number}" in used:
+        number += 1
+    return f"{stem}-{number}"

@@ -1,0 +1,131 @@
+"""What every part of a home is made of: frozen, validated, with its fields described as data."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import lru_cache
+from typing import Any, Self, TypeVar, get_args
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from nuthatch.core.units import with_unit
+
+
+class Basis(StrEnum):
+    """Where a value comes from."""
+
+    ASSUMED = "assumed"
+    DECLARED = "declared"
+    CALCULATED = "calculated"
+    MEASURED = "measured"
+
+
+class Given(BaseModel):
+    """One entered value in SI with its basis; `source` says from where, `evidence` what proves it."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    value: float
+    basis: Basis = Basis.ASSUMED
+    source: str = Field("", max_length=2000)
+    evidence: str = Field("", max_length=2000)
+
+
+@dataclass(frozen=True)
+class FieldSpec:
+    """How a field is named, shown and bounded; `kind` is a quantity kind, 'text', 'note', 'choice' or 'ref'."""
+
+    name: str
+    label: str
+    kind: str
+    above: float | None = None
+    least: float | None = None
+    most: float | None = None
+    choices: tuple[str, ...] = ()
+    refers: str = ""
+    help: str = ""
+
+    @property
+    def is_quantity(self) -> bool:
+        return self.kind not in ("text", "note", "choice", "ref", "flag")
+
+    def refuse(self, value: float) -> str:
+        """Why a value is out of bounds, or ''."""
+        shown = with_unit(value, self.kind)
+        if self.above is not None and value <= self.above:
+            return f"{self.label} must be more than {with_unit(self.above, self.kind)}; it was {shown}"
+        if self.least is not None and value < self.least:
+            return f"{self.label} must be at least {with_unit(self.least, self.kind)}; it was {shown}"
+        if self.most is not None and value > self.most:
+            return f"{self.label} must be at most {with_unit(self.most, self.kind)}; it was {shown}"
+        return ""
+
+
+def quantity(kind: str, label: str, *, above: float | None = None, least: float | None = None,
+             most: float | None = None, help: str = "") -> Any:  # fmt: skip
+    """A field that holds a Given or nothing; bounds in SI."""
+    spec = {"kind": kind, "label": label, "above": above, "least": least, "most": most, "help": help}
+    return Field(default=None, json_schema_extra={"nuthatch": {k: v for k, v in spec.items() if v not in (None, "")}})
+
+
+def text(label: str, default: str = "", *, note: bool = False, help: str = "") -> Any:
+    """A field of free text."""
+    spec = {"kind": "note" if note else "text", "label": label, "help": help}
+    return Field(default=default, max_length=20000, json_schema_extra={"nuthatch": spec})
+
+
+def choice(label: str, default: str, *, help: str = "") -> Any:
+    """A field whose annotation is a Literal of its choices."""
+    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "choice", "label": label, "help": help}})
+
+
+def flag(label: str, default: bool = False, *, help: str = "") -> Any:
+    """A yes-or-no field."""
+    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "flag", "label": label, "help": help}})
+
+
+def ref(label: str, refers: str, default: str = "") -> Any:
+    """A field that names another part by id; `refers` is the home's field where such parts live."""
+    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "ref", "label": label, "refers": refers}})
+
+
+@lru_cache(maxsize=None)
+def specs(cls: type[BaseModel]) -> dict[str, FieldSpec]:
+    """Specs of the described fields of a part class, in order."""
+    found = {}
+    for name, info in cls.model_fields.items():
+        extra = info.json_schema_extra
+        if isinstance(extra, dict) and isinstance(extra.get("nuthatch"), dict):
+            spec: Any = dict(extra["nuthatch"])  # type: ignore[arg-type]
+            if spec["kind"] == "choice":
+                spec["choices"] = tuple(str(a) for a in get_args(info.annotation))
+            found[name] = FieldSpec(name=name, **spec)
+    return found
+
+
+class Part(BaseModel):
+    """Base of all parts: frozen, nothing unknown accepted, no NaN or infinity, bounds of quantities checked."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    @model_validator(mode="after")
+    def _bounds(self) -> Self:
+        for name, spec in specs(type(self)).items():
+            given = getattr(self, name)
+            if spec.is_quantity and isinstance(given, Given):
+                reason = spec.refuse(given.value)
+                if reason:
+                    raise ValueError(reason)
+        return self
+
+
+P = TypeVar("P", bound=Part)
+
+
+def replace(part: P, **changes: Any) -> P:
+    """A validated copy with some fields changed; untouched fields stay the very same objects."""
+    kept = {name: getattr(part, name) for name in type(part).model_fields if name not in changes}
+    new = type(part)(**kept, **changes)
+    new.__dict__.update(kept)
+    return new

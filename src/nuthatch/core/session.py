@@ -1,0 +1,69 @@
+"""The home being worked on and its history. No Qt: the window wraps it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from nuthatch.core.model.changes import apply, describe
+from nuthatch.core.model.home import Home
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step of the history: the home after it and what was done."""
+
+    home: Home
+    label: str
+
+
+class Session:
+    """Undo and redo without limit. `apply`, `undo`, `redo` return the label of what happened, or None."""
+
+    def __init__(self, home: Home) -> None:
+        self._past = [Step(home, "opened")]
+        self._future: list[Step] = []
+        self._saved = home
+
+    @property
+    def home(self) -> Home:
+        return self._past[-1].home
+
+    @property
+    def dirty(self) -> bool:
+        return self.home is not self._saved and self.home != self._saved
+
+    def apply(self, change: Any) -> str | None:
+        """Apply a change; None where it changes nothing. Raises ChangeRefused and leaves the home as it was."""
+        new = apply(change, self.home)
+        if new is self.home or new == self.home:
+            return None
+        label = describe(change, self.home)
+        self._past.append(Step(new, label))
+        self._future.clear()
+        return label
+
+    @property
+    def undo_label(self) -> str | None:
+        return self._past[-1].label if len(self._past) > 1 else None
+
+    @property
+    def redo_label(self) -> str | None:
+        return self._future[-1].label if self._future else None
+
+    def undo(self) -> str | None:
+        if len(self._past) < 2:
+            return None
+        step = self._past.pop()
+        self._future.append(step)
+        return step.label
+
+    def redo(self) -> str | None:
+        if not self._future:
+            return None
+        step = self._future.pop()
+        self._past.append(step)
+        return step.label
+
+    def saved(self) -> None:
+        self._saved = self.home
