@@ -182,7 +182,10 @@ def shown(node: Node, decimals: int | None = None) -> str:
     if isinstance(node, Unknown):
         return "not known yet"
     if isinstance(node.value, np.ndarray | tuple):
-        return " · ".join(with_unit(float(v), node.kind, decimals).split("\u00a0")[0] for v in node.value) + f" {node.unit}"
+        return (
+            " · ".join(with_unit(float(v), node.kind, decimals).split("\u00a0")[0] for v in node.value)
+            + f" {node.unit}"
+        )
     if isinstance(node.value, int | float | np.floating):
         return with_unit(float(node.value), node.kind, decimals)
     return str(node.value)

@@ -142,12 +142,40 @@ def _registry() -> Any:
 
 
 _FOLD = [
-    ("²", "**2"), ("³", "**3"), ("^", "**"), ("·", "*"), ("⋅", "*"), ("°F", "delta_degF"), ("°C", "delta_degC"), ("°", "degree"),
-    ("sqft", "foot**2"), ("sq ft", "foot**2"), ("ft2", "foot**2"), ("m2", "m**2"), ("m3", "m**3"), ("in.", "inch"), ('"', "inch"), ("″", "inch"),
+    ("²", "**2"),
+    ("³", "**3"),
+    ("^", "**"),
+    ("·", "*"),
+    ("⋅", "*"),
+    ("°F", "delta_degF"),
+    ("°C", "delta_degC"),
+    ("°", "degree"),
+    ("sqft", "foot**2"),
+    ("sq ft", "foot**2"),
+    ("ft2", "foot**2"),
+    ("m2", "m**2"),
+    ("m3", "m**3"),
+    ("in.", "inch"),
+    ('"', "inch"),
+    ("″", "inch"),
     ("′", "foot"),
-]  # fmt: skip
-_NAMES = {"BTU": "Btu", "btu": "Btu", "K": "delta_degC", "F": "delta_degF", "C": "delta_degC", "hr": "hour", "h": "hour", "gal": "gallon",
-          "in": "inch", "ft": "foot", "a": "dimensionless", "yr": "dimensionless", "l": "liter", "L": "liter"}  # fmt: skip
+]
+_NAMES = {
+    "BTU": "Btu",
+    "btu": "Btu",
+    "K": "delta_degC",
+    "F": "delta_degF",
+    "C": "delta_degC",
+    "hr": "hour",
+    "h": "hour",
+    "gal": "gallon",
+    "in": "inch",
+    "ft": "foot",
+    "a": "dimensionless",
+    "yr": "dimensionless",
+    "l": "liter",
+    "L": "liter",
+}
 
 
 def _pint_name(unit: str) -> str:

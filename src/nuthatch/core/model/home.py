@@ -169,9 +169,18 @@ class Junction(Part):
     id: Id
     name: str = text("Junction")
     family: Literal[
-        "wall · floor", "wall · roof eaves", "wall · roof verge", "wall · ceiling", "ridge", "outer corner", "inner corner",
-        "wall · upper floor", "party wall", "threshold", "other",
-    ] = choice("Family", "wall · floor")  # fmt: skip
+        "wall · floor",
+        "wall · roof eaves",
+        "wall · roof verge",
+        "wall · ceiling",
+        "ridge",
+        "outer corner",
+        "inner corner",
+        "wall · upper floor",
+        "party wall",
+        "threshold",
+        "other",
+    ] = choice("Family", "wall · floor")
     length: Given | None = quantity("length", "Length", least=0, most=10000)
     psi: Given | None = quantity("psi", "ψ", least=-1, most=3)
     tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical")
@@ -225,7 +234,9 @@ class HotWater(Part):
     id: Id = "hot-water"
     litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500)
     temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95)
-    cold: Given | None = quantity("temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate")
+    cold: Given | None = quantity(
+        "temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate"
+    )
     store_loss: Given | None = quantity("w_per_k", "Store loss", least=0, most=100)
     store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95)
     store_inside: bool = flag("Store inside the envelope", True)

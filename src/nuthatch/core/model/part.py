@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import lru_cache
+from functools import cache
 from typing import Any, Self, TypeVar, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -62,8 +62,15 @@ class FieldSpec:
         return ""
 
 
-def quantity(kind: str, label: str, *, above: float | None = None, least: float | None = None,
-             most: float | None = None, help: str = "") -> Any:  # fmt: skip
+def quantity(
+    kind: str,
+    label: str,
+    *,
+    above: float | None = None,
+    least: float | None = None,
+    most: float | None = None,
+    help: str = "",
+) -> Any:
     """A field that holds a Given or nothing; bounds in SI."""
     spec = {"kind": kind, "label": label, "above": above, "least": least, "most": most, "help": help}
     return Field(default=None, json_schema_extra={"nuthatch": {k: v for k, v in spec.items() if v not in (None, "")}})
@@ -90,7 +97,7 @@ def ref(label: str, refers: str, default: str = "") -> Any:
     return Field(default=default, json_schema_extra={"nuthatch": {"kind": "ref", "label": label, "refers": refers}})
 
 
-@lru_cache(maxsize=None)
+@cache
 def specs(cls: type[BaseModel]) -> dict[str, FieldSpec]:
     """Specs of the described fields of a part class, in order."""
     found = {}

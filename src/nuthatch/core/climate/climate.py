@@ -1,0 +1,193 @@
+"""One place's climate as calculations use it: months, degree days, zone, design days, sun on planes."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+
+import numpy as np
+
+from nuthatch import __version__
+from nuthatch.core.climate.epw import Weather, parse_epw
+from nuthatch.core.climate.sun import MONTH_HOURS, by_month, on_plane, sun_position
+
+COMPASS_PLANES = [(0.0, 0.0)] + [(90.0, a) for a in range(0, 360, 45)]
+
+
+@dataclass(frozen=True)
+class DesignDay:
+    """One heating-load day: which it is, its mean temperature [°C] and the hours it covers."""
+
+    name: str
+    temperature: float
+    start: int
+    stop: int
+
+
+@dataclass(frozen=True, eq=False)
+class PlaneSun:
+    """Radiation on one plane: monthly sums [kWh/m²] and the mean on the two heating-load days [W/m²]."""
+
+    months: np.ndarray
+    design: tuple[float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Climate:
+    """Derived once from a weather file. Plane results are kept with the instance and, if given a folder, on disk."""
+
+    weather: Weather
+    sha256: str
+    cache: Path | None = None
+    _planes: dict[tuple[float, float, float], PlaneSun] = field(default_factory=dict)
+
+    @property
+    def name(self) -> str:
+        return self.weather.place
+
+    @cached_property
+    def temperature(self) -> np.ndarray:
+        """Monthly mean air temperature [°C]."""
+        return by_month(self.weather.temperature) / MONTH_HOURS
+
+    @cached_property
+    def annual_mean(self) -> float:
+        return float(self.weather.temperature.mean())
+
+    @cached_property
+    def daily(self) -> np.ndarray:
+        """Daily mean temperature [°C], 365."""
+        return np.asarray(self.weather.temperature.reshape(365, 24).mean(axis=1))
+
+    def degree_days(self, base: float, cooling: bool = False) -> float:
+        """Σ over days of base − mean (heating) or mean − base (cooling), positive part [K·d]."""
+        step = self.daily - base if cooling else base - self.daily
+        return float(np.maximum(step, 0).sum())
+
+    @cached_property
+    def degree_days_12_20(self) -> float:
+        """Heating degree days by the 12/20 °C rule: days below 12 °C count 20 − mean [K·d]."""
+        return float((20 - self.daily[self.daily < 12]).sum())
+
+    @cached_property
+    def thermal_zone(self) -> int:
+        """Thermal zone 0–8 by the criteria of ASHRAE 169 / the IECC (limits from memory)."""
+        cooling, heating = self.degree_days(10, True), self.degree_days(18.3)
+        for zone, limit in ((0, 6000), (1, 5000), (2, 3500)):
+            if cooling > limit:
+                return zone
+        return next(
+            (zone for zone, limit in ((3, 2000), (4, 3000), (5, 4000), (6, 5000), (7, 7000)) if heating <= limit), 8
+        )
+
+    @cached_property
+    def moisture(self) -> str | None:
+        """'A', 'B' or 'C', None where the file has no rain (criteria from memory)."""
+        rain = self.weather.rain
+        months = self.temperature
+        if rain is None:
+            return None
+        wet = by_month(rain)
+        cold = [9, 10, 11, 0, 1, 2] if self.weather.latitude >= 0 else [3, 4, 5, 6, 7, 8]
+        marine = -3 <= months.min() <= 18 and months.max() < 22 and (months > 10).sum() >= 4
+        if marine and wet[cold].max() >= 3 * wet.min():
+            return "C"
+        return "B" if wet.sum() < 20 * (self.annual_mean + 7) else "A"
+
+    def zone(self, moisture: str = "") -> str:
+        """Zone with its moisture letter, such as '5A'; without a letter where it is not known."""
+        letter = moisture or self.moisture or ""
+        return f"{self.thermal_zone}{letter if self.thermal_zone < 7 else ''}"
+
+    @cached_property
+    def winter_design(self) -> float:
+        """Lowest two-day mean temperature [°C]."""
+        return float(np.convolve(self.daily, [0.5, 0.5], "valid").min())
+
+    @cached_property
+    def summer_design(self) -> float:
+        """Mean of the hottest ten-day window [°C]."""
+        return float(np.convolve(self.daily, np.full(10, 0.1), "valid").max())
+
+    @cached_property
+    def load_days(self) -> tuple[DesignDay, DesignDay]:
+        """Heating-load days: day 1 the brightest of the ten coldest two-day windows, day 2 the coldest of the ten
+        darkest, out of all windows of the three coldest months."""
+        coldest = set(np.argsort(self.temperature)[:3].tolist())
+        sun = self.weather.global_horizontal.reshape(365, 24).mean(axis=1)
+        month_of_day = np.repeat(np.arange(12), MONTH_HOURS // 24)
+        windows = [d for d in range(364) if month_of_day[d] in coldest and month_of_day[d + 1] in coldest]
+        mean = {d: (self.daily[d] + self.daily[d + 1]) / 2 for d in windows}
+        light = {d: (sun[d] + sun[d + 1]) / 2 for d in windows}
+        clear = max(sorted(windows, key=mean.__getitem__)[:10], key=light.__getitem__)
+        dull = min(sorted(windows, key=light.__getitem__)[:10], key=mean.__getitem__)
+        return (
+            DesignDay("cold and clear", float(mean[clear]), clear * 24, clear * 24 + 48),
+            DesignDay("milder and dull", float(mean[dull]), dull * 24, dull * 24 + 48),
+        )
+
+    @cached_property
+    def cold_water(self) -> np.ndarray:
+        """Monthly cold-water temperature [°C]: annual mean + 0.35 × (last month's mean − annual mean), at least 3."""
+        return np.maximum(self.annual_mean + 0.35 * (np.roll(self.temperature, 1) - self.annual_mean), 3.0)
+
+    @cached_property
+    def air_density_ratio(self) -> float:
+        """Air density at the elevation over that at sea level (ISO 2533 standard atmosphere)."""
+        return float((1 - 2.25577e-5 * self.weather.elevation) ** 4.2559)
+
+    @cached_property
+    def _sun(self) -> dict[str, np.ndarray]:
+        return sun_position(self.weather)
+
+    def plane(self, tilt: float, azimuth: float, reflectance: float = 0.2) -> PlaneSun:
+        """Radiation on a plane; tilt 0 up, 90 upright; azimuth from north; worked out once."""
+        key = (round(tilt, 2), round(azimuth % 360, 2), round(reflectance, 3))
+        if key not in self._planes:
+            hourly = on_plane(self.weather, self._sun, *key)
+            design = tuple(float(hourly[d.start : d.stop].mean()) for d in self.load_days)
+            months = by_month(hourly) / 1000
+            months.flags.writeable = False
+            self._planes[key] = PlaneSun(months, (design[0], design[1]))
+        return self._planes[key]
+
+    def keep(self) -> None:
+        """Write the planes known so far to the cache folder; a cache that cannot be written is no error."""
+        if self.cache is None or not self._planes:
+            return
+        keys = np.array(list(self._planes))
+        values = np.array([np.concatenate([p.months, p.design]) for p in self._planes.values()])
+        try:
+            self.cache.mkdir(parents=True, exist_ok=True)
+            part = self._cache_file.with_suffix(".part.npz")
+            np.savez(part, keys=keys, values=values)
+            part.replace(self._cache_file)
+        except OSError:
+            return
+
+    @property
+    def _cache_file(self) -> Path:
+        assert self.cache is not None
+        return self.cache / f"planes-{self.sha256[:24]}-{__version__}.npz"
+
+    def recall(self) -> None:
+        """Read planes worked out before for the same weather file and version."""
+        if self.cache is None or not self._cache_file.exists():
+            return
+        try:
+            with np.load(self._cache_file) as kept:
+                for key, row in zip(kept["keys"], kept["values"], strict=True):
+                    self._planes[(float(key[0]), float(key[1]), float(key[2]))] = PlaneSun(
+                        row[:12], (float(row[12]), float(row[13]))
+                    )
+        except (OSError, ValueError, KeyError):
+            self._planes.clear()
+
+
+def climate_from_bytes(data: bytes, cache: Path | None = None) -> Climate:
+    """Climate of a weather file. Raises WeatherFileError."""
+    made = Climate(parse_epw(data), hashlib.sha256(data).hexdigest(), cache)
+    made.recall()
+    return made

@@ -1,0 +1,198 @@
+"""Reading and writing hourly weather files in the open EPW format (8 header lines, 8760 rows)."""
+
+from __future__ import annotations
+
+import calendar
+from dataclasses import dataclass
+
+import numpy as np
+
+
+class WeatherFileError(ValueError):
+    """The file is no usable weather file; the message names row and column and what would be right."""
+
+
+HOURS = 8760
+LARGEST = 40_000_000
+# column: (name, missing code, lowest, highest)
+COLUMNS = {
+    6: ("dry-bulb temperature", 99.9, -90.0, 70.0),
+    13: ("global horizontal radiation", 9999.0, 0.0, 2000.0),
+    14: ("direct normal radiation", 9999.0, 0.0, 2000.0),
+    15: ("diffuse horizontal radiation", 9999.0, 0.0, 1500.0),
+    21: ("wind speed", 999.0, 0.0, 90.0),
+}
+RAIN = 33
+MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+
+
+@dataclass(frozen=True, eq=False)
+class Weather:
+    """Hourly weather of one year: °C, W/m² over the hour, m/s, mm; `rain` is None where the file carries none."""
+
+    place: str
+    latitude: float
+    longitude: float
+    time_zone: float
+    elevation: float
+    temperature: np.ndarray
+    global_horizontal: np.ndarray
+    direct_normal: np.ndarray
+    diffuse_horizontal: np.ndarray
+    wind: np.ndarray
+    rain: np.ndarray | None
+    notes: tuple[str, ...]
+
+
+def _location(line: str) -> tuple[str, float, float, float, float]:
+    parts = [p.strip() for p in line.split(",")]
+    if parts[0].lstrip("\ufeff").upper() != "LOCATION":
+        raise WeatherFileError("row 1: the first header line must start with LOCATION; this is no EPW weather file")
+    if len(parts) < 10:
+        raise WeatherFileError(
+            f"row 1: LOCATION has {len(parts)} entries; latitude, longitude, zone and elevation are entries 7 to 10"
+        )
+    try:
+        latitude, longitude, zone, elevation = (float(p) for p in parts[6:10])
+    except ValueError:
+        raise WeatherFileError(
+            "row 1: latitude, longitude, time zone and elevation (entries 7 to 10) must be numbers"
+        ) from None
+    if not (-90 <= latitude <= 90 and -180 <= longitude <= 180 and -14 <= zone <= 14 and -500 <= elevation <= 9000):
+        raise WeatherFileError(
+            "row 1: latitude ±90, longitude ±180, time zone ±14 h or elevation −500 to 9000 m is out of range"
+        )
+    return parts[1] or "unnamed place", latitude, longitude, zone, elevation
+
+
+def _fill(values: np.ndarray, bad: np.ndarray, name: str, first_row: int) -> tuple[np.ndarray, str]:
+    """Gaps of up to 6 h interpolated; a longer one is refused with its row."""
+    if not bad.any():
+        return values, ""
+    run = 0
+    for index, gap in enumerate(bad):
+        run = run + 1 if gap else 0
+        if run > 6:
+            raise WeatherFileError(
+                f"row {first_row + index - run + 1}: {name} is missing for more than 6 hours; at most 6 can be filled"
+            )
+    good = np.flatnonzero(~bad)
+    return np.interp(
+        np.arange(len(values)), good, values[good]
+    ), f"{name}: {int(bad.sum())} missing hours filled by interpolation"
+
+
+def _rows(text: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
+    lines = text.splitlines()
+    if len(lines) < 8:
+        raise WeatherFileError(f"the file has {len(lines)} rows; a weather file has 8 header rows and 8760 hours")
+    rows = []
+    for number, line in enumerate(lines[8:], 9):
+        if line.strip():
+            row = line.split(",")
+            if len(row) < 22:
+                raise WeatherFileError(f"row {number}: {len(row)} columns; an hour has at least 22, usually 35")
+            rows.append((number, row))
+    return lines, rows
+
+
+def _ordered(rows: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
+    """Rows without 29 February, checked to be the 8760 hours of a year in order."""
+    try:
+        stamps = [(int(r[1]), int(r[2]), int(r[3])) for _, r in rows]
+    except ValueError:
+        raise WeatherFileError("month, day and hour (columns 2 to 4) must be whole numbers in every row") from None
+    kept = [(stamp, row) for stamp, row in zip(stamps, rows, strict=True) if stamp[:2] != (2, 29)]
+    expected = ((m + 1, d, h) for m in range(12) for d in range(1, MONTH_DAYS[m] + 1) for h in range(1, 25))
+    for want, got in zip(expected, kept, strict=False):
+        if want != got[0]:
+            month, day, hour = want
+            raise WeatherFileError(
+                f"row {got[1][0]}: expected {day} {calendar.month_abbr[month]} hour {hour}, found month {got[0][0]} day {got[0][1]} hour {got[0][2]}"
+            )
+    if len(kept) != HOURS:
+        raise WeatherFileError(f"the file has {len(kept)} hours; a year has 8760")
+    return [row for _, row in kept]
+
+
+def parse_epw(data: bytes) -> Weather:
+    """A weather file's bytes as Weather. Raises WeatherFileError naming the row and what would be right."""
+    if len(data) > LARGEST:
+        raise WeatherFileError(f"the file is {len(data) // 1_000_000} MB; an hourly weather file is about 2 MB")
+    if b"\0" in data[:4096]:
+        raise WeatherFileError("this is a binary file; a weather file (.epw) is plain text")
+    try:
+        text = data.decode("utf-8")
+    except UnicodeDecodeError:
+        text = data.decode("latin-1")
+    lines, rows = _rows(text)
+    place, latitude, longitude, zone, elevation = _location(lines[0])
+    rows = _ordered(rows)
+    notes: list[str] = []
+    columns: list[np.ndarray] = []
+    for index, (name, code, low, high) in COLUMNS.items():
+        try:
+            values = np.array([float(row[index]) for _, row in rows])
+        except ValueError:
+            number = next(n for n, row in rows if not _is_number(row[index]))
+            raise WeatherFileError(f"row {number}: {name} (column {index + 1}) is not a number") from None
+        missing = ~np.isfinite(values) | (values >= code)
+        odd = ~missing & ((values < low) | (values > high))
+        if odd.any():
+            number = rows[int(np.argmax(odd))][0]
+            raise WeatherFileError(
+                f"row {number}: {name} (column {index + 1}) is {values[np.argmax(odd)]:g}; {low:g} to {high:g} is possible"
+            )
+        if name == "wind speed" and missing.all():
+            values, missing = np.zeros(HOURS), np.zeros(HOURS, bool)
+            notes.append("wind speed: not in the file")
+        elif missing.all():
+            raise WeatherFileError(f"{name} (column {index + 1}) is missing in every row; it is needed")
+        values, note = _fill(values, missing, name, rows[0][0])
+        columns.append(values)
+        notes += [note] if note else []
+    return Weather(place, latitude, longitude, zone, elevation, *columns, _rain(rows), tuple(notes))
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True
+
+
+def _rain(rows: list[tuple[int, list[str]]]) -> np.ndarray | None:
+    """Liquid precipitation [mm], None where the column is absent, empty or all zero."""
+    try:
+        values = np.array([float(row[RAIN]) for _, row in rows])
+    except (IndexError, ValueError):
+        return None
+    values = np.where((values >= 999) | (values < 0) | ~np.isfinite(values), 0.0, values)
+    return values if values.sum() > 0 else None
+
+
+def write_epw(weather: Weather) -> bytes:
+    """Weather as EPW text; fields not known carry the format's missing codes."""
+    head = [
+        f"LOCATION,{weather.place},-,-,synthetic,0,{weather.latitude:.3f},{weather.longitude:.3f},{weather.time_zone:.1f},{weather.elevation:.1f}",
+        "DESIGN CONDITIONS,0",
+        "TYPICAL/EXTREME PERIODS,0",
+        "GROUND TEMPERATURES,0",
+        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0",
+        "COMMENTS 1,invented climate made by a seeded generator",
+        "COMMENTS 2,",
+        "DATA PERIODS,1,1,Data,Sunday,1/1,12/31",
+    ]
+    rows, hour = [], 0
+    rain = weather.rain if weather.rain is not None else np.zeros(HOURS)
+    for month in range(12):
+        for day in range(1, MONTH_DAYS[month] + 1):
+            for h in range(1, 25):
+                rows.append(
+                    f"2001,{month + 1},{day},{h},60,*,{weather.temperature[hour]:.1f},99.9,999,999999,9999,9999,9999,"
+                    f"{weather.global_horizontal[hour]:.0f},{weather.direct_normal[hour]:.0f},{weather.diffuse_horizontal[hour]:.0f},"
+                    f"999999,999999,999999,9999,999,{weather.wind[hour]:.1f},99,99,9999,99999,9,999999999,999,.999,999,99,999,{rain[hour]:.1f},1"
+                )
+                hour += 1
+    return ("\n".join(head + rows) + "\n").encode()

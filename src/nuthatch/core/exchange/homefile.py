@@ -1,0 +1,149 @@
+"""The home file: a zip with home.json and the weather file the home was computed with.
+
+Reading never changes the file; saving writes beside it, flushes file and folder to disk, and renames.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+import os
+import zipfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from nuthatch.core.climate.epw import LARGEST
+from nuthatch.core.model.changes import reason
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.migrations import SCHEMA, NewerSchema, migrate
+
+HOME, WEATHER = "home.json", "climate.epw"
+LARGEST_HOME = 20_000_000
+LARGEST_FILE = 400_000_000
+STAMP = (2026, 1, 1, 0, 0, 0)
+
+
+class HomeFileError(ValueError):
+    """The file is no readable home file; the message names file, place and what would be right."""
+
+
+@dataclass(frozen=True)
+class HomeFile:
+    """What a home file holds: the home, and the weather file's bytes if it carries one."""
+
+    home: Home
+    weather: bytes | None
+
+
+def canonical(home: Home) -> str:
+    """The home as JSON in stable order, empty fields left out: what is saved and hashed."""
+    return json.dumps(home.model_dump(mode="json", exclude_none=True), ensure_ascii=False, indent=1)
+
+
+def home_hash(home: Home) -> str:
+    """SHA-256 of the canonical home."""
+    return hashlib.sha256(canonical(home).encode()).hexdigest()
+
+
+def to_bytes(content: HomeFile) -> bytes:
+    """The zip; the same home gives the same bytes."""
+    document = {"nuthatch": "home", "schema": SCHEMA, "home": json.loads(canonical(content.home))}
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
+        archive.writestr(zipfile.ZipInfo(HOME, STAMP), json.dumps(document, ensure_ascii=False, indent=1), zipfile.ZIP_DEFLATED)
+        if content.weather is not None:
+            archive.writestr(zipfile.ZipInfo(WEATHER, STAMP), content.weather, zipfile.ZIP_DEFLATED)
+    return buffer.getvalue()
+
+
+def _member(archive: zipfile.ZipFile, name: str, limit: int) -> bytes:
+    """One member, never more than limit bytes unpacked, whatever its header says."""
+    with archive.open(name) as stream:
+        data = stream.read(limit + 1)
+    if len(data) > limit:
+        raise HomeFileError(f"{name} unpacks to more than {limit // 1_000_000} MB; a home is far smaller")
+    return data
+
+
+def home_from_json(data: bytes) -> Home:
+    """home.json as a Home. Raises HomeFileError with the line or the path of the fault."""
+    try:
+        document = json.loads(data.decode("utf-8"))
+    except UnicodeDecodeError as error:
+        raise HomeFileError(f"{HOME}: byte {error.start} is not UTF-8 text") from None
+    except json.JSONDecodeError as error:
+        raise HomeFileError(f"{HOME}, line {error.lineno}, column {error.colno}: {error.msg}") from None
+    except RecursionError:
+        raise HomeFileError(f"{HOME} is nested too deeply to be a home") from None
+    if not isinstance(document, dict) or not isinstance(document.get("home"), dict) or type(document.get("schema")) is not int:
+        raise HomeFileError(f"{HOME} must be an object with “schema” (a whole number) and “home” (an object)")
+    try:
+        raw: dict[str, Any] = migrate(document["home"], document["schema"])
+        return Home.model_validate(raw)
+    except NewerSchema as error:
+        raise HomeFileError(str(error)) from None
+    except ValidationError as error:
+        raise HomeFileError(f"{HOME}, {reason(error)}") from None
+    except RecursionError:
+        raise HomeFileError(f"{HOME} is nested too deeply to be a home") from None
+
+
+def from_bytes(data: bytes) -> HomeFile:
+    """A home file's bytes. Raises HomeFileError."""
+    if not data:
+        raise HomeFileError("the file is empty; a home file is a zip with home.json")
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            names = archive.namelist()
+            if HOME not in names:
+                raise HomeFileError(f"there is no {HOME} in it; this zip is no home file")
+            odd = [n for n in names if n not in (HOME, WEATHER)]
+            if odd:
+                raise HomeFileError(f"it holds “{odd[0][:80]}”, which does not belong into a home file")
+            home = home_from_json(_member(archive, HOME, LARGEST_HOME))
+            weather = _member(archive, WEATHER, LARGEST) if WEATHER in names else None
+    except HomeFileError:
+        raise
+    except (zipfile.BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError, ValueError, OverflowError, zipfile.LargeZipFile) as error:
+        raise HomeFileError(f"it is damaged or no home file ({error})") from None
+    except Exception as error:  # zlib.error and struct.error have no common base
+        raise HomeFileError(f"it is damaged ({type(error).__name__})") from None
+    return HomeFile(home, weather)
+
+
+def read(path: Path) -> HomeFile:
+    """A home file. Raises HomeFileError whose message starts with the path."""
+    try:
+        if path.is_dir():
+            raise HomeFileError("this is a folder; choose a .nuthatch file")
+        if path.stat().st_size > LARGEST_FILE:
+            raise HomeFileError("the file is far too large for a home file")
+        return from_bytes(path.read_bytes())
+    except OSError as error:
+        raise HomeFileError(f"{path}: {error.strerror or error}") from None
+    except HomeFileError as error:
+        raise HomeFileError(f"{path}: {error}") from None
+
+
+def write(path: Path, content: HomeFile) -> None:
+    """Save: a temporary file beside it, flushed to disk, renamed over; at any moment the old or the new file is whole."""
+    data = to_bytes(content)
+    part = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        with open(part, "wb") as stream:
+            stream.write(data)
+            stream.flush()
+            os.fsync(stream.fileno())
+        os.replace(part, path)
+    except OSError as error:
+        part.unlink(missing_ok=True)
+        raise HomeFileError(f"{path}: could not be saved, the old file is unchanged ({error.strerror or error})") from None
+    folder = os.open(path.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)

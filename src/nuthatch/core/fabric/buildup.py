@@ -1,0 +1,298 @@
+"""Thermal transmittance of build-ups: ISO 6946:2017, with framing by the combined method."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import numpy as np
+
+from nuthatch.core.figure import CannotKnow, Entered, Node, Result, calculation, missing
+from nuthatch.core.model.home import BuildUp, Layer
+from nuthatch.core.model.part import Given
+
+RSE = 0.04
+RSI = {"up": 0.10, "across": 0.13, "down": 0.17}
+# ISO 6946:2017 table 8: thickness [m] → R of unventilated air layers [m²·K/W]
+AIR_LAYERS = {
+    "across": ((0.0, 0.005, 0.007, 0.010, 0.015, 0.025, 0.050, 0.300), (0.0, 0.11, 0.13, 0.15, 0.17, 0.18, 0.18, 0.18)),
+    "up": ((0.0, 0.005, 0.007, 0.010, 0.015, 0.300), (0.0, 0.11, 0.13, 0.15, 0.16, 0.16)),
+    "down": (
+        (0.0, 0.005, 0.007, 0.010, 0.015, 0.025, 0.050, 0.100, 0.300),
+        (0.0, 0.11, 0.13, 0.15, 0.17, 0.19, 0.21, 0.22, 0.23),
+    ),
+}
+METAL = 10.0
+
+
+def flow_direction(tilt: float) -> str:
+    """Direction of heat flow for a face: upright within 30° of vertical counts as horizontal flow (ISO 6946, 6.8)."""
+    if tilt < 60:
+        return "up"
+    return "across" if tilt <= 120 else "down"
+
+
+def air_layer_r(thickness: float, direction: str) -> float:
+    """R of an unventilated air layer [m²·K/W], table 8, interpolated; up to 0.3 m."""
+    xs, ys = AIR_LAYERS[direction]
+    if thickness > 0.3:
+        raise CannotKnow("an air layer of at most 300 mm; a wider space is an unheated space")
+    return float(np.interp(thickness, xs, ys))
+
+
+@calculation(
+    "Resistance of a layer", "resistance", "R = d / λ", "ISO 6946:2017, 6.7.1.1", thickness="d", conductivity="λ"
+)
+def layer_r(thickness: float, conductivity: float) -> float:
+    """thickness [m], conductivity [W/(m·K)] > 0 → m²·K/W."""
+    return thickness / conductivity
+
+
+@calculation(
+    "Resistance of an air layer",
+    "resistance",
+    "R of table 8 by thickness and direction",
+    "ISO 6946:2017, 6.9.2",
+    thickness="d",
+    direction="heat flow",
+)
+def unventilated_r(thickness: float, direction: str) -> float:
+    """thickness [m], direction up, across or down."""
+    return air_layer_r(thickness, direction)
+
+
+@calculation(
+    "Resistance of the build-up",
+    "resistance",
+    "R_T = (R_T,upper + R_T,lower) / 2",
+    "ISO 6946:2017, 6.7.2",
+    inner_film="R_si",
+    outer_film="R_se",
+    plain="R_j",
+    framed="share f, R_frame",
+)
+def combined_r(
+    inner_film: float, outer_film: float, plain: tuple[float, ...], shares: tuple[float, ...], framed: tuple[float, ...]
+) -> float:
+    """Mean of upper and lower limit [m²·K/W]; shares and framed are per layer, share 0 where there is no framing."""
+    upper, lower = limits_r(inner_film, outer_film, plain, shares, framed)
+    if upper / lower > 1.5:
+        raise CannotKnow(
+            "a detailed U-value: the framing bridges the insulation so strongly that the combined method is not valid (upper/lower limit above 1.5)"
+        )
+    return (upper + lower) / 2
+
+
+def limits_r(
+    inner: float, outer: float, plain: tuple[float, ...], shares: tuple[float, ...], framed: tuple[float, ...]
+) -> tuple[float, float]:
+    """Upper and lower limit of the total resistance [m²·K/W], ISO 6946:2017, 6.7.2.3 and 6.7.2.4."""
+    flow = 0.0
+    choices = [((1 - f, r), (f, rf)) if f > 0 else ((1.0, r),) for r, f, rf in zip(plain, shares, framed, strict=True)]
+    for path in product(*choices):
+        weight, resistance = 1.0, inner + outer
+        for share, r in path:
+            weight *= share
+            resistance += r
+        flow += weight / resistance
+    lower = (
+        inner
+        + outer
+        + sum(
+            1 / ((1 - f) / r + (f / rf if f > 0 else 0)) if r > 0 else 0.0
+            for r, f, rf in zip(plain, shares, framed, strict=True)
+        )
+    )
+    return 1 / flow, lower
+
+
+@calculation(
+    "U-value",
+    "u",
+    "U = 1 / R_T + ΔU, ΔU only if ≥ 3 % of U",
+    "ISO 6946:2017, 6.5 and annex F",
+    resistance="R_T",
+    gap="ΔU″ level",
+    insulation_r="R of the insulation",
+    fasteners="ΔU_f",
+)
+def u_value(resistance: float, gap: float, insulation_r: float, fasteners: float) -> float:
+    """resistance [m²·K/W]; gap correction ΔU″ [W/(m²·K)] scaled by (R_insulation/R_T)²."""
+    u = 1 / resistance
+    extra = gap * (insulation_r / resistance) ** 2 + fasteners
+    return u + (extra if extra >= 0.03 * u else 0.0)
+
+
+@calculation(
+    "U-value", "u", "U = U of the detailed calculation", "a calculation outside, stated by its source", detailed="U"
+)
+def u_typed(detailed: float) -> float:
+    """A U-value typed in."""
+    return detailed
+
+
+def entered(given: Given, label: str, kind: str, part: str, field: str) -> Entered:
+    """A given value as the leaf of a working."""
+    return Entered(label, given.value, kind, given.basis.value, given.source, part, field)
+
+
+def effective_layers(buildup: BuildUp) -> tuple[Layer, ...]:
+    """Layers that count: those outside a well-ventilated one, and it, are left out (6.9.4)."""
+    last = max((i for i, layer in enumerate(buildup.layers) if layer.kind == "well ventilated"), default=-1)
+    return buildup.layers[last + 1 :]
+
+
+def _layer_node(layer: Layer, direction: str, step: str) -> Node:
+    name = f"R of {layer.name}"
+    if layer.resistance is not None:
+        return entered(layer.resistance, name, "resistance", layer.id, "resistance")
+    if layer.thickness is None:
+        return missing(name, "resistance", f"thickness of {layer.name}", step, layer.id, "thickness")
+    thickness = entered(layer.thickness, f"thickness of {layer.name}", "thickness", layer.id, "thickness")
+    if layer.kind == "air layer":
+        node = unventilated_r.figure(name, thickness=thickness, direction=Entered("heat flow", direction))
+        area = layer.opening_area.value if layer.opening_area else 0.0
+        if area >= 1500:
+            return missing(
+                name,
+                "resistance",
+                f"{layer.name}: with 1500 mm² per m and more it is well ventilated; set its kind so",
+                step,
+                layer.id,
+                "kind",
+            )
+        return node
+    if layer.conductivity is None:
+        return missing(name, "resistance", f"conductivity of {layer.name}", step, layer.id, "conductivity")
+    conductivity = entered(layer.conductivity, f"λ of {layer.name}", "conductivity", layer.id, "conductivity")
+    return layer_r.figure(name, thickness=thickness, conductivity=conductivity)
+
+
+def _framed_nodes(layer: Layer) -> tuple[Node, Node]:
+    """(share, R of the framing) of a layer; zero share where there is none."""
+    share = layer.framing_share
+    if share is None or share.value == 0:
+        none = Entered("no framing", 0.0, "percent")
+        return none, Entered("no framing", 1.0, "resistance")
+    node = entered(share, f"framing share of {layer.name}", "percent", layer.id, "framing_share")
+    label = f"R of the framing in {layer.name}"
+    if layer.framing_conductivity is None:
+        return node, missing(
+            label, "resistance", f"λ of the framing in {layer.name}", "build-ups", layer.id, "framing_conductivity"
+        )
+    if layer.framing_conductivity.value >= METAL:
+        text = f"a detailed U-value: metal framing bridges {layer.name}, the combined method is not valid"
+        return node, missing(label, "resistance", text, "build-ups", layer.id, "framing_conductivity")
+    if layer.thickness is None:
+        return node, missing(label, "resistance", f"thickness of {layer.name}", "build-ups", layer.id, "thickness")
+    thickness = entered(layer.thickness, f"thickness of {layer.name}", "thickness", layer.id, "thickness")
+    conductivity = entered(
+        layer.framing_conductivity,
+        f"λ of the framing in {layer.name}",
+        "conductivity",
+        layer.id,
+        "framing_conductivity",
+    )
+    return node, layer_r.figure(label, thickness=thickness, conductivity=conductivity)
+
+
+def films(buildup: BuildUp, direction: str, borders: str) -> tuple[Entered, Entered]:
+    """(R_si, R_se): inside by direction of flow; outside 0.04, or as inside behind ventilation or to unheated space."""
+    inner = RSI[direction]
+    ventilated = any(layer.kind == "well ventilated" for layer in buildup.layers)
+    outer = inner if ventilated or borders in ("unheated space", "neighbour") else RSE
+    why = "behind a well-ventilated layer" if ventilated else f"to {borders}"
+    return Entered(
+        f"inner film, heat flow {direction}", inner, "resistance", "rule", "ISO 6946:2017, table 7"
+    ), Entered(f"outer film, {why}", outer, "resistance", "rule", "ISO 6946:2017, 6.8")
+
+
+def resistances(buildup: BuildUp, direction: str) -> tuple[tuple[Node, ...], tuple[Node, ...], tuple[Node, ...]]:
+    """(plain R, framing share, framing R) of the layers that count."""
+    layers = effective_layers(buildup)
+    plain = tuple(_layer_node(layer, direction, "build-ups") for layer in layers)
+    pairs = [_framed_nodes(layer) for layer in layers]
+    return plain, tuple(p[0] for p in pairs), tuple(p[1] for p in pairs)
+
+
+def transmittance(buildup: BuildUp, direction: str, borders: str) -> Result:
+    """U-value of a build-up toward what it borders, as a Figure."""
+    label = f"U of {buildup.name}"
+    if buildup.u_detailed is not None:
+        return u_typed.figure(label, detailed=entered(buildup.u_detailed, label, "u", buildup.id, "u_detailed"))
+    if not buildup.layers:
+        return missing(label, "u", f"layers of {buildup.name}", "build-ups", buildup.id, "layers")
+    inner, outer = films(buildup, direction, borders)
+    plain, shares, framed = resistances(buildup, direction)
+    total = combined_r.figure(
+        f"R of {buildup.name}", inner_film=inner, outer_film=outer, plain=plain, shares=shares, framed=framed
+    )
+    gap = Entered(
+        f"gap correction, level {buildup.gap_level}",
+        (0.0, 0.01, 0.04)[int(buildup.gap_level)],
+        "u",
+        "rule",
+        "ISO 6946:2017, annex F",
+    )
+    best = max((n for n in plain if n.value is not None), key=lambda n: n.value, default=plain[0])
+    fasteners = buildup.fasteners
+    fixed = (
+        entered(fasteners, "fasteners ΔU", "u", buildup.id, "fasteners")
+        if fasteners
+        else Entered("no fasteners", 0.0, "u")
+    )
+    return u_value.figure(label, resistance=total, gap=gap, insulation_r=best, fasteners=fixed)
+
+
+def framing_error(buildup: BuildUp, direction: str, borders: str) -> float | None:
+    """Largest relative error of the combined method, (upper − lower) / (2 R_T) (6.7.2.5); None where not known."""
+    if not effective_layers(buildup):
+        return None
+    inner, outer = films(buildup, direction, borders)
+    groups = resistances(buildup, direction)
+    if any(n.value is None for group in groups for n in group):
+        return None
+    plain, shares, framed = (tuple(n.value for n in group) for group in groups)
+    upper, lower = limits_r(inner.value, outer.value, plain, shares, framed)
+    return (upper - lower) / (upper + lower)
+
+
+def thickness(buildup: BuildUp) -> float:
+    """Sum of the layers' thicknesses [m]; a layer without one adds nothing."""
+    return sum(layer.thickness.value for layer in buildup.layers if layer.thickness)
+
+
+def heat_capacity(buildup: BuildUp) -> float:
+    """Areal heat capacity of the inner 10 cm, up to the first insulation layer (λ < 0.065) or mid-thickness [J/(m²·K)].
+
+    ISO 13786:2017 simplified rule. A layer without density or specific heat, a purely resistive one, has no mass.
+    """
+    depth, total = min(0.10, thickness(buildup) / 2), 0.0
+    for layer in reversed(buildup.layers):
+        if layer.thickness is None or depth <= 0:
+            break
+        if layer.kind != "solid" or (layer.conductivity is not None and layer.conductivity.value < 0.065):
+            if layer.kind == "solid":
+                break
+            continue
+        part = min(layer.thickness.value, depth)
+        if layer.density is not None and layer.specific_heat is not None:
+            total += part * layer.density.value * layer.specific_heat.value
+        depth -= part
+    return total
+
+
+def temperatures(
+    buildup: BuildUp, direction: str, borders: str, inside: float, outside: float
+) -> tuple[tuple[Layer, ...], list[float]] | None:
+    """Layers that count and the temperatures at their faces from outside to inside, through the plain layers [°C]."""
+    inner, outer = films(buildup, direction, borders)
+    layers = effective_layers(buildup)
+    plain = resistances(buildup, direction)[0]
+    if not layers or any(n.value is None for n in plain):
+        return None
+    steps = [outer.value, *(n.value for n in plain), inner.value]
+    total, at, found = sum(steps), outside, []
+    for r in steps[:-1]:
+        at += (inside - outside) * r / total
+        found.append(at)
+    return layers, found

@@ -1,0 +1,83 @@
+"""What ships with Nuthatch: materials, target sets, climates, ψ catalogue, the empty home, the demo homes."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+from nuthatch.core.climate.climate import Climate, climate_from_bytes
+from nuthatch.core.exchange.homefile import home_from_json
+from nuthatch.core.model.home import ClimateRef, Home, TargetSet
+from nuthatch.core.model.part import replace
+
+DATA = Path(str(resources.files("nuthatch"))) / "data"
+DEMO = ("osier-lane-7", "weir-cottage", "sail-loft")
+CLIMATES = ("marrowby-quay", "hallin-fell", "verrin-plain")
+
+
+@lru_cache(maxsize=1)
+def materials() -> tuple[dict[str, Any], ...]:
+    """Materials: name, conductivity, density, specific_heat, mu, source."""
+    return tuple(json.loads((DATA / "materials.json").read_text(encoding="utf-8")))
+
+
+@lru_cache(maxsize=1)
+def psi_catalogue() -> dict[str, dict[str, float]]:
+    """ψ by junction family and tier, for external dimensions [W/(m·K)]."""
+    return dict(json.loads((DATA / "psi.json").read_text(encoding="utf-8"))["families"])
+
+
+@lru_cache(maxsize=1)
+def target_sets() -> tuple[TargetSet, ...]:
+    """The shipped target sets."""
+    files = sorted((DATA / "targets").glob("*.json"))
+    return tuple(TargetSet.model_validate_json(f.read_text(encoding="utf-8")) for f in files)
+
+
+def library_climate(key: str) -> bytes:
+    """Weather file of a shipped climate."""
+    return (DATA / "climates" / f"{key}.epw").read_bytes()
+
+
+@lru_cache(maxsize=1)
+def climate_hashes() -> dict[str, str]:
+    """Hash of each shipped climate → its key."""
+    import hashlib
+
+    return {hashlib.sha256(library_climate(k)).hexdigest(): k for k in CLIMATES}
+
+
+def cache_folder() -> Path:
+    """Where results worked out from weather files are kept between runs."""
+    from platformdirs import user_cache_dir
+
+    return Path(user_cache_dir("nuthatch"))
+
+
+def climate_for(home: Home, weather: bytes | None) -> Climate | None:
+    """The home's climate: from its own file's weather, or from the library by its hash. Raises WeatherFileError."""
+    if home.site.climate is None:
+        return None
+    if weather is not None:
+        return climate_from_bytes(weather, cache_folder())
+    key = climate_hashes().get(home.site.climate.sha256)
+    return climate_from_bytes(library_climate(key), cache_folder()) if key else None
+
+
+def new_home(name: str = "New home") -> Home:
+    """An empty home with the library's assumptions."""
+    return replace(home_from_json((DATA / "homes" / "new-home.json").read_bytes()), name=name)
+
+
+def demo_home(key: str) -> Home:
+    """A demo home by its name."""
+    return home_from_json((DATA / "homes" / f"{key}.json").read_bytes())
+
+
+def climate_ref(key: str) -> ClimateRef:
+    """The reference of a shipped climate."""
+    names = {v: k for k, v in climate_hashes().items()}
+    return ClimateRef(name=key.replace("-", " ").title(), sha256=names[key])

@@ -1,0 +1,31 @@
+"""Schema versions of home.json: each migration turns the raw home of one version into the next."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+SCHEMA = 1
+
+
+class NewerSchema(ValueError):
+    """The file was written by a newer Nuthatch."""
+
+
+Migration = Callable[[dict[str, Any]], dict[str, Any]]
+MIGRATIONS: dict[int, Migration] = {}
+
+
+def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:
+    """The raw home brought to the current version. Raises NewerSchema, or ValueError for a version never published."""
+    steps = MIGRATIONS if migrations is None else migrations
+    if version > current:
+        raise NewerSchema(f"the home was saved by a newer Nuthatch (schema {version}, this one reads up to {current}); update Nuthatch to open it")
+    while version < current:
+        if version not in steps:
+            raise NewerSchema(f"schema {version} is not known; this Nuthatch reads 1 to {current}")
+        raw = steps[version](raw)
+        version += 1
+    if version < 1:
+        raise NewerSchema(f"schema {version} is not known; this Nuthatch reads 1 to {current}")
+    return raw

@@ -1,0 +1,78 @@
+"""Residential code: the envelope trade-off (UA) by zone. The table is data and kept with the target set."""
+
+from __future__ import annotations
+
+from nuthatch.core.figure import CannotKnow, calculation
+
+IP_U = 5.678263337  # W/(m²·K) per Btu/(h·ft²·°F), exact from the international foot, pound and Btu (IT)
+
+
+@calculation("UA proposed", "w_per_k", "Σ U · A over the thermal envelope", "IECC 2021, R402.1.5", u="U", areas="A")
+def ua_proposed(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
+    """[W/K]; a slab on ground and faces to heated neighbours stay out."""
+    if not areas:
+        raise CannotKnow("faces of the thermal envelope")
+    return sum(a * b for a, b in zip(u, areas, strict=True))
+
+
+@calculation(
+    "UA limit",
+    "w_per_k",
+    "Σ U_code · A with the same areas",
+    "IECC 2021, table R402.1.2 and R402.1.5",
+    u="U_code",
+    areas="A",
+)
+def ua_limit(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
+    """[W/K]."""
+    if not areas:
+        raise CannotKnow("faces of the thermal envelope")
+    return sum(a * b for a, b in zip(u, areas, strict=True))
+
+
+@calculation(
+    "SHGC of the windows",
+    "fraction",
+    "Σ A · SHGC / Σ A;  SHGC = g · glass share where parts are entered",
+    "IECC 2021, R402.3.2",
+    values="SHGC",
+    areas="A",
+)
+def mean_shgc(values: tuple[float, ...], areas: tuple[float, ...]) -> float:
+    """Area-weighted solar heat gain coefficient."""
+    if sum(areas) <= 0:
+        raise CannotKnow("windows with an area")
+    return sum(v * a for v, a in zip(values, areas, strict=True)) / sum(areas)
+
+
+@calculation(
+    "SHGC of an opening", "fraction", "SHGC = g · A_g / A", "from parts", g="g", glass="A_g", width="b", height="h"
+)
+def shgc_from_parts(g: float, glass: float, width: float, height: float) -> float:
+    """Whole-product value from the glass."""
+    return g * glass / (width * height)
+
+
+COLUMNS = {
+    "wall": "wood-frame wall",
+    "roof": "ceiling",
+    "ceiling": "ceiling",
+    "floor": "floor",
+    "opening": "fenestration",
+}
+
+
+def zone_row(table: dict[str, dict[str, float]], zone: str) -> dict[str, float] | None:
+    """The row of the table for a zone such as '4A' or '4C' (marine 4 as 5, 0 as 1), in W/(m²·K)."""
+    key = row_key(table, zone)
+    return {k: v * IP_U for k, v in table[key].items()} if key in table else None
+
+
+def row_key(table: dict[str, object], zone: str) -> str:
+    """Which row a zone uses: its own with letter, else by number; zone 0 as 1, marine 4 as 5."""
+    if zone in table:
+        return zone
+    digit = zone[:1]
+    if zone.upper() == "4C":
+        digit = "5"
+    return "1" if digit == "0" and "0" not in table else digit
