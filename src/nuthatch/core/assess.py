@@ -51,12 +51,12 @@ def assess(home: Home, climate: Climate | None, previous: Assessment | None = No
     env = run("envelope", envelope, home.shape, home.buildups)
     shell = run("envelope area", envelope_area, env.areas, env.surfaces)
     people = run("people", energy.people_figure, home.brief, home.household, studio)
-    parts = elements(home, env, stages)
+    faces = {s.id: run(f"surface/{s.id}", lambda s: s, s) for s in env.surfaces}
+    parts = elements(home, env, faces, stages)
     parts = run("elements", lambda *e: tuple(e), *parts)
     air = run("air", energy.air_figures, home.air, people, env, shell, climate)
     water = run("water", energy.water_figures, home.water, people, climate)
     types = {t.id: t for t in home.opening_types}
-    faces = {s.id: s for s in env.surfaces}
     suns = tuple(
         run(f"sun/{o.id}", energy.sun_figures, o, types.get(o.type), faces.get(o.face), climate, home.site)
         for o in home.openings
@@ -197,12 +197,12 @@ def _code(
     limit_row = code.zone_row(table, zone) if table and zone else None
     for e in parts:
         column = "opening" if e.id in by_id else e.surface.role if e.surface else ""
-        if e.borders in ("neighbour", "ground") or column not in code.COLUMNS:
-            if not (column == "opening" and e.surface is None):
-                continue
+        known = column in code.COLUMNS and e.borders not in ("neighbour", "ground")
+        if not known and not (column == "opening" and e.surface is None):
+            continue
         u.append(e.u or Unknown(f"U of {e.name}", "u", e.loss.needs if isinstance(e.loss, Unknown) else ()))
         areas.append(_gross(by_id[e.id]) if e.id in by_id else e.area or e.loss)
-        name = code.COLUMNS[column]
+        name = "skylight" if _is_rooflight(e.id, by_id, kinds) else code.COLUMNS[column]
         if limit_row is not None:
             limits.append(
                 Entered(
@@ -227,3 +227,7 @@ def _code(
         values=tuple(_shgc(o, kinds[o.type]) for o in windows), areas=tuple(_gross(o) for o in windows)
     )
     return {"ua_proposed": proposed, "ua_limit": limit, "window_shgc": shgc}
+
+
+def _is_rooflight(element: str, rows: dict[str, Opening], kinds: dict[str, OpeningType]) -> bool:
+    return element in rows and rows[element].type in kinds and kinds[rows[element].type].use == "rooflight"

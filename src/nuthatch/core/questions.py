@@ -86,7 +86,8 @@ def questions(
 ) -> tuple[Question, ...]:
     """All open questions of a home, in the order of the steps."""
     found: dict[tuple[str, str], Question] = {}
-    for key in JUDGED:
+    table = any(s.ua_table for s in home.target_sets)
+    for key in JUDGED if table else JUDGED[:-2]:
         node = figures[key]
         if isinstance(node, Unknown):
             for n in node.needs:
@@ -107,8 +108,14 @@ def _add(found: dict[tuple[str, str], Question], home: Home, n: Need) -> None:
     if n.step and n.part:
         found.setdefault(
             (n.part, n.field),
-            Question(n.step, part_name(home, n.part), f"{n.text[0].upper()}{n.text[1:]} is not given", n.part, n.field),
+            Question(n.step, part_name(home, n.part), _asks(n.text), n.part, n.field),
         )
+
+
+def _asks(text: str) -> str:
+    """A need as a sentence."""
+    first = f"{text[0].upper()}{text[1:]}"
+    return f"{first}: needed" if text.startswith(("a ", "an ", "shares", "openings", "layers")) else f"{first} is not given"
 
 
 def _shape(home: Home, gaps: tuple[str, ...]) -> Iterator[Question]:

@@ -6,6 +6,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from nuthatch.core.shape.faces import Surface
+
+PLAIN = (tuple, str, int, float, Surface)
+
 
 @dataclass(frozen=True, eq=False)
 class Done:
@@ -25,18 +29,14 @@ class Stages:
 
     def run(self, name: str, function: Callable[..., Any], *inputs: Any) -> Any:
         """The stage's result; a result equal to the last one (plain values) stays the same object."""
-        old = self._previous.get(name)
+        old = self.done.get(name) or self._previous.get(name)
         if old and len(old.inputs) == len(inputs) and all(a is b for a, b in zip(old.inputs, inputs, strict=True)):
             self.done[name] = old
             return old.result
         result = function(*inputs)
-        self.ran.append(name)
-        if (
-            old is not None
-            and isinstance(result, tuple | str | int | float)
-            and type(result) is type(old.result)
-            and result == old.result
-        ):
+        if name not in self.ran:
+            self.ran.append(name)
+        if old is not None and isinstance(result, PLAIN) and type(result) is type(old.result) and result == old.result:
             result = old.result
         self.done[name] = Done(inputs, result)
         return result

@@ -200,13 +200,12 @@ def junction_element(junction: Junction) -> Element:
     return Element(junction.id, junction.name, "junctions", "junctions", "outside air", None, None, loss)
 
 
-def elements(home: Home, env: Envelope, stages: Stages) -> tuple[Element, ...]:
+def elements(home: Home, env: Envelope, by_id: dict[str, Surface], stages: Stages) -> tuple[Element, ...]:
     """All elements of the envelope; each is a stage of its own."""
     builds = {b.id: b for b in home.buildups}
     types = {t.id: t for t in home.opening_types}
-    by_id = {s.id: s for s in env.surfaces}
     made = []
-    for s in env.surfaces:
+    for s in by_id.values():
         build = builds.get(s.buildup)
         direction = fabric.flow_direction(s.tilt)
         u = None

@@ -553,6 +553,8 @@ def weighted(all_uses: tuple[Use, ...], reference: Result, field: str, label: st
     """Primary energy or CO₂ per floor area."""
     factors: list[Node] = []
     for use in all_uses:
+        if isinstance(use.energy, Unknown):
+            continue
         if use.carrier is None:
             factors.append(
                 missing("carrier", "factor", f"an energy carrier for {use.name}", "heat-power", "home", "electricity")

@@ -95,7 +95,7 @@ class Face(Part):
 class Shape(Part):
     id: Id = "shape"
     dimensions: Literal["external", "internal"] = choice("Dimensions", "external")
-    form: QuickForm | None = QuickForm()
+    form: QuickForm | None = None
     faces: tuple[Face, ...] = ()
     measured_area: Given | None = quantity("area", "Reference floor area, measured", least=0, most=100000)
     volume: Given | None = quantity("volume", "Heated volume, outside", least=0, most=1000000)

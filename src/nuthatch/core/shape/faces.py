@@ -31,8 +31,12 @@ class Surface:
 
 def normal(polygon: tuple[Point, ...]) -> np.ndarray:
     """Area vector of a planar polygon (Newell): direction outward for counter-clockwise seen from outside, length = area."""
-    points = np.asarray(polygon)
-    return np.asarray(np.cross(points, np.roll(points, -1, axis=0)).sum(axis=0) / 2)
+    x = y = z = 0.0
+    for (ax, ay, az), (bx, by, bz) in zip(polygon, polygon[1:] + polygon[:1], strict=True):
+        x += ay * bz - az * by
+        y += az * bx - ax * bz
+        z += ax * by - ay * bx
+    return np.array((x / 2, y / 2, z / 2))
 
 
 def tilt_and_azimuth(vector: np.ndarray, north_turn: float) -> tuple[float, float]:

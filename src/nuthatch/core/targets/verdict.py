@@ -46,7 +46,9 @@ class WayResult:
         while gap > 0 and places < 4 and round(gap * KINDS[self.kind].factor, places) == 0:
             places += 1
         side = "inside" if self.standing == "inside" else "over" if self.sense == "max" else "short"
-        limit = f"{self.limit * KINDS[self.kind].factor:.6g}"
+        limit = f"{self.limit * KINDS[self.kind].factor:.4g}"
+        if gap == 0:
+            return f"limit {limit}, just met"
         return f"limit {limit}, {with_unit(gap, self.kind, places).split(chr(160))[0]} {side}"
 
 

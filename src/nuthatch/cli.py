@@ -1,0 +1,122 @@
+"""The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`. A contract: scripts depend on it."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+USAGE, OURS = 2, 70
+STEPS = ("cutaway", "brief", "site", "shape", "build-ups", "openings", "junctions", "air", "hot-water", "household",
+         "heat-power", "balance", "options", "dossier")  # fmt: skip
+
+
+class Refused(Exception):
+    """Something the user gave cannot be used; the message is one line."""
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        raise Refused(message)
+
+
+def _check_parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="nuthatch check", description="Compute a home without a window.")
+    parser.add_argument("file", help="a .nuthatch file, or the name of a demo home")
+    parser.add_argument("--json", action="store_true", help="print all results as one JSON object")
+    parser.add_argument("--climate", metavar="FILE", help="an EPW weather file to use instead of the home's own")
+    parser.add_argument("--dossier", metavar="OUT.pdf", help="write the dossier")
+    return parser
+
+
+def _window_parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="nuthatch", description="Check one home against low-energy targets.")
+    parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
+    parser.add_argument("--demo", action="store_true", help="open the demo homes")
+    parser.add_argument("--picture", metavar="OUT.png", help="write a picture of the window and end")
+    parser.add_argument("--step", choices=STEPS, default="cutaway")
+    parser.add_argument("--dark", action="store_true")
+    parser.add_argument("--size", default="1280x800", help=argparse.SUPPRESS)
+    return parser
+
+
+def read_home(name: str):  # type: ignore[no-untyped-def]
+    """(home, weather bytes or None) of a file or a demo name. Raises Refused."""
+    from nuthatch.core.exchange.homefile import HomeFileError, read
+    from nuthatch.core.library import DEMO, demo_home
+
+    if name in DEMO and not Path(name).exists():
+        return demo_home(name), None
+    try:
+        content = read(Path(name))
+    except HomeFileError as error:
+        raise Refused(str(error)) from None
+    return content.home, content.weather
+
+
+def _climate(home, weather, override):  # type: ignore[no-untyped-def]
+    from nuthatch.core.climate.climate import climate_from_bytes
+    from nuthatch.core.climate.epw import WeatherFileError
+    from nuthatch.core.library import cache_folder, climate_for
+
+    try:
+        if override is None:
+            return climate_for(home, weather)
+        return climate_from_bytes(Path(override).read_bytes(), cache_folder())
+    except OSError as error:
+        raise Refused(f"{override}: {error.strerror}") from None
+    except WeatherFileError as error:
+        raise Refused(f"{override or 'weather file in the home file'}: {error}") from None
+
+
+def check(arguments: list[str]) -> int:
+    """Compute a home; print; exit code 0 all met, 1 some missed, 3 some unknown."""
+    options = _check_parser().parse_args(arguments)
+    from nuthatch.core.assess import assess
+    from nuthatch.core.summary import EXIT, as_data, as_text
+
+    home, weather = read_home(options.file)
+    climate = _climate(home, weather, options.climate)
+    assessment = assess(home, climate)
+    if climate is not None:
+        climate.keep()
+    if options.dossier:
+        from nuthatch.core.dossier.report import write_pdf
+
+        try:
+            write_pdf(assessment, Path(options.dossier))
+        except OSError as error:
+            raise Refused(f"{options.dossier}: {error.strerror}") from None
+    if options.json:
+        print(json.dumps(as_data(assessment), ensure_ascii=False, allow_nan=False))
+    else:
+        print(as_text(assessment))
+    return EXIT[assessment.standing]
+
+
+def _window(arguments: list[str]) -> int:
+    options = _window_parser().parse_args(arguments)
+    from nuthatch.desktop.app import run
+
+    return run(options)
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Entry point. Returns the exit code."""
+    given = sys.argv[1:] if arguments is None else arguments
+    try:
+        return check(given[1:]) if given[:1] == ["check"] else _window(given)
+    except Refused as reason:
+        print(f"nuthatch: {str(reason).splitlines()[0]}", file=sys.stderr)
+        return USAGE
+    except BrokenPipeError:
+        return 0
+    except Exception as error:
+        print(f"nuthatch: an error of ours, please report it: {type(error).__name__}: {error}", file=sys.stderr)
+        return OURS
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,60 @@
+"""The assessment as plain data: what `nuthatch check --json` prints."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.figure import Result, Unknown
+from nuthatch.core.model.migrations import SCHEMA
+from nuthatch.core.units import KINDS
+
+EXIT = {"inside": 0, "over": 1, "unknown": 3}
+
+
+def _figure(result: Result) -> dict[str, Any]:
+    needs = [n.text for n in result.needs] if isinstance(result, Unknown) else []
+    value = None if isinstance(result, Unknown) else float(result.value) * KINDS[result.kind].factor
+    return {"value": value, "unit": result.unit, "label": result.label, "needs": needs}
+
+
+def _months(result: Result) -> list[float] | None:
+    return None if isinstance(result, Unknown) else [float(v) for v in result.value]
+
+
+def as_data(assessment: Assessment) -> dict[str, Any]:
+    """Figures in the units shown, months in kWh, targets with their ways, open questions."""
+    targets = [
+        {
+            "set": v.set_name, "name": v.name, "standing": v.standing,
+            "ways": [
+                {"figure": w.key, "sense": w.sense, "unit": w.unit, "standing": w.standing,
+                 "limit": None if w.limit is None else w.limit * KINDS[w.kind].factor,
+                 "value": None if w.value is None else w.value * KINDS[w.kind].factor}
+                for w in v.ways
+            ],
+        }
+        for v in assessment.verdicts
+    ]
+    return {
+        "home": assessment.home.name,
+        "schema": SCHEMA,
+        "figures": {key: _figure(f) for key, f in assessment.figures.items()},
+        "months": {key: _months(f) for key, f in assessment.months.items()},
+        "targets": targets,
+        "questions": [{"step": q.step, "item": q.item, "text": q.text} for q in assessment.questions],
+    }
+
+
+def as_text(assessment: Assessment) -> str:
+    """The verdict in a few lines for a terminal."""
+    lines = [assessment.home.name]
+    for v in assessment.verdicts:
+        lines.append(f"  {v.standing:8}{v.set_name} · {v.name}")
+        for w in v.ways:
+            value = _figure(assessment.figures[w.key]) if w.key in assessment.figures else {"value": None}
+            shown = f"{value['value']:.{KINDS[w.kind].decimals}f} {w.unit}" if value["value"] is not None else "not known yet"
+            lines.append(f"            {w.label}: {shown}, {w.words()}")
+    lines.append(f"  open questions: {len(assessment.questions)}")
+    lines += [f"            {q.step} · {q.item}: {q.text}" for q in assessment.questions]
+    return "\n".join(lines)
