@@ -15,6 +15,7 @@ class Step:
 
     home: Home
     label: str
+    merge: str = ""
 
 
 class Session:
@@ -33,15 +34,33 @@ class Session:
     def dirty(self) -> bool:
         return self.home is not self._saved and self.home != self._saved
 
-    def apply(self, change: Any) -> str | None:
-        """Apply a change; None where it changes nothing. Raises ChangeRefused and leaves the home as it was."""
-        new = apply(change, self.home)
-        if new is self.home or new == self.home:
+    def apply(self, change: Any, merge: str = "") -> str | None:
+        """Apply a change; None where it changes nothing. Raises ChangeRefused and leaves the home as it was.
+
+        merge: changes with the same name, one after the other, are one step (the keystrokes of one field).
+        """
+        joined = self.merges(merge)
+        base = self._past[-2].home if joined else self.home
+        new = apply(change, base)
+        if new == self.home:
             return None
-        label = describe(change, self.home)
-        self._past.append(Step(new, label))
+        label = describe(change, base)
+        if joined:
+            self._past.pop()
+        if new == base:
+            return f"{label.split(': ')[0]}: as before"
+        self._past.append(Step(new, label, merge))
         self._future.clear()
         return label
+
+    def merges(self, name: str) -> bool:
+        """Whether a change of this name would join the last step."""
+        return bool(name) and len(self._past) > 1 and self._past[-1].merge == name
+
+    def settle(self) -> None:
+        """End the joining of changes: the next one is a step of its own."""
+        last = self._past[-1]
+        self._past[-1] = Step(last.home, last.label)
 
     @property
     def undo_label(self) -> str | None:

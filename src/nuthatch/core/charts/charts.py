@@ -1,0 +1,130 @@
+"""Charts as matplotlib figures, on screen and in the dossier the same. One function a chart."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.figure import Unknown
+from nuthatch.core.sketch import LIGHT
+from nuthatch.core.transmission import CATEGORIES
+
+MONTHS = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
+LOSS_TOKENS = {"walls": "chestnut_pale", "roof": "wood", "floor": "stone", "openings": "chestnut", "junctions": "line", "fresh air": "slate_pale", "leaks": "slate"}
+
+
+def _figure(width: float, height: float, tokens: dict[str, str]) -> tuple[Any, Any]:
+    import matplotlib
+
+    matplotlib.use("agg")
+    from matplotlib import font_manager
+    from matplotlib.figure import Figure
+
+    folder = Path(__file__).parents[2] / "desktop" / "theme" / "fonts"
+    if not any(f.name == "Inter" for f in font_manager.fontManager.ttflist):
+        for name in sorted(os.listdir(folder)):
+            if name.endswith(".otf"):
+                font_manager.fontManager.addfont(str(folder / name))
+    matplotlib.rcParams.update({"font.family": "Inter", "font.size": 8.5, "svg.fonttype": "none", "svg.hashsalt": "nuthatch", "hatch.linewidth": 0.5})
+    figure = Figure(figsize=(width, height), facecolor=tokens["paper"], layout="constrained")
+    axes = figure.add_subplot(facecolor=tokens["paper"])
+    for side in ("top", "right"):
+        axes.spines[side].set_visible(False)
+    for side in ("left", "bottom"):
+        axes.spines[side].set_color(tokens["line"])
+    axes.tick_params(colors=tokens["muted"], length=3)
+    axes.yaxis.label.set_color(tokens["muted"])
+    return figure, axes
+
+
+def _legend(axes: Any, tokens: dict[str, str], columns: int) -> None:
+    box = axes.legend(ncol=columns, frameon=False, fontsize=8, loc="lower left", bbox_to_anchor=(0, 1.0), handlelength=1.2, columnspacing=1.2, borderaxespad=0.1)
+    for text in box.get_texts():
+        text.set_color(tokens["ink"])
+
+
+def site_months(climate: Climate, width: float, height: float, tokens: dict[str, str] = LIGHT) -> Any:
+    """Mean temperature and sun on the horizontal and the south by month."""
+    figure, axes = _figure(width, height, tokens)
+    x = np.arange(12)
+    axes.bar(x - 0.2, climate.plane(0, 0).months, 0.38, color=tokens["tide_pale"], label="sun on the horizontal, kWh/m²")
+    axes.bar(x + 0.2, climate.plane(90, 180).months, 0.38, color=tokens["wood"], hatch="///", edgecolor=tokens["paper"], label="sun on a south wall, kWh/m²")
+    axes.set_xticks(x, MONTHS)
+    axes.set_ylabel("kWh/m² a month")
+    second = axes.twinx()
+    second.plot(x, climate.temperature, color=tokens["chestnut"], marker="o", markersize=3, linewidth=1.6)
+    second.set_ylabel("°C", color=tokens["chestnut_text"])
+    second.tick_params(colors=tokens["chestnut_text"], length=3)
+    for side in ("top", "left"):
+        second.spines[side].set_visible(False)
+    second.spines["right"].set_color(tokens["line"])
+    axes.plot([], [], color=tokens["chestnut"], marker="o", markersize=3, label="mean air temperature, °C")
+    _legend(axes, tokens, 3)
+    return figure
+
+
+def _empty(width: float, height: float, tokens: dict[str, str], text: str) -> Any:
+    figure, axes = _figure(width, height, tokens)
+    axes.set_axis_off()
+    axes.text(0.5, 0.5, text, ha="center", color=tokens["muted"], transform=axes.transAxes)
+    return figure
+
+
+def balance_amounts(assessment: Assessment, width: float, height: float, tokens: dict[str, str] = LIGHT) -> Any:
+    """Losses by element above, gains and heating below the zero line, by month [kWh]; fixed categories."""
+    bal = assessment.balance
+    if any(isinstance(f, Unknown) for f in (*bal.losses.values(), bal.sun, bal.internal, bal.heating)):
+        return _empty(width, height, tokens, "the balance is not known yet")
+    figure, axes = _figure(width, height, tokens)
+    x = np.arange(12)
+    up, down = np.zeros(12), np.zeros(12)
+    for name in CATEGORIES:
+        values = bal.losses[name].value
+        base = np.where(values >= 0, up, down)
+        axes.bar(x, values, 0.68, bottom=base, color=tokens[LOSS_TOKENS[name]], edgecolor=tokens["paper"], linewidth=0.5, label=name)
+        up, down = up + np.maximum(values, 0), down + np.minimum(values, 0)
+    for name, node, token, hatch in (("heating", bal.heating, "slate", ""), ("sun", bal.sun, "tide", ""), ("people, appliances", bal.internal, "lichen", "...")):
+        axes.bar(x, -node.value, 0.68, bottom=down, color=tokens[token], hatch=hatch, edgecolor=tokens["paper"], linewidth=0.5, label=name)
+        down = down - node.value
+    axes.axhline(0, color=tokens["ink"], linewidth=0.9)
+    axes.set_xticks(x, MONTHS)
+    axes.set_ylabel("kWh a month · losses up, what covers them down")
+    _legend(axes, tokens, 5)
+    return figure
+
+
+def balance_shares(assessment: Assessment, width: float, height: float, tokens: dict[str, str] = LIGHT) -> Any:
+    """Shares of the year's losses by element [%]; a share, not an amount."""
+    from nuthatch.core.energy.account import account
+
+    book = account(assessment.balance)
+    if book is None:
+        return _empty(width, height, tokens, "the balance is not known yet")
+    figure, axes = _figure(width, height, tokens)
+    total = sum(max(v, 0) for v in book.losses.values()) or 1.0
+    names = list(CATEGORIES)
+    shares = [100 * book.losses[n] / total for n in names]
+    axes.barh(range(len(names)), shares, 0.62, color=[tokens[LOSS_TOKENS[n]] for n in names])
+    for i, share in enumerate(shares):
+        axes.text(max(share, 0) + 0.6, i, f"{share:.0f} %".replace("-", "−"), va="center", color=tokens["ink"], fontsize=8.5)
+    axes.set_yticks(range(len(names)), names)
+    axes.tick_params(axis="y", colors=tokens["ink"])
+    axes.invert_yaxis()
+    axes.set_xlim(min(0, *shares), max(*shares, 1) * 1.15)
+    axes.set_xlabel("share of the year’s losses, %", color=tokens["muted"])
+    return figure
+
+
+def to_svg(figure: Any) -> str:
+    """A figure as SVG text without the XML head, for the dossier."""
+    import io
+
+    stream = io.StringIO()
+    figure.savefig(stream, format="svg", metadata={"Date": None, "Creator": None})
+    text = stream.getvalue()
+    return text[text.index("<svg") :]

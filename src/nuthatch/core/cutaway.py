@@ -1,0 +1,199 @@
+"""The cutaway: the home's own section with bands as wide as its yearly losses and gains, and the year's account."""
+
+from __future__ import annotations
+
+from math import atan2, cos, hypot, sin
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.energy.account import Account, account
+from nuthatch.core.figure import Unknown
+from nuthatch.core.shape.quick import Box, slope
+from nuthatch.core.sketch import PointXY, Sketch
+from nuthatch.core.units import show, with_unit
+
+STEP = {"walls": "build-ups", "roof": "build-ups", "floor": "build-ups", "openings": "openings", "junctions": "junctions", "fresh air": "air", "leaks": "air", "sun": "openings", "inside": "household"}
+NAMES = {"walls": "Walls", "roof": "Roof", "floor": "Lowest floor", "openings": "Windows and doors", "junctions": "Junctions", "fresh air": "Fresh air", "leaks": "Leaks"}
+GROUND_Y, LEFT, RIGHT = 430.0, 275.0, 585.0
+
+
+def _profile(box: Box, rise: float, mono: bool, span: float, start: float) -> list[PointXY]:
+    """Section outline of a box: (across, up) in m, from its left foot round to its right foot."""
+    top = box.z0 + box.eaves
+    points = [(start, box.z0), (start, top)]
+    if rise and mono:
+        points.append((start + span, top + span * rise))
+    elif rise:
+        points += [(start + span / 2, top + span / 2 * rise), (start + span, top)]
+    else:
+        points.append((start + span, top))
+    return [*points, (start + span, box.z0)]
+
+
+def _section(made: Sketch, a: Assessment) -> tuple[float, float, float, float]:
+    """Draws the section; returns (left, right, eaves, ridge) on the sheet."""
+    form, env = a.home.shape.form, a.envelope
+    if form is None or env.outer is None or env.inner is None:
+        made.path([(LEFT, GROUND_Y), (LEFT, 230), (430, 130), (RIGHT, 230), (RIGHT, GROUND_Y)], fill="white", width=1.4, dash=True, id="part:walls")
+        note = "a list of faces: drawn as a plain outline" if form is None else "give length, depth, storeys and height to see the section"
+        made.text(430, 250, note, size=11.5, color="muted", anchor="middle", halo=True)
+        return LEFT, RIGHT, 230.0, 130.0
+    o, i = env.outer, env.inner
+    along = form.ridge == "along the length"
+    span, inner_span, start = (o.depth, i.depth, i.y0) if along else (o.length, i.length, i.x0)
+    rise, mono = slope(form), form.roof == "mono"
+    outer = _profile(o, rise, mono, span, 0.0)
+    inner = _profile(i, rise, mono, inner_span, start)
+    tall = max(p[1] for p in outer)
+    scale = min((RIGHT - LEFT) / span, 350 / tall)
+    x0 = (LEFT + RIGHT) / 2 - span * scale / 2
+
+    def at(p: PointXY) -> PointXY:
+        return x0 + p[0] * scale, GROUND_Y - p[1] * scale
+
+    made.path([at(p) for p in outer], fill="stone", width=1.6, id="part:walls")
+    roof = outer[1:-1]
+    made.path([at(p) for p in [*roof, *reversed(inner[1:-1])]], fill="panel", width=1.0, id="part:roof")
+    made.path([at(outer[0]), at(inner[0]), at(inner[-1]), at(outer[-1])], fill="panel", width=1.0, id="part:floor")
+    made.path([at(p) for p in inner], fill="white", width=1.2, id="part:inside")
+    _floors(made, a, inner, at, rise)
+    _windows(made, a, o, i, along, at, rise, span)
+    if form.under_roof == "insulated ceiling" and form.roof != "flat":
+        made.line(at(outer[1]), at((span / 2, outer[1][1] + span * 0.32)), at(outer[-2]), stroke="muted", dash=True)
+        made.text(*at((span / 2, outer[1][1] + span * 0.1)), "cold loft", size=11, color="muted", anchor="middle")
+    return x0, x0 + span * scale, at(outer[1])[1], at((0, tall))[1]
+
+
+def _floors(made: Sketch, a: Assessment, inner: list[PointXY], at, rise: float) -> None:  # type: ignore[no-untyped-def]
+    form, env = a.home.shape.form, a.envelope
+    assert form is not None and form.storeys and form.storey_height
+    number = round(form.storeys.value)
+    levels = [form.storey_height.value * n for n in range(1, number + (1 if rise and form.under_roof == "room in the roof" else 0))]
+    for level in levels:
+        made.path([at((inner[0][0], level)), at((inner[-1][0], level)), at((inner[-1][0], level - 0.25)), at((inner[0][0], level - 0.25))], fill="wood", width=0.8)
+    for storey, level in zip(env.storeys[1:], levels, strict=False):
+        middle = (inner[0][0] + inner[-1][0]) / 2
+        made.text(*at((middle, level + 0.45)), f"{storey.name} · {storey.counted:.0f} m²", size=11, color="muted", anchor="middle")
+
+
+def _windows(made: Sketch, a: Assessment, o: Box, i: Box, along: bool, at, rise: float, span: float) -> None:  # type: ignore[no-untyped-def]
+    """Openings of the two sides the section cuts, at their real sill and height."""
+    sides = {"wall-front": (0.0, i.y0), "wall-back": (o.depth, i.y0 + i.depth)} if along else {"wall-left": (0.0, i.x0), "wall-right": (o.length, i.x0 + i.length)}
+    for opening in a.home.openings:
+        if opening.face not in sides or opening.height is None or opening.sill is None:
+            continue
+        x, inner = sides[opening.face]
+        low, high = opening.sill.value, opening.sill.value + opening.height.value
+        made.path([at((x, low)), at((inner, low)), at((inner, high)), at((x, high))], fill="glass", width=1.0, id="part:openings", tip=opening.name)
+        middle = (x + inner) / 2
+        made.line(at((middle, low)), at((middle, high)), stroke="tide", width=1.4)
+    del rise, span
+
+
+def _band(made: Sketch, start: PointXY, end: PointXY, width: float, token: str, ident: str) -> None:
+    """A flat band without arrowhead from the part to its label, closed by a fine line at its end."""
+    angle = atan2(end[1] - start[1], end[0] - start[0])
+    dx, dy = -sin(angle) * width / 2, cos(angle) * width / 2
+    made.path([(start[0] + dx, start[1] + dy), (end[0] + dx, end[1] + dy), (end[0] - dx, end[1] - dy), (start[0] - dx, start[1] - dy)], fill=token, stroke="", id=ident)
+    made.line((end[0] + dx, end[1] + dy), (end[0] - dx, end[1] - dy), width=1.4)
+
+
+def _label(made: Sketch, x: float, y: float, name: str, value: str, detail: str, ident: str, anchor: str = "start") -> None:
+    made.text(x, y, name, size=12, id=ident, anchor=anchor)
+    made.text(x, y + 17, value, size=14, bold=True, id=ident, anchor=anchor)
+    made.text(x, y + 32, detail, size=11, color="muted", id=ident, anchor=anchor)
+
+
+def _details(a: Assessment) -> dict[str, str]:
+    def mean(category: str) -> str:
+        rows = [e for e in a.elements if e.category == category and e.surface and e.borders != "neighbour" and e.area and e.area.value and e.u and e.u.value]
+        area = sum(float(e.area.value) for e in rows if e.area)
+        u = sum(float(e.u.value) * float(e.area.value) for e in rows if e.u and e.area)
+        return f"U {u / area:.2f} · {area:.0f} m²" if area else ""
+
+    number = sum(round(o.count.value) if o.count else 1 for o in a.home.openings)
+    recovery, n50 = a.figures["effective_heat_recovery"], a.figures["n50"]
+    metres = sum(j.length.value for j in a.home.junctions if j.length)
+    return {
+        "walls": mean("walls"), "roof": mean("roof"), "floor": mean("floor"), "openings": f"{number} openings", "junctions": f"{len(a.home.junctions)} listed · {metres:.0f} m",
+        "fresh air": "" if isinstance(recovery, Unknown) else f"{with_unit(recovery.value, 'percent', 0)} recovered", "leaks": "" if isinstance(n50, Unknown) else f"n50 {show(n50.value, 'ach')}",
+    }
+
+
+def cutaway(a: Assessment) -> Sketch:
+    """The cutaway drawing; ids 'part:…' name the part, see STEP for the step it leads to."""
+    made = Sketch(820, 530, "Where the heat goes in a year")
+    made.rect(40, GROUND_Y, 740, 14, fill="panel", stroke="", pattern="hatch")
+    left, right, eaves, ridge = _section(made, a)
+    made.line((40, GROUND_Y), (780, GROUND_Y), width=1.6)
+    book = account(a.balance)
+    demand = a.figures["heating_demand"]
+    middle = (left + right) / 2
+    if book is None or isinstance(demand, Unknown):
+        text = demand.needs[0].text if isinstance(demand, Unknown) else ""
+        made.text(middle, 330, "Heating demand is not known yet", size=13, bold=True, anchor="middle", halo=True)
+        made.text(middle, 350, f"it needs {text}", size=12, color="chestnut_text", anchor="middle", halo=True)
+        return made
+    _bands(made, a, book, (left, right, eaves, ridge))
+    made.text(middle, GROUND_Y - 70, show(demand.value, "specific_energy"), size=26, bold=True, anchor="middle", id="figure:heating_demand", halo=True)
+    made.text(middle, GROUND_Y - 50, "kWh/(m²·a) heating demand", size=11.5, anchor="middle", color="muted", halo=True)
+    made.text(middle, GROUND_Y - 24, f"people, appliances +{show(book.inside, 'energy')} kWh/a", size=11.5, anchor="middle", id="part:inside", color="lichen", halo=True)
+    return made
+
+
+def _bands(made: Sketch, a: Assessment, book: Account, frame: tuple[float, float, float, float]) -> None:
+    left, right, eaves, ridge = frame
+    largest = max([*(abs(v) for v in book.losses.values()), book.sun, 1.0])
+    detail = _details(a)
+    wall_y = (eaves + GROUND_Y) / 2
+
+    def width(v: float) -> float:
+        return max(abs(v) / largest * 46, 1.2)
+
+    roof_y = (eaves + ridge) / 2
+    middle = (left + right) / 2
+    spots = {
+        "roof": ((left + (middle - left) * 0.45, roof_y + 4), (left - 70, ridge - 4), (left - 84, ridge - 18), "end"),
+        "walls": ((left, wall_y - 30), (left - 90, wall_y - 30), (left - 102, wall_y - 46), "end"),
+        "fresh air": ((right - (right - middle) * 0.45, roof_y + 4), (right + 70, ridge - 4), (right + 84, ridge - 18), "start"),
+        "junctions": ((right, eaves + 8), (right + 90, eaves - 4), (right + 102, eaves - 18), "start"),
+        "openings": ((right, wall_y - 8), (right + 90, wall_y - 8), (right + 102, wall_y - 22), "start"),
+        "leaks": ((right, GROUND_Y - 30), (right + 90, GROUND_Y - 34), (right + 102, GROUND_Y - 42), "start"),
+        "floor": ((middle, GROUND_Y + 2), (middle, GROUND_Y + 50), (middle + 34, GROUND_Y + 40), "start"),
+    }
+    for category, (start, end, label, anchor) in spots.items():
+        value = book.losses[category]
+        reach = hypot(end[0] - start[0], end[1] - start[1])
+        if reach:
+            _band(made, start, end, width(value), "chestnut_pale" if value >= 0 else "slate_pale", f"part:{category}")
+        x = label[0] + (max(width(value) / 2 - 16, 0) if category == "floor" else 0)
+        _label(made, x, label[1], NAMES[category], show(value, "energy"), detail[category], f"part:{category}", anchor)
+    _band(made, (left, wall_y + 34), (left - 90, wall_y + 46), width(book.sun), "tide_pale", "part:sun")
+    _label(made, left - 102, wall_y + 28, "Sun", f"+{show(book.sun, 'energy')}", "through glass", "part:sun", "end")
+
+
+def year_account(a: Assessment, width: float = 820) -> Sketch:
+    """Lost, covered and unused as amounts on one scale [kWh/a]."""
+    made = Sketch(width, 148, "The year’s account")
+    made.text(0, 14, "The year’s account", size=13, bold=True)
+    made.text(width, 14, "losses and what covers them, kWh/a · amounts, not shares", size=11, color="muted", anchor="end")
+    book = account(a.balance)
+    if book is None:
+        made.text(0, 40, "not known yet", size=12, color="muted")
+        return made
+    lost = [(NAMES[c], v, "chestnut_pale", f"part:{c}") for c, v in sorted(book.losses.items(), key=lambda r: -r[1]) if v > 0]
+    back = [(NAMES[c], -v, "slate_pale", f"part:{c}") for c, v in book.losses.items() if v < 0]
+    covered = [("Heating", book.heating, "slate_pale", "figure:heating_demand"), ("Sun used", book.sun_used, "tide_pale", "part:sun"), ("People, appliances", book.inside_used, "lichen_pale", "part:inside"), *back]
+    rows = [("lost", lost), ("covered", covered), ("unused", [("Sun and warmth not needed", book.unused, "stone", "")])]
+    scale = (width - 70) / max(sum(r[1] for r in row) for _, row in rows)
+    for n, (title, parts) in enumerate(rows):
+        y, x = 28 + n * 40, 66.0
+        made.text(0, y + 18, title, size=12, color="muted")
+        for name, value, token, ident in parts:
+            w = value * scale
+            made.rect(x, y, w, 28, fill=token, stroke="paper", width=1.2, pattern="dots" if name.startswith("People") else "", id=ident, tip=f"{name} {show(value, 'energy')} kWh/a")
+            fits = w > 6.2 * len(name) + 8
+            if fits or w > 40 or len(parts) == 1:
+                made.text(x + 6, y + 12, name if fits or len(parts) == 1 else name.split()[0][: int((w - 8) / 6.2)], size=11, id=ident)
+                made.text(x + 6, y + 25, show(value, "energy"), size=11, bold=True, id=ident)
+            x += w
+    return made

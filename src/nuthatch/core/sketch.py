@@ -1,0 +1,154 @@
+"""A drawing as data: paths and texts with colour tokens and ids. One Qt view paints it, `to_svg` writes it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from html import escape
+
+PointXY = tuple[float, float]
+
+LIGHT = {
+    "paper": "#F7F3EA", "panel": "#EFE8DA", "card": "#FCFAF4", "line": "#CFC6B4", "ink": "#1F2A33", "muted": "#5C666D", "slate": "#4B6477", "slate_pale": "#A9BAC6",
+    "chestnut": "#B0602B", "chestnut_text": "#8F4A1C", "chestnut_pale": "#E3B896", "lichen": "#75834F", "lichen_pale": "#C9CFAE", "tide": "#3F7F93", "tide_pale": "#9CC3CE",
+    "wood": "#D9C193", "stone": "#DDD6C6", "glass": "#CFE2E6", "white": "#FFFDF8", "select": "#E1E8EC",
+}  # fmt: skip
+DARK = {
+    "paper": "#1C2328", "panel": "#232C32", "card": "#283239", "line": "#46525A", "ink": "#EDE7DA", "muted": "#A9B2B6", "slate": "#8FABBE", "slate_pale": "#46606F",
+    "chestnut": "#D98A52", "chestnut_text": "#E8A372", "chestnut_pale": "#7A4A2B", "lichen": "#A5B47B", "lichen_pale": "#4C573A", "tide": "#6FB2C6", "tide_pale": "#2F5866",
+    "wood": "#6E5C37", "stone": "#4A4A46", "glass": "#33505A", "white": "#20282E", "select": "#33434E",
+}  # fmt: skip
+PALE = {"chestnut": "chestnut_pale", "lichen": "lichen_pale", "tide": "tide_pale", "slate": "slate_pale"}
+
+
+@dataclass(frozen=True)
+class Path:
+    """A polygon or polyline. pattern: '', 'hatch' (diagonal lines), 'dots'; dash: dashed stroke."""
+
+    points: tuple[PointXY, ...]
+    fill: str = ""
+    stroke: str = "ink"
+    width: float = 1.0
+    closed: bool = True
+    pattern: str = ""
+    dash: bool = False
+    id: str = ""
+    tip: str = ""
+
+
+@dataclass(frozen=True)
+class Text:
+    """A line of text; anchor start, middle or end; halo paints the paper behind it."""
+
+    x: float
+    y: float
+    text: str
+    size: float = 12.0
+    color: str = "ink"
+    bold: bool = False
+    anchor: str = "start"
+    halo: bool = False
+    id: str = ""
+
+
+@dataclass
+class Sketch:
+    """A drawing of a given size, painted in order."""
+
+    width: float
+    height: float
+    title: str = ""
+    items: list[Path | Text] = field(default_factory=list)
+
+    def path(self, points: Iterable[PointXY], **style: object) -> None:
+        self.items.append(Path(tuple(points), **style))  # type: ignore[arg-type]
+
+    def line(self, *points: PointXY, **style: object) -> None:
+        self.items.append(Path(tuple(points), closed=False, **style))  # type: ignore[arg-type]
+
+    def rect(self, x: float, y: float, w: float, h: float, **style: object) -> None:
+        self.path(((x, y), (x + w, y), (x + w, y + h), (x, y + h)), **style)
+
+    def text(self, x: float, y: float, text: str, **style: object) -> None:
+        self.items.append(Text(x, y, text, **style))  # type: ignore[arg-type]
+
+    def ids(self) -> set[str]:
+        return {item.id for item in self.items if item.id}
+
+
+def inside(points: tuple[PointXY, ...], x: float, y: float) -> bool:
+    """Whether a point lies in a polygon (even–odd)."""
+    hit = False
+    for (ax, ay), (bx, by) in zip(points, points[1:] + points[:1], strict=True):
+        if (ay > y) != (by > y) and x < (bx - ax) * (y - ay) / (by - ay) + ax:
+            hit = not hit
+    return hit
+
+
+def hit(sketch: Sketch, x: float, y: float) -> str:
+    """Id of the topmost item at a point, or ''."""
+    for item in reversed(sketch.items):
+        if isinstance(item, Path) and item.id and item.closed and inside(item.points, x, y):
+            return item.id
+        if isinstance(item, Text) and item.id:
+            w = len(item.text) * item.size * 0.55
+            left = item.x - {"start": 0, "middle": w / 2, "end": w}[item.anchor]
+            if left <= x <= left + w and item.y - item.size <= y <= item.y + 4:
+                return item.id
+    return ""
+
+
+def to_svg(sketch: Sketch, palette: dict[str, str] | None = None) -> str:
+    """The drawing as SVG text, all text as text."""
+    colors = palette or LIGHT
+    parts = [
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {sketch.width:g} {sketch.height:g}" role="img" aria-label="{escape(sketch.title)}">',
+        '<defs><pattern id="nh-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
+        f'<line x1="0" y1="0" x2="0" y2="6" stroke="{colors["chestnut"]}" stroke-width="1"/></pattern>'
+        '<pattern id="nh-dots" width="6" height="6" patternUnits="userSpaceOnUse">'
+        f'<circle cx="3" cy="3" r="0.8" fill="{colors["lichen"]}"/></pattern></defs>',
+    ]
+    for item in sketch.items:
+        if isinstance(item, Path):
+            data = "M" + " L".join(f"{x:.2f} {y:.2f}" for x, y in item.points) + (" Z" if item.closed else "")
+            stroke = f'stroke="{colors[item.stroke]}" stroke-width="{item.width:g}"' if item.stroke else 'stroke="none"'
+            dash = ' stroke-dasharray="4 3"' if item.dash else ""
+            fill = colors[item.fill] if item.fill else "none"
+            parts.append(f'<path d="{data}" fill="{fill}" {stroke}{dash}/>')
+            if item.pattern:
+                parts.append(f'<path d="{data}" fill="url(#nh-{item.pattern})" stroke="none"/>')
+        else:
+            weight = ' font-weight="600"' if item.bold else ""
+            common = f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="Inter" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
+            if item.halo:  # drawn first and apart: not every renderer knows paint-order
+                parts.append(f'{common} fill="{colors["white"]}" stroke="{colors["white"]}" stroke-width="3" stroke-linejoin="round" aria-hidden="true">{escape(item.text)}</text>')
+            parts.append(f'{common} fill="{colors[item.color]}">{escape(item.text)}</text>')
+    parts.append("</svg>")
+    return "\n".join(parts)
+
+
+def bars(title: str, rows: list[tuple[str, float | None, str, str, str]], width: float = 780, limit: float | None = None, limit_label: str = "") -> Sketch:
+    """Horizontal bars from a common zero: rows of (label, value, text, token, id); None is 'not known yet'."""
+    row_h, left, right = 26.0, 210.0, 130.0
+    made = Sketch(width, 34 + row_h * len(rows) + (22 if limit is not None else 4), title)
+    made.text(0, 14, title, size=13, bold=True)
+    known = [v for _, v, _, _, _ in rows if v is not None] + ([limit] if limit else [])
+    low, high = min([0.0, *known]), max([1e-9, *known])
+    scale = (width - left - right) / (high - low)
+    zero = left - low * scale
+    for i, (label, value, text, token, ident) in enumerate(rows):
+        y = 28 + i * row_h
+        made.text(0, y + 14, label, size=12, id=ident)
+        if value is not None:
+            x, w = (zero, value * scale) if value >= 0 else (zero + value * scale, -value * scale)
+            over = limit is not None and value > limit
+            fill = "chestnut_pale" if over else token
+            made.rect(x, y + 3, max(w, 0.6), 14, fill=fill, stroke="chestnut" if over else "", width=0.8, pattern="hatch" if over else "", id=ident)
+        made.text(width, y + 14, text, size=12, bold=True, anchor="end", color="ink" if value is not None else "muted")
+    made.line((zero, 26), (zero, 28 + row_h * len(rows)), stroke="line")
+    if limit is not None:
+        x = zero + limit * scale
+        bottom = 30 + row_h * len(rows)
+        made.line((x, 24), (x, bottom), width=1.6)
+        made.text(x, bottom + 13, limit_label, size=11, color="muted", anchor="middle")
+    return made

@@ -1,0 +1,133 @@
+"""Fonts, icons and the style sheet, made from the tokens of the drawings."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QByteArray, QSize, Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette, QPixmap
+from PyQt6.QtSvg import QSvgRenderer
+from PyQt6.QtWidgets import QApplication
+
+from nuthatch.core.sketch import DARK, LIGHT
+
+FOLDER = Path(__file__).parent
+
+
+class Theme:
+    """The tokens in use; one instance per application, handed to what paints."""
+
+    def __init__(self) -> None:
+        self.tokens = LIGHT
+        self.dark = False
+
+    def color(self, token: str) -> QColor:
+        return QColor(self.tokens[token])
+
+
+theme = Theme()
+
+
+def load_fonts() -> None:
+    """Register the shipped fonts and make Inter the application's font with tabular figures."""
+    for file in sorted((FOLDER / "fonts").glob("*.otf")):
+        QFontDatabase.addApplicationFont(str(file))
+    QApplication.setFont(font(10))
+
+
+def font(points: float, bold: bool = False) -> QFont:
+    """Inter at a size in points."""
+    made = QFont("Inter")
+    made.setPointSizeF(points)
+    if bold:
+        made.setWeight(QFont.Weight.DemiBold)
+    if hasattr(made, "setFeature"):
+        made.setFeature(QFont.Tag("tnum"), 1)
+    return made
+
+
+def pixel_font(pixels: float, bold: bool = False) -> QFont:
+    """Inter at a size in pixels of the drawing."""
+    made = font(10, bold)
+    made.setPixelSize(max(1, round(pixels)))
+    return made
+
+
+def icon(name: str, token: str = "ink") -> QIcon:
+    """A shipped icon in a token's colour."""
+    source = (FOLDER / "icons" / f"{name}.svg").read_text(encoding="utf-8").replace("currentColor", theme.tokens[token])
+    renderer = QSvgRenderer(QByteArray(source.encode()))
+    pixmap = QPixmap(QSize(40, 40))
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    renderer.render(painter)
+    painter.end()
+    pixmap.setDevicePixelRatio(2)
+    return QIcon(pixmap)
+
+
+def apply_theme(dark: bool) -> None:
+    """Switch the tokens and the style of the whole application."""
+    theme.dark = dark
+    theme.tokens = DARK if dark else LIGHT
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    palette = QPalette()
+    for role, token in (
+        (QPalette.ColorRole.Window, "paper"), (QPalette.ColorRole.Base, "card"), (QPalette.ColorRole.Text, "ink"), (QPalette.ColorRole.WindowText, "ink"),
+        (QPalette.ColorRole.Button, "card"), (QPalette.ColorRole.ButtonText, "ink"), (QPalette.ColorRole.Highlight, "select"), (QPalette.ColorRole.HighlightedText, "ink"),
+        (QPalette.ColorRole.ToolTipBase, "card"), (QPalette.ColorRole.ToolTipText, "ink"), (QPalette.ColorRole.AlternateBase, "paper"), (QPalette.ColorRole.PlaceholderText, "muted"),
+    ):
+        palette.setColor(role, theme.color(token))
+    app.setPalette(palette)
+    app.setStyleSheet(_sheet(theme.tokens))
+
+
+def _sheet(t: dict[str, str]) -> str:
+    return f"""
+    QWidget {{ color: {t["ink"]}; font-family: Inter; font-size: 13px; }}
+    QMainWindow, QWidget#board, QScrollArea#boardScroll, QWidget#boardBody {{ background: {t["paper"]}; }}
+    QWidget#homeBar {{ background: {t["paper"]}; border-bottom: 1px solid {t["line"]}; }}
+    QWidget#route, QWidget#margins, QWidget#marginsBody, QScrollArea#marginsScroll {{ background: {t["panel"]}; }}
+    QWidget#route {{ border-right: 1px solid {t["line"]}; }}
+    QWidget#margins {{ border-left: 1px solid {t["line"]}; }}
+    QWidget#changeLine {{ background: {t["paper"]}; border-top: 1px solid {t["line"]}; }}
+    QLabel#homeName {{ font-size: 17px; font-weight: 600; }}
+    QLabel#muted, QLabel#hint {{ color: {t["muted"]}; font-size: 11.5px; }}
+    QLabel#wrong {{ color: {t["chestnut_text"]}; font-size: 11.5px; }}
+    QLabel#boardTitle {{ font-size: 16px; font-weight: 600; }}
+    QLabel#sectionTitle {{ font-size: 13px; font-weight: 600; }}
+    QFrame#card {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 5px; }}
+    QFrame#question {{ background: {t["card"]}; border: 1px solid {t["chestnut"]}; border-radius: 5px; }}
+    QLineEdit, QComboBox, QPlainTextEdit {{ background: {t["white"]}; border: 1px solid {t["line"]}; border-radius: 4px; padding: 3px 7px; min-height: 20px; selection-background-color: {t["slate_pale"]}; selection-color: {t["ink"]}; }}
+    QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QTableView:focus {{ border: 2px solid {t["slate"]}; }}
+    QLineEdit[wrong="true"] {{ border: 2px solid {t["chestnut"]}; }}
+    QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox QAbstractItemView {{ background: {t["card"]}; border: 1px solid {t["line"]}; selection-background-color: {t["select"]}; selection-color: {t["ink"]}; }}
+    QPushButton {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 4px; padding: 4px 11px; }}
+    QPushButton:hover {{ border-color: {t["slate"]}; }}
+    QPushButton:focus {{ border: 2px solid {t["slate"]}; padding: 3px 10px; }}
+    QPushButton:checked {{ background: {t["slate"]}; color: {t["paper"]}; }}
+    QPushButton:disabled {{ color: {t["muted"]}; border-color: {t["line"]}; }}
+    QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 4px; }}
+    QToolButton:hover {{ background: {t["select"]}; }}
+    QToolButton:focus {{ border: 2px solid {t["slate"]}; }}
+    QTableView {{ background: {t["paper"]}; border: 1px solid {t["line"]}; gridline-color: {t["line"]}; selection-background-color: {t["select"]}; selection-color: {t["ink"]}; }}
+    QTableView QLineEdit {{ border: 2px solid {t["slate"]}; border-radius: 0; padding: 0 4px; min-height: 0; }}
+    QHeaderView::section {{ background: {t["paper"]}; color: {t["muted"]}; border: none; border-bottom: 1px solid {t["line"]}; padding: 4px 6px; font-size: 11.5px; }}
+    QHeaderView {{ background: {t["paper"]}; }}
+    QTableCornerButton::section {{ background: {t["paper"]}; border: none; }}
+    QScrollArea {{ border: none; }}
+    QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+    QScrollBar::handle {{ background: {t["line"]}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QToolTip {{ background: {t["card"]}; color: {t["ink"]}; border: 1px solid {t["line"]}; padding: 3px; }}
+    QMenu {{ background: {t["card"]}; border: 1px solid {t["line"]}; }}
+    QMenu::item {{ padding: 5px 18px; }}
+    QMenu::item:selected {{ background: {t["select"]}; }}
+    QDialog, QMessageBox {{ background: {t["paper"]}; }}
+    QTreeWidget, QListWidget, QTextBrowser {{ background: {t["card"]}; border: 1px solid {t["line"]}; }}
+    QListWidget::item {{ padding: 4px 6px; }}
+    QListWidget::item:selected {{ background: {t["select"]}; color: {t["ink"]}; }}
+    """

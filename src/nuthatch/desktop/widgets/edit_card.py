@@ -1,0 +1,251 @@
+"""The edit card: the fields of one part, made from the model's own description of them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from nuthatch.core.energy.carriers import USES, share_change
+from nuthatch.core.model.changes import SetValue
+from nuthatch.core.model.home import find
+from nuthatch.core.model.part import FieldSpec, Given, Part, specs
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.widgets.quantity_field import QuantityField
+
+BASES = ("assumed", "declared", "calculated", "measured")
+
+
+def choices_for(document: Document, spec: FieldSpec) -> list[tuple[str, str]]:
+    """(id, name) of what a reference field may name."""
+    if spec.refers == "faces":
+        assessment = document.assessment
+        return [(s.id, s.name) for s in assessment.envelope.drawn] if assessment else []
+    return [(part.id, part.name) for part in getattr(document.home, spec.refers)]
+
+
+class EditCard(QFrame):
+    """Edits one part by id. `columns` fields stand side by side."""
+
+    refused = pyqtSignal(str)
+
+    def __init__(self, document: Document, columns: int = 5, hide: tuple[str, ...] = ()) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self._document, self._columns, self._hide = document, columns, hide
+        self.part_id = ""
+        self._kind: type[Part] | None = None
+        self.fields: dict[str, QWidget] = {}
+        self._title = QLabel()
+        self._title.setObjectName("sectionTitle")
+        self._grid_holder = QWidget()
+        self._evidence = _Evidence(document)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 10)
+        column.setSpacing(6)
+        column.addWidget(self._title)
+        column.addWidget(self._grid_holder)
+        column.addWidget(self._evidence)
+
+    def show_part(self, part_id: str, title: str = "") -> None:
+        """Show a part's fields; an id that is gone empties the card."""
+        part = find(self._document.home, part_id) if part_id else None
+        self.setVisible(part is not None)
+        if part is None:
+            self.part_id = ""
+            return
+        if type(part) is not self._kind or self.part_id != part_id:
+            self.part_id, self._kind = part_id, type(part)
+            self._build(part)
+        name = title or getattr(part, "name", "")
+        self._title.setText(str(name))
+        self._title.setVisible(bool(name))
+        for field, widget in self.fields.items():
+            self._fill(widget, getattr(part, field), specs(type(part))[field])
+        self._evidence.refresh()
+
+    def _build(self, part: Part) -> None:
+        old = self._grid_holder
+        self._grid_holder = QWidget()
+        grid = QGridLayout(self._grid_holder)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(16)
+        grid.setVerticalSpacing(8)
+        self.fields = {}
+        at = 0
+        for field, spec in specs(type(part)).items():
+            if field in self._hide:
+                continue
+            widget = self._make(part, field, spec)
+            wide = 2 if spec.kind in ("text", "note") and self._columns > 3 else 1
+            if at % self._columns + wide > self._columns:
+                at += self._columns - at % self._columns
+            grid.addWidget(widget, at // self._columns, at % self._columns, 1, wide, Qt.AlignmentFlag.AlignTop)
+            at += wide
+            self.fields[field] = widget
+        for c in range(self._columns):
+            grid.setColumnStretch(c, 1)
+        layout = self.layout()
+        assert layout is not None
+        layout.replaceWidget(old, self._grid_holder)
+        old.deleteLater()
+        self._evidence.follow("", "")
+
+    def _make(self, part: Part, field: str, spec: FieldSpec) -> QWidget:
+        if spec.is_quantity:
+            made = QuantityField(spec)
+            made.entered.connect(lambda value, f=field: self._set_number(f, value))
+            made.focused.connect(lambda f=field: self._evidence.follow(self.part_id, f))
+            made.left.connect(self._document.session.settle)
+            return made
+        inner: QWidget
+        if spec.kind in ("choice", "ref"):
+            box = QComboBox()
+            box.activated.connect(lambda _, f=field, b=box: self._set(f, b.currentData()))
+            inner = box
+        elif spec.kind == "flag":
+            check = QCheckBox("yes")
+            check.clicked.connect(lambda on, f=field: self._set(f, bool(on)))
+            inner = check
+        else:
+            line = QLineEdit()
+            line.editingFinished.connect(lambda f=field, w=line: self._set(f, w.text()))
+            inner = line
+        inner.setAccessibleName(spec.label)
+        return _Labelled(spec, inner)
+
+    def _fill(self, widget: QWidget, value: Any, spec: FieldSpec) -> None:
+        if isinstance(widget, QuantityField):
+            widget.show_value(value)
+            return
+        assert isinstance(widget, _Labelled)
+        inner = widget.inner
+        if isinstance(inner, QComboBox):
+            options = [(c, c) for c in spec.choices] if spec.kind == "choice" else [("", "none"), *choices_for(self._document, spec)]
+            if [(inner.itemData(i), inner.itemText(i)) for i in range(inner.count())] != options:
+                inner.clear()
+                for ident, name in options:
+                    inner.addItem(name, ident)
+            inner.setCurrentIndex(max(inner.findData(value), 0))
+        elif isinstance(inner, QCheckBox):
+            inner.setChecked(bool(value))
+        elif isinstance(inner, QLineEdit) and not inner.hasFocus():
+            inner.setText(str(value))
+
+    def _set(self, field: str, value: Any) -> None:
+        reason = self._document.apply(SetValue(part=self.part_id, field=field, value=value))
+        if reason:
+            self.refused.emit(reason)
+
+    def _set_number(self, field: str, value: float | None) -> None:
+        widget = self.fields[field]
+        assert isinstance(widget, QuantityField)
+        part = find(self._document.home, self.part_id)
+        old: Given | None = getattr(part, field, None)
+        if value is None:
+            change: Any = SetValue(part=self.part_id, field=field, value=None)
+        elif field in USES:
+            change = share_change(self._document.home, self.part_id, field, value)
+        else:
+            evidence = old.evidence if old and old.basis.value == "declared" else ""
+            change = SetValue(part=self.part_id, field=field, value=Given(value=value, basis="declared", source="typed", evidence=evidence))
+        reason = self._document.apply(change, merge=f"{self.part_id}.{field}")
+        if reason:
+            widget.refuse(reason)
+
+    def focus_field(self, field: str) -> bool:
+        """Put the focus into a field; False where the card has none of that name."""
+        widget = self.fields.get(field)
+        if widget is None:
+            return False
+        target = widget.edit if isinstance(widget, QuantityField) else widget.inner if isinstance(widget, _Labelled) else widget
+        target.setFocus(Qt.FocusReason.OtherFocusReason)
+        if isinstance(target, QLineEdit):
+            target.selectAll()
+        return True
+
+
+class _Labelled(QWidget):
+    """A label above an editor."""
+
+    def __init__(self, spec: FieldSpec, inner: QWidget) -> None:
+        super().__init__()
+        self.inner = inner
+        label = QLabel(spec.label)
+        label.setObjectName("muted")
+        label.setBuddy(inner)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(label)
+        column.addWidget(inner)
+        if spec.help:
+            hint = QLabel(spec.help)
+            hint.setObjectName("hint")
+            hint.setWordWrap(True)
+            column.addWidget(hint)
+        if isinstance(inner, QComboBox):
+            inner.setMinimumWidth(70)
+            inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+
+
+class _Evidence(QWidget):
+    """Basis, source and evidence of the value whose field had the focus last."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self._document, self._part, self._field = document, "", ""
+        self._name = QLabel()
+        self._name.setObjectName("muted")
+        self._basis = QComboBox()
+        self._basis.setAccessibleName("Basis")
+        for basis in BASES:
+            self._basis.addItem(basis, basis)
+        self._source = QLineEdit()
+        self._source.setAccessibleName("Source")
+        self._source.setPlaceholderText("source")
+        self._proof = QLineEdit()
+        self._proof.setAccessibleName("Evidence")
+        self._proof.setPlaceholderText("evidence: a file, a photo, a reference")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self._name)
+        row.addWidget(self._basis)
+        row.addWidget(self._source, 1)
+        row.addWidget(self._proof, 2)
+        self._basis.activated.connect(lambda _: self._write(basis=self._basis.currentData()))
+        self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
+        self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))
+        self.setVisible(False)
+
+    def _given(self) -> Given | None:
+        part = find(self._document.home, self._part) if self._part else None
+        value = getattr(part, self._field, None)
+        return value if isinstance(value, Given) else None
+
+    def follow(self, part: str, field: str) -> None:
+        """Show the basis of this field from now on."""
+        self._part, self._field = part, field
+        self.refresh()
+
+    def refresh(self) -> None:
+        given = self._given()
+        self.setVisible(given is not None)
+        if given is None:
+            return
+        part = find(self._document.home, self._part)
+        assert part is not None
+        self._name.setText(f"{specs(type(part))[self._field].label} is")
+        self._basis.setCurrentIndex(BASES.index(given.basis.value))
+        for edit, text in ((self._source, given.source), (self._proof, given.evidence)):
+            if not edit.hasFocus():
+                edit.setText(text)
+
+    def _write(self, **changed: str) -> None:
+        given = self._given()
+        if given is None:
+            return
+        new = Given.model_validate({**given.model_dump(), **changed})
+        if new != given:
+            self._document.apply(SetValue(part=self._part, field=self._field, value=new))

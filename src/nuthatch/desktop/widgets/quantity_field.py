@@ -1,0 +1,177 @@
+"""A field for one quantity: any unit may be typed; what is wrong stays as typed and says what would be right."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from nuthatch.core.model.part import FieldSpec, Given
+from nuthatch.core.units import KINDS, BadText, Doubt, read, show_exact
+
+MARKS = {"assumed": "○", "declared": "◐", "calculated": "●", "measured": "■", "": " "}
+
+
+class QuantityField(QWidget):
+    """`entered(value or None)` when a readable value was typed; `entered_focus()` when the field gets the focus."""
+
+    entered = pyqtSignal(object)
+    focused = pyqtSignal()
+    left = pyqtSignal()
+
+    def __init__(self, spec: FieldSpec) -> None:
+        super().__init__()
+        self.spec = spec
+        self._given: Given | None = None
+        self._doubt: Doubt | None = None
+        self._typed = False
+        self.edit = QLineEdit()
+        self.edit.setAccessibleName(spec.label)
+        self.edit.setMinimumWidth(64)
+        self.mark = QLabel(" ")
+        self.mark.setFixedWidth(14)
+        unit = QLabel(KINDS[spec.kind].unit)
+        unit.setObjectName("muted")
+        label = QLabel(spec.label)
+        label.setObjectName("muted")
+        label.setBuddy(self.edit)
+        self.hint = QLabel(spec.help)
+        self.hint.setObjectName("hint")
+        self.hint.setWordWrap(True)
+        self._choices = QHBoxLayout()
+        self._choices.setSpacing(4)
+        row = QHBoxLayout()
+        row.setSpacing(5)
+        for widget in (self.edit, unit, self.mark):
+            row.addWidget(widget)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(label)
+        column.addLayout(row)
+        column.addWidget(self.hint)
+        column.addLayout(self._choices)
+        column.addStretch(1)
+        self.edit.textEdited.connect(self._edited)
+        self.edit.editingFinished.connect(self._leave)
+        self.edit.installEventFilter(self)
+
+    @property
+    def pending(self) -> bool:
+        """Whether the field holds text that is not the home's value."""
+        return self._typed
+
+    def show_value(self, given: Given | None) -> None:
+        """Show the home's value, unless something typed here is not settled yet."""
+        self._given = given
+        self.mark.setText(MARKS[given.basis.value if given else ""])
+        self.mark.setToolTip(f"{given.basis.value}: {given.source}" if given else "not given")
+        if not self._typed:
+            self.edit.setText(show_exact(given.value if given else None, self.spec.kind))
+
+    def show_text(self, text: str) -> None:
+        """Put text into the field as if typed and settle it."""
+        self.edit.setText(text)
+        self._typed = True
+        self._settle(False)
+
+    def refuse(self, reason: str) -> None:
+        """The text stays; the field says what is wrong."""
+        self._typed = True
+        self._say(reason, True)
+
+    def _say(self, text: str, wrong: bool) -> None:
+        self.hint.setText(text)
+        self.hint.setObjectName("wrong" if wrong else "hint")
+        self.edit.setProperty("wrong", "true" if wrong else "false")
+        for widget in (self.hint, self.edit):
+            style = widget.style()
+            if style is not None:
+                style.unpolish(widget)
+                style.polish(widget)
+
+    def _clear_choices(self) -> None:
+        self._doubt = None
+        while self._choices.count():
+            item = self._choices.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.deleteLater()
+
+    def _edited(self, _: str) -> None:
+        self._typed = True
+        self._settle(True)
+
+    def _settle(self, typing: bool) -> None:
+        """Read the text. While typing, a plain readable value goes through at once; faults wait for the end."""
+        self._clear_choices()
+        text = self.edit.text().strip()
+        if not text:
+            if not typing:
+                self._accept(None)
+            return
+        try:
+            found = read(text, self.spec.kind)
+        except BadText as problem:
+            if not typing:
+                self._say(str(problem), True)
+            return
+        if isinstance(found, Doubt):
+            # "1" may become "12": a whole number is asked about only when the typing ends
+            if not typing or not text.isdigit():
+                self._ask(found)
+            return
+        reason = self.spec.refuse(found)
+        if reason:
+            self._say(reason, True)
+            return
+        self._say(self.spec.help, False)
+        self._accept(found, typing)
+
+    def _accept(self, value: float | None, typing: bool = False) -> None:
+        if not typing:
+            self._typed = False
+        current = self._given.value if self._given else None
+        if value != current and not (value is not None and current is not None and abs(value - current) < 1e-12):
+            self.entered.emit(value)
+        if not typing and not self._typed:
+            self._say(self.spec.help, False)
+            self.edit.setText(show_exact(value, self.spec.kind))
+
+    def _ask(self, doubt: Doubt) -> None:
+        self._doubt = doubt
+        self._say(doubt.question, True)
+        for label, value in doubt.readings:
+            button = QPushButton(label)
+            button.setAccessibleName(f"{self.spec.label} is {label}")
+            button.clicked.connect(lambda _=False, v=value: self._choose(v))
+            self._choices.addWidget(button)
+
+    def _choose(self, value: float) -> None:
+        self._clear_choices()
+        reason = self.spec.refuse(value)
+        if reason:
+            self._say(reason, True)
+            return
+        self._accept(value)
+
+    def _leave(self) -> None:
+        if self._typed and self._doubt is None:
+            self._settle(False)
+        self.left.emit()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.FocusIn:
+            self.focused.emit()
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._doubt is not None:
+                # Enter takes it as typed: the first reading is the literal one
+                self._choose(self._doubt.readings[0][1])
+                return True
+            if event.key() == Qt.Key.Key_Escape and self._typed:
+                self._typed = False
+                self._clear_choices()
+                self._say(self.spec.help, False)
+                self.show_value(self._given)
+                return True
+        return super().eventFilter(watched, event)
