@@ -1,0 +1,90 @@
+"""Starts the application; the picture mode waits until nothing is computing."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from nuthatch.core.library import demo_home, new_home
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
+
+
+def application(dark: bool = False) -> QApplication:
+    """The one QApplication, with fonts and style."""
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
+    app.setApplicationName("Nuthatch")
+    app.setDesktopFileName("nuthatch")
+    app.setStyle("Fusion")
+    load_fonts()
+    apply_theme(dark)
+    app.setWindowIcon(icon("nuthatch", "slate"))
+    return app
+
+
+def _document(options: argparse.Namespace) -> Document:
+    from nuthatch.cli import read_home
+
+    if options.file:
+        home, weather = read_home(options.file)
+        path = Path(options.file)
+        return Document(home, weather, path if path.exists() else None)
+    return Document(demo_home("osier-lane-7") if options.demo else new_home())
+
+
+def run(options: argparse.Namespace) -> int:
+    """Open the window; with a picture asked for, write it and end."""
+    document = _document(options)
+    app = application(options.dark)
+    from nuthatch.desktop.window import MainWindow
+
+    window = MainWindow(document)
+    if options.picture and options.size:
+        width, _, height = options.size.partition("x")
+        window.resize(int(width), int(height))
+    window.show()
+    step = "brief" if not options.file and not options.demo and not options.picture else options.step
+    if options.picture:
+        return picture(app, window, options.step, Path(options.picture))
+    if step in [b.key for b in _boards()]:
+        window.show_step(step)
+    return app.exec()
+
+
+def _boards() -> tuple:
+    from nuthatch.desktop.window import BOARDS
+
+    return BOARDS
+
+
+def picture(app: QApplication, window: object, step: str, path: Path) -> int:
+    """Write a picture of the window once it is settled. Options has no board yet and shows the cutaway's notice."""
+    from nuthatch.cli import Refused
+
+    if step not in [b.key for b in _boards()]:
+        raise Refused(f"step “{step}” has no board in this version")
+    window.show_step(step)  # type: ignore[attr-defined]
+    state = {"calm": 0, "ok": False, "tries": 0}
+
+    def look() -> None:
+        state["tries"] += 1
+        state["calm"] = state["calm"] + 1 if window.settled() else 0  # type: ignore[attr-defined]
+        if state["calm"] >= 3:
+            state["ok"] = window.grab().save(str(path), "PNG")  # type: ignore[attr-defined]
+            app.quit()
+        elif state["tries"] > 1200:
+            app.quit()
+
+    timer = QTimer()
+    timer.setInterval(50)
+    timer.timeout.connect(look)
+    timer.start()
+    app.exec()
+    if not state["ok"]:
+        raise Refused(f"{path}: the picture could not be written")
+    return 0

@@ -1,0 +1,171 @@
+"""What boards share: a title, a drawing first, then the list, then the edit card."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from nuthatch.core.model.part import Part
+from nuthatch.core.questions import Question
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.theme.style import icon
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.list_table import ListSpec, ListTable, PartsModel
+from nuthatch.desktop.widgets.quantity_field import QuantityField
+
+
+class Board(QWidget):
+    """One step's board. Takes a Document and nothing else; `refresh` shows what the assessment says."""
+
+    go = pyqtSignal(str, str, str)
+    explain = pyqtSignal(object)
+    message = pyqtSignal(str)
+    key = ""
+    title = ""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.setObjectName("board")
+        self.document = document
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.heading, self.sub, self.value = QLabel(self.title), QLabel(), QLabel()
+        self.heading.setObjectName("boardTitle")
+        self.sub.setObjectName("muted")
+        self.sub.setWordWrap(True)
+        self.value.setObjectName("boardTitle")
+        top = QHBoxLayout()
+        top.addWidget(self.heading)
+        top.addStretch(1)
+        top.addWidget(self.value)
+        body = QWidget()
+        body.setObjectName("boardBody")
+        self.column = QVBoxLayout(body)
+        self.column.setContentsMargins(20, 14, 20, 12)
+        self.column.setSpacing(8)
+        self.column.addLayout(top)
+        self.column.addWidget(self.sub)
+        self._asked = QVBoxLayout()
+        area = QScrollArea()
+        area.setObjectName("boardScroll")
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(body)
+        self.area = area
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(area)
+        self.build()
+        self.column.addLayout(self._asked)
+
+    def build(self) -> None:
+        """Make the board's widgets."""
+
+    def refresh(self) -> None:
+        """Show the document's present state."""
+
+    def focus_field(self, part: str, field: str) -> bool:
+        """Lead to a field; False where the board has none such."""
+        return False
+
+    def questions(self) -> list[Question]:
+        """Open questions of this step."""
+        a = self.document.assessment
+        return [q for q in a.questions if q.step == self.key] if a else []
+
+    def apply(self, change: Any) -> None:
+        """Apply a change and say it if it was refused."""
+        reason = self.document.apply(change)
+        if reason:
+            self.message.emit(reason)
+
+
+def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") -> QPushButton:
+    """A plain button with an icon."""
+    made = QPushButton(text)
+    if symbol:
+        made.setIcon(icon(symbol))
+    made.setToolTip(tip or text)
+    made.setAccessibleName(tip or text)
+    made.clicked.connect(lambda _=False: do())
+    return made
+
+
+class ListPanel(QWidget):
+    """A list with its buttons; `card` edits the current row."""
+
+    def __init__(self, board: Board, spec: ListSpec, kind: type[Part], columns: int = 5, hide: tuple[str, ...] = (), add: str = "Add", ordered: bool = False) -> None:
+        super().__init__()
+        self.board, self.document = board, board.document
+        self.model = PartsModel(board.document, spec, kind)
+        self.table = ListTable(self.model)
+        self.card = EditCard(board.document, columns, hide)
+        self.card.refused.connect(board.message)
+        self.model.refused.connect(board.message)
+        self.model.doubtful.connect(self._doubtful)
+        self.table.selected.connect(self.card.show_part)
+        self.title = QLabel(spec.name)
+        self.title.setObjectName("sectionTitle")
+        self.empty = QLabel()
+        self.empty.setObjectName("muted")
+        self.empty.setWordWrap(True)
+        self.bar = QHBoxLayout()
+        self.bar.addWidget(self.title)
+        self.bar.addStretch(1)
+        self.add_button = button(add, self.add, "plus", f"{add}: {spec.name.lower()}")
+        self.bar.addWidget(self.add_button)
+        self.bar.addWidget(button("", self.table.duplicate_row, "copy", "Duplicate the row"))
+        if ordered:
+            self.bar.addWidget(button("", lambda: self.shift(-1), "arrow-up", "Move the row up"))
+            self.bar.addWidget(button("", lambda: self.shift(1), "arrow-down", "Move the row down"))
+        self.bar.addWidget(button("", self.table.remove_selected, "trash-2", "Remove the row"))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        column.addLayout(self.bar)
+        column.addWidget(self.empty)
+        column.addWidget(self.table, 1)
+
+    def add(self) -> None:
+        ident = self.table.add_row()
+        if ident:
+            self.refresh()
+            self.table.select(ident)
+            self.card.show_part(ident)
+
+    def shift(self, step: int) -> None:
+        """Move the current row."""
+        from nuthatch.core.model.changes import Move
+
+        ident = self.table.current_id()
+        rows = [r.id for r in self.model.spec.rows(self.document.home)]
+        if ident in rows and 0 <= rows.index(ident) + step < len(rows):
+            self.board.apply(Move(part=ident, index=rows.index(ident) + step))
+
+    def refresh(self, teach: str = "") -> None:
+        """Show the list; `teach` is said where it is empty."""
+        self.table.refresh()
+        rows = len(self.model.rows)
+        self.empty.setText(teach)
+        self.empty.setVisible(rows == 0 and bool(teach))
+        self.table.setMinimumHeight(30 + 25 * min(max(rows, 2), 7))
+        self.card.show_part(self.table.current_id())
+
+    def focus_field(self, part: str, field: str) -> bool:
+        """Select a row and lead to its field."""
+        if part not in [r.id for r in self.model.rows]:
+            return False
+        self.table.select(part)
+        self.card.show_part(part)
+        return self.card.focus_field(field) or True
+
+    def _doubtful(self, part: str, field: str, text: str) -> None:
+        """A cell's text that is wrong or has two readings is settled in the card."""
+        self.focus_field(part, field)
+        widget = self.card.fields.get(field)
+        if isinstance(widget, QuantityField):
+            widget.show_text(text)
+        else:
+            self.board.message.emit(f"“{text}” does not fit here")

@@ -1,0 +1,159 @@
+"""Build-ups: the section to scale, layers from outside to inside, the materials library."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
+
+from nuthatch.core.fabric.buildup import effective_layers, flow_direction, framing_error, resistances, thickness, transmittance
+from nuthatch.core.fabric.drawings import section
+from nuthatch.core.library import materials
+from nuthatch.core.model.changes import Batch, SetValue
+from nuthatch.core.model.home import BuildUp, Home, Layer, find
+from nuthatch.core.model.part import Given
+from nuthatch.core.units import show
+from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+
+class BuildUpsBoard(Board):
+    key, title = "build-ups", "Build-ups"
+
+    def build(self) -> None:
+        self.drawing = SketchView("Section of the build-up", 270)
+        self.drawing.clicked.connect(lambda ident: self.layers.focus_field(ident, "thickness"))
+        self.builds = ListPanel(self, _builds_spec(self), BuildUp, 4, add="New build-up")
+        self.layers = ListPanel(self, _layers_spec(self), Layer, 5, ("framing_name",), add="Add a layer", ordered=True)
+        self.builds.table.selected.connect(self._picked)
+        self.layers.table.selected.connect(lambda _: self._draw())
+        self.library = QComboBox()
+        self.library.setAccessibleName("Material from the library")
+        self.library.addItem("Material from the library …")
+        for row in materials():
+            self.library.addItem(f"{row['name']}   λ {row['conductivity']:g}   ·   {row['source']}", row)
+        self.library.setMaximumWidth(250)
+        self.library.activated.connect(self._material)
+        self.layers.bar.insertWidget(2, self.library)
+        self.column.addWidget(self.drawing)
+        tables = QHBoxLayout()
+        tables.setSpacing(14)
+        tables.addWidget(self.builds, 2)
+        tables.addWidget(self.layers, 4)
+        self.column.addLayout(tables)
+        self.column.addWidget(self.layers.card)
+        self.column.addWidget(self.builds.card)
+        self.more = EditCard(self.document, 5)
+        self.more.hide()
+        self.note = QLabel()
+        self.note.setObjectName("muted")
+        self.column.addWidget(self.note)
+        self.column.addStretch(1)
+
+    def current(self) -> str:
+        """The build-up being worked on."""
+        return self.builds.table.current_id()
+
+    def _picked(self, _: str) -> None:
+        self.layers.refresh("No layers yet. Add the outermost layer first.")
+        self._draw()
+
+    def _use(self, build: BuildUp) -> tuple[str, str, str]:
+        """(direction, borders, where used) from the first face that uses it."""
+        a = self.document.assessment
+        faces = [s for s in a.envelope.surfaces if s.buildup == build.id] if a else []
+        if not faces:
+            return "across", "outside air", "not used by any face"
+        area = sum(a.envelope.areas[s.id].value or 0 for s in faces) if a else 0
+        return flow_direction(faces[0].tilt), faces[0].borders, f"used on {len(faces)} face{'s' if len(faces) > 1 else ''}, {area:.0f} m²"
+
+    def refresh(self) -> None:
+        self.builds.refresh("A build-up is a wall, roof or floor as layers from outside to inside. Make the first one.")
+        self.layers.refresh("No layers yet. Add the outermost layer first.")
+        self._draw()
+
+    def _draw(self) -> None:
+        build = find(self.document.home, self.current())
+        if not isinstance(build, BuildUp):
+            self.heading.setText("Build-ups")
+            self.sub.setText("The constructions of the home. Every face of the shape names one.")
+            self.value.setText("")
+            self.drawing.hide()
+            return
+        self.drawing.show()
+        direction, borders, used = self._use(build)
+        self.heading.setText(build.name)
+        u = transmittance(build, direction, borders)
+        on_ground = borders == "ground"
+        self.value.setText(f"U {show(u.value, 'u')} W/(m²·K)" if u.value is not None else "U not known yet")
+        error = framing_error(build, direction, borders)
+        parts = [used, f"{thickness(build) * 1000:.4g} mm"]
+        if u.value is not None:
+            parts.append(f"R {show(1 / u.value, 'resistance')} m²·K/W")
+        else:
+            parts.append("needs " + u.needs[0].text)  # type: ignore[union-attr]
+        if error is not None and build.u_detailed is None:
+            parts.append(f"framing error ±{100 * error:.1f} %")
+        if on_ground:
+            parts.append("toward the ground its U follows ISO 13370, see Shape")
+        self.sub.setText(" · ".join(parts))
+        a = self.document.assessment
+        outside = a.climate.winter_design if a and a.climate else -5.0
+        self.drawing.show_sketch(section(build, direction, borders, outside, selected=self.layers.table.current_id()))
+
+    def _material(self, _: int) -> None:
+        """Copy a library material into the current layer, or into a new one."""
+        row = self.library.currentData()
+        self.library.setCurrentIndex(0)
+        build = find(self.document.home, self.current())
+        if row is None or not isinstance(build, BuildUp):
+            if row is not None:
+                self.message.emit("Make a build-up first, then choose its materials.")
+            return
+        ident = self.layers.table.current_id() if build.layers else self.layers.table.add_row()
+        kept = ("conductivity", "density", "specific_heat", "mu")
+        values = [SetValue(part=ident, field=f, value=Given(value=row[f], source=row["source"])) for f in kept]
+        self.apply(Batch(label=f"{build.name}: {row['name']}", changes=(SetValue(part=ident, field="name", value=row["name"]), *values)))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        target = find(self.document.home, part)
+        if isinstance(target, Layer):
+            owner = next((b.id for b in self.document.home.buildups if any(layer.id == part for layer in b.layers)), "")
+            self.builds.table.select(owner)
+            self.layers.refresh()
+            return self.layers.focus_field(part, field)
+        if field == "layers":
+            self.builds.table.select(part)
+            self.layers.add_button.setFocus()
+            return True
+        return self.builds.focus_field(part, field)
+
+
+def _rows(board: BuildUpsBoard, home: Home) -> tuple[Layer, ...]:
+    build = find(home, board.current())
+    return build.layers if isinstance(build, BuildUp) else ()
+
+
+def _builds_spec(board: BuildUpsBoard) -> ListSpec:
+    def u(a: object, row: BuildUp) -> str:
+        direction, borders, _ = board._use(row)
+        value = transmittance(row, direction, borders).value
+        return show(value, "u") if value is not None else "?"
+
+    return ListSpec("Build-ups", lambda: "home", "buildups", lambda h: h.buildups, (Column("Build-up", "name"), Column("U", text=u, right=True, width=62)), lambda: "build-up", lambda h: {"name": "New build-up"})
+
+
+def _layers_spec(board: BuildUpsBoard) -> ListSpec:
+    def r(a: object, row: Layer) -> str:
+        build = find(board.document.home, board.current())
+        if not isinstance(build, BuildUp):
+            return ""
+        counted = effective_layers(build)
+        if row.id not in [layer.id for layer in counted]:
+            return "· left out"
+        direction, _, _ = board._use(build)
+        node = resistances(build, direction)[0][[layer.id for layer in counted].index(row.id)]
+        return show(node.value, "resistance") if node.value is not None else "?"
+
+    columns = (Column("Layer, outside to inside", "name"), Column("d", "thickness", width=76), Column("λ", "conductivity", width=108), Column("R m²·K/W", text=r, right=True, width=84), Column("Framing", "framing_share", width=88))
+    return ListSpec("Layers", board.current, "layers", lambda h: _rows(board, h), columns, lambda: f"{board.current()}.layer", lambda h: {"name": "New layer"}, sortable=False)

@@ -1,0 +1,35 @@
+"""Cutaway: the overview, bands as wide as losses and gains, and the year's account."""
+
+from __future__ import annotations
+
+from nuthatch.core.cutaway import STEP, cutaway, year_account
+from nuthatch.desktop.steps.board import Board
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+
+class CutawayBoard(Board):
+    key, title = "cutaway", "Where the heat goes in a year"
+
+    def build(self) -> None:
+        self.drawing = SketchView("Cutaway of the home", 500)
+        self.account = SketchView("The year’s account", 148)
+        for view in (self.drawing, self.account):
+            view.clicked.connect(self._clicked)
+            self.column.addWidget(view)
+        self.column.addStretch(1)
+
+    def refresh(self) -> None:
+        a = self.document.assessment
+        if a is None:
+            self.sub.setText("computing …")
+            return
+        self.sub.setText("section of the home · widths in proportion · kWh/a · click a part to work on it")
+        self.drawing.show_sketch(cutaway(a))
+        self.account.show_sketch(year_account(a, 800))
+
+    def _clicked(self, ident: str) -> None:
+        kind, _, name = ident.partition(":")
+        if kind == "figure" and self.document.assessment:
+            self.explain.emit(self.document.assessment.figures[name])
+        elif name in STEP:
+            self.go.emit(STEP[name], "", "")

@@ -1,0 +1,75 @@
+"""Junctions: list with family, length, ψ, tier; the home with its junctions treated four ways."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtWidgets import QCheckBox
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.junctions.compare import ways
+from nuthatch.core.library import psi_catalogue
+from nuthatch.core.model.changes import Batch, SetValue
+from nuthatch.core.model.home import Junction, find
+from nuthatch.core.model.part import Given
+from nuthatch.core.sketch import bars
+from nuthatch.core.units import show
+from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+
+class JunctionsBoard(Board):
+    key, title = "junctions", "Junctions"
+
+    def build(self) -> None:
+        self.drawing = SketchView("The home with its junctions treated four ways", 166)
+        self.column.addWidget(self.drawing)
+        self.list = ListPanel(self, _spec(), Junction, 5, add="Add a junction")
+        self.list.bar.insertWidget(2, button("ψ typical", lambda: self._take("typical"), tip="Take the catalogue's typical ψ for this junction"))
+        self.list.bar.insertWidget(3, button("ψ fallback", lambda: self._take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side"))
+        self.none = QCheckBox("This home has no junctions to count")
+        self.none.clicked.connect(lambda on: self.apply(SetValue(part="home", field="junctions_none", value=bool(on))))
+        self.column.addWidget(self.list)
+        self.column.addWidget(self.none)
+        self.column.addWidget(self.list.card)
+        self.column.addStretch(1)
+
+    def refresh(self) -> None:
+        home, a = self.document.home, self.document.assessment
+        loss = sum(e.loss.value for e in a.elements if e.category == "junctions" and e.loss.value is not None) if a else 0.0
+        metres = sum(j.length.value for j in home.junctions if j.length)
+        self.sub.setText(f"{len(home.junctions)} junctions, {metres:.0f} m, together {show(loss, 'w_per_k')} W/K · the home uses {home.shape.dimensions} dimensions")
+        self.list.refresh("Where walls, floors, roofs and openings meet, heat is lost beyond the faces. Add the first junction, or say there are none.")
+        self.none.setVisible(not home.junctions)
+        self.none.setChecked(home.junctions_none)
+        if a is not None:
+            compared = ways(a)
+            rows: list[tuple[str, float | None, str, str, str]] = [(n, v, show(v, "specific_energy") if v is not None else "not known yet", "slate" if n == "as listed" else "slate_pale", "") for n, v in compared]
+            limit = next((w.limit for v in a.verdicts for w in v.ways if w.key == "heating_demand" and w.limit), None)
+            title = "The same home, four ways to treat its junctions · heating demand, kWh/(m²·a)"
+            self.drawing.show_sketch(bars(title, rows, limit=limit, limit_label=f"limit {limit:g}" if limit else ""))
+
+    def _take(self, tier: str) -> None:
+        junction = find(self.document.home, self.list.table.current_id())
+        if not isinstance(junction, Junction):
+            return
+        psi = Given(value=psi_catalogue()[junction.family][tier], source="ψ catalogue, external dimensions")
+        changes = (SetValue(part=junction.id, field="psi", value=psi), SetValue(part=junction.id, field="tier", value=tier), SetValue(part=junction.id, field="dimensions", value="external"))
+        self.apply(Batch(label=f"{junction.name}: ψ {tier}", changes=changes))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        if field == "junctions":
+            self.list.add_button.setFocus()
+            return True
+        return self.list.focus_field(part, field)
+
+
+def _h(a: Assessment, row: Any) -> str:
+    e = next((e for e in a.elements if e.id == row.id), None)
+    return show(e.loss.value, "w_per_k") if e and e.loss.value is not None else "?"
+
+
+def _spec() -> ListSpec:
+    columns = (Column("Junction", "name"), Column("Family", "family", width=120), Column("L", "length", width=74), Column("ψ", "psi", width=112), Column("Tier", "tier", width=74), Column("Dimensions", "dimensions", width=86), Column("H W/K", text=_h, right=True, width=66))
+    return ListSpec("Junctions", lambda: "home", "junctions", lambda h: h.junctions, columns, lambda: "j", lambda h: {"name": "New junction", "dimensions": h.shape.dimensions})

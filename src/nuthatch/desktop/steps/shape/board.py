@@ -1,0 +1,198 @@
+"""Shape: the quick form or a list of faces; plan and axonometric, tinted."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QPushButton, QSlider, QSpinBox, QVBoxLayout, QWidget
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.model.changes import Batch, SetValue
+from nuthatch.core.model.home import Face, QuickForm
+from nuthatch.core.model.part import Given
+from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
+from nuthatch.core.shape.faces import Surface
+from nuthatch.core.sketch import Sketch
+from nuthatch.core.units import show, with_unit
+from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+
+def _given(value: float, basis: str = "calculated") -> Given:
+    return Given(value=value, basis=basis, source="from the quick form")
+
+
+def as_list(assessment: Assessment) -> Batch:
+    """The change that turns a quick form into a list of faces, nothing lost but the drawing."""
+    env = assessment.envelope
+    faces = tuple(_face(s, env.areas[s.id].value) for s in env.surfaces)
+    numbers = {"volume": env.volume.value, "air_volume": env.air_volume.value, "measured_area": env.reference_area.value}
+    sets = [SetValue(part="shape", field=f, value=_given(v)) for f, v in numbers.items() if v is not None]
+    return Batch(label="Shape: quick form → list of faces", changes=(SetValue(part="shape", field="form", value=None), SetValue(part="shape", field="faces", value=faces), *sets))
+
+
+def _face(s: Surface, area: float | None) -> Face:
+    return Face(id=s.id, name=s.name, role=s.role, area=_given(round(area or 0.0, 6)), tilt=_given(s.tilt), azimuth=_given(s.azimuth), borders=s.borders, buildup=s.buildup,
+                b=_given(s.b) if s.b is not None else None, perimeter=_given(s.perimeter) if s.perimeter is not None else None)
+
+
+class ShapeBoard(Board):
+    key, title = "shape", "Shape"
+
+    def build(self) -> None:
+        self.column.addLayout(self._tint_row())
+        drawings = QHBoxLayout()
+        self.plan_view, self.solid_view = SketchView("Plan", 290), SketchView("Axonometric", 290)
+        drawings.addWidget(self.plan_view, 4)
+        drawings.addWidget(self.solid_view, 5)
+        self.column.addLayout(drawings)
+        turning = QHBoxLayout()
+        self.turn, self.lift = QSlider(Qt.Orientation.Horizontal), QSlider(Qt.Orientation.Horizontal)
+        for slider, low, high, value, name in ((self.turn, -180, 180, 32, "Turn"), (self.lift, -60, 75, 26, "From above or below")):
+            slider.setRange(low, high)
+            slider.setValue(value)
+            slider.setAccessibleName(name)
+            slider.valueChanged.connect(self._draw)
+            turning.addWidget(QLabel(name))
+            turning.addWidget(slider, 1)
+        self.glass = QPushButton("See-through")
+        self.glass.setCheckable(True)
+        self.glass.clicked.connect(self._draw)
+        turning.addWidget(self.glass)
+        self.column.addLayout(turning)
+        self.takeoff = SketchView("Take-off", 74)
+        self.column.addWidget(self.takeoff)
+        self.form_card = EditCard(self.document, 6)
+        self.form_card.setAccessibleName("Quick form")
+        self.column.addWidget(self.form_card)
+        self.switch = QHBoxLayout()
+        self.to_list = button("Edit as a list of faces", self._to_list, tip="Turn the form into a list of faces, for a home that is no simple form")
+        self.to_form = button("Start a quick form", self._to_form)
+        self.switch.addWidget(self.to_list)
+        self.switch.addWidget(self.to_form)
+        self.switch.addStretch(1)
+        self.column.addLayout(self.switch)
+        self.faces = ListPanel(self, _faces_spec(), Face, 5, add="Add a face")
+        holder = QVBoxLayout()
+        holder.addWidget(self.faces)
+        holder.addWidget(self.faces.card)
+        self.column.addLayout(holder)
+        self.shape_card = EditCard(self.document, 5)
+        self.column.addWidget(self.shape_card)
+        self.column.addStretch(1)
+
+    def _tint_row(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.tint = QComboBox()
+        self.tint.setAccessibleName("Tint by")
+        self.tint.addItems(TINTS)
+        self.tint.currentTextChanged.connect(self._tint_changed)
+        self.low, self.high, self.decimals = QDoubleSpinBox(), QDoubleSpinBox(), QSpinBox()
+        self.range = QWidget()
+        inner = QHBoxLayout(self.range)
+        inner.setContentsMargins(0, 0, 0, 0)
+        for box, name in ((self.low, "from"), (self.high, "to")):
+            box.setRange(0, 500)
+            box.setDecimals(2)
+            box.setSingleStep(0.05)
+            box.setAccessibleName(f"Legend {name}")
+            box.valueChanged.connect(self._draw)
+            inner.addWidget(QLabel(name))
+            inner.addWidget(box)
+        self.decimals.setRange(0, 4)
+        self.decimals.setValue(2)
+        self.decimals.setAccessibleName("Legend decimals")
+        self.decimals.valueChanged.connect(self._draw)
+        inner.addWidget(QLabel("decimals"))
+        inner.addWidget(self.decimals)
+        row.addWidget(QLabel("Tint by"))
+        row.addWidget(self.tint)
+        row.addWidget(self.range)
+        row.addStretch(1)
+        self.range.hide()
+        return row
+
+    def _tint_changed(self, by: str) -> None:
+        self.range.setVisible(by in ("U-value", "heat loss"))
+        for box in (self.low, self.high):
+            box.blockSignals(True)
+            box.setValue({"U-value": 0.6, "heat loss": 12.0}.get(by, 0.0) if box is self.high else 0.0)
+            box.blockSignals(False)
+        self._draw()
+
+    def _draw(self, *_: object) -> None:
+        a = self.document.assessment
+        if a is None:
+            return
+        by = self.tint.currentText()
+        ranged = by in ("U-value", "heat loss")
+        tint = Tint(by, self.low.value() if ranged else None, self.high.value() if ranged else None, self.decimals.value())
+        self.plan_view.show_sketch(plan(a, tint))
+        self.solid_view.show_sketch(axonometric(a, self.turn.value(), self.lift.value(), self.glass.isChecked(), tint))
+        self.takeoff.show_sketch(_takeoff(a))
+
+    def refresh(self) -> None:
+        home = self.document.home
+        formed = home.shape.form is not None
+        self.sub.setText(
+            "A plain house from a few dimensions. Everything below is drawn and measured from them."
+            if formed else "A list of faces. Type it, or paste rows from a spreadsheet: name, kind, area, tilt, looks to, borders on, build-up, b."
+        )
+        self.form_card.setVisible(formed)
+        self.to_list.setVisible(formed)
+        self.to_form.setVisible(not formed)
+        self.faces.setVisible(not formed)
+        self.plan_view.setVisible(formed)
+        if formed:
+            self.form_card.show_part("form", "Quick form")
+        self.shape_card.show_part("shape", "Dimensions and measured values")
+        self.faces.refresh("No faces yet. Paste rows from a spreadsheet, or add the first face.")
+        if formed:
+            self.faces.card.hide()
+        self._draw()
+
+    def _to_list(self) -> None:
+        a = self.document.assessment
+        if a is None or not a.envelope.surfaces:
+            self.apply(SetValue(part="shape", field="form", value=None))
+            return
+        self.apply(as_list(a))
+
+    def _to_form(self) -> None:
+        form = QuickForm(partition_share=Given(value=0.06, source="common practice"), floor_thickness=Given(value=0.3, source="common practice"))
+        changes = (SetValue(part="shape", field="faces", value=()), SetValue(part="shape", field="form", value=form))
+        self.apply(Batch(label="Shape: list of faces → quick form", changes=changes))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        if part == "form":
+            return self.form_card.focus_field(field)
+        if part == "shape":
+            if field == "faces":
+                self.faces.table.setFocus()
+                return True
+            return self.shape_card.focus_field(field)
+        return self.faces.focus_field(part, field)
+
+
+def _faces_spec() -> ListSpec:
+    columns = (
+        Column("Face", "name"), Column("Kind", "role", width=80), Column("Area", "area", width=78), Column("Tilt", "tilt", width=58), Column("Looks to", "azimuth", width=80),
+        Column("Borders on", "borders", width=106), Column("Build-up", "buildup", width=140), Column("b", "b", width=52),
+        Column("H W/K", text=lambda a, r: next((show(e.loss.value, "w_per_k", 1) if e.loss.value is not None else "?" for e in a.elements if e.id == r.id), "?"), right=True, width=64),
+    )
+    return ListSpec("Faces", lambda: "shape", "faces", lambda h: h.shape.faces, columns, lambda: "face", lambda h: {"name": "New face"})
+
+
+def _takeoff(a: Assessment) -> Sketch:
+    """Areas and volumes in one line of large figures."""
+    made = Sketch(800, 74, "Take-off")
+    rows = (("reference_floor_area", "Reference floor area"), ("envelope_area", "Envelope"), ("heated_volume", "Heated volume, outside"), ("air_volume", "Air volume, inside"))
+    made.line((0, 4), (800, 4), stroke="line")
+    for i, (key, name) in enumerate(rows):
+        f = a.figures[key]
+        made.text(i * 200, 24, name, size=11.5, color="muted", id=key)
+        text = with_unit(f.value, f.kind, 1) if f.value is not None else "not known yet"
+        made.text(i * 200, 48, text, size=16 if f.value is not None else 12, bold=f.value is not None, id=key)
+    made.line((0, 66), (800, 66), stroke="line")
+    return made

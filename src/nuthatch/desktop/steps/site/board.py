@@ -1,0 +1,120 @@
+"""Site: the climate, what was derived from it, and the ground."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QLabel
+
+from nuthatch.core.charts.charts import site_months
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.epw import WeatherFileError, parse_epw
+from nuthatch.core.library import CLIMATES, climate_ref
+from nuthatch.core.model.changes import SetValue
+from nuthatch.core.model.home import ClimateRef
+from nuthatch.core.units import with_unit
+from nuthatch.desktop.steps.board import Board, button
+from nuthatch.desktop.theme.style import theme
+from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
+from nuthatch.desktop.widgets.edit_card import EditCard
+
+
+class SiteBoard(Board):
+    key, title = "site", "Site and climate"
+
+    def build(self) -> None:
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Climate")
+        self.choice.addItem("no climate chosen", "")
+        for key in CLIMATES:
+            self.choice.addItem(climate_ref(key).name, key)
+        self.choice.activated.connect(lambda _: self._choose(str(self.choice.currentData())))
+        row = QHBoxLayout()
+        label = QLabel("Climate library")
+        label.setBuddy(self.choice)
+        row.addWidget(label)
+        row.addWidget(self.choice)
+        row.addWidget(button("Weather file (EPW) …", self._open, "folder-open"))
+        row.addStretch(1)
+        self.column.addLayout(row)
+        self.chart = ChartCanvas("Temperature and sun by month", 250)
+        self.column.addWidget(self.chart)
+        self.facts = QGridLayout()
+        self.facts.setHorizontalSpacing(28)
+        self.column.addLayout(self.facts)
+        self.card = EditCard(self.document, 4)
+        self.column.addWidget(self.card)
+        self.column.addStretch(1)
+
+    def refresh(self) -> None:
+        ref, climate = self.document.home.site.climate, self.document.climate
+        self.sub.setText("The climate drives everything else. Choose one from the library or open an hourly weather file." if ref is None else f"{ref.name}" if climate is None else self._where(climate))
+        keys = {climate_ref(k).sha256: k for k in CLIMATES}
+        at = self.choice.findData(keys.get(ref.sha256, "") if ref else "")
+        self.choice.setCurrentIndex(max(at, 0))
+        if ref is not None and ref.sha256 not in keys:
+            self.choice.setItemText(0, f"own file: {ref.name}")
+        self.card.show_part("site", "Set-points, ground, surroundings")
+        if climate is not None:
+            tokens = theme.tokens
+            self.chart.show_chart(lambda w, h: site_months(climate, w, h, tokens))
+        self.chart.setVisible(climate is not None)
+        self._facts(climate)
+
+    def _where(self, climate: Climate) -> str:
+        w = climate.weather
+        notes = f" · {'; '.join(w.notes)}" if w.notes else ""
+        return f"{climate.name} · {abs(w.latitude):.1f}° {'N' if w.latitude >= 0 else 'S'} · {w.elevation:.0f} m · mean {climate.annual_mean:.1f} °C{notes}"
+
+    def _facts(self, climate: Climate | None) -> None:
+        while self.facts.count():
+            item = self.facts.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.deleteLater()
+        if climate is None:
+            return
+        a = self.document.assessment
+        first, second = climate.load_days
+        rows = [
+            ("Climate zone", a.zone if a else ""), ("Heating degree days, 18.3 °C", with_unit(climate.degree_days(18.3), "degree_days")),
+            ("Heating degree days, 12/20 °C", with_unit(climate.degree_days_12_20, "degree_days")), ("Cooling degree days, 10 °C", with_unit(climate.degree_days(10, True), "degree_days")),
+            ("Winter design, two days", with_unit(climate.winter_design, "temperature")), ("Summer design, ten days", with_unit(climate.summer_design, "temperature")),
+            (f"Heating-load day, {first.name}", with_unit(first.temperature, "temperature")), (f"Heating-load day, {second.name}", with_unit(second.temperature, "temperature")),
+        ]
+        for i, (name, value) in enumerate(rows):
+            label, number = QLabel(name), QLabel(value)
+            label.setObjectName("muted")
+            number.setObjectName("sectionTitle")
+            self.facts.addWidget(label, i % 4, i // 4 * 2)
+            self.facts.addWidget(number, i % 4, i // 4 * 2 + 1)
+
+    def _choose(self, key: str) -> None:
+        self.apply(SetValue(part="site", field="climate", value=climate_ref(key) if key else None))
+
+    def _open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open a weather file", "", "Weather files (*.epw);;All files (*)")
+        if name:
+            self.take_file(Path(name))
+
+    def take_file(self, path: Path) -> None:
+        """Use a weather file; a fault in it is said and nothing changes."""
+        try:
+            data = path.read_bytes()
+            weather = parse_epw(data)
+        except OSError as error:
+            self.message.emit(f"{path}: {error.strerror}")
+            return
+        except WeatherFileError as error:
+            self.message.emit(f"{path.name}: {error}")
+            return
+        sha = hashlib.sha256(data).hexdigest()
+        self.document.add_weather(sha, data)
+        self.apply(SetValue(part="site", field="climate", value=ClimateRef(name=weather.place, sha256=sha)))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        if field == "climate":
+            self.choice.setFocus()
+            return True
+        return self.card.focus_field(field)
