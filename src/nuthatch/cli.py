@@ -9,8 +9,22 @@ from pathlib import Path
 from typing import NoReturn
 
 USAGE, OURS = 2, 70
-STEPS = ("cutaway", "brief", "site", "shape", "build-ups", "openings", "junctions", "air", "hot-water", "household",
-         "heat-power", "balance", "options", "dossier")  # fmt: skip
+STEPS = (
+    "cutaway",
+    "brief",
+    "site",
+    "shape",
+    "build-ups",
+    "openings",
+    "junctions",
+    "air",
+    "hot-water",
+    "household",
+    "heat-power",
+    "balance",
+    "options",
+    "dossier",
+)
 
 
 class Refused(Exception):

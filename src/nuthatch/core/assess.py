@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from nuthatch.core import questions as ask
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy import balance as balance_calc
+from nuthatch.core.energy import demands
 from nuthatch.core.energy import home_energy as energy
 from nuthatch.core.fabric import openings as opening_calc
 from nuthatch.core.fabric.openings import need
@@ -50,19 +51,16 @@ def assess(home: Home, climate: Climate | None, previous: Assessment | None = No
     studio = verdict.studio_people(home)
     env = run("envelope", envelope, home.shape, home.buildups)
     shell = run("envelope area", envelope_area, env.areas, env.surfaces)
-    people = run("people", energy.people_figure, home.brief, home.household, studio)
+    people = run("people", demands.people_figure, home.brief, home.household, studio)
     faces = {s.id: run(f"surface/{s.id}", lambda s: s, s) for s in env.surfaces}
     parts = elements(home, env, faces, stages)
     parts = run("elements", lambda *e: tuple(e), *parts)
     air = run("air", energy.air_figures, home.air, people, env, shell, climate)
-    water = run("water", energy.water_figures, home.water, people, climate)
+    water = run("water", demands.water_figures, home.water, people, climate)
     types = {t.id: t for t in home.opening_types}
-    suns = tuple(
-        run(f"sun/{o.id}", energy.sun_figures, o, types.get(o.type), faces.get(o.face), climate, home.site)
-        for o in home.openings
-    )
+    suns = tuple(run(f"sun/{o.id}", energy.sun_figures, o, types.get(o.type), faces.get(o.face), climate, home.site) for o in home.openings)
     suns = run("suns", lambda *s: tuple(s), *suns)
-    power, electricity = run("household", energy.household_figures, home.household, people, env.reference_area)
+    power, electricity = run("household", demands.household_figures, home.household, people, env.reference_area)
     cap = run("capacity", energy.capacity_figure, parts, home.buildups, home.shape, env.reference_area)
     bal = run("balance", energy.balance_figures, parts, air, suns, power, water, cap, home.site, climate)
     load = run("load", energy.load_figure, bal, suns, env.reference_area, home.site, climate)
@@ -84,25 +82,10 @@ def assess(home: Home, climate: Climate | None, previous: Assessment | None = No
     slab = any(s.role == "floor" and s.borders == "ground" for s in env.surfaces)
     verdicts = verdict.judge(home.target_sets, zone, figures, slab)
     found = ask.questions(home, env, parts, air, figures, climate, tuple(gaps(env.drawn)))
-    return Assessment(
-        home,
-        climate,
-        zone,
-        env,
-        parts,
-        air,
-        bal,
-        uses,
-        figures,
-        months,
-        verdicts,
-        found,
-        stages.done,
-        tuple(stages.ran),
-    )
+    return Assessment(home, climate, zone, env, parts, air, bal, uses, figures, months, verdicts, found, stages.done, tuple(stages.ran))
 
 
-def _yearly(bal: energy.Balance, water: energy.WaterFigures, reference: Result) -> tuple[Result, ...]:
+def _yearly(bal: energy.Balance, water: demands.WaterFigures, reference: Result) -> tuple[Result, ...]:
     """Yearly sums [kWh/a] and values per floor area."""
     per = balance_calc.per_area.figure
     return (
@@ -167,9 +150,7 @@ def _slab_edge(site: object) -> dict[str, Result]:
 
 def _gross(opening: Opening) -> Node:
     return opening_calc.glass_by_share.figure(
-        f"Area of {opening.name}",
-        **opening_calc.sizes(opening),
-        share=opening_calc.optional(opening, "count", "openings", 1, "one"),
+        f"Area of {opening.name}", **opening_calc.sizes(opening), share=opening_calc.optional(opening, "count", "openings", 1, "one")
     )
 
 
@@ -181,11 +162,7 @@ def _shgc(opening: Opening, kind: OpeningType) -> Node:
 
 
 def _code(
-    sets: tuple[TargetSet, ...],
-    rows: tuple[Opening, ...],
-    types: tuple[OpeningType, ...],
-    parts: tuple[Element, ...],
-    zone: str,
+    sets: tuple[TargetSet, ...], rows: tuple[Opening, ...], types: tuple[OpeningType, ...], parts: tuple[Element, ...], zone: str
 ) -> dict[str, Result]:
     """UA proposed and limit, and the mean SHGC, by the first target set that has a table."""
     table = next((s.ua_table for s in sets if s.ua_table), None)
@@ -204,28 +181,16 @@ def _code(
         areas.append(_gross(by_id[e.id]) if e.id in by_id else e.area or e.loss)
         name = "skylight" if _is_rooflight(e.id, by_id, kinds) else code.COLUMNS[column]
         if limit_row is not None:
-            limits.append(
-                Entered(
-                    f"code U, {name}, zone {zone}",
-                    limit_row[name],
-                    "u",
-                    "rule",
-                    "IECC 2021, table R402.1.2, from memory",
-                )
-            )
+            limits.append(Entered(f"code U, {name}, zone {zone}", limit_row[name], "u", "rule", "IECC 2021, table R402.1.2, from memory"))
     proposed = code.ua_proposed.figure(u=tuple(u), areas=tuple(areas))
     if table is None:
-        limit: Result = missing(
-            "UA limit", "w_per_k", "a target set with a table of U-values", "brief", "home", "target_sets"
-        )
+        limit: Result = missing("UA limit", "w_per_k", "a target set with a table of U-values", "brief", "home", "target_sets")
     elif limit_row is None:
         limit = missing("UA limit", "w_per_k", "a climate zone the table knows", "site", "site", "climate")
     else:
         limit = code.ua_limit.figure(u=tuple(limits), areas=tuple(areas))
     windows = [o for o in rows if o.type in kinds and kinds[o.type].use != "door"]
-    shgc = code.mean_shgc.figure(
-        values=tuple(_shgc(o, kinds[o.type]) for o in windows), areas=tuple(_gross(o) for o in windows)
-    )
+    shgc = code.mean_shgc.figure(values=tuple(_shgc(o, kinds[o.type]) for o in windows), areas=tuple(_gross(o) for o in windows))
     return {"ua_proposed": proposed, "ua_limit": limit, "window_shgc": shgc}
 
 

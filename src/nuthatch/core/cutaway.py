@@ -11,8 +11,26 @@ from nuthatch.core.shape.quick import Box, slope
 from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.units import show, with_unit
 
-STEP = {"walls": "build-ups", "roof": "build-ups", "floor": "build-ups", "openings": "openings", "junctions": "junctions", "fresh air": "air", "leaks": "air", "sun": "openings", "inside": "household"}
-NAMES = {"walls": "Walls", "roof": "Roof", "floor": "Lowest floor", "openings": "Windows and doors", "junctions": "Junctions", "fresh air": "Fresh air", "leaks": "Leaks"}
+STEP = {
+    "walls": "build-ups",
+    "roof": "build-ups",
+    "floor": "build-ups",
+    "openings": "openings",
+    "junctions": "junctions",
+    "fresh air": "air",
+    "leaks": "air",
+    "sun": "openings",
+    "inside": "household",
+}
+NAMES = {
+    "walls": "Walls",
+    "roof": "Roof",
+    "floor": "Lowest floor",
+    "openings": "Windows and doors",
+    "junctions": "Junctions",
+    "fresh air": "Fresh air",
+    "leaks": "Leaks",
+}
 GROUND_Y, LEFT, RIGHT = 430.0, 275.0, 585.0
 
 
@@ -33,7 +51,13 @@ def _section(made: Sketch, a: Assessment) -> tuple[float, float, float, float]:
     """Draws the section; returns (left, right, eaves, ridge) on the sheet."""
     form, env = a.home.shape.form, a.envelope
     if form is None or env.outer is None or env.inner is None:
-        made.path([(LEFT, GROUND_Y), (LEFT, 230), (430, 130), (RIGHT, 230), (RIGHT, GROUND_Y)], fill="white", width=1.4, dash=True, id="part:walls")
+        made.path(
+            [(LEFT, GROUND_Y), (LEFT, 230), (430, 130), (RIGHT, 230), (RIGHT, GROUND_Y)],
+            fill="white",
+            width=1.4,
+            dash=True,
+            id="part:walls",
+        )
         note = "a list of faces: drawn as a plain outline" if form is None else "give length, depth, storeys and height to see the section"
         made.text(430, 250, note, size=11.5, color="muted", anchor="middle", halo=True)
         return LEFT, RIGHT, 230.0, 130.0
@@ -59,7 +83,8 @@ def _section(made: Sketch, a: Assessment) -> tuple[float, float, float, float]:
     _windows(made, a, o, i, along, at, rise, span)
     if form.under_roof == "insulated ceiling" and form.roof != "flat":
         made.line(at(outer[1]), at((span / 2, outer[1][1] + span * 0.32)), at(outer[-2]), stroke="muted", dash=True)
-        made.text(*at((span / 2, outer[1][1] + span * 0.1)), "cold loft", size=11, color="muted", anchor="middle")
+        x, y = at((span / 2, outer[1][1] + span * 0.1))
+        made.text(x, y, "cold loft", size=11, color="muted", anchor="middle")
     return x0, x0 + span * scale, at(outer[1])[1], at((0, tall))[1]
 
 
@@ -69,21 +94,36 @@ def _floors(made: Sketch, a: Assessment, inner: list[PointXY], at, rise: float) 
     number = round(form.storeys.value)
     levels = [form.storey_height.value * n for n in range(1, number + (1 if rise and form.under_roof == "room in the roof" else 0))]
     for level in levels:
-        made.path([at((inner[0][0], level)), at((inner[-1][0], level)), at((inner[-1][0], level - 0.25)), at((inner[0][0], level - 0.25))], fill="wood", width=0.8)
+        made.path(
+            [at((inner[0][0], level)), at((inner[-1][0], level)), at((inner[-1][0], level - 0.25)), at((inner[0][0], level - 0.25))],
+            fill="wood",
+            width=0.8,
+        )
     for storey, level in zip(env.storeys[1:], levels, strict=False):
         middle = (inner[0][0] + inner[-1][0]) / 2
-        made.text(*at((middle, level + 0.45)), f"{storey.name} · {storey.counted:.0f} m²", size=11, color="muted", anchor="middle")
+        x, y = at((middle, level + 0.45))
+        made.text(x, y, f"{storey.name} · {storey.counted:.0f} m²", size=11, color="muted", anchor="middle")
 
 
 def _windows(made: Sketch, a: Assessment, o: Box, i: Box, along: bool, at, rise: float, span: float) -> None:  # type: ignore[no-untyped-def]
     """Openings of the two sides the section cuts, at their real sill and height."""
-    sides = {"wall-front": (0.0, i.y0), "wall-back": (o.depth, i.y0 + i.depth)} if along else {"wall-left": (0.0, i.x0), "wall-right": (o.length, i.x0 + i.length)}
+    sides = (
+        {"wall-front": (0.0, i.y0), "wall-back": (o.depth, i.y0 + i.depth)}
+        if along
+        else {"wall-left": (0.0, i.x0), "wall-right": (o.length, i.x0 + i.length)}
+    )
     for opening in a.home.openings:
         if opening.face not in sides or opening.height is None or opening.sill is None:
             continue
         x, inner = sides[opening.face]
         low, high = opening.sill.value, opening.sill.value + opening.height.value
-        made.path([at((x, low)), at((inner, low)), at((inner, high)), at((x, high))], fill="glass", width=1.0, id="part:openings", tip=opening.name)
+        made.path(
+            [at((x, low)), at((inner, low)), at((inner, high)), at((x, high))],
+            fill="glass",
+            width=1.0,
+            id="part:openings",
+            tip=opening.name,
+        )
         middle = (x + inner) / 2
         made.line(at((middle, low)), at((middle, high)), stroke="tide", width=1.4)
     del rise, span
@@ -93,7 +133,12 @@ def _band(made: Sketch, start: PointXY, end: PointXY, width: float, token: str, 
     """A flat band without arrowhead from the part to its label, closed by a fine line at its end."""
     angle = atan2(end[1] - start[1], end[0] - start[0])
     dx, dy = -sin(angle) * width / 2, cos(angle) * width / 2
-    made.path([(start[0] + dx, start[1] + dy), (end[0] + dx, end[1] + dy), (end[0] - dx, end[1] - dy), (start[0] - dx, start[1] - dy)], fill=token, stroke="", id=ident)
+    made.path(
+        [(start[0] + dx, start[1] + dy), (end[0] + dx, end[1] + dy), (end[0] - dx, end[1] - dy), (start[0] - dx, start[1] - dy)],
+        fill=token,
+        stroke="",
+        id=ident,
+    )
     made.line((end[0] + dx, end[1] + dy), (end[0] - dx, end[1] - dy), width=1.4)
 
 
@@ -105,17 +150,26 @@ def _label(made: Sketch, x: float, y: float, name: str, value: str, detail: str,
 
 def _details(a: Assessment) -> dict[str, str]:
     def mean(category: str) -> str:
-        rows = [e for e in a.elements if e.category == category and e.surface and e.borders != "neighbour" and e.area and e.area.value and e.u and e.u.value]
-        area = sum(float(e.area.value) for e in rows if e.area)
-        u = sum(float(e.u.value) * float(e.area.value) for e in rows if e.u and e.area)
+        rows = [
+            e
+            for e in a.elements
+            if e.category == category and e.surface and e.borders != "neighbour" and e.area and e.area.value and e.u and e.u.value
+        ]
+        area = sum(float(e.area.value or 0.0) for e in rows if e.area)
+        u = sum(float(e.u.value or 0.0) * float(e.area.value or 0.0) for e in rows if e.u and e.area)
         return f"U {u / area:.2f} · {area:.0f} m²" if area else ""
 
     number = sum(round(o.count.value) if o.count else 1 for o in a.home.openings)
     recovery, n50 = a.figures["effective_heat_recovery"], a.figures["n50"]
     metres = sum(j.length.value for j in a.home.junctions if j.length)
     return {
-        "walls": mean("walls"), "roof": mean("roof"), "floor": mean("floor"), "openings": f"{number} openings", "junctions": f"{len(a.home.junctions)} listed · {metres:.0f} m",
-        "fresh air": "" if isinstance(recovery, Unknown) else f"{with_unit(recovery.value, 'percent', 0)} recovered", "leaks": "" if isinstance(n50, Unknown) else f"n50 {show(n50.value, 'ach')}",
+        "walls": mean("walls"),
+        "roof": mean("roof"),
+        "floor": mean("floor"),
+        "openings": f"{number} openings",
+        "junctions": f"{len(a.home.junctions)} listed · {metres:.0f} m",
+        "fresh air": "" if isinstance(recovery, Unknown) else f"{with_unit(recovery.value, 'percent', 0)} recovered",
+        "leaks": "" if isinstance(n50, Unknown) else f"n50 {show(n50.value, 'ach')}",
     }
 
 
@@ -134,9 +188,27 @@ def cutaway(a: Assessment) -> Sketch:
         made.text(middle, 350, f"it needs {text}", size=12, color="chestnut_text", anchor="middle", halo=True)
         return made
     _bands(made, a, book, (left, right, eaves, ridge))
-    made.text(middle, GROUND_Y - 70, show(demand.value, "specific_energy"), size=26, bold=True, anchor="middle", id="figure:heating_demand", halo=True)
-    made.text(middle, GROUND_Y - 50, "kWh/(m²·a) heating demand", size=11.5, anchor="middle", color="muted", halo=True)
-    made.text(middle, GROUND_Y - 24, f"people, appliances +{show(book.inside, 'energy')} kWh/a", size=11.5, anchor="middle", id="part:inside", color="lichen", halo=True)
+    made.text(
+        middle,
+        GROUND_Y - 58,
+        show(demand.value, "specific_energy"),
+        size=26,
+        bold=True,
+        anchor="middle",
+        id="figure:heating_demand",
+        halo=True,
+    )
+    made.text(middle, GROUND_Y - 40, "kWh/(m²·a) heating demand", size=11.5, anchor="middle", color="muted", halo=True)
+    made.text(
+        middle,
+        GROUND_Y - 20,
+        f"people, appliances +{show(book.inside, 'energy')} kWh/a",
+        size=11.5,
+        anchor="middle",
+        id="part:inside",
+        color="lichen",
+        halo=True,
+    )
     return made
 
 
@@ -182,7 +254,12 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
         return made
     lost = [(NAMES[c], v, "chestnut_pale", f"part:{c}") for c, v in sorted(book.losses.items(), key=lambda r: -r[1]) if v > 0]
     back = [(NAMES[c], -v, "slate_pale", f"part:{c}") for c, v in book.losses.items() if v < 0]
-    covered = [("Heating", book.heating, "slate_pale", "figure:heating_demand"), ("Sun used", book.sun_used, "tide_pale", "part:sun"), ("People, appliances", book.inside_used, "lichen_pale", "part:inside"), *back]
+    covered = [
+        ("Heating", book.heating, "slate_pale", "figure:heating_demand"),
+        ("Sun used", book.sun_used, "tide_pale", "part:sun"),
+        ("People, appliances", book.inside_used, "lichen_pale", "part:inside"),
+        *back,
+    ]
     rows = [("lost", lost), ("covered", covered), ("unused", [("Sun and warmth not needed", book.unused, "stone", "")])]
     scale = (width - 70) / max(sum(r[1] for r in row) for _, row in rows)
     for n, (title, parts) in enumerate(rows):
@@ -190,10 +267,23 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
         made.text(0, y + 18, title, size=12, color="muted")
         for name, value, token, ident in parts:
             w = value * scale
-            made.rect(x, y, w, 28, fill=token, stroke="paper", width=1.2, pattern="dots" if name.startswith("People") else "", id=ident, tip=f"{name} {show(value, 'energy')} kWh/a")
+            made.rect(
+                x,
+                y,
+                w,
+                28,
+                fill=token,
+                stroke="paper",
+                width=1.2,
+                pattern="dots" if name.startswith("People") else "",
+                id=ident,
+                tip=f"{name} {show(value, 'energy')} kWh/a",
+            )
             fits = w > 6.2 * len(name) + 8
-            if fits or w > 40 or len(parts) == 1:
-                made.text(x + 6, y + 12, name if fits or len(parts) == 1 else name.split()[0][: int((w - 8) / 6.2)], size=11, id=ident)
+            if len(parts) == 1 and not fits:
+                made.text(x + w + 8, y + 18, f"{name} {show(value, 'energy')}", size=11, id=ident)
+            elif fits or w > 40:
+                made.text(x + 6, y + 12, name if fits else name.split()[0][: int((w - 8) / 6.2)], size=11, id=ident)
                 made.text(x + 6, y + 25, show(value, "energy"), size=11, bold=True, id=ident)
             x += w
     return made

@@ -146,9 +146,7 @@ Node = Figure | Entered | Unknown
 Result = Figure | Unknown
 
 
-def calculation(
-    label: str, kind: str, formula: str, clause: str, **symbols: str
-) -> Callable[[Callable[..., Any]], Calculation]:
+def calculation(label: str, kind: str, formula: str, clause: str, **symbols: str) -> Callable[[Callable[..., Any]], Calculation]:
     """Declare a function as a calculation people may question; `symbols` maps parameters to how they are written."""
 
     def wrap(function: Callable[..., Any]) -> Calculation:
@@ -182,10 +180,7 @@ def shown(node: Node, decimals: int | None = None) -> str:
     if isinstance(node, Unknown):
         return "not known yet"
     if isinstance(node.value, np.ndarray | tuple):
-        return (
-            " · ".join(with_unit(float(v), node.kind, decimals).split("\u00a0")[0] for v in node.value)
-            + f" {node.unit}"
-        )
+        return " · ".join(with_unit(float(v), node.kind, decimals).split("\u00a0")[0] for v in node.value) + f" {node.unit}"
     if isinstance(node.value, int | float | np.floating):
         return with_unit(float(node.value), node.kind, decimals)
     return str(node.value)

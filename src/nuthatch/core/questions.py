@@ -9,8 +9,8 @@ from typing import Any
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy.carriers import USES, share_total
 from nuthatch.core.figure import Need, Result, Unknown, walk
-from nuthatch.core.model.home import Home, Part, walk_parts
-from nuthatch.core.model.part import Basis, Given, specs
+from nuthatch.core.model.home import Home, walk_parts
+from nuthatch.core.model.part import Basis, Given, Part, specs
 
 STEPS = (
     "cutaway",
@@ -76,13 +76,7 @@ def part_name(home: Home, part_id: str) -> str:
 
 
 def questions(
-    home: Home,
-    env: Any,
-    elements: Any,
-    air: Any,
-    figures: dict[str, Result],
-    climate: Climate | None,
-    gaps: tuple[str, ...],
+    home: Home, env: Any, elements: Any, air: Any, figures: dict[str, Result], climate: Climate | None, gaps: tuple[str, ...]
 ) -> tuple[Question, ...]:
     """All open questions of a home, in the order of the steps."""
     found: dict[tuple[str, str], Question] = {}
@@ -106,10 +100,7 @@ def questions(
 
 def _add(found: dict[tuple[str, str], Question], home: Home, n: Need) -> None:
     if n.step and n.part:
-        found.setdefault(
-            (n.part, n.field),
-            Question(n.step, part_name(home, n.part), _asks(n.text), n.part, n.field),
-        )
+        found.setdefault((n.part, n.field), Question(n.step, part_name(home, n.part), _asks(n.text), n.part, n.field))
 
 
 def _asks(text: str) -> str:
@@ -130,11 +121,7 @@ def _openings(home: Home) -> Iterator[Question]:
         used = any(o.type == kind.id for o in home.openings)
         if used and strict and kind.entry == "whole window" and kind.use != "door":
             yield Question(
-                "openings",
-                kind.name,
-                f"{strict[0]} wants glass and frame apart; a whole-window value is used",
-                kind.id,
-                "entry",
+                "openings", kind.name, f"{strict[0]} wants glass and frame apart; a whole-window value is used", kind.id, "entry"
             )
         if used and kind.install_psi is None and kind.entry == "glass and frame":
             yield Question("openings", kind.name, "Installation ψ is not given and taken as 0", kind.id, "install_psi")
@@ -142,9 +129,7 @@ def _openings(home: Home) -> Iterator[Question]:
 
 def _junctions(home: Home) -> Iterator[Question]:
     if not home.junctions and not home.junctions_none:
-        yield Question(
-            "junctions", "Junctions", "No junctions are listed; heat lost there is left out", "home", "junctions"
-        )
+        yield Question("junctions", "Junctions", "No junctions are listed; heat lost there is left out", "home", "junctions")
     for j in home.junctions:
         if j.dimensions != home.shape.dimensions:
             yield Question(
@@ -163,13 +148,7 @@ def _air(home: Home, air: Any, figures: dict[str, Result]) -> Iterator[Question]
     supply = unit.supply.value if unit.supply else None
     demand = air.demand.value
     if supply is not None and demand is not None and supply < demand - 0.5:
-        yield Question(
-            "air",
-            unit.name,
-            f"Supply flow {supply:.0f} m³/h is below the demand of {demand:.0f} m³/h",
-            unit.id,
-            "supply",
-        )
+        yield Question("air", unit.name, f"Supply flow {supply:.0f} m³/h is below the demand of {demand:.0f} m³/h", unit.id, "supply")
     extract = unit.extract.value if unit.extract else supply
     if supply is not None and extract is not None and abs(extract - supply) > 0.1 * max(supply, extract):
         yield Question("air", unit.name, "Supply and extract flow differ by more than 10 %", unit.id, "extract")
@@ -182,20 +161,14 @@ def _energy(home: Home) -> Iterator[Question]:
         total = share_total(home, field)
         if home.sources and abs(total - 1) > 1e-6 and not (field == "cooling_share" and total == 0):
             yield Question(
-                "heat-power",
-                home.sources[0].name,
-                f"Shares of {use} total {total * 100:.1f} %, not 100 %",
-                home.sources[0].id,
-                field,
+                "heat-power", home.sources[0].name, f"Shares of {use} total {total * 100:.1f} %, not 100 %", home.sources[0].id, field
             )
 
 
 def _site(climate: Climate | None, home: Home) -> Iterator[Question]:
     needs_zone = any(s.ua_table for s in home.target_sets)
     if climate is not None and needs_zone and climate.moisture is None and home.site.moisture.startswith("from"):
-        yield Question(
-            "site", "Climate", "The weather file carries no rain: which moisture regime?", "site", "moisture"
-        )
+        yield Question("site", "Climate", "The weather file carries no rain: which moisture regime?", "site", "moisture")
 
 
 @dataclass(frozen=True)

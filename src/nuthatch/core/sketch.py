@@ -9,15 +9,49 @@ from html import escape
 PointXY = tuple[float, float]
 
 LIGHT = {
-    "paper": "#F7F3EA", "panel": "#EFE8DA", "card": "#FCFAF4", "line": "#CFC6B4", "ink": "#1F2A33", "muted": "#5C666D", "slate": "#4B6477", "slate_pale": "#A9BAC6",
-    "chestnut": "#B0602B", "chestnut_text": "#8F4A1C", "chestnut_pale": "#E3B896", "lichen": "#75834F", "lichen_pale": "#C9CFAE", "tide": "#3F7F93", "tide_pale": "#9CC3CE",
-    "wood": "#D9C193", "stone": "#DDD6C6", "glass": "#CFE2E6", "white": "#FFFDF8", "select": "#E1E8EC",
-}  # fmt: skip
+    "paper": "#F7F3EA",
+    "panel": "#EFE8DA",
+    "card": "#FCFAF4",
+    "line": "#CFC6B4",
+    "ink": "#1F2A33",
+    "muted": "#5C666D",
+    "slate": "#4B6477",
+    "slate_pale": "#A9BAC6",
+    "chestnut": "#B0602B",
+    "chestnut_text": "#8F4A1C",
+    "chestnut_pale": "#E3B896",
+    "lichen": "#75834F",
+    "lichen_pale": "#C9CFAE",
+    "tide": "#3F7F93",
+    "tide_pale": "#9CC3CE",
+    "wood": "#D9C193",
+    "stone": "#DDD6C6",
+    "glass": "#CFE2E6",
+    "white": "#FFFDF8",
+    "select": "#E1E8EC",
+}
 DARK = {
-    "paper": "#1C2328", "panel": "#232C32", "card": "#283239", "line": "#46525A", "ink": "#EDE7DA", "muted": "#A9B2B6", "slate": "#8FABBE", "slate_pale": "#46606F",
-    "chestnut": "#D98A52", "chestnut_text": "#E8A372", "chestnut_pale": "#7A4A2B", "lichen": "#A5B47B", "lichen_pale": "#4C573A", "tide": "#6FB2C6", "tide_pale": "#2F5866",
-    "wood": "#6E5C37", "stone": "#4A4A46", "glass": "#33505A", "white": "#20282E", "select": "#33434E",
-}  # fmt: skip
+    "paper": "#1C2328",
+    "panel": "#232C32",
+    "card": "#283239",
+    "line": "#46525A",
+    "ink": "#EDE7DA",
+    "muted": "#A9B2B6",
+    "slate": "#8FABBE",
+    "slate_pale": "#46606F",
+    "chestnut": "#D98A52",
+    "chestnut_text": "#E8A372",
+    "chestnut_pale": "#7A4A2B",
+    "lichen": "#A5B47B",
+    "lichen_pale": "#4C573A",
+    "tide": "#6FB2C6",
+    "tide_pale": "#2F5866",
+    "wood": "#6E5C37",
+    "stone": "#4A4A46",
+    "glass": "#33505A",
+    "white": "#20282E",
+    "select": "#33434E",
+}
 PALE = {"chestnut": "chestnut_pale", "lichen": "lichen_pale", "tide": "tide_pale", "slate": "slate_pale"}
 
 
@@ -119,15 +153,21 @@ def to_svg(sketch: Sketch, palette: dict[str, str] | None = None) -> str:
                 parts.append(f'<path d="{data}" fill="url(#nh-{item.pattern})" stroke="none"/>')
         else:
             weight = ' font-weight="600"' if item.bold else ""
-            common = f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="Inter" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
+            common = (
+                f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="Inter" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
+            )
             if item.halo:  # drawn first and apart: not every renderer knows paint-order
-                parts.append(f'{common} fill="{colors["white"]}" stroke="{colors["white"]}" stroke-width="3" stroke-linejoin="round" aria-hidden="true">{escape(item.text)}</text>')
+                parts.append(
+                    f'{common} fill="{colors["white"]}" stroke="{colors["white"]}" stroke-width="3" stroke-linejoin="round" aria-hidden="true">{escape(item.text)}</text>'
+                )
             parts.append(f'{common} fill="{colors[item.color]}">{escape(item.text)}</text>')
     parts.append("</svg>")
     return "\n".join(parts)
 
 
-def bars(title: str, rows: list[tuple[str, float | None, str, str, str]], width: float = 780, limit: float | None = None, limit_label: str = "") -> Sketch:
+def bars(
+    title: str, rows: list[tuple[str, float | None, str, str, str]], width: float = 780, limit: float | None = None, limit_label: str = ""
+) -> Sketch:
     """Horizontal bars from a common zero: rows of (label, value, text, token, id); None is 'not known yet'."""
     row_h, left, right = 26.0, 210.0, 130.0
     made = Sketch(width, 34 + row_h * len(rows) + (22 if limit is not None else 4), title)
@@ -143,7 +183,17 @@ def bars(title: str, rows: list[tuple[str, float | None, str, str, str]], width:
             x, w = (zero, value * scale) if value >= 0 else (zero + value * scale, -value * scale)
             over = limit is not None and value > limit
             fill = "chestnut_pale" if over else token
-            made.rect(x, y + 3, max(w, 0.6), 14, fill=fill, stroke="chestnut" if over else "", width=0.8, pattern="hatch" if over else "", id=ident)
+            made.rect(
+                x,
+                y + 3,
+                max(w, 0.6),
+                14,
+                fill=fill,
+                stroke="chestnut" if over else "",
+                width=0.8,
+                pattern="hatch" if over else "",
+                id=ident,
+            )
         made.text(width, y + 14, text, size=12, bold=True, anchor="end", color="ink" if value is not None else "muted")
     made.line((zero, 26), (zero, 28 + row_h * len(rows)), stroke="line")
     if limit is not None:

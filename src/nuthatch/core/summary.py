@@ -26,11 +26,18 @@ def as_data(assessment: Assessment) -> dict[str, Any]:
     """Figures in the units shown, months in kWh, targets with their ways, open questions."""
     targets = [
         {
-            "set": v.set_name, "name": v.name, "standing": v.standing,
+            "set": v.set_name,
+            "name": v.name,
+            "standing": v.standing,
             "ways": [
-                {"figure": w.key, "sense": w.sense, "unit": w.unit, "standing": w.standing,
-                 "limit": None if w.limit is None else w.limit * KINDS[w.kind].factor,
-                 "value": None if w.value is None else w.value * KINDS[w.kind].factor}
+                {
+                    "figure": w.key,
+                    "sense": w.sense,
+                    "unit": w.unit,
+                    "standing": w.standing,
+                    "limit": None if w.limit is None else w.limit * KINDS[w.kind].factor,
+                    "value": None if w.value is None else w.value * KINDS[w.kind].factor,
+                }
                 for w in v.ways
             ],
         }

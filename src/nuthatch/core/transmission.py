@@ -32,9 +32,7 @@ class Element:
     periodic: Result | None = None
 
 
-@calculation(
-    "Net area", "area", "A = A_gross − Σ openings", "take-off", gross="A_gross", widths="b", heights="h", counts="n"
-)
+@calculation("Net area", "area", "A = A_gross − Σ openings", "take-off", gross="A_gross", widths="b", heights="h", counts="n")
 def net_area(gross: float, widths: tuple[float, ...], heights: tuple[float, ...], counts: tuple[float, ...]) -> float:
     """Area of a face less its openings [m²]."""
     return gross - sum(w * h * n for w, h, n in zip(widths, heights, counts, strict=True))
@@ -64,28 +62,10 @@ def reduction(surface: Surface) -> Node:
         label = f"b factor of {surface.name}"
         if surface.b is None:
             part = "form" if surface.polygon else surface.id
-            field = (
-                "b"
-                if not surface.polygon
-                else "b_base"
-                if surface.role == "floor"
-                else "b_side"
-                if surface.role == "wall"
-                else "b_top"
-            )
-            return missing(
-                label, "fraction", f"b factor of {surface.name}, which borders unheated space", "shape", part, field
-            )
+            field = "b" if not surface.polygon else "b_base" if surface.role == "floor" else "b_side" if surface.role == "wall" else "b_top"
+            return missing(label, "fraction", f"b factor of {surface.name}, which borders unheated space", "shape", part, field)
         part = "form" if surface.polygon else surface.id
-        field = (
-            "b"
-            if not surface.polygon
-            else "b_base"
-            if surface.role == "floor"
-            else "b_side"
-            if surface.role == "wall"
-            else "b_top"
-        )
+        field = "b" if not surface.polygon else "b_base" if surface.role == "floor" else "b_side" if surface.role == "wall" else "b_top"
         return Entered(label, surface.b, "fraction", "declared", "", part, field)
     return Entered(f"borders on {surface.borders}", 0.0 if surface.borders == "neighbour" else 1.0, "fraction", "rule")
 
@@ -93,9 +73,7 @@ def reduction(surface: Surface) -> Node:
 def _floor_r(build: BuildUp) -> Result:
     label = f"R of {build.name} without films"
     if build.u_detailed is not None:
-        return floor_r_from_u.figure(
-            label, u=fabric.entered(build.u_detailed, f"U of {build.name}", "u", build.id, "u_detailed")
-        )
+        return floor_r_from_u.figure(label, u=fabric.entered(build.u_detailed, f"U of {build.name}", "u", build.id, "u_detailed"))
     if not build.layers:
         return missing(label, "resistance", f"layers of {build.name}", "build-ups", build.id, "layers")
     plain, shares, framed = fabric.resistances(build, "down")
@@ -122,13 +100,9 @@ def _slab(surface: Surface, build: BuildUp, area: Result, site: Site, wall: floa
         )
     thickness = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up")
     soil = need(site, "soil_conductivity", "site")
-    u = ground.slab_u.figure(
-        f"U of {surface.name}", area=area, perimeter=perimeter, wall_thickness=thickness, floor_r=floor_r, soil=soil
-    )
+    u = ground.slab_u.figure(f"U of {surface.name}", area=area, perimeter=perimeter, wall_thickness=thickness, floor_r=floor_r, soil=soil)
     capacity = need(site, "soil_capacity", "site")
-    return u, ground.slab_periodic.figure(
-        perimeter=perimeter, wall_thickness=thickness, floor_r=floor_r, soil=soil, capacity=capacity
-    )
+    return u, ground.slab_periodic.figure(perimeter=perimeter, wall_thickness=thickness, floor_r=floor_r, soil=soil, capacity=capacity)
 
 
 def face_element(
@@ -146,14 +120,7 @@ def face_element(
             counts=tuple(optional(o, "count", "openings", 1, "one") for o in holes),
         )
     if isinstance(area, Figure) and area.value < -1e-9:
-        area = missing(
-            f"Net area of {surface.name}",
-            "area",
-            f"openings that fit into {surface.name}",
-            "openings",
-            holes[0].id,
-            "width",
-        )
+        area = missing(f"Net area of {surface.name}", "area", f"openings that fit into {surface.name}", "openings", holes[0].id, "width")
     category = {"floor": "floor", "roof": "roof", "ceiling": "roof"}.get(surface.role, "walls")
     periodic = None
     if build is None or u is None:
@@ -176,17 +143,7 @@ def opening_element(opening: Opening, kind: OpeningType | None, surface: Surface
         gap = missing(f"Loss of {opening.name}", "w_per_k", f"{what} for {opening.name}", "openings", opening.id, field)
         return Element(opening.id, opening.name, "openings", "openings", "outside air", None, None, gap)
     u = openings.transmittance(opening, kind)
-    return Element(
-        opening.id,
-        opening.name,
-        "openings",
-        "openings",
-        surface.borders,
-        u,
-        None,
-        openings.loss(opening, kind, u),
-        surface,
-    )
+    return Element(opening.id, opening.name, "openings", "openings", surface.borders, u, None, openings.loss(opening, kind, u), surface)
 
 
 def junction_element(junction: Junction) -> Element:
@@ -211,9 +168,7 @@ def elements(home: Home, env: Envelope, by_id: dict[str, Surface], stages: Stage
         u = None
         if build is not None:
             u = stages.run(
-                f"u/{build.id}/{direction}/{s.borders}",
-                lambda b, d=direction, to=s.borders: fabric.transmittance(b, d, to),
-                build,
+                f"u/{build.id}/{direction}/{s.borders}", lambda b, d=direction, to=s.borders: fabric.transmittance(b, d, to), build
             )
         holes = tuple(o for o in home.openings if o.face == s.id)
         wall = stages.run("wall thickness", float, env.wall_thickness)

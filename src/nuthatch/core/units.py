@@ -33,11 +33,12 @@ class Kind:
     factor: float = 1.0
     decimals: int = 2
     example: str = "1"
+    trim: bool = False
 
 
 KINDS: dict[str, Kind] = {
-    "thickness": Kind("mm", "mm", 1000, 0, "240 mm or 9.5 in"),
-    "width": Kind("mm", "mm", 1000, 0, "110 mm"),
+    "thickness": Kind("mm", "mm", 1000, 1, "240 mm or 9.5 in", True),
+    "width": Kind("mm", "mm", 1000, 1, "110 mm", True),
     "length": Kind("m", "m", 1, 2, "8.5 m or 28 ft"),
     "area": Kind("m²", "m**2", 1, 1, "12.5 m² or 135 ft²"),
     "volume": Kind("m³", "m**3", 1, 0, "350 m³"),
@@ -83,6 +84,8 @@ def show(value: float | None, kind: str, decimals: int | None = None) -> str:
     spec = KINDS[kind]
     places = spec.decimals if decimals is None else decimals
     text = f"{value * spec.factor:,.{places}f}".replace(",", "\u202f")
+    if spec.trim and "." in text:
+        text = text.rstrip("0").rstrip(".")
     if float(text.replace("\u202f", "")) == 0:
         text = text.lstrip("-")
     return text.replace("-", "−")
@@ -135,7 +138,7 @@ def read_number(text: str) -> float | Doubt:
 def _registry() -> Any:
     import pint
 
-    registry = pint.UnitRegistry()
+    registry: Any = pint.UnitRegistry()
     for line in ("cfm = foot**3/minute", "R_ip = hour*foot**2*delta_degF/Btu"):
         registry.define(line)
     return registry
@@ -219,7 +222,5 @@ def read(text: str, kind: str) -> float | Doubt:
         return Doubt(number.question, tuple((label, _convert(v, unit, kind)) for label, v in number.readings))
     value = _convert(number, unit, kind)
     if kind == "percent" and unit == "" and 0 < number <= 1:
-        return Doubt(
-            f"{number:g} % or {number * 100:g} %?", ((f"{number:g} %", number / 100), (f"{number * 100:g} %", number))
-        )
+        return Doubt(f"{number:g} % or {number * 100:g} %?", ((f"{number:g} %", number / 100), (f"{number * 100:g} %", number)))
     return value

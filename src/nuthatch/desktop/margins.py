@@ -46,7 +46,9 @@ class Bars(QWidget):
         self.ghosts = {}
         if reference is not None:
             self.ghosts = {f"{v.set_id}/{w.key}": w.ratio for v in reference.verdicts for w in v.ways if w.ratio is not None}
-        self.setAccessibleDescription(". ".join(f"{w.label} {show(w.value, w.kind)} {w.unit}, {w.words()}, {w.standing}" for _, w in self.rows))
+        self.setAccessibleDescription(
+            ". ".join(f"{w.label} {show(w.value, w.kind)} {w.unit}, {w.words()}, {w.standing}" for _, w in self.rows)
+        )
         self.updateGeometry()
         self.setFixedHeight(self.sizeHint().height())
         self.update()
@@ -100,11 +102,11 @@ class Bars(QWidget):
             painter.drawText(QPointF(x + width + 5, base), way.unit)
         self._bar(painter, y + (36 if tall else 18), way, key, plumb)
         painter.setFont(pixel_font(11))
-        words = way.words() if tall or way.value is None else f"{way.words()} {way.unit}"
+        words = way.words(with_units=not tall)
         words += f"; {self.met[key]}" if key in self.met else ""
         over = way.standing == "over"
         painter.setPen(theme.color("chestnut_text" if over else "muted"))
-        line = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 6)
+        line = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(plumb) - 8)
         painter.drawText(QPointF(2, y + (56 if tall else 37)), line)
 
     def _bar(self, painter: QPainter, y: float, way: WayResult, key: str, plumb: float) -> None:
@@ -199,6 +201,7 @@ class Margins(QWidget):
         self._sets.setWordWrap(True)
         self.pin = QPushButton("Pin")
         self.pin.setCheckable(True)
+        self.pin.setStyleSheet("padding: 1px 8px; font-size: 11.5px;")
         self.pin.setToolTip("Keep the values of now as the reference of the dashed marks")
         self.pin.clicked.connect(self._pin)
         top = QHBoxLayout()
@@ -214,7 +217,7 @@ class Margins(QWidget):
         body = QWidget()
         body.setObjectName("marginsBody")
         column = QVBoxLayout(body)
-        column.setContentsMargins(0, 0, 6, 0)
+        column.setContentsMargins(0, 0, 2, 0)
         column.setSpacing(8)
         column.addWidget(self.bars)
         column.addWidget(_rule())
@@ -230,7 +233,7 @@ class Margins(QWidget):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(body)
         outer = QVBoxLayout(self)
-        outer.setContentsMargins(16, 12, 8, 8)
+        outer.setContentsMargins(16, 12, 12, 8)
         outer.addLayout(top)
         outer.addWidget(self._sets)
         outer.addWidget(area, 1)
@@ -271,7 +274,9 @@ class Margins(QWidget):
     def _weighed(self, step: str, part: str, field: str, name: str, effect: float) -> None:
         self._heaviest = (step, part, field)
         number = sum(1 for _ in assumptions(self._document.home))
-        self._assumed.setText(f"<b>Resting on assumptions</b>  {number} values<br>heaviest: <u>{name}</u>; 10 % of it moves heating demand {show(effect, 'specific_energy')}")
+        self._assumed.setText(
+            f"<b>Resting on assumptions</b>  {number} values<br>heaviest: <u>{name}</u>; 10 % of it moves heating demand {show(effect, 'specific_energy')}"
+        )
 
     def _to_heaviest(self) -> None:
         if self._heaviest is not None:
@@ -309,7 +314,8 @@ class _Weighing:
         if self._base is None or self._base.figures["heating_demand"].value is None:
             return
         for step, part, field, given in assumptions(self._document.home):
-            if given.value:
+            # a tenth of a temperature in °C means nothing
+            if given.value and specs(type(part))[field].kind != "temperature":
                 label = specs(type(part))[field].label
                 name = f"{getattr(part, 'name', '')} {label[0].lower()}{label[1:]}".strip()
                 self._queue.append((step, part.id, field, name, given.value))  # type: ignore[attr-defined]

@@ -10,8 +10,19 @@ from nuthatch.core.questions import Standing
 from nuthatch.desktop.theme.style import pixel_font, theme
 
 STEPS = (
-    ("cutaway", "Cutaway"), ("brief", "Brief"), ("site", "Site"), ("shape", "Shape"), ("build-ups", "Build-ups"), ("openings", "Openings"), ("junctions", "Junctions"), ("air", "Air"),
-    ("hot-water", "Hot water"), ("household", "Household"), ("heat-power", "Heat & power"), ("balance", "Balance"), ("dossier", "Dossier"),
+    ("cutaway", "Cutaway"),
+    ("brief", "Brief"),
+    ("site", "Site"),
+    ("shape", "Shape"),
+    ("build-ups", "Build-ups"),
+    ("openings", "Openings"),
+    ("junctions", "Junctions"),
+    ("air", "Air"),
+    ("hot-water", "Hot water"),
+    ("household", "Household"),
+    ("heat-power", "Heat & power"),
+    ("balance", "Balance"),
+    ("dossier", "Dossier"),
 )
 NOTHING = ("cutaway", "balance", "dossier")
 TOP, GAP = 14, 44
@@ -26,7 +37,7 @@ class Route(QWidget):
         super().__init__()
         self.setObjectName("route")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(172)
+        self.setFixedWidth(190)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Route: the steps")
         self.current = "cutaway"
@@ -73,7 +84,9 @@ class Route(QWidget):
             asked = note.isdigit()
             painter.setFont(pixel_font(12 if asked else 11, asked))
             painter.setPen(theme.color("chestnut_text" if asked else "muted"))
-            painter.drawText(QRectF(0, y - 10, self.width() - 11, 20), int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter), note)
+            painter.drawText(
+                QRectF(0, y - 10, self.width() - 11, 20), int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter), note
+            )
 
     def _station(self, painter: QPainter, key: str, y: float) -> None:
         s = self._standings.get(key)

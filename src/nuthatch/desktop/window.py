@@ -7,7 +7,18 @@ from typing import Any
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMenu, QMessageBox, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nuthatch.core.exchange.homefile import HomeFileError, read
 from nuthatch.core.library import DEMO, demo_home, new_home
@@ -32,7 +43,19 @@ from nuthatch.desktop.theme.style import apply_theme, icon, theme
 from nuthatch.desktop.widgets.working_card import WorkingCard
 
 BOARDS: tuple[type[Board], ...] = (
-    CutawayBoard, BriefBoard, SiteBoard, ShapeBoard, BuildUpsBoard, OpeningsBoard, JunctionsBoard, AirBoard, HotWaterBoard, HouseholdBoard, HeatPowerBoard, BalanceBoard, DossierBoard,
+    CutawayBoard,
+    BriefBoard,
+    SiteBoard,
+    ShapeBoard,
+    BuildUpsBoard,
+    OpeningsBoard,
+    JunctionsBoard,
+    AirBoard,
+    HotWaterBoard,
+    HouseholdBoard,
+    HeatPowerBoard,
+    BalanceBoard,
+    DossierBoard,
 )
 FILTER = "Nuthatch homes (*.nuthatch)"
 
@@ -85,6 +108,7 @@ class MainWindow(QMainWindow):
         self._later.timeout.connect(self._refresh_board)
         self.step = ""
         self.show_step("cutaway")
+        self.route.setFocus()
         self._bar_state()
         self.change_line.say("Opened", "computing …")
         QTimer.singleShot(0, document.start)
@@ -194,7 +218,11 @@ class MainWindow(QMainWindow):
 
         found = find(self.document.home, part)
         if found is not None:
-            step = {"sources": "heat-power", "electricity": "heat-power", "junctions": "junctions"}.get(field, step_of(found)) if part == "home" else step_of(found)
+            step = (
+                {"sources": "heat-power", "electricity": "heat-power", "junctions": "junctions"}.get(field, step_of(found))
+                if part == "home"
+                else step_of(found)
+            )
             self.go("site" if field == "climate" else step, part, field)
 
     def explain(self, key: str) -> None:
@@ -247,7 +275,12 @@ class MainWindow(QMainWindow):
     def settled(self) -> bool:
         """Whether nothing is computing or waiting to be drawn."""
         charts = [w for w in self.board(self.step).findChildren(QWidget) if getattr(w, "pending", False) is True]
-        return self.document.assessment is not None and not self.document.busy and not self._later.isActive() and not [c for c in charts if type(c).__name__ == "ChartCanvas"]
+        return (
+            self.document.assessment is not None
+            and not self.document.busy
+            and not self._later.isActive()
+            and not [c for c in charts if type(c).__name__ == "ChartCanvas"]
+        )
 
     def set_dark(self, dark: bool) -> None:
         """Light or dark."""
@@ -270,8 +303,11 @@ class MainWindow(QMainWindow):
         if not self.document.session.dirty:
             return True
         answer = QMessageBox.question(
-            self, "Unsaved changes", f"“{self.document.home.name}” has changes that are not saved.",
-            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save,
+            self,
+            "Unsaved changes",
+            f"“{self.document.home.name}” has changes that are not saved.",
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
+            QMessageBox.StandardButton.Save,
         )
         if answer == QMessageBox.StandardButton.Save:
             return self.save()

@@ -21,11 +21,7 @@ WIND_F = {"several sides": 15.0, "one side": 20.0}
 
 
 @calculation(
-    "Reference volume",
-    "volume",
-    "V_ref = A_ref · 2.5 m",
-    "common practice: the volume behind every air-change rate",
-    area="A_ref",
+    "Reference volume", "volume", "V_ref = A_ref · 2.5 m", "common practice: the volume behind every air-change rate", area="A_ref"
 )
 def reference_volume(area: float) -> float:
     """[m³] from the reference floor area [m²]."""
@@ -88,9 +84,7 @@ def effective_recovery(recovery: float, psi: float, length: float, flow: float) 
     test_volume="V_test",
     volume="V_ref",
 )
-def infiltration(
-    n50: float, e: float, f: float, test_volume: float, volume: float, supply: float, extract: float
-) -> float:
+def infiltration(n50: float, e: float, f: float, test_volume: float, volume: float, supply: float, extract: float) -> float:
     """Air change by infiltration on the reference volume [1/h]."""
     if volume <= 0:
         raise CannotKnow("a reference floor area above 0")
@@ -116,13 +110,7 @@ def unit_loss(supply: float, extract: float, recovery: float, density: float) ->
 
 
 @calculation(
-    "Infiltration loss",
-    "w_per_k",
-    "H = 0.34 · ρ/ρ₀ · n_inf · V_ref",
-    "ISO 13789:2017, 8",
-    rate="n_inf",
-    volume="V_ref",
-    density="ρ/ρ₀",
+    "Infiltration loss", "w_per_k", "H = 0.34 · ρ/ρ₀ · n_inf · V_ref", "ISO 13789:2017, 8", rate="n_inf", volume="V_ref", density="ρ/ρ₀"
 )
 def infiltration_loss(rate: float, volume: float, density: float) -> float:
     """Loss coefficient of infiltration [W/K]."""

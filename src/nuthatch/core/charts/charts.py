@@ -15,7 +15,15 @@ from nuthatch.core.sketch import LIGHT
 from nuthatch.core.transmission import CATEGORIES
 
 MONTHS = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
-LOSS_TOKENS = {"walls": "chestnut_pale", "roof": "wood", "floor": "stone", "openings": "chestnut", "junctions": "line", "fresh air": "slate_pale", "leaks": "slate"}
+LOSS_TOKENS = {
+    "walls": "chestnut_pale",
+    "roof": "wood",
+    "floor": "stone",
+    "openings": "chestnut",
+    "junctions": "line",
+    "fresh air": "slate_pale",
+    "leaks": "slate",
+}
 
 
 def _figure(width: float, height: float, tokens: dict[str, str]) -> tuple[Any, Any]:
@@ -30,7 +38,9 @@ def _figure(width: float, height: float, tokens: dict[str, str]) -> tuple[Any, A
         for name in sorted(os.listdir(folder)):
             if name.endswith(".otf"):
                 font_manager.fontManager.addfont(str(folder / name))
-    matplotlib.rcParams.update({"font.family": "Inter", "font.size": 8.5, "svg.fonttype": "none", "svg.hashsalt": "nuthatch", "hatch.linewidth": 0.5})
+    matplotlib.rcParams.update(
+        {"font.family": "Inter", "font.size": 8.5, "svg.fonttype": "none", "svg.hashsalt": "nuthatch", "hatch.linewidth": 0.5}
+    )
     figure = Figure(figsize=(width, height), facecolor=tokens["paper"], layout="constrained")
     axes = figure.add_subplot(facecolor=tokens["paper"])
     for side in ("top", "right"):
@@ -43,7 +53,16 @@ def _figure(width: float, height: float, tokens: dict[str, str]) -> tuple[Any, A
 
 
 def _legend(axes: Any, tokens: dict[str, str], columns: int) -> None:
-    box = axes.legend(ncol=columns, frameon=False, fontsize=8, loc="lower left", bbox_to_anchor=(0, 1.0), handlelength=1.2, columnspacing=1.2, borderaxespad=0.1)
+    box = axes.legend(
+        ncol=columns,
+        frameon=False,
+        fontsize=8,
+        loc="lower left",
+        bbox_to_anchor=(0, 1.0),
+        handlelength=1.2,
+        columnspacing=1.2,
+        borderaxespad=0.1,
+    )
     for text in box.get_texts():
         text.set_color(tokens["ink"])
 
@@ -53,7 +72,15 @@ def site_months(climate: Climate, width: float, height: float, tokens: dict[str,
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
     axes.bar(x - 0.2, climate.plane(0, 0).months, 0.38, color=tokens["tide_pale"], label="sun on the horizontal, kWh/m²")
-    axes.bar(x + 0.2, climate.plane(90, 180).months, 0.38, color=tokens["wood"], hatch="///", edgecolor=tokens["paper"], label="sun on a south wall, kWh/m²")
+    axes.bar(
+        x + 0.2,
+        climate.plane(90, 180).months,
+        0.38,
+        color=tokens["wood"],
+        hatch="///",
+        edgecolor=tokens["paper"],
+        label="sun on a south wall, kWh/m²",
+    )
     axes.set_xticks(x, MONTHS)
     axes.set_ylabel("kWh/m² a month")
     second = axes.twinx()
@@ -77,7 +104,7 @@ def _empty(width: float, height: float, tokens: dict[str, str], text: str) -> An
 
 def balance_amounts(assessment: Assessment, width: float, height: float, tokens: dict[str, str] = LIGHT) -> Any:
     """Losses by element above, gains and heating below the zero line, by month [kWh]; fixed categories."""
-    bal = assessment.balance
+    bal: Any = assessment.balance
     if any(isinstance(f, Unknown) for f in (*bal.losses.values(), bal.sun, bal.internal, bal.heating)):
         return _empty(width, height, tokens, "the balance is not known yet")
     figure, axes = _figure(width, height, tokens)
@@ -88,13 +115,17 @@ def balance_amounts(assessment: Assessment, width: float, height: float, tokens:
         base = np.where(values >= 0, up, down)
         axes.bar(x, values, 0.68, bottom=base, color=tokens[LOSS_TOKENS[name]], edgecolor=tokens["paper"], linewidth=0.5, label=name)
         up, down = up + np.maximum(values, 0), down + np.minimum(values, 0)
-    for name, node, token, hatch in (("heating", bal.heating, "slate", ""), ("sun", bal.sun, "tide", ""), ("people, appliances", bal.internal, "lichen", "...")):
+    for name, node, token, hatch in (
+        ("heating", bal.heating, "slate", ""),
+        ("sun", bal.sun, "tide", ""),
+        ("people, appliances", bal.internal, "lichen", "..."),
+    ):
         axes.bar(x, -node.value, 0.68, bottom=down, color=tokens[token], hatch=hatch, edgecolor=tokens["paper"], linewidth=0.5, label=name)
         down = down - node.value
     axes.axhline(0, color=tokens["ink"], linewidth=0.9)
     axes.set_xticks(x, MONTHS)
     axes.set_ylabel("kWh a month · losses up, what covers them down")
-    _legend(axes, tokens, 5)
+    _legend(axes, tokens, 4)
     return figure
 
 

@@ -78,9 +78,7 @@ class Climate:
         for zone, limit in ((0, 6000), (1, 5000), (2, 3500)):
             if cooling > limit:
                 return zone
-        return next(
-            (zone for zone, limit in ((3, 2000), (4, 3000), (5, 4000), (6, 5000), (7, 7000)) if heating <= limit), 8
-        )
+        return next((zone for zone, limit in ((3, 2000), (4, 3000), (5, 4000), (6, 5000), (7, 7000)) if heating <= limit), 8)
 
     @cached_property
     def moisture(self) -> str | None:
@@ -179,9 +177,7 @@ class Climate:
         try:
             with np.load(self._cache_file) as kept:
                 for key, row in zip(kept["keys"], kept["values"], strict=True):
-                    self._planes[(float(key[0]), float(key[1]), float(key[2]))] = PlaneSun(
-                        row[:12], (float(row[12]), float(row[13]))
-                    )
+                    self._planes[(float(key[0]), float(key[1]), float(key[2]))] = PlaneSun(row[:12], (float(row[12]), float(row[13])))
         except (OSError, ValueError, KeyError):
             self._planes.clear()
 

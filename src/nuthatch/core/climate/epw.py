@@ -49,19 +49,13 @@ def _location(line: str) -> tuple[str, float, float, float, float]:
     if parts[0].lstrip("\ufeff").upper() != "LOCATION":
         raise WeatherFileError("row 1: the first header line must start with LOCATION; this is no EPW weather file")
     if len(parts) < 10:
-        raise WeatherFileError(
-            f"row 1: LOCATION has {len(parts)} entries; latitude, longitude, zone and elevation are entries 7 to 10"
-        )
+        raise WeatherFileError(f"row 1: LOCATION has {len(parts)} entries; latitude, longitude, zone and elevation are entries 7 to 10")
     try:
         latitude, longitude, zone, elevation = (float(p) for p in parts[6:10])
     except ValueError:
-        raise WeatherFileError(
-            "row 1: latitude, longitude, time zone and elevation (entries 7 to 10) must be numbers"
-        ) from None
+        raise WeatherFileError("row 1: latitude, longitude, time zone and elevation (entries 7 to 10) must be numbers") from None
     if not (-90 <= latitude <= 90 and -180 <= longitude <= 180 and -14 <= zone <= 14 and -500 <= elevation <= 9000):
-        raise WeatherFileError(
-            "row 1: latitude ±90, longitude ±180, time zone ±14 h or elevation −500 to 9000 m is out of range"
-        )
+        raise WeatherFileError("row 1: latitude ±90, longitude ±180, time zone ±14 h or elevation −500 to 9000 m is out of range")
     return parts[1] or "unnamed place", latitude, longitude, zone, elevation
 
 
@@ -73,13 +67,9 @@ def _fill(values: np.ndarray, bad: np.ndarray, name: str, first_row: int) -> tup
     for index, gap in enumerate(bad):
         run = run + 1 if gap else 0
         if run > 6:
-            raise WeatherFileError(
-                f"row {first_row + index - run + 1}: {name} is missing for more than 6 hours; at most 6 can be filled"
-            )
+            raise WeatherFileError(f"row {first_row + index - run + 1}: {name} is missing for more than 6 hours; at most 6 can be filled")
     good = np.flatnonzero(~bad)
-    return np.interp(
-        np.arange(len(values)), good, values[good]
-    ), f"{name}: {int(bad.sum())} missing hours filled by interpolation"
+    return np.interp(np.arange(len(values)), good, values[good]), f"{name}: {int(bad.sum())} missing hours filled by interpolation"
 
 
 def _rows(text: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
@@ -151,7 +141,8 @@ def parse_epw(data: bytes) -> Weather:
         values, note = _fill(values, missing, name, rows[0][0])
         columns.append(values)
         notes += [note] if note else []
-    return Weather(place, latitude, longitude, zone, elevation, *columns, _rain(rows), tuple(notes))
+    temperature, horizontal, direct, diffuse, wind = columns
+    return Weather(place, latitude, longitude, zone, elevation, temperature, horizontal, direct, diffuse, wind, _rain(rows), tuple(notes))
 
 
 def _is_number(text: str) -> bool:

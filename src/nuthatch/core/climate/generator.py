@@ -60,9 +60,7 @@ def make(recipe: Recipe) -> Weather:
     day = np.repeat(_noise(random, 365, 0.75), 24)
     season = -np.cos(2 * np.pi * (hour / 24 - 22) / 365)
     low, high = recipe.clearness
-    clear = np.clip(
-        (low + high) / 2 + (high - low) / 2 * season + 0.16 * np.repeat(_noise(random, 365, 0.45), 24), 0.12, 0.8
-    )
+    clear = np.clip((low + high) / 2 + (high - low) / 2 * season + 0.16 * np.repeat(_noise(random, 365, 0.45), 24), 0.12, 0.8)
     daily = -np.cos(2 * np.pi * (hour % 24 + 0.5 - 3) / 24) * recipe.daily_swing * (0.4 + clear)
     warmth = day * (1 - 0.35 * season) - season.clip(None, 0) * 0 + 0.15 * _noise(random, HOURS, 0.9)
     temperature = recipe.mean + recipe.annual_swing * season + daily + recipe.noise * warmth
@@ -85,11 +83,7 @@ def make(recipe: Recipe) -> Weather:
     sun = sun_position(bare)
     height = np.maximum(np.cos(np.radians(sun["zenith"])), 0)
     total = np.where(height > 0.01, sun["extra"] * height * clear, 0)
-    share = np.where(
-        clear <= 0.22,
-        1 - 0.09 * clear,
-        0.9511 - 0.1604 * clear + 4.388 * clear**2 - 16.638 * clear**3 + 12.336 * clear**4,
-    )
+    share = np.where(clear <= 0.22, 1 - 0.09 * clear, 0.9511 - 0.1604 * clear + 4.388 * clear**2 - 16.638 * clear**3 + 12.336 * clear**4)
     diffuse = total * np.clip(share, 0.165, 1)
     beam = np.where(height > 0.05, (total - diffuse) / np.maximum(height, 0.05), 0)
     beam = np.minimum(beam, 980)

@@ -23,9 +23,7 @@ def sun_position(weather: Weather) -> dict[str, np.ndarray]:
 
     first = pd.Timestamp("2001-01-01") - pd.Timedelta(hours=weather.time_zone) + pd.Timedelta(minutes=LAG)
     times = pd.date_range(first, periods=HOURS, freq="h", tz="UTC")
-    place = pvlib.solarposition.get_solarposition(
-        times, weather.latitude, weather.longitude, altitude=weather.elevation
-    )
+    place = pvlib.solarposition.get_solarposition(times, weather.latitude, weather.longitude, altitude=weather.elevation)
     zenith = place["apparent_zenith"].to_numpy()
     return {
         "zenith": zenith,
@@ -35,9 +33,7 @@ def sun_position(weather: Weather) -> dict[str, np.ndarray]:
     }
 
 
-def on_plane(
-    weather: Weather, sun: dict[str, np.ndarray], tilt: float, azimuth: float, reflectance: float
-) -> np.ndarray:
+def on_plane(weather: Weather, sun: dict[str, np.ndarray], tilt: float, azimuth: float, reflectance: float) -> np.ndarray:
     """Hourly radiation on a plane [W/m²]: beam, Perez diffuse, ground; tilt and azimuth in degrees.
 
     Perez et al. 1990, "Modeling daylight availability and irradiance components", through pvlib.
@@ -48,14 +44,7 @@ def on_plane(
     up = sun["zenith"] < 89.0
     beam = np.where(up, weather.direct_normal * np.maximum(np.cos(np.radians(incidence)), 0.0), 0.0)
     sky = irradiance.perez(
-        tilt,
-        azimuth,
-        weather.diffuse_horizontal,
-        weather.direct_normal,
-        sun["extra"],
-        sun["zenith"],
-        sun["azimuth"],
-        sun["airmass"],
+        tilt, azimuth, weather.diffuse_horizontal, weather.direct_normal, sun["extra"], sun["zenith"], sun["azimuth"], sun["airmass"]
     )
     sky = np.where(np.isfinite(sky), sky, weather.diffuse_horizontal * (1 + np.cos(np.radians(tilt))) / 2)
     ground = irradiance.get_ground_diffuse(tilt, weather.global_horizontal, reflectance)

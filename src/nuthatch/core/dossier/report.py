@@ -47,7 +47,7 @@ def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
     for _, part, name, given in values(home):
         if given.basis.value != "assumed" and not given.evidence:
             spec = specs(type(part))[name]
-            found.append((str(getattr(part, "name", "") or part.id), spec.label, with_unit(given.value, spec.kind)))  # type: ignore[attr-defined]
+            found.append((str(getattr(part, "name", "") or getattr(part, "id", "")), spec.label, with_unit(given.value, spec.kind)))
     return found
 
 
@@ -55,14 +55,24 @@ def _by_basis(home: Home) -> dict[str, list[dict[str, str]]]:
     groups: dict[str, list[dict[str, str]]] = {"assumed": [], "declared": [], "calculated": [], "measured": []}
     for _, part, name, given in values(home):
         spec = specs(type(part))[name]
-        row = {"part": str(getattr(part, "name", "") or part.id), "field": spec.label, "value": with_unit(given.value, spec.kind), "source": given.source, "evidence": given.evidence}  # type: ignore[attr-defined]
+        row = {
+            "part": str(getattr(part, "name", "") or getattr(part, "id", "")),
+            "field": spec.label,
+            "value": with_unit(given.value, spec.kind),
+            "source": given.source,
+            "evidence": given.evidence,
+        }
         groups[given.basis.value].append(row)
     return groups
 
 
 def _faces(a: Assessment) -> list[dict[str, Any]]:
     names = {b.id: b.name for b in a.home.buildups}
-    return [{"e": e, "buildup": names.get(e.surface.buildup, "none") if e.surface else ""} for e in a.elements if e.surface is not None and e.area is not None]
+    return [
+        {"e": e, "buildup": names.get(e.surface.buildup, "none") if e.surface else ""}
+        for e in a.elements
+        if e.surface is not None and e.area is not None
+    ]
 
 
 def _buildups(a: Assessment) -> list[dict[str, Any]]:
@@ -72,20 +82,39 @@ def _buildups(a: Assessment) -> list[dict[str, Any]]:
         direction, borders = (fabric.flow_direction(face.tilt), face.borders) if face else ("across", "outside air")
         error = fabric.framing_error(build, direction, borders)
         outside = a.climate.winter_design if a.climate else -5.0
-        found.append({"part": build, "u": fabric.transmittance(build, direction, borders), "borders": borders, "error": None if error is None else f"±{100 * error:.1f} %",
-                      "drawing": drawing(section(build, direction, borders, outside)), "left_out": {layer.id for layer in build.layers} - {layer.id for layer in fabric.effective_layers(build)}})
+        found.append(
+            {
+                "part": build,
+                "u": fabric.transmittance(build, direction, borders),
+                "borders": borders,
+                "error": None if not error or error < 1e-9 else f"±{100 * error:.1f} %",
+                "drawing": drawing(section(build, direction, borders, outside)),
+                "left_out": {layer.id for layer in build.layers} - {layer.id for layer in fabric.effective_layers(build)},
+            }
+        )
     return found
 
 
 def _openings(a: Assessment) -> list[dict[str, Any]]:
     types = {t.id: t for t in a.home.opening_types}
     elements = {e.id: e for e in a.elements}
-    return [{"part": o, "kind": types.get(o.type), "e": elements[o.id], "face": next((s.name for s in a.envelope.surfaces if s.id == o.face), "none")} for o in a.home.openings]
+    return [
+        {
+            "part": o,
+            "kind": types.get(o.type),
+            "e": elements[o.id],
+            "face": next((s.name for s in a.envelope.surfaces if s.id == o.face), "none"),
+        }
+        for o in a.home.openings
+    ]
 
 
 def _months(a: Assessment) -> list[tuple[str, list[str]]]:
     rows = [(k.replace("_", " ").replace("loss ", "loss, "), f) for k, f in a.months.items()]
-    return [(n, ["not known yet"] if isinstance(f, Unknown) else [show(float(v), "energy_month") for v in (*f.value, f.value.sum())]) for n, f in rows]
+    return [
+        (n, ["not known yet"] if isinstance(f, Unknown) else [show(float(v), "energy_month") for v in (*f.value, f.value.sum())])
+        for n, f in rows
+    ]
 
 
 def _context(a: Assessment, date: str) -> dict[str, Any]:
@@ -93,13 +122,35 @@ def _context(a: Assessment, date: str) -> dict[str, Any]:
     for o in a.home.openings:
         first.setdefault(o.type, o)
     return {
-        "a": a, "home": a.home, "figures": a.figures, "version": __version__, "date": date, "hash": home_hash(a.home), "verdict": WORDS[a.standing], "standing": a.standing, "kinds": KINDS,
-        "fonts": FONTS.as_uri(), "faces": _faces(a), "buildups": _buildups(a), "openings": _openings(a), "months": _months(a), "bases": _by_basis(a.home), "lacking": missing_evidence(a.home),
-        "cutaway": drawing(cutaway(a)), "account": drawing(year_account(a)), "plan": drawing(plan(a)), "solid": drawing(axonometric(a)), "below": drawing(axonometric(a, height=-30)),
-        "amounts": Markup(charts.to_svg(charts.balance_amounts(a, 7.4, 3.4))), "shares": Markup(charts.to_svg(charts.balance_shares(a, 7.4, 2.6))),
+        "a": a,
+        "home": a.home,
+        "figures": a.figures,
+        "version": __version__,
+        "date": date,
+        "hash": home_hash(a.home),
+        "verdict": WORDS[a.standing],
+        "standing": a.standing,
+        "kinds": KINDS,
+        "fonts": FONTS.as_uri(),
+        "faces": _faces(a),
+        "buildups": _buildups(a),
+        "openings": _openings(a),
+        "months": _months(a),
+        "bases": _by_basis(a.home),
+        "lacking": missing_evidence(a.home),
+        "cutaway": drawing(cutaway(a)),
+        "account": drawing(year_account(a)),
+        "plan": drawing(plan(a)),
+        "solid": drawing(axonometric(a)),
+        "below": drawing(axonometric(a, height=-30)),
+        "amounts": Markup(charts.to_svg(charts.balance_amounts(a, 7.4, 3.4))),
+        "shares": Markup(charts.to_svg(charts.balance_shares(a, 7.4, 2.6))),
         "site": Markup(charts.to_svg(charts.site_months(a.climate, 7.4, 2.6))) if a.climate else Markup(""),
-        "types": [{"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types],
-        "letters": ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D", "year"), "show": show,
+        "types": [
+            {"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types
+        ],
+        "letters": ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D", "year"),
+        "show": show,
     }
 
 
@@ -112,7 +163,11 @@ def to_html(assessment: Assessment, date: str = "") -> str:
 def outline(assessment: Assessment) -> str:
     """A short preview for the window: verdict, targets, what is missing, what the dossier holds."""
     lacking = missing_evidence(assessment.home)
-    return _environment().get_template("outline.html.j2").render(a=assessment, verdict=WORDS[assessment.standing], lacking=lacking, hash=home_hash(assessment.home), version=__version__)
+    return (
+        _environment()
+        .get_template("outline.html.j2")
+        .render(a=assessment, verdict=WORDS[assessment.standing], lacking=lacking, hash=home_hash(assessment.home), version=__version__)
+    )
 
 
 def write_pdf(assessment: Assessment, path: Path, date: str = "") -> None:

@@ -36,5 +36,10 @@ def account(balance: Any) -> Account | None:
     sun, inside = float((share * balance.sun.value).sum()), float((share * balance.internal.value).sum())
     return Account(
         {c: float(balance.losses[c].value[on].sum()) for c in CATEGORIES},
-        float(balance.heating.value.sum()), sun, inside, float(gains.sum()) - sun - inside, float(balance.sun.value.sum()), float(balance.internal.value.sum()),
+        float(balance.heating.value.sum()),
+        sun,
+        inside,
+        float(gains.sum()) - sun - inside,
+        float(balance.sun.value.sum()),
+        float(balance.internal.value.sum()),
     )

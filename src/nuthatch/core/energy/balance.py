@@ -26,13 +26,7 @@ def loss_months(coefficient: float, inside: float, outside: np.ndarray, hours: n
 
 
 @calculation(
-    "Time constant",
-    "hours",
-    "τ = C / 3600 / (H_T + H_V)",
-    "ISO 13790:2008, 12.2.1.3",
-    capacity="C",
-    transmission="H_T",
-    ventilation="H_V",
+    "Time constant", "hours", "τ = C / 3600 / (H_T + H_V)", "ISO 13790:2008, 12.2.1.3", capacity="C", transmission="H_T", ventilation="H_V"
 )
 def time_constant(capacity: float, transmission: float, ventilation: float) -> float:
     """[h]; capacity in J/K, coefficients W/K."""
@@ -110,15 +104,7 @@ def cooling_utilisation(gains: np.ndarray, losses: np.ndarray, tau: float) -> np
     return np.asarray(np.where(usable, np.where(one, a / (a + 1), quotient), 1.0))
 
 
-@calculation(
-    "Cooling by month",
-    "energy_month",
-    "Q_C = Q_gn − η_C Q_ls",
-    "ISO 13790:2008, 7.2.1.2",
-    losses="Q_ls",
-    gains="Q_gn",
-    eta="η_C",
-)
+@calculation("Cooling by month", "energy_month", "Q_C = Q_gn − η_C Q_ls", "ISO 13790:2008, 7.2.1.2", losses="Q_ls", gains="Q_gn", eta="η_C")
 def cooling_months(losses: np.ndarray, gains: np.ndarray, eta: np.ndarray) -> np.ndarray:
     """[kWh] by month."""
     return np.maximum(gains - eta * losses, 0.0)
@@ -138,14 +124,7 @@ def bypassed_coefficient(heating: np.ndarray, recovered: float, bypassed: float,
     return np.where((heating > 0) | (bypass < 0.5), recovered, bypassed)
 
 
-@calculation(
-    "Demand per floor area",
-    "specific_energy",
-    "q = Σ Q_month / A_ref",
-    "per reference floor area",
-    months="Q",
-    area="A_ref",
-)
+@calculation("Demand per floor area", "specific_energy", "q = Σ Q_month / A_ref", "per reference floor area", months="Q", area="A_ref")
 def per_area(months: np.ndarray, area: float) -> float:
     """[kWh/(m²·a)]."""
     if area <= 0:
@@ -171,13 +150,7 @@ def load_on_day(transmission: float, ventilation: float, inside: float, day: flo
 
 
 @calculation(
-    "Heating load",
-    "heat_flux",
-    "p = max(Φ_1, Φ_2) / A_ref",
-    "the worse of the two design days",
-    first="Φ_1",
-    second="Φ_2",
-    area="A_ref",
+    "Heating load", "heat_flux", "p = max(Φ_1, Φ_2) / A_ref", "the worse of the two design days", first="Φ_1", second="Φ_2", area="A_ref"
 )
 def heating_load(first: float, second: float, area: float) -> float:
     """[W/m²]."""

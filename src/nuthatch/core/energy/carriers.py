@@ -10,28 +10,14 @@ USES = {"heating_share": "heating", "water_share": "hot water", "cooling_share":
 
 
 @calculation(
-    "Delivered energy",
-    "energy",
-    "E = share · Q / efficiency",
-    "ISO 52000-1, delivered energy",
-    share="share",
-    demand="Q",
-    efficiency="η",
+    "Delivered energy", "energy", "E = share · Q / efficiency", "ISO 52000-1, delivered energy", share="share", demand="Q", efficiency="η"
 )
 def delivered(share: float, demand: float, efficiency: float) -> float:
     """[kWh/a]."""
     return share * demand / efficiency
 
 
-@calculation(
-    "Primary energy",
-    "specific_energy",
-    "PE = Σ E · f_P / A_ref",
-    "ISO 52000-1, 9.6",
-    energies="E",
-    factors="f_P",
-    area="A_ref",
-)
+@calculation("Primary energy", "specific_energy", "PE = Σ E · f_P / A_ref", "ISO 52000-1, 9.6", energies="E", factors="f_P", area="A_ref")
 def primary_energy(energies: tuple[float, ...], factors: tuple[float, ...], area: float) -> float:
     """[kWh/(m²·a)]."""
     if area <= 0:
@@ -39,9 +25,7 @@ def primary_energy(energies: tuple[float, ...], factors: tuple[float, ...], area
     return sum(e * f for e, f in zip(energies, factors, strict=True)) / area
 
 
-@calculation(
-    "CO₂", "co2", "Σ E · f_CO₂ / A_ref", "ISO 52000-1, emission factors", energies="E", factors="f_CO₂", area="A_ref"
-)
+@calculation("CO₂", "co2", "Σ E · f_CO₂ / A_ref", "ISO 52000-1, emission factors", energies="E", factors="f_CO₂", area="A_ref")
 def co2(energies: tuple[float, ...], factors: tuple[float, ...], area: float) -> float:
     """[kg/(m²·a)]."""
     if area <= 0:

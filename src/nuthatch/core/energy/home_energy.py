@@ -9,32 +9,17 @@ import numpy as np
 
 from nuthatch.core.air import ventilation as air_calc
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.energy import balance, carriers
+from nuthatch.core.energy.demands import HOURS, WaterFigures
 from nuthatch.core.fabric import ground, openings
 from nuthatch.core.fabric.buildup import heat_capacity
 from nuthatch.core.fabric.openings import need, optional
 from nuthatch.core.figure import Entered, Node, Result, Unknown, calculation, missing, total
 from nuthatch.core.household import people as people_calc
-from nuthatch.core.model.home import (
-    Air,
-    Brief,
-    BuildUp,
-    Carrier,
-    HeatSource,
-    HotWater,
-    Household,
-    Opening,
-    OpeningType,
-    Shape,
-    Site,
-)
-from nuthatch.core.shape.envelope import Envelope
+from nuthatch.core.model.home import Air, BuildUp, Carrier, HeatSource, Opening, OpeningType, Shape, Site
+from nuthatch.core.shape.envelope import Envelope, take
 from nuthatch.core.shape.faces import Surface
 from nuthatch.core.transmission import CATEGORIES, Element
-from nuthatch.core.water import hot_water as water_calc
-
-HOURS = Entered("hours of the month", MONTH_HOURS.astype(float), "hours", "rule", "8760 h")
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,9 +68,7 @@ def _recovery(air: Air, supply: Node) -> Result:
             insulation=need(unit, "duct_insulation", "air"),
             conductivity=need(unit, "duct_conductivity", "air"),
         )
-    return air_calc.effective_recovery.figure(
-        recovery=need(unit, "recovery", "air"), psi=psi, length=length, flow=supply
-    )
+    return air_calc.effective_recovery.figure(recovery=need(unit, "recovery", "air"), psi=psi, length=length, flow=supply)
 
 
 def air_figures(air: Air, people: Result, env: Envelope, envelope_area: Result, climate: Climate | None) -> AirFigures:
@@ -94,9 +77,7 @@ def air_figures(air: Air, people: Result, env: Envelope, envelope_area: Result, 
     demand, supply, extract = _flows(air, people, volume)
     density: Node = missing("air density", "fraction", "a climate", "site", "site", "climate")
     if climate is not None:
-        density = Entered(
-            "air density ratio at the site", climate.air_density_ratio, "fraction", "calculated", "ISO 2533"
-        )
+        density = Entered("air density ratio at the site", climate.air_density_ratio, "fraction", "calculated", "ISO 2533")
     n50 = need(air, "n50", "air")
     rate = air_calc.infiltration.figure(
         n50=n50,
@@ -120,7 +101,7 @@ def air_figures(air: Air, people: Result, env: Envelope, envelope_area: Result, 
     if air.unit is not None:
         fan = air_calc.fan_electricity.figure(power=need(air.unit, "power", "air"), flow=supply)
     return AirFigures(
-        _same("Air change at 50 Pa", "ach", n50),
+        take("Air change at 50 Pa", "ach", n50),
         volume,
         demand,
         supply,
@@ -135,85 +116,6 @@ def air_figures(air: Air, people: Result, env: Envelope, envelope_area: Result, 
     )
 
 
-def _same(label: str, kind: str, node: Node) -> Result:
-    from nuthatch.core.shape.envelope import take
-
-    return take(label, kind, node)
-
-
-def people_figure(brief: Brief, household: Household, studio: int) -> Result:
-    """Design occupants, typed or from bedrooms; unknown where neither is given."""
-    if household.people is not None:
-        return people_calc.people_typed.figure(people=need(household, "people", "household"))
-    rule = Entered("people of a studio, by the target sets", float(studio), "count", "rule")
-    return people_calc.people_from_bedrooms.figure(bedrooms=need(brief, "bedrooms", "brief", "bedrooms"), studio=rule)
-
-
-@dataclass(frozen=True, eq=False)
-class WaterFigures:
-    """Hot water by month [kWh] and what its losses leave inside."""
-
-    months: Result
-    inside: Result
-    useful: Result
-
-
-def water_figures(water: HotWater, people: Result, climate: Climate | None) -> WaterFigures:
-    """Useful heat and losses of hot water."""
-    hot = need(water, "temperature", "hot-water")
-    if water.cold is not None:
-        cold: Node = Entered(
-            "cold water, all year",
-            np.full(12, water.cold.value),
-            "temperature",
-            water.cold.basis.value,
-            "",
-            water.id,
-            "cold",
-        )
-    elif climate is None:
-        cold = missing("cold water", "temperature", "a climate", "site", "site", "climate")
-    else:
-        cold = Entered("cold water by month", climate.cold_water, "temperature", "assumed", "from the climate's months")
-    useful = water_calc.useful_heat.figure(
-        people=people, litres=need(water, "litres", "hot-water"), hot=hot, cold=cold, hours=HOURS
-    )
-    nothing = "none"
-    store = water_calc.store_loss.figure(
-        loss=optional(water, "store_loss", "hot-water", 0, nothing),
-        hours=HOURS,
-        store=need(water, "store_temperature", "hot-water") if water.store_loss else hot,
-    )
-    circulation = water_calc.circulation_loss.figure(
-        psi=optional(water, "circulation_psi", "hot-water", 0, nothing),
-        length=optional(water, "circulation_length", "hot-water", 0, nothing),
-        hot=hot,
-        daily=optional(water, "circulation_hours", "hot-water", 0, nothing),
-        hours=HOURS,
-    )
-    draw = water_calc.draw_off_loss.figure(
-        people=people,
-        draws=optional(water, "draws", "hot-water", 0, nothing),
-        hot=hot,
-        hours=HOURS,
-        content=optional(water, "draw_content", "hot-water", 0, nothing),
-    )
-    place = Entered(
-        "store inside the envelope" if water.store_inside else "store outside the envelope",
-        1.0 if water.store_inside else 0.0,
-        "fraction",
-        "declared",
-        "",
-        water.id,
-        "store_inside",
-    )
-    return WaterFigures(
-        water_calc.hot_water_months.figure(useful=useful, store=store, circulation=circulation, draw_off=draw),
-        water_calc.losses_inside.figure(store=store, inside=place, circulation=circulation, draw_off=draw),
-        useful,
-    )
-
-
 @dataclass(frozen=True, eq=False)
 class SunFigures:
     """Sun through one row of openings: months [kWh], two design days [W]."""
@@ -222,9 +124,7 @@ class SunFigures:
     days: tuple[Result, Result]
 
 
-def sun_figures(
-    opening: Opening, kind: OpeningType | None, surface: Surface | None, climate: Climate | None, site: Site
-) -> SunFigures:
+def sun_figures(opening: Opening, kind: OpeningType | None, surface: Surface | None, climate: Climate | None, site: Site) -> SunFigures:
     """Solar gains of one row of openings; none where it does not face outside air."""
     label = f"Sun through {opening.name}"
     if kind is None or surface is None or climate is None:
@@ -248,9 +148,7 @@ def sun_figures(
     shade: Node = winter if winter.value is None else summer
     if winter.value is not None and summer.value is not None:
         shade = _shade.figure(
-            winter=winter,
-            summer=summer,
-            north=Entered("north of the equator", 1.0 if climate.weather.latitude >= 0 else 0.0, "fraction"),
+            winter=winter, summer=summer, north=Entered("north of the equator", 1.0 if climate.weather.latitude >= 0 else 0.0, "fraction")
         )
     area, g = openings.glass(opening, kind)
     common: dict[str, Any] = {
@@ -304,9 +202,7 @@ def capacity(areas: tuple[float, ...], capacities: tuple[float, ...], inner: flo
     return sum(a * c for a, c in zip(areas, capacities, strict=True)) / 1000 + inner * floor
 
 
-def capacity_figure(
-    elements: tuple[Element, ...], buildups: tuple[BuildUp, ...], shape: Shape, reference: Result
-) -> Result:
+def capacity_figure(elements: tuple[Element, ...], buildups: tuple[BuildUp, ...], shape: Shape, reference: Result) -> Result:
     """Heat capacity of all faces that border anything, and of the inner parts."""
     by_id = {b.id: b for b in buildups}
     faces = [e for e in elements if e.surface is not None and e.area is not None]
@@ -321,21 +217,12 @@ def capacity_figure(
         for e in faces
     )
     return capacity.figure(
-        areas=tuple(e.area for e in faces),
-        capacities=values,
-        inner=need(shape, "inner_mass", "build-ups"),
-        floor=reference,
+        areas=tuple(e.area for e in faces), capacities=values, inner=need(shape, "inner_mass", "build-ups"), floor=reference
     )
 
 
 @calculation(
-    "Time constant",
-    "hours",
-    "τ = C / 3.6 / (H_T + H_V)",
-    "ISO 13790:2008, 12.2.1.3",
-    capacity="C",
-    transmission="H_T",
-    ventilation="H_V",
+    "Time constant", "hours", "τ = C / 3.6 / (H_T + H_V)", "ISO 13790:2008, 12.2.1.3", capacity="C", transmission="H_T", ventilation="H_V"
 )
 def time_constant(capacity: float, transmission: float, ventilation: float) -> float:
     """[h]; capacity in kJ/K."""
@@ -365,9 +252,7 @@ def _category_losses(elements: tuple[Element, ...], air: AirFigures, inside: Nod
     for category in CATEGORIES[:5]:
         mine = [e for e in elements if e.category == category]
         h = total(f"Loss coefficient, {category}", "w_per_k", tuple(e.loss for e in mine if e.periodic is None))
-        parts: list[Result] = [
-            months.figure(f"Loss, {category}", coefficient=h, inside=inside, outside=outside, hours=HOURS)
-        ]
+        parts: list[Result] = [months.figure(f"Loss, {category}", coefficient=h, inside=inside, outside=outside, hours=HOURS)]
         for e in mine:
             if e.periodic is not None:
                 parts.append(
@@ -381,12 +266,8 @@ def _category_losses(elements: tuple[Element, ...], air: AirFigures, inside: Nod
                     )
                 )
         found[category] = parts[0] if len(parts) == 1 else total(f"Loss, {category}", "energy_month", tuple(parts))
-    found["fresh air"] = months.figure(
-        "Loss, fresh air", coefficient=air.unit_loss, inside=inside, outside=outside, hours=HOURS
-    )
-    found["leaks"] = months.figure(
-        "Loss, leaks", coefficient=air.leak_loss, inside=inside, outside=outside, hours=HOURS
-    )
+    found["fresh air"] = months.figure("Loss, fresh air", coefficient=air.unit_loss, inside=inside, outside=outside, hours=HOURS)
+    found["leaks"] = months.figure("Loss, leaks", coefficient=air.leak_loss, inside=inside, outside=outside, hours=HOURS)
     return found
 
 
@@ -403,22 +284,16 @@ def balance_figures(
     """The monthly balance of the home."""
     outside: Node = missing("outdoor temperature", "temperature", "a climate", "site", "site", "climate")
     if climate is not None:
-        outside = Entered(
-            "outdoor temperature by month", climate.temperature, "temperature", "calculated", climate.name
-        )
+        outside = Entered("outdoor temperature by month", climate.temperature, "temperature", "calculated", climate.name)
     inside, cool = need(site, "heating_setpoint", "site"), need(site, "cooling_setpoint", "site")
     losses = _category_losses(elements, air, inside, outside)
     sun = total("Sun", "energy_month", tuple(s.months for s in suns))
     if not suns:
         sun = total("Sun", "energy_month", (Entered("no openings", np.zeros(12), "energy_month"),))
     internal = people_calc.gains_months.figure(power=power, water=water.inside, hours=HOURS)
-    transmission = total(
-        "Transmission loss coefficient", "w_per_k", tuple(e.loss for e in elements), "ISO 13789:2017, 5"
-    )
+    transmission = total("Transmission loss coefficient", "w_per_k", tuple(e.loss for e in elements), "ISO 13789:2017, 5")
     if not [e for e in elements if e.category != "junctions"]:
-        transmission = missing(
-            "Transmission loss coefficient", "w_per_k", "faces of the home", "shape", "form", "length"
-        )
+        transmission = missing("Transmission loss coefficient", "w_per_k", "faces of the home", "shape", "form", "length")
         losses = {c: transmission if c in CATEGORIES[:5] else r for c, r in losses.items()}
     ventilation = total("Ventilation loss coefficient", "w_per_k", (air.unit_loss, air.leak_loss), "ISO 13789:2017, 8")
     loss = total("Losses", "energy_month", tuple(losses.values()))
@@ -431,32 +306,20 @@ def balance_figures(
 
 
 def _cooling(
-    elements: tuple[Element, ...],
-    air: AirFigures,
-    gains: Result,
-    heating: Result,
-    tau: Result,
-    cool: Node,
-    outside: Node,
+    elements: tuple[Element, ...], air: AirFigures, gains: Result, heating: Result, tau: Result, cool: Node, outside: Node
 ) -> Result:
     bypass = Entered("summer bypass" if air.bypass else "no bypass", 1.0 if air.bypass else 0.0, "fraction")
-    by_month = balance.bypassed_coefficient.figure(
-        heating=heating, recovered=air.unit_loss, bypassed=air.bypassed_loss, bypass=bypass
-    )
+    by_month = balance.bypassed_coefficient.figure(heating=heating, recovered=air.unit_loss, bypassed=air.bypassed_loss, bypass=bypass)
     fresh = balance.loss_months.figure(
         "Loss at the cooling set-point, fresh air", coefficient=by_month, inside=cool, outside=outside, hours=HOURS
     )
     others = _category_losses(elements, air, cool, outside)
-    losses = total(
-        "Losses at the cooling set-point", "energy_month", (*(others[c] for c in others if c != "fresh air"), fresh)
-    )
+    losses = total("Losses at the cooling set-point", "energy_month", (*(others[c] for c in others if c != "fresh air"), fresh))
     eta = balance.cooling_utilisation.figure(gains=gains, losses=losses, tau=tau)
     return balance.cooling_months.figure(losses=losses, gains=gains, eta=eta)
 
 
-def load_figure(
-    bal: Balance, suns: tuple[SunFigures, ...], reference: Result, site: Site, climate: Climate | None
-) -> Result:
+def load_figure(bal: Balance, suns: tuple[SunFigures, ...], reference: Result, site: Site, climate: Climate | None) -> Result:
     """Heating load of the worse design day."""
     if climate is None:
         return missing("Heating load", "heat_flux", "a climate", "site", "site", "climate")
@@ -512,37 +375,20 @@ def uses(
         if field == "cooling_share" and not served:
             continue
         if abs(sum_of - 1) > 1e-6:
-            text = (
-                f"a heat source for {use}"
-                if not served
-                else f"shares of {use} that total 100 % (now {sum_of * 100:.1f} %)"
-            )
+            text = f"a heat source for {use}" if not served else f"shares of {use} that total 100 % (now {sum_of * 100:.1f} %)"
             part = sources[0].id if sources else "home"
-            found.append(
-                Use(
-                    use,
-                    None,
-                    missing(f"Energy for {use}", "energy", text, "heat-power", part, field if sources else "sources"),
-                )
-            )
+            found.append(Use(use, None, missing(f"Energy for {use}", "energy", text, "heat-power", part, field if sources else "sources")))
             continue
         for s in served:
             energy = carriers.delivered.figure(
-                f"{s.name}, {use}",
-                share=need(s, field, "heat-power"),
-                demand=demand,
-                efficiency=need(s, "efficiency", "heat-power"),
+                f"{s.name}, {use}", share=need(s, field, "heat-power"), demand=demand, efficiency=need(s, "efficiency", "heat-power")
             )
             found.append(Use(f"{s.name}, {use}", by_id.get(s.carrier), energy))
     current = by_id.get(electricity)
     for s in sources:
         if s.auxiliary is not None:
             found.append(
-                Use(
-                    f"{s.name}, auxiliary",
-                    current,
-                    _same(f"{s.name}, auxiliary electricity", "energy", need(s, "auxiliary", "heat-power")),
-                )
+                Use(f"{s.name}, auxiliary", current, take(f"{s.name}, auxiliary electricity", "energy", need(s, "auxiliary", "heat-power")))
             )
     found.append(Use("fans", current, fans))
     found.append(Use("household", current, household))
@@ -556,39 +402,8 @@ def weighted(all_uses: tuple[Use, ...], reference: Result, field: str, label: st
         if isinstance(use.energy, Unknown):
             continue
         if use.carrier is None:
-            factors.append(
-                missing("carrier", "factor", f"an energy carrier for {use.name}", "heat-power", "home", "electricity")
-            )
+            factors.append(missing("carrier", "factor", f"an energy carrier for {use.name}", "heat-power", "home", "electricity"))
         else:
             factors.append(need(use.carrier, field, "heat-power"))
     calc = carriers.primary_energy if field == "primary" else carriers.co2
     return calc.figure(label, energies=tuple(u.energy for u in all_uses), factors=tuple(factors), area=reference)
-
-
-def household_figures(household: Household, people: Result, reference: Result) -> tuple[Result, Result]:
-    """(mean internal gains [W], household electricity [kWh/a])."""
-    listed = [a for a in household.appliances if a.energy is not None]
-    energies = tuple(need(a, "energy", "household") for a in listed)
-    if household.gains == "simple":
-        gains = people_calc.simple_gains.figure(density=need(household, "simple_gains", "household"), area=reference)
-    else:
-        gains = people_calc.itemised_gains.figure(
-            people=people,
-            heat=need(household, "person_heat", "household"),
-            energies=energies,
-            shares=tuple(optional(a, "inside_share", "household", 1.0, "all") for a in listed),
-        )
-    if household.electricity is not None:
-        electricity = _same("Household electricity", "energy", need(household, "electricity", "household"))
-    elif energies:
-        electricity = people_calc.household_electricity.figure(energies=energies)
-    else:
-        electricity = missing(
-            "Household electricity",
-            "energy",
-            "household electricity, typed or itemised by appliance",
-            "household",
-            "household",
-            "electricity",
-        )
-    return gains, electricity

@@ -108,7 +108,16 @@ def from_bytes(data: bytes) -> HomeFile:
             weather = _member(archive, WEATHER, LARGEST) if WEATHER in names else None
     except HomeFileError:
         raise
-    except (zipfile.BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError, ValueError, OverflowError, zipfile.LargeZipFile) as error:
+    except (
+        zipfile.BadZipFile,
+        EOFError,
+        OSError,
+        RuntimeError,
+        NotImplementedError,
+        ValueError,
+        OverflowError,
+        zipfile.LargeZipFile,
+    ) as error:
         raise HomeFileError(f"it is damaged or no home file ({error})") from None
     except Exception as error:  # zlib.error and struct.error have no common base
         raise HomeFileError(f"it is damaged ({type(error).__name__})") from None

@@ -16,10 +16,7 @@ RSI = {"up": 0.10, "across": 0.13, "down": 0.17}
 AIR_LAYERS = {
     "across": ((0.0, 0.005, 0.007, 0.010, 0.015, 0.025, 0.050, 0.300), (0.0, 0.11, 0.13, 0.15, 0.17, 0.18, 0.18, 0.18)),
     "up": ((0.0, 0.005, 0.007, 0.010, 0.015, 0.300), (0.0, 0.11, 0.13, 0.15, 0.16, 0.16)),
-    "down": (
-        (0.0, 0.005, 0.007, 0.010, 0.015, 0.025, 0.050, 0.100, 0.300),
-        (0.0, 0.11, 0.13, 0.15, 0.17, 0.19, 0.21, 0.22, 0.23),
-    ),
+    "down": ((0.0, 0.005, 0.007, 0.010, 0.015, 0.025, 0.050, 0.100, 0.300), (0.0, 0.11, 0.13, 0.15, 0.17, 0.19, 0.21, 0.22, 0.23)),
 }
 METAL = 10.0
 
@@ -39,9 +36,7 @@ def air_layer_r(thickness: float, direction: str) -> float:
     return float(np.interp(thickness, xs, ys))
 
 
-@calculation(
-    "Resistance of a layer", "resistance", "R = d / λ", "ISO 6946:2017, 6.7.1.1", thickness="d", conductivity="λ"
-)
+@calculation("Resistance of a layer", "resistance", "R = d / λ", "ISO 6946:2017, 6.7.1.1", thickness="d", conductivity="λ")
 def layer_r(thickness: float, conductivity: float) -> float:
     """thickness [m], conductivity [W/(m·K)] > 0 → m²·K/W."""
     return thickness / conductivity
@@ -97,10 +92,7 @@ def limits_r(
     lower = (
         inner
         + outer
-        + sum(
-            1 / ((1 - f) / r + (f / rf if f > 0 else 0)) if r > 0 else 0.0
-            for r, f, rf in zip(plain, shares, framed, strict=True)
-        )
+        + sum(1 / ((1 - f) / r + (f / rf if f > 0 else 0)) if r > 0 else 0.0 for r, f, rf in zip(plain, shares, framed, strict=True))
     )
     return 1 / flow, lower
 
@@ -122,9 +114,7 @@ def u_value(resistance: float, gap: float, insulation_r: float, fasteners: float
     return u + (extra if extra >= 0.03 * u else 0.0)
 
 
-@calculation(
-    "U-value", "u", "U = U of the detailed calculation", "a calculation outside, stated by its source", detailed="U"
-)
+@calculation("U-value", "u", "U = U of the detailed calculation", "a calculation outside, stated by its source", detailed="U")
 def u_typed(detailed: float) -> float:
     """A U-value typed in."""
     return detailed
@@ -176,9 +166,7 @@ def _framed_nodes(layer: Layer) -> tuple[Node, Node]:
     node = entered(share, f"framing share of {layer.name}", "percent", layer.id, "framing_share")
     label = f"R of the framing in {layer.name}"
     if layer.framing_conductivity is None:
-        return node, missing(
-            label, "resistance", f"λ of the framing in {layer.name}", "build-ups", layer.id, "framing_conductivity"
-        )
+        return node, missing(label, "resistance", f"λ of the framing in {layer.name}", "build-ups", layer.id, "framing_conductivity")
     if layer.framing_conductivity.value >= METAL:
         text = f"a detailed U-value: metal framing bridges {layer.name}, the combined method is not valid"
         return node, missing(label, "resistance", text, "build-ups", layer.id, "framing_conductivity")
@@ -186,11 +174,7 @@ def _framed_nodes(layer: Layer) -> tuple[Node, Node]:
         return node, missing(label, "resistance", f"thickness of {layer.name}", "build-ups", layer.id, "thickness")
     thickness = entered(layer.thickness, f"thickness of {layer.name}", "thickness", layer.id, "thickness")
     conductivity = entered(
-        layer.framing_conductivity,
-        f"λ of the framing in {layer.name}",
-        "conductivity",
-        layer.id,
-        "framing_conductivity",
+        layer.framing_conductivity, f"λ of the framing in {layer.name}", "conductivity", layer.id, "framing_conductivity"
     )
     return node, layer_r.figure(label, thickness=thickness, conductivity=conductivity)
 
@@ -201,9 +185,9 @@ def films(buildup: BuildUp, direction: str, borders: str) -> tuple[Entered, Ente
     ventilated = any(layer.kind == "well ventilated" for layer in buildup.layers)
     outer = inner if ventilated or borders in ("unheated space", "neighbour") else RSE
     why = "behind a well-ventilated layer" if ventilated else f"to {borders}"
-    return Entered(
-        f"inner film, heat flow {direction}", inner, "resistance", "rule", "ISO 6946:2017, table 7"
-    ), Entered(f"outer film, {why}", outer, "resistance", "rule", "ISO 6946:2017, 6.8")
+    return Entered(f"inner film, heat flow {direction}", inner, "resistance", "rule", "ISO 6946:2017, table 7"), Entered(
+        f"outer film, {why}", outer, "resistance", "rule", "ISO 6946:2017, 6.8"
+    )
 
 
 def resistances(buildup: BuildUp, direction: str) -> tuple[tuple[Node, ...], tuple[Node, ...], tuple[Node, ...]]:
@@ -223,23 +207,13 @@ def transmittance(buildup: BuildUp, direction: str, borders: str) -> Result:
         return missing(label, "u", f"layers of {buildup.name}", "build-ups", buildup.id, "layers")
     inner, outer = films(buildup, direction, borders)
     plain, shares, framed = resistances(buildup, direction)
-    total = combined_r.figure(
-        f"R of {buildup.name}", inner_film=inner, outer_film=outer, plain=plain, shares=shares, framed=framed
-    )
+    total = combined_r.figure(f"R of {buildup.name}", inner_film=inner, outer_film=outer, plain=plain, shares=shares, framed=framed)
     gap = Entered(
-        f"gap correction, level {buildup.gap_level}",
-        (0.0, 0.01, 0.04)[int(buildup.gap_level)],
-        "u",
-        "rule",
-        "ISO 6946:2017, annex F",
+        f"gap correction, level {buildup.gap_level}", (0.0, 0.01, 0.04)[int(buildup.gap_level)], "u", "rule", "ISO 6946:2017, annex F"
     )
     best = max((n for n in plain if n.value is not None), key=lambda n: n.value, default=plain[0])
     fasteners = buildup.fasteners
-    fixed = (
-        entered(fasteners, "fasteners ΔU", "u", buildup.id, "fasteners")
-        if fasteners
-        else Entered("no fasteners", 0.0, "u")
-    )
+    fixed = entered(fasteners, "fasteners ΔU", "u", buildup.id, "fasteners") if fasteners else Entered("no fasteners", 0.0, "u")
     return u_value.figure(label, resistance=total, gap=gap, insulation_r=best, fasteners=fixed)
 
 
@@ -251,7 +225,7 @@ def framing_error(buildup: BuildUp, direction: str, borders: str) -> float | Non
     groups = resistances(buildup, direction)
     if any(n.value is None for group in groups for n in group):
         return None
-    plain, shares, framed = (tuple(n.value for n in group) for group in groups)
+    plain, shares, framed = (tuple(float(n.value or 0.0) for n in group) for group in groups)
     upper, lower = limits_r(inner.value, outer.value, plain, shares, framed)
     return (upper - lower) / (upper + lower)
 

@@ -27,7 +27,14 @@ def _waves(made: Sketch, x: float, y: float, w: float, h: float) -> None:
             made.line(*points, stroke="slate_pale", width=0.8)
 
 
-def section(buildup: BuildUp, direction: str = "across", borders: str = "outside air", outside: float = -5.0, inside: float = 20.0, selected: str = "") -> Sketch:
+def section(
+    buildup: BuildUp,
+    direction: str = "across",
+    borders: str = "outside air",
+    outside: float = -5.0,
+    inside: float = 20.0,
+    selected: str = "",
+) -> Sketch:
     """The build-up to scale from outside to inside, with framing, thicknesses and the temperature through the plain part."""
     made = Sketch(800, 300, buildup.name)
     drawn = [layer for layer in buildup.layers if layer.thickness is not None]
@@ -51,7 +58,9 @@ def section(buildup: BuildUp, direction: str = "across", borders: str = "outside
             for y in (top + 44, top + 144):
                 made.rect(x, y, width, max(100 * layer.framing_share.value, 4), fill="wood", width=0.9, id=layer.id)
         chosen = layer.id == selected
-        made.rect(x, top, width, bottom - top, stroke="slate" if chosen else "ink", width=2.6 if chosen else 1.1, dash=layer.id not in counted)
+        made.rect(
+            x, top, width, bottom - top, stroke="slate" if chosen else "ink", width=2.6 if chosen else 1.1, dash=layer.id not in counted
+        )
         edges[layer.id] = (x, x + width)
         millimetres = f"{(layer.thickness.value if layer.thickness else 0) * 1000:.4g}"
         narrow = not narrow if width < 22 else False
@@ -65,8 +74,16 @@ def section(buildup: BuildUp, direction: str = "across", borders: str = "outside
     return made
 
 
-def _temperature(made: Sketch, buildup: BuildUp, edges: dict[str, tuple[float, float]], direction: str, borders: str, outside: float, inside: float,
-                 frame: tuple[float, float, float, float]) -> None:
+def _temperature(
+    made: Sketch,
+    buildup: BuildUp,
+    edges: dict[str, tuple[float, float]],
+    direction: str,
+    borders: str,
+    outside: float,
+    inside: float,
+    frame: tuple[float, float, float, float],
+) -> None:
     left, right, top, bottom = frame
     known = temperatures(buildup, direction, borders, inside, outside)
     if known is None or any(layer.id not in edges for layer in known[0]):
@@ -79,7 +96,16 @@ def _temperature(made: Sketch, buildup: BuildUp, edges: dict[str, tuple[float, f
     xs = [edges[layers[0].id][0], *(edges[layer.id][1] for layer in layers)]
     points = [(left - 50, level(outside)), *((x, level(t)) for x, t in zip(xs, values, strict=True)), (right + 50, level(inside))]
     made.line(*points, stroke="chestnut", width=2.2)
-    made.text(left - 54, level(outside) - 8, f"{outside:.0f} °C".replace("-", "−"), size=12, bold=True, color="chestnut_text", anchor="middle", halo=True)
+    made.text(
+        left - 54,
+        level(outside) - 8,
+        f"{outside:.0f} °C".replace("-", "−"),
+        size=12,
+        bold=True,
+        color="chestnut_text",
+        anchor="middle",
+        halo=True,
+    )
     made.text(right + 54, level(inside) - 8, f"{inside:.0f} °C", size=12, bold=True, color="chestnut_text", anchor="middle", halo=True)
 
 
@@ -104,5 +130,12 @@ def elevation(opening: Opening, kind: OpeningType | None) -> Sketch:
         made.line((x + side + gw * 0.25, y + top + gh * 0.75), (x + side + gw * 0.75, y + top + gh * 0.25), stroke="tide", width=0.9)
     made.text(150, y + h * scale + 20, f"{w:.2f} m", size=12, anchor="middle")
     made.text(x - 8, y + h * scale / 2, f"{h:.2f} m", size=12, anchor="end")
-    made.text(150, y + h * scale + 40, "frame share not known, drawn dashed" if kind.entry == "whole window" and not door else kind.name, size=11, color="muted", anchor="middle")
+    made.text(
+        150,
+        y + h * scale + 40,
+        "frame share not known, drawn dashed" if kind.entry == "whole window" and not door else kind.name,
+        size=11,
+        color="muted",
+        anchor="middle",
+    )
     return made

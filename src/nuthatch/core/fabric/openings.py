@@ -44,17 +44,13 @@ def pane(width: float, height: float, side: float, top: float, bottom: float) ->
     frame="U_f",
     edge="ψ_g",
 )
-def u_window(
-    width: float, height: float, side: float, top: float, bottom: float, glass: float, frame: float, edge: float
-) -> float:
+def u_window(width: float, height: float, side: float, top: float, bottom: float, glass: float, frame: float, edge: float) -> float:
     """U_w without installation [W/(m²·K)]; sizes and frame widths in m, ψ_g in W/(m·K)."""
     p = pane(width, height, side, top, bottom)
     return (p.glass * glass + p.frame * frame + p.edge * edge) / (p.glass + p.frame)
 
 
-@calculation(
-    "U of the opening", "u", "U_w as entered for the whole opening", "ISO 10077-1:2017, whole-window value", whole="U_w"
-)
+@calculation("U of the opening", "u", "U_w as entered for the whole opening", "ISO 10077-1:2017, whole-window value", whole="U_w")
 def u_whole(whole: float) -> float:
     """A whole-window value."""
     return whole
@@ -76,23 +72,13 @@ def opening_loss(number: float, u: float, width: float, height: float, install: 
     return number * (u * width * height + install * (2 * width + (2 - joined) * height))
 
 
-@calculation(
-    "Glass area", "area", "A_g = (b − 2 b_f)(h − b_top − b_bottom)", "ISO 10077-1:2017, 4", width="b", height="h"
-)
+@calculation("Glass area", "area", "A_g = (b − 2 b_f)(h − b_top − b_bottom)", "ISO 10077-1:2017, 4", width="b", height="h")
 def glass_area(width: float, height: float, side: float, top: float, bottom: float) -> float:
     """Glass of one opening [m²]."""
     return pane(width, height, side, top, bottom).glass
 
 
-@calculation(
-    "Effective glass area",
-    "area",
-    "A_g = b h · glass share",
-    "share of the whole opening",
-    width="b",
-    height="h",
-    share="share",
-)
+@calculation("Effective glass area", "area", "A_g = b h · glass share", "share of the whole opening", width="b", height="h", share="share")
 def glass_by_share(width: float, height: float, share: float) -> float:
     """Glass of one opening from its share [m²]."""
     return width * height * share
@@ -114,12 +100,7 @@ def sun_months(number: float, sun: np.ndarray, area: float, g: float, opaque: fl
     return number * sun * area * g * (1 - opaque) * shade * INCIDENCE * DIRT
 
 
-@calculation(
-    "Sun on a design day",
-    "power",
-    "Φ = n I_day A_g g F_shade · 0.9 · 0.95",
-    "as the monthly gain, for the mean of the day",
-)
+@calculation("Sun on a design day", "power", "Φ = n I_day A_g g F_shade · 0.9 · 0.95", "as the monthly gain, for the mean of the day")
 def sun_on_day(number: float, sun: float, area: float, g: float, opaque: float, shade: float) -> float:
     """Mean solar gain of a design day [W]; sun [W/m²]."""
     return number * sun * area * g * (1 - opaque) * shade * INCIDENCE * DIRT
@@ -133,9 +114,7 @@ def need(part: Part, field: str, step: str, label: str = "") -> Node:
     name = getattr(part, "name", "")
     title = label or (f"{spec.label} of {name}" if name else spec.label)
     if given is None:
-        return missing(
-            title, spec.kind, title[0].lower() + title[1:] if title[1:2].islower() else title, step, ident, field
-        )
+        return missing(title, spec.kind, title[0].lower() + title[1:] if title[1:2].islower() else title, step, ident, field)
     return entered(given, title, spec.kind, ident, field)
 
 
@@ -153,10 +132,7 @@ def sizes(opening: Opening) -> dict[str, Node]:
 
 def frame(kind: OpeningType) -> dict[str, Node]:
     """Frame widths as leaves."""
-    return {
-        k: need(kind, f, "openings")
-        for k, f in (("side", "frame_side"), ("top", "frame_top"), ("bottom", "frame_bottom"))
-    }
+    return {k: need(kind, f, "openings") for k, f in (("side", "frame_side"), ("top", "frame_top"), ("bottom", "frame_bottom"))}
 
 
 def transmittance(opening: Opening, kind: OpeningType) -> Result:

@@ -26,26 +26,14 @@ def people_typed(people: float) -> float:
     return people
 
 
-@calculation(
-    "Internal gains",
-    "power",
-    "Φ_i = q_i · A_ref",
-    "common practice: a mean per floor area",
-    density="q_i",
-    area="A_ref",
-)
+@calculation("Internal gains", "power", "Φ_i = q_i · A_ref", "common practice: a mean per floor area", density="q_i", area="A_ref")
 def simple_gains(density: float, area: float) -> float:
     """Mean internal gains [W]."""
     return density * area
 
 
 @calculation(
-    "Internal gains",
-    "power",
-    "Φ_i = people · q_p + Σ E · share / 8.76",
-    "itemised: people and appliances",
-    people="people",
-    heat="q_p",
+    "Internal gains", "power", "Φ_i = people · q_p + Σ E · share / 8.76", "itemised: people and appliances", people="people", heat="q_p"
 )
 def itemised_gains(people: float, heat: float, energies: tuple[float, ...], shares: tuple[float, ...]) -> float:
     """Mean internal gains [W]; energies [kWh/a] with the share left in the home."""

@@ -20,7 +20,12 @@ def _with_tier(home: Home, tier: str) -> Home:
 def ways(assessment: Assessment) -> list[tuple[str, float | None]]:
     """(name, heating demand [kWh/(m²·a)] or None) of the four ways."""
     home = assessment.home
-    homes = [("left out", replace(home, junctions=())), ("as listed", home), ("typical", _with_tier(home, "typical")), ("fallback", _with_tier(home, "fallback"))]
+    homes = [
+        ("left out", replace(home, junctions=())),
+        ("as listed", home),
+        ("typical", _with_tier(home, "typical")),
+        ("fallback", _with_tier(home, "fallback")),
+    ]
     found: list[tuple[str, float | None]] = []
     for name, variant in homes:
         result = assessment if variant is home else assess(variant, assessment.climate, assessment)

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from nuthatch.core.model.home import Home, find
-from nuthatch.core.model.part import Given, Part, replace, specs
+from nuthatch.core.model.part import Basis, Given, Part, replace, specs
 from nuthatch.core.units import show, with_unit
 
 
@@ -68,7 +68,7 @@ Batch.model_rebuild()
 
 def typed(value: float, source: str = "") -> Given:
     """A number a person typed: declared."""
-    return Given(value=value, basis="declared", source=source)
+    return Given(value=value, basis=Basis.DECLARED, source=source)
 
 
 def _rebuilt(part: Part, target: str, edit: Callable[[Part], Part]) -> Part:

@@ -234,9 +234,7 @@ class HotWater(Part):
     id: Id = "hot-water"
     litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500)
     temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95)
-    cold: Given | None = quantity(
-        "temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate"
-    )
+    cold: Given | None = quantity("temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate")
     store_loss: Given | None = quantity("w_per_k", "Store loss", least=0, most=100)
     store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95)
     store_inside: bool = flag("Store inside the envelope", True)

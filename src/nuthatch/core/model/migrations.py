@@ -20,7 +20,9 @@ def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] 
     """The raw home brought to the current version. Raises NewerSchema, or ValueError for a version never published."""
     steps = MIGRATIONS if migrations is None else migrations
     if version > current:
-        raise NewerSchema(f"the home was saved by a newer Nuthatch (schema {version}, this one reads up to {current}); update Nuthatch to open it")
+        raise NewerSchema(
+            f"the home was saved by a newer Nuthatch (schema {version}, this one reads up to {current}); update Nuthatch to open it"
+        )
     while version < current:
         if version not in steps:
             raise NewerSchema(f"schema {version} is not known; this Nuthatch reads 1 to {current}")

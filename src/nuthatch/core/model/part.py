@@ -28,8 +28,8 @@ class Given(BaseModel):
 
     value: float
     basis: Basis = Basis.ASSUMED
-    source: str = Field("", max_length=2000)
-    evidence: str = Field("", max_length=2000)
+    source: str = Field(default="", max_length=2000)
+    evidence: str = Field(default="", max_length=2000)
 
 
 @dataclass(frozen=True)
@@ -63,13 +63,7 @@ class FieldSpec:
 
 
 def quantity(
-    kind: str,
-    label: str,
-    *,
-    above: float | None = None,
-    least: float | None = None,
-    most: float | None = None,
-    help: str = "",
+    kind: str, label: str, *, above: float | None = None, least: float | None = None, most: float | None = None, help: str = ""
 ) -> Any:
     """A field that holds a Given or nothing; bounds in SI."""
     spec = {"kind": kind, "label": label, "above": above, "least": least, "most": most, "help": help}
@@ -78,7 +72,7 @@ def quantity(
 
 def text(label: str, default: str = "", *, note: bool = False, help: str = "") -> Any:
     """A field of free text."""
-    spec = {"kind": "note" if note else "text", "label": label, "help": help}
+    spec: Any = {"kind": "note" if note else "text", "label": label, "help": help}
     return Field(default=default, max_length=20000, json_schema_extra={"nuthatch": spec})
 
 

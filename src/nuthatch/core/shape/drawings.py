@@ -13,7 +13,10 @@ from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_
 from nuthatch.core.sketch import Sketch
 
 BORDERS = {
-    "outside air": ("white", ""), "ground": ("chestnut_pale", "hatch"), "unheated space": ("lichen_pale", "dots"), "neighbour": ("slate_pale", ""),
+    "outside air": ("white", ""),
+    "ground": ("chestnut_pale", "hatch"),
+    "unheated space": ("lichen_pale", "dots"),
+    "neighbour": ("slate_pale", ""),
 }
 TINTS = ("borders on", "U-value", "heat loss", "build-up")
 RAMP = ("white", "glass", "tide_pale", "slate_pale", "slate")
@@ -69,8 +72,14 @@ def _legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) 
         made.text(x + 24, y + 10 + i * 20, text, size=11.5)
 
 
-def axonometric(assessment: Assessment, turn: float = 30.0, height: float = 28.0, see_through: bool = False, tint: Tint | None = None,
-                size: tuple[float, float] = (420, 330)) -> Sketch:
+def axonometric(
+    assessment: Assessment,
+    turn: float = 30.0,
+    height: float = 28.0,
+    see_through: bool = False,
+    tint: Tint | None = None,
+    size: tuple[float, float] = (420, 330),
+) -> Sketch:
     """The home as a solid, turned, from above or below; see-through leaves the near faces as outlines."""
     made = Sketch(*size, "Axonometric")
     surfaces = {s.id: s for s in assessment.envelope.drawn if s.polygon}
@@ -86,7 +95,7 @@ def axonometric(assessment: Assessment, turn: float = 30.0, height: float = 28.0
     origin = np.array([130 + (size[0] - 140) / 2, size[1] / 2]) - scale * (low + high) / 2
 
     def place(polygon: tuple[tuple[float, float, float], ...]) -> list[tuple[float, float]]:
-        return [tuple(origin + scale * np.array([np.asarray(p) @ right, -(np.asarray(p) @ up)])) for p in polygon]  # type: ignore[misc]
+        return [tuple(origin + scale * np.array([np.asarray(p) @ right, -(np.asarray(p) @ up)])) for p in polygon]
 
     parts = [q for s in surfaces.values() for q in convex_parts(Piece(s.id, s.polygon or ()))]
     for piece in back_to_front(parts, toward):
@@ -132,17 +141,33 @@ def plan(assessment: Assessment, tint: Tint | None = None, size: tuple[float, fl
     l, d = o.length, o.depth
     ix, iy, il, idp = i.x0, i.y0, i.x0 + i.length, i.y0 + i.depth
     rings = {
-        "front": [(0, 0), (l, 0), (il, iy), (ix, iy)], "right": [(l, 0), (l, d), (il, idp), (il, iy)],
-        "back": [(l, d), (0, d), (ix, idp), (il, idp)], "left": [(0, d), (0, 0), (ix, iy), (ix, idp)],
+        "front": [(0, 0), (l, 0), (il, iy), (ix, iy)],
+        "right": [(l, 0), (l, d), (il, idp), (il, iy)],
+        "back": [(l, d), (0, d), (ix, idp), (il, idp)],
+        "left": [(0, d), (0, 0), (ix, iy), (ix, idp)],
     }
     made.path([at(ix, iy), at(il, iy), at(il, idp), at(ix, idp)], fill="white", stroke="", id="floor")
     for side, s in _side_rows(form, {s.id: s for s in env.drawn}):
         fill, pattern = fills.get(s.id, ("white", ""))
-        made.path([at(*p) for p in rings[side]], fill=fill, pattern=pattern, stroke="ink", width=2.4 if s.borders == "neighbour" else 1.2, id=s.id, tip=f"{s.name}, {s.borders}")
+        made.path(
+            [at(*p) for p in rings[side]],
+            fill=fill,
+            pattern=pattern,
+            stroke="ink",
+            width=2.4 if s.borders == "neighbour" else 1.2,
+            id=s.id,
+            tip=f"{s.name}, {s.borders}",
+        )
     _plan_openings(made, assessment, rings, at)
     made.text(x0 + l * scale / 2, y0 + d * scale + 20, f"{l:.2f} m", size=11.5, anchor="middle", color="muted")
     made.text(x0 + l * scale + 8, y0 + d * scale / 2, f"{d:.2f} m", size=11.5, color="muted")
-    made.text(x0 + l * scale / 2, y0 + d * scale / 2, f"ground floor {env.storeys[0].area:.1f} m²" if env.storeys else "", size=12, anchor="middle")
+    made.text(
+        x0 + l * scale / 2,
+        y0 + d * scale / 2,
+        f"ground floor {env.storeys[0].area:.1f} m²" if env.storeys else "",
+        size=12,
+        anchor="middle",
+    )
     made.text(x0 + l * scale / 2, y0 + d * scale + 36, "front", size=11, anchor="middle", color="muted")
     turn = np.radians((form.front_azimuth.value if form.front_azimuth else 180.0) + 180)
     _north(made, size[0] - 24, 26, float(turn))
@@ -151,7 +176,16 @@ def plan(assessment: Assessment, tint: Tint | None = None, size: tuple[float, fl
 
 def _north(made: Sketch, x: float, y: float, turn: float) -> None:
     dx, dy = np.sin(-turn), -np.cos(-turn)
-    made.path([(x + 14 * dx, y + 14 * dy), (x - 8 * dx - 6 * dy, y - 8 * dy + 6 * dx), (x - 4 * dx, y - 4 * dy), (x - 8 * dx + 6 * dy, y - 8 * dy - 6 * dx)], fill="ink", stroke="")
+    made.path(
+        [
+            (x + 14 * dx, y + 14 * dy),
+            (x - 8 * dx - 6 * dy, y - 8 * dy + 6 * dx),
+            (x - 4 * dx, y - 4 * dy),
+            (x - 8 * dx + 6 * dy, y - 8 * dy - 6 * dx),
+        ],
+        fill="ink",
+        stroke="",
+    )
     made.text(x + 22 * dx, y + 22 * dy + 4, "N", size=11, anchor="middle")
 
 

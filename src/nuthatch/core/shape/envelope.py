@@ -11,7 +11,7 @@ from nuthatch.core.figure import CannotKnow, Entered, Node, Result, calculation,
 from nuthatch.core.model.home import BuildUp, QuickForm, Shape
 from nuthatch.core.model.part import Given
 from nuthatch.core.shape import quick
-from nuthatch.core.shape.faces import Surface
+from nuthatch.core.shape.faces import Surface, normal
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,16 +36,11 @@ SIZES = ("length", "depth", "storeys", "storey_height")
 def thicknesses(form: QuickForm, buildups: tuple[BuildUp, ...]) -> quick.Thicknesses:
     """Thickness at each side of the form, from the build-ups it names."""
     known = {b.id: fabric.thickness(b) for b in buildups}
-    sides = {
-        s: known.get(form.party_buildup if getattr(form, s) == "neighbour" else form.wall_buildup, 0.0)
-        for s in quick.SIDES
-    }
+    sides = {s: known.get(form.party_buildup if getattr(form, s) == "neighbour" else form.wall_buildup, 0.0) for s in quick.SIDES}
     return quick.Thicknesses(**sides, top=known.get(form.top_buildup, 0.0), base=known.get(form.base_buildup, 0.0))
 
 
-def _with_numbers(
-    form: QuickForm, length: float, depth: float, storeys: float, storey_height: float, pitch: float
-) -> QuickForm:
+def _with_numbers(form: QuickForm, length: float, depth: float, storeys: float, storey_height: float, pitch: float) -> QuickForm:
     numbers = {"length": length, "depth": depth, "storeys": storeys, "storey_height": storey_height, "pitch": pitch}
     return form.model_construct(**{**form.__dict__, **{k: Given.model_construct(value=v) for k, v in numbers.items()}})
 
@@ -78,7 +73,7 @@ def face_area(
     """Gross area of one face [m²]."""
     form = _with_numbers(form, length, depth, storeys, storey_height, pitch)
     outer, inner = quick.boxes(form, thickness)
-    vector = quick.normal(quick.solid(form, inner if inside == "internal" else outer)[face])
+    vector = normal(quick.solid(form, inner if inside == "internal" else outer)[face])
     return float((vector @ vector) ** 0.5)
 
 
@@ -96,13 +91,7 @@ def face_area(
     thickness="build-ups",
 )
 def form_area(
-    length: float,
-    depth: float,
-    storeys: float,
-    storey_height: float,
-    pitch: float,
-    form: QuickForm,
-    thickness: quick.Thicknesses,
+    length: float, depth: float, storeys: float, storey_height: float, pitch: float, form: QuickForm, thickness: quick.Thicknesses
 ) -> float:
     """[m²] over all storeys of the quick form."""
     form = _with_numbers(form, length, depth, storeys, storey_height, pitch)
@@ -124,13 +113,7 @@ def form_area(
     pitch="pitch",
 )
 def form_volume(
-    length: float,
-    depth: float,
-    storeys: float,
-    storey_height: float,
-    pitch: float,
-    form: QuickForm,
-    thickness: quick.Thicknesses,
+    length: float, depth: float, storeys: float, storey_height: float, pitch: float, form: QuickForm, thickness: quick.Thicknesses
 ) -> float:
     """External volume [m³]."""
     form = _with_numbers(form, length, depth, storeys, storey_height, pitch)
@@ -149,13 +132,7 @@ def form_volume(
     pitch="pitch",
 )
 def form_air_volume(
-    length: float,
-    depth: float,
-    storeys: float,
-    storey_height: float,
-    pitch: float,
-    form: QuickForm,
-    thickness: quick.Thicknesses,
+    length: float, depth: float, storeys: float, storey_height: float, pitch: float, form: QuickForm, thickness: quick.Thicknesses
 ) -> float:
     """Internal volume of the heated space [m³]."""
     form = _with_numbers(form, length, depth, storeys, storey_height, pitch)
@@ -201,24 +178,16 @@ def from_form(shape: Shape, form: QuickForm, buildups: tuple[BuildUp, ...]) -> E
         if overrides["reference"]
         else form_area.figure(**common)
     )
-    air = (
-        take("Air volume", "volume", need(shape, "air_volume", "shape"))
-        if overrides["air"]
-        else form_air_volume.figure(**common)
-    )
+    air = take("Air volume", "volume", need(shape, "air_volume", "shape")) if overrides["air"] else form_air_volume.figure(**common)
     heated = form_volume.figure(**common)
     if any(n.value is None for n in leaves.values()) or form.front_azimuth is None:
         gap = missing("Face areas", "area", "the direction the front looks to", "shape", "form", "front_azimuth")
-        return Envelope(
-            (), (), {"": heated if heated.value is None else gap}, (), None, None, reference, heated, air, t.front
-        )
+        return Envelope((), (), {"": heated if heated.value is None else gap}, (), None, None, reference, heated, air, t.front)
     outer, inner = quick.boxes(form, t)
     drawn = quick.surfaces(form, outer)
     used = quick.surfaces(form, inner) if shape.dimensions == "internal" else drawn
     areas = {
-        s.id: face_area.figure(
-            f"Area of {s.name}", **common, inside=Entered("dimensions", shape.dimensions), face=Entered("face", s.id)
-        )
+        s.id: face_area.figure(f"Area of {s.name}", **common, inside=Entered("dimensions", shape.dimensions), face=Entered("face", s.id))
         for s in used
     }
     storeys = quick.storeys(form, outer, inner) if min(inner.length, inner.depth, inner.eaves) > 0 else ()

@@ -64,11 +64,11 @@ def gaps(surfaces: tuple[Surface, ...]) -> list[str]:
     found = []
     with_polygon = [s.polygon for s in surfaces if s.polygon]
     if len(with_polygon) == len(surfaces):
-        edges: dict[tuple[Point, Point], int] = {}
+        edges: dict[object, int] = {}
         for polygon in with_polygon:
             for a, b in zip(polygon, polygon[1:] + polygon[:1], strict=True):
                 first, second = sorted((tuple(round(v, 4) for v in a), tuple(round(v, 4) for v in b)))
-                edges[(first, second)] = edges.get((first, second), 0) + 1  # type: ignore[index]
+                edges[(first, second)] = edges.get((first, second), 0) + 1
         loose = sum(1 for n in edges.values() if n != 2)
         if loose:
             found.append(f"{loose} edges are not shared by two faces")

@@ -160,31 +160,15 @@ def surfaces(form: QuickForm, box: Box) -> tuple[Surface, ...]:
             lengths = {"front": box.length, "back": box.length, "left": box.depth, "right": box.depth}
             edge = sum(lengths[s] for s in SIDES if getattr(form, s) != "neighbour")
             b = form.b_base.value if form.base == "unheated space" and form.b_base else None
-            made.append(
-                Surface(
-                    "floor", "Lowest floor", "floor", area, 180.0, 0.0, form.base, form.base_buildup, b, edge, polygon
-                )
-            )
+            made.append(Surface("floor", "Lowest floor", "floor", area, 180.0, 0.0, form.base, form.base_buildup, b, edge, polygon))
         else:
             loft = form.under_roof == "insulated ceiling" and form.roof != "flat"
             role = "ceiling" if loft else "roof"
             b = form.b_top.value if loft and form.b_top else None
-            title = {"top": "Ceiling under the loft" if loft else "Flat roof", "roof": "Roof"}.get(
-                name, name.capitalize()
-            )
+            title = {"top": "Ceiling under the loft" if loft else "Flat roof", "roof": "Roof"}.get(name, name.capitalize())
             made.append(
                 Surface(
-                    name,
-                    title,
-                    role,
-                    area,
-                    tilt,
-                    azimuth,
-                    "unheated space" if loft else "outside air",
-                    form.top_buildup,
-                    b,
-                    None,
-                    polygon,
+                    name, title, role, area, tilt, azimuth, "unheated space" if loft else "outside air", form.top_buildup, b, None, polygon
                 )
             )
     return tuple(made)
@@ -206,15 +190,8 @@ def storeys(form: QuickForm, outer: Box, inner: Box) -> tuple[Storey, ...]:
     """Room areas by storey: internal area less partitions; under a slope half counts at 1–2 m height, none below 1 m."""
     net = inner.length * inner.depth * (1 - _v(form.partition_share))
     number, upper = round(_v(form.storeys)), _v(form.floor_thickness)
-    clear = (
-        (outer.eaves - inner.z0 - (number - 1) * upper) / number
-        if slope(form)
-        else (inner.eaves - (number - 1) * upper) / number
-    )
-    found = [
-        Storey("Ground floor" if i == 0 else f"Storey {i}", net, net if clear >= 2 else net * 0.5, clear)
-        for i in range(number)
-    ]
+    clear = (outer.eaves - inner.z0 - (number - 1) * upper) / number if slope(form) else (inner.eaves - (number - 1) * upper) / number
+    found = [Storey("Ground floor" if i == 0 else f"Storey {i}", net, net if clear >= 2 else net * 0.5, clear) for i in range(number)]
     if slope(form) and form.under_roof == "room in the roof":
         along = form.ridge == "along the length"
         span, run = (inner.depth, inner.length) if along else (inner.length, inner.depth)

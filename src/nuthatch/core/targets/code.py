@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from nuthatch.core.figure import CannotKnow, calculation
 
 IP_U = 5.678263337  # W/(m²·K) per Btu/(h·ft²·°F), exact from the international foot, pound and Btu (IT)
@@ -15,14 +17,7 @@ def ua_proposed(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(a * b for a, b in zip(u, areas, strict=True))
 
 
-@calculation(
-    "UA limit",
-    "w_per_k",
-    "Σ U_code · A with the same areas",
-    "IECC 2021, table R402.1.2 and R402.1.5",
-    u="U_code",
-    areas="A",
-)
+@calculation("UA limit", "w_per_k", "Σ U_code · A with the same areas", "IECC 2021, table R402.1.2 and R402.1.5", u="U_code", areas="A")
 def ua_limit(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """[W/K]."""
     if not areas:
@@ -45,21 +40,13 @@ def mean_shgc(values: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(v * a for v, a in zip(values, areas, strict=True)) / sum(areas)
 
 
-@calculation(
-    "SHGC of an opening", "fraction", "SHGC = g · A_g / A", "from parts", g="g", glass="A_g", width="b", height="h"
-)
+@calculation("SHGC of an opening", "fraction", "SHGC = g · A_g / A", "from parts", g="g", glass="A_g", width="b", height="h")
 def shgc_from_parts(g: float, glass: float, width: float, height: float) -> float:
     """Whole-product value from the glass."""
     return g * glass / (width * height)
 
 
-COLUMNS = {
-    "wall": "wood-frame wall",
-    "roof": "ceiling",
-    "ceiling": "ceiling",
-    "floor": "floor",
-    "opening": "fenestration",
-}
+COLUMNS = {"wall": "wood-frame wall", "roof": "ceiling", "ceiling": "ceiling", "floor": "floor", "opening": "fenestration"}
 
 
 def zone_row(table: dict[str, dict[str, float]], zone: str) -> dict[str, float] | None:
@@ -68,7 +55,7 @@ def zone_row(table: dict[str, dict[str, float]], zone: str) -> dict[str, float] 
     return {k: v * IP_U for k, v in table[key].items()} if key in table else None
 
 
-def row_key(table: dict[str, object], zone: str) -> str:
+def row_key(table: Mapping[str, object], zone: str) -> str:
     """Which row a zone uses: its own with letter, else by number; zone 0 as 1, marine 4 as 5."""
     if zone in table:
         return zone

@@ -36,8 +36,9 @@ class WayResult:
     def unit(self) -> str:
         return KINDS[self.kind].unit
 
-    def words(self) -> str:
-        """Limit and margin in words."""
+    def words(self, with_units: bool = False) -> str:
+        """Limit and margin in words, the limit with its unit where asked."""
+        unit = f" {self.unit}" if with_units and self.unit else ""
         if self.value is None or self.limit is None:
             return self.reason
         gap = abs(self.limit - self.value)
@@ -46,7 +47,7 @@ class WayResult:
         while gap > 0 and places < 4 and round(gap * KINDS[self.kind].factor, places) == 0:
             places += 1
         side = "inside" if self.standing == "inside" else "over" if self.sense == "max" else "short"
-        limit = f"{self.limit * KINDS[self.kind].factor:.4g}"
+        limit = f"{self.limit * KINDS[self.kind].factor:.4g}{unit}"
         if gap == 0:
             return f"limit {limit}, just met"
         return f"limit {limit}, {with_unit(gap, self.kind, places).split(chr(160))[0]} {side}"
@@ -71,10 +72,8 @@ def _limit(way: Way, zone: str, figures: dict[str, Result]) -> tuple[float | Non
     if way.limit_by_zone is not None:
         if not zone:
             return None, "needs a climate zone", True
-        key = row_key(dict(way.limit_by_zone), zone)
-        return (
-            (way.limit_by_zone[key], "", True) if key in way.limit_by_zone else (None, "no limit in this zone", False)
-        )
+        key = row_key(way.limit_by_zone, zone)
+        return (way.limit_by_zone[key], "", True) if key in way.limit_by_zone else (None, "no limit in this zone", False)
     return way.limit, "" if way.limit is not None else "the set gives no limit", True
 
 
@@ -91,16 +90,7 @@ def way_result(way: Way, zone: str, figures: dict[str, Result]) -> WayResult | N
         return None
     node = figures.get(way.figure)
     if node is None:
-        return WayResult(
-            way.figure,
-            way.figure,
-            way.sense,
-            limit,
-            None,
-            "fraction",
-            "unknown",
-            f"“{way.figure}” is no result of Nuthatch",
-        )
+        return WayResult(way.figure, way.figure, way.sense, limit, None, "fraction", "unknown", f"“{way.figure}” is no result of Nuthatch")
     value = None if isinstance(node, Unknown) else float(node.value)
     if value is None or limit is None:
         reason = _reason(node) if isinstance(node, Unknown) else why

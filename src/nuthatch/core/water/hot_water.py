@@ -26,13 +26,7 @@ def useful_heat(people: float, litres: float, hot: float, cold: np.ndarray, hour
 
 
 @calculation(
-    "Store loss",
-    "energy_month",
-    "Q = H_store (θ_store − θ_room) t",
-    "store loss coefficient",
-    loss="H",
-    store="θ_store",
-    hours="t",
+    "Store loss", "energy_month", "Q = H_store (θ_store − θ_room) t", "store loss coefficient", loss="H", store="θ_store", hours="t"
 )
 def store_loss(loss: float, store: float, hours: np.ndarray) -> np.ndarray:
     """[kWh] by month; loss [W/K], the room at 20 °C."""
@@ -70,19 +64,12 @@ def draw_off_loss(people: float, draws: float, content: float, hot: float, hours
 
 
 @calculation("Heat for hot water", "energy_month", "Q_W = useful heat + store + circulation + draw-off losses", "sum")
-def hot_water_months(
-    useful: np.ndarray, store: np.ndarray, circulation: np.ndarray, draw_off: np.ndarray
-) -> np.ndarray:
+def hot_water_months(useful: np.ndarray, store: np.ndarray, circulation: np.ndarray, draw_off: np.ndarray) -> np.ndarray:
     """[kWh] by month."""
     return useful + store + circulation + draw_off
 
 
-@calculation(
-    "Hot-water losses inside",
-    "energy_month",
-    "store (if inside) + circulation + draw-off",
-    "losses inside count as gains",
-)
+@calculation("Hot-water losses inside", "energy_month", "store (if inside) + circulation + draw-off", "losses inside count as gains")
 def losses_inside(store: np.ndarray, inside: float, circulation: np.ndarray, draw_off: np.ndarray) -> np.ndarray:
     """[kWh] by month; inside is 1 where the store stands in the envelope."""
     return store * inside + circulation + draw_off

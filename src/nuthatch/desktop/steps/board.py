@@ -52,6 +52,7 @@ class Board(QWidget):
         area.setObjectName("boardScroll")
         area.setWidgetResizable(True)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         area.setWidget(body)
         self.area = area
         outer = QVBoxLayout(self)
@@ -96,7 +97,16 @@ def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") ->
 class ListPanel(QWidget):
     """A list with its buttons; `card` edits the current row."""
 
-    def __init__(self, board: Board, spec: ListSpec, kind: type[Part], columns: int = 5, hide: tuple[str, ...] = (), add: str = "Add", ordered: bool = False) -> None:
+    def __init__(
+        self,
+        board: Board,
+        spec: ListSpec,
+        kind: type[Part],
+        columns: int = 5,
+        hide: tuple[str, ...] = (),
+        add: str = "Add",
+        ordered: bool = False,
+    ) -> None:
         super().__init__()
         self.board, self.document = board, board.document
         self.model = PartsModel(board.document, spec, kind)
@@ -150,7 +160,7 @@ class ListPanel(QWidget):
         rows = len(self.model.rows)
         self.empty.setText(teach)
         self.empty.setVisible(rows == 0 and bool(teach))
-        self.table.setMinimumHeight(30 + 25 * min(max(rows, 2), 7))
+        self.table.setFixedHeight(36 + 25 * min(max(rows, 2), 7))
         self.card.show_part(self.table.current_id())
 
     def focus_field(self, part: str, field: str) -> bool:

@@ -44,7 +44,7 @@ class AirBoard(Board):
         line.addWidget(self.drop_unit)
         line.addStretch(1)
         self.column.addLayout(line)
-        self.unit_card = EditCard(self.document, 6)
+        self.unit_card = EditCard(self.document, 5)
         self.column.addWidget(self.unit_card)
         self.column.addStretch(1)
 
@@ -62,7 +62,11 @@ class AirBoard(Board):
         if recovery.value is not None:
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
         self.sub.setText(" · ".join(said))
-        rows = [row("Ventilation unit" if home.air.unit else "Windows opened by hand", a.air.unit_loss, "slate_pale"), row("Leaks", a.air.leak_loss, "chestnut_pale"), row("Unit, if bypassed", a.air.bypassed_loss, "stone")]
+        rows = [
+            row("Ventilation unit" if home.air.unit else "Windows opened by hand", a.air.unit_loss, "slate_pale"),
+            row("Leaks", a.air.leak_loss, "chestnut_pale"),
+            row("Unit, if bypassed", a.air.bypassed_loss, "stone"),
+        ]
         self.drawing.show_sketch(bars("Every air path and what it loses, W/K", rows))
         self.drawing.setFixedHeight(130)
         people = a.figures["people"]
@@ -101,8 +105,13 @@ class HotWaterBoard(Board):
             self.drawing.show_sketch(bars("Heat for hot water, kWh/a", [("Heat for hot water", None, "not known yet", "slate_pale", "")]))
             return
         i = months.inputs
-        rows = [row("Water drawn", i["useful"], "tide_pale", "energy"), row("Store loss", i["store"], "chestnut_pale", "energy"), row("Circulation loss", i["circulation"], "chestnut_pale", "energy"),
-                row("Pipes after draw-off", i["draw_off"], "chestnut_pale", "energy"), row("Together", months, "slate_pale", "energy")]
+        rows = [
+            row("Water drawn", i["useful"], "tide_pale", "energy"),
+            row("Store loss", i["store"], "chestnut_pale", "energy"),
+            row("Circulation loss", i["circulation"], "chestnut_pale", "energy"),
+            row("Pipes after draw-off", i["draw_off"], "chestnut_pale", "energy"),
+            row("Together", months, "slate_pale", "energy"),
+        ]
         f = a.figures["hot_water_demand"]
         self.sub.setText(f"{with_unit(f.value, f.kind)} · losses inside the envelope count as gains")
         self.drawing.show_sketch(bars("Heat for hot water in a year", rows))
@@ -129,8 +138,14 @@ class HouseholdBoard(Board):
         if a is None:
             return
         people = a.figures["people"]
-        self.sub.setText((f"{show(people.value, 'count')} people" if people.value is not None else "people not known yet: give the bedrooms in Brief") + f" · gains {home.household.gains}")
-        rows = [row("Internal gains of the year", a.figures["internal_gains"], "lichen_pale"), row("Household electricity", a.figures["household_electricity"], "slate_pale")]
+        self.sub.setText(
+            (f"{show(people.value, 'count')} people" if people.value is not None else "people not known yet: give the bedrooms in Brief")
+            + f" · gains {home.household.gains}"
+        )
+        rows = [
+            row("Internal gains of the year", a.figures["internal_gains"], "lichen_pale"),
+            row("Household electricity", a.figures["household_electricity"], "slate_pale"),
+        ]
         self.drawing.show_sketch(bars("In a year, kWh/a", rows))
 
     def focus_field(self, part: str, field: str) -> bool:
@@ -138,8 +153,20 @@ class HouseholdBoard(Board):
 
 
 def _appliances() -> ListSpec:
-    columns = (Column("Appliance or light", "name"), Column("Electricity", "energy", width=140), Column("Heat left in the home", "inside_share", width=170))
-    return ListSpec("Appliances and lights", lambda: "household", "appliances", lambda h: h.household.appliances, columns, lambda: "appliance", lambda h: {"name": "New appliance"})
+    columns = (
+        Column("Appliance or light", "name"),
+        Column("Electricity", "energy", width=140),
+        Column("Heat left in the home", "inside_share", width=170),
+    )
+    return ListSpec(
+        "Appliances and lights",
+        lambda: "household",
+        "appliances",
+        lambda h: h.household.appliances,
+        columns,
+        lambda: "appliance",
+        lambda h: {"name": "New appliance"},
+    )
 
 
 class HeatPowerBoard(Board):
@@ -156,7 +183,9 @@ class HeatPowerBoard(Board):
 
     def refresh(self) -> None:
         a = self.document.assessment
-        self.sources.refresh("One source may serve heating and hot water. Shares of a use always total 100 %: changing one moves the others.")
+        self.sources.refresh(
+            "One source may serve heating and hot water. Shares of a use always total 100 %: changing one moves the others."
+        )
         self.carriers.refresh("Energy carriers with their primary-energy and CO₂ factors.")
         self.current.show_part("home", " ")
         if a is None:
@@ -166,7 +195,11 @@ class HeatPowerBoard(Board):
         self.drawing.setFixedHeight(int(made.height))
         self.drawing.show_sketch(made)
         primary, co2 = a.figures["primary_energy"], a.figures["co2"]
-        self.sub.setText(" · ".join(f"{f.label} {with_unit(f.value, f.kind)}" if f.value is not None else f"{f.label} not known yet" for f in (primary, co2)))
+        self.sub.setText(
+            " · ".join(
+                f"{f.label} {with_unit(f.value, f.kind)}" if f.value is not None else f"{f.label} not known yet" for f in (primary, co2)
+            )
+        )
 
     def focus_field(self, part: str, field: str) -> bool:
         if field == "sources":
@@ -178,18 +211,34 @@ class HeatPowerBoard(Board):
 
 
 def _sources() -> ListSpec:
-    columns = (Column("Heat source", "name"), Column("Carrier", "carrier", width=110), Column("Heating", "heating_share", width=92), Column("Hot water", "water_share", width=98), Column("Cooling", "cooling_share", width=92), Column("Efficiency", "efficiency", width=106))
+    columns = (
+        Column("Heat source", "name"),
+        Column("Carrier", "carrier", width=110),
+        Column("Heating", "heating_share", width=92),
+        Column("Hot water", "water_share", width=98),
+        Column("Cooling", "cooling_share", width=92),
+        Column("Efficiency", "efficiency", width=106),
+    )
 
     def fresh(home: Any) -> dict[str, Any]:
         rest = 1.0 if not home.sources else 0.0
         given = {"value": rest, "basis": "declared", "source": "the rest to 100 %"}
-        return {"name": "New heat source", "carrier": home.carriers[0].id if home.carriers else "", "heating_share": given, "water_share": given}
+        return {
+            "name": "New heat source",
+            "carrier": home.carriers[0].id if home.carriers else "",
+            "heating_share": given,
+            "water_share": given,
+        }
 
     return ListSpec("Heat sources", lambda: "home", "sources", lambda h: h.sources, columns, lambda: "source", fresh)
 
 
 def _carriers() -> ListSpec:
-    columns = (Column("Energy carrier", "name"), Column("Primary energy factor", "primary", width=170), Column("CO₂ factor", "co2", width=150))
-    return ListSpec("Energy carriers", lambda: "home", "carriers", lambda h: h.carriers, columns, lambda: "carrier", lambda h: {"name": "New carrier"})
-
-
+    columns = (
+        Column("Energy carrier", "name"),
+        Column("Primary energy factor", "primary", width=170),
+        Column("CO₂ factor", "co2", width=150),
+    )
+    return ListSpec(
+        "Energy carriers", lambda: "home", "carriers", lambda h: h.carriers, columns, lambda: "carrier", lambda h: {"name": "New carrier"}
+    )

@@ -74,9 +74,18 @@ def apply_theme(dark: bool) -> None:
     assert isinstance(app, QApplication)
     palette = QPalette()
     for role, token in (
-        (QPalette.ColorRole.Window, "paper"), (QPalette.ColorRole.Base, "card"), (QPalette.ColorRole.Text, "ink"), (QPalette.ColorRole.WindowText, "ink"),
-        (QPalette.ColorRole.Button, "card"), (QPalette.ColorRole.ButtonText, "ink"), (QPalette.ColorRole.Highlight, "select"), (QPalette.ColorRole.HighlightedText, "ink"),
-        (QPalette.ColorRole.ToolTipBase, "card"), (QPalette.ColorRole.ToolTipText, "ink"), (QPalette.ColorRole.AlternateBase, "paper"), (QPalette.ColorRole.PlaceholderText, "muted"),
+        (QPalette.ColorRole.Window, "paper"),
+        (QPalette.ColorRole.Base, "card"),
+        (QPalette.ColorRole.Text, "ink"),
+        (QPalette.ColorRole.WindowText, "ink"),
+        (QPalette.ColorRole.Button, "card"),
+        (QPalette.ColorRole.ButtonText, "ink"),
+        (QPalette.ColorRole.Highlight, "select"),
+        (QPalette.ColorRole.HighlightedText, "ink"),
+        (QPalette.ColorRole.ToolTipBase, "card"),
+        (QPalette.ColorRole.ToolTipText, "ink"),
+        (QPalette.ColorRole.AlternateBase, "paper"),
+        (QPalette.ColorRole.PlaceholderText, "muted"),
     ):
         palette.setColor(role, theme.color(token))
     app.setPalette(palette)
@@ -103,6 +112,7 @@ def _sheet(t: dict[str, str]) -> str:
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QTableView:focus {{ border: 2px solid {t["slate"]}; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {t["chestnut"]}; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox::down-arrow {{ image: url({(FOLDER / "icons").as_posix()}/chevron-{"dark" if theme.dark else "light"}.svg); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {t["card"]}; border: 1px solid {t["line"]}; selection-background-color: {t["select"]}; selection-color: {t["ink"]}; }}
     QPushButton {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 4px; padding: 4px 11px; }}
     QPushButton:hover {{ border-color: {t["slate"]}; }}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.energy.carriers import USES, share_change
 from nuthatch.core.model.changes import SetValue
@@ -86,6 +86,7 @@ class EditCard(QFrame):
             self.fields[field] = widget
         for c in range(self._columns):
             grid.setColumnStretch(c, 1)
+            grid.setColumnMinimumWidth(c, 96)
         layout = self.layout()
         assert layout is not None
         layout.replaceWidget(old, self._grid_holder)
@@ -175,6 +176,8 @@ class _Labelled(QWidget):
         label = QLabel(spec.label)
         label.setObjectName("muted")
         label.setBuddy(inner)
+        label.setWordWrap(True)
+        label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
@@ -184,9 +187,11 @@ class _Labelled(QWidget):
             hint = QLabel(spec.help)
             hint.setObjectName("hint")
             hint.setWordWrap(True)
+            hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
             column.addWidget(hint)
         if isinstance(inner, QComboBox):
-            inner.setMinimumWidth(70)
+            inner.setMinimumWidth(60)
+            inner.setMinimumContentsLength(4)
             inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
 
 

@@ -102,7 +102,9 @@ class PartsModel(QAbstractTableModel):
             unit = KINDS[field.kind].unit if field is not None and field.is_quantity else ""
             return f"{column.title} {unit}".strip()
         if role == Qt.ItemDataRole.TextAlignmentRole and orientation == Qt.Orientation.Horizontal:
-            return int((Qt.AlignmentFlag.AlignRight if self._right(section) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter)
+            return int(
+                (Qt.AlignmentFlag.AlignRight if self._right(section) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter
+            )
         if role == Qt.ItemDataRole.DisplayRole:
             return str(section + 1)
         return None
@@ -206,15 +208,19 @@ class ListTable(QTableView):
         self.setModel(model)
         self.setAccessibleName(model.spec.name)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ContiguousSelection)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.AnyKeyPressed | QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
+        self.setEditTriggers(
+            QAbstractItemView.EditTrigger.AnyKeyPressed
+            | QAbstractItemView.EditTrigger.DoubleClicked
+            | QAbstractItemView.EditTrigger.EditKeyPressed
+        )
         self.setShowGrid(False)
-        self.setSortingEnabled(model.spec.sortable)
         self.setTabKeyNavigation(True)
         self.setWordWrap(False)
         header, side = self.horizontalHeader(), self.verticalHeader()
         assert header is not None and side is not None
         header.setHighlightSections(False)
         header.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
+        self.setSortingEnabled(model.spec.sortable)
         header.setMinimumSectionSize(40)
         for i, column in enumerate(model.spec.columns):
             stretch = not column.width
@@ -278,7 +284,10 @@ class ListTable(QTableView):
         if block is None or clipboard is None:
             return
         top, bottom, left, right = block
-        lines = ["\t".join(str(self.parts.data(self.parts.index(r, c), Qt.ItemDataRole.EditRole)) for c in range(left, right + 1)) for r in range(top, bottom + 1)]
+        lines = [
+            "\t".join(str(self.parts.data(self.parts.index(r, c), Qt.ItemDataRole.EditRole)) for c in range(left, right + 1))
+            for r in range(top, bottom + 1)
+        ]
         clipboard.setText("\n".join(lines))
 
     def paste(self, text: str) -> None:
@@ -309,7 +318,9 @@ class ListTable(QTableView):
             else:
                 made += 1
                 changes.append(self._new_row(home, values, made))
-        reason = self.parts.document.apply(Batch(label=f"{len(grid)} rows pasted into {self.parts.spec.name.lower()}", changes=tuple(changes)))
+        reason = self.parts.document.apply(
+            Batch(label=f"{len(grid)} rows pasted into {self.parts.spec.name.lower()}", changes=tuple(changes))
+        )
         if reason:
             self.parts.refused.emit(f"Nothing pasted. {reason}")
 

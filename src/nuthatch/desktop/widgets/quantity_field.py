@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import FieldSpec, Given
 from nuthatch.core.units import KINDS, BadText, Doubt, read, show_exact
@@ -27,7 +27,7 @@ class QuantityField(QWidget):
         self._typed = False
         self.edit = QLineEdit()
         self.edit.setAccessibleName(spec.label)
-        self.edit.setMinimumWidth(64)
+        self.edit.setMinimumWidth(46)
         self.mark = QLabel(" ")
         self.mark.setFixedWidth(14)
         unit = QLabel(KINDS[spec.kind].unit)
@@ -35,9 +35,13 @@ class QuantityField(QWidget):
         label = QLabel(spec.label)
         label.setObjectName("muted")
         label.setBuddy(self.edit)
+        label.setWordWrap(True)
+        label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.hint = QLabel(spec.help)
         self.hint.setObjectName("hint")
         self.hint.setWordWrap(True)
+        self.hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.hint.setVisible(bool(spec.help))
         self._choices = QHBoxLayout()
         self._choices.setSpacing(4)
         row = QHBoxLayout()
@@ -82,6 +86,7 @@ class QuantityField(QWidget):
 
     def _say(self, text: str, wrong: bool) -> None:
         self.hint.setText(text)
+        self.hint.setVisible(bool(text))
         self.hint.setObjectName("wrong" if wrong else "hint")
         self.edit.setProperty("wrong", "true" if wrong else "false")
         for widget in (self.hint, self.edit):

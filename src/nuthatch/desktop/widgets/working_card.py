@@ -69,7 +69,11 @@ class WorkingCard(QDialog):
         node = self.trail[-1]
         self._back.setEnabled(len(self.trail) > 1)
         muted = theme.tokens["muted"]
-        parts = [f"<p style='color:{muted}'>{' › '.join(escape(n.label) for n in self.trail)}</p>", f"<h3>{escape(node.label)}</h3>", f"<p style='font-size:15px'><b>{escape(shown(node))}</b></p>"]
+        parts = [
+            f"<p style='color:{muted}'>{' › '.join(escape(n.label) for n in self.trail)}</p>",
+            f"<h3>{escape(node.label)}</h3>",
+            f"<p style='font-size:15px'><b>{escape(shown(node))}</b></p>",
+        ]
         if isinstance(node, Unknown):
             parts.append("<p>It needs:</p><ul>")
             for need in node.needs:
@@ -77,7 +81,9 @@ class WorkingCard(QDialog):
                 parts.append(f"<li>{self._link('lead', (need.part, need.field), text) if need.part else text}</li>")
             parts.append("</ul>")
         elif isinstance(node, Figure):
-            parts.append(f"<p style='font-size:14px'>{escape(node.calc.formula)}</p><p style='color:{muted}'>{escape(node.calc.clause)}</p>")
+            parts.append(
+                f"<p style='font-size:14px'>{escape(node.calc.formula)}</p><p style='color:{muted}'>{escape(node.calc.clause)}</p>"
+            )
             parts.append("<table cellpadding='4' width='100%'>")
             for symbol, item in node.rows():
                 parts.append(self._row(symbol, item, muted))

@@ -20,7 +20,7 @@ class BalanceBoard(Board):
 
     def build(self) -> None:
         charts = QHBoxLayout()
-        self.amounts, self.shares = ChartCanvas("Amounts by month", 300), ChartCanvas("Shares of the year’s losses", 300)
+        self.amounts, self.shares = (ChartCanvas("Amounts by month", 300), ChartCanvas("Shares of the year’s losses", 300))
         charts.addWidget(self.amounts, 5)
         charts.addWidget(self.shares, 3)
         self.column.addLayout(charts)
@@ -54,9 +54,15 @@ class BalanceBoard(Board):
 def _months(a: object) -> Sketch:
     """Every category by month and in the year; a zero stays, at zero."""
     rows = [(f"Loss, {c}", f"loss_{c.replace(' ', '_')}") for c in CATEGORIES]
-    rows += [("Losses", "losses"), ("Sun", "solar_gains"), ("People, appliances, water", "internal_gains"), ("Heating", "heating_demand"), ("Cooling", "cooling_demand")]
+    rows += [
+        ("Losses", "losses"),
+        ("Sun", "solar_gains"),
+        ("People, appliances, water", "internal_gains"),
+        ("Heating", "heating_demand"),
+        ("Cooling", "cooling_demand"),
+    ]
     made = Sketch(800, 30 + 21 * len(rows), "Balance by month, kWh")
-    made.text(0, 12, "kWh · click a line to see how it is worked out", size=11, color="muted")
+    made.text(0, 12, "kWh · click a line to open it", size=11, color="muted")
     xs = [212 + i * 44 for i in range(12)] + [792]
     for x, month in zip(xs, (*MONTHS, "year"), strict=True):
         made.text(x, 12, month, size=11, color="muted", anchor="end")

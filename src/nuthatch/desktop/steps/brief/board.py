@@ -55,7 +55,11 @@ class BriefBoard(Board):
         made.line((0, 20), (800, 20), stroke="line")
         for i, (verdict, way) in enumerate(rows):
             y = 38 + i * 20
-            limit = "not known yet" if way.limit is None else f"{'at most' if way.sense == 'max' else 'at least'} {way.limit * KINDS[way.kind].factor:.4g} {way.unit}"
+            limit = (
+                "not known yet"
+                if way.limit is None
+                else f"{'at most' if way.sense == 'max' else 'at least'} {way.limit * KINDS[way.kind].factor:.4g} {way.unit}"
+            )
             for x, text in ((0, verdict.set_name), (200, verdict.name), (420, way.label), (640, limit)):
                 made.text(x, y, text, size=12)
         if not rows:
@@ -76,5 +80,3 @@ class BriefBoard(Board):
             next(iter(self.boxes.values())).setFocus()
             return True
         return self.card.focus_field(field) or self.name_card.focus_field(field)
-
-

@@ -12,7 +12,6 @@ from nuthatch.core.model.home import BuildUp, Home, Layer, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel
-from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
@@ -23,7 +22,7 @@ class BuildUpsBoard(Board):
     def build(self) -> None:
         self.drawing = SketchView("Section of the build-up", 270)
         self.drawing.clicked.connect(lambda ident: self.layers.focus_field(ident, "thickness"))
-        self.builds = ListPanel(self, _builds_spec(self), BuildUp, 4, add="New build-up")
+        self.builds = ListPanel(self, _builds_spec(self), BuildUp, 4, add="New")
         self.layers = ListPanel(self, _layers_spec(self), Layer, 5, ("framing_name",), add="Add a layer", ordered=True)
         self.builds.table.selected.connect(self._picked)
         self.layers.table.selected.connect(lambda _: self._draw())
@@ -32,7 +31,9 @@ class BuildUpsBoard(Board):
         self.library.addItem("Material from the library …")
         for row in materials():
             self.library.addItem(f"{row['name']}   λ {row['conductivity']:g}   ·   {row['source']}", row)
-        self.library.setMaximumWidth(250)
+        self.library.setMaximumWidth(170)
+        self.library.setMinimumContentsLength(10)
+        self.library.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.library.activated.connect(self._material)
         self.layers.bar.insertWidget(2, self.library)
         self.column.addWidget(self.drawing)
@@ -43,8 +44,6 @@ class BuildUpsBoard(Board):
         self.column.addLayout(tables)
         self.column.addWidget(self.layers.card)
         self.column.addWidget(self.builds.card)
-        self.more = EditCard(self.document, 5)
-        self.more.hide()
         self.note = QLabel()
         self.note.setObjectName("muted")
         self.column.addWidget(self.note)
@@ -65,7 +64,7 @@ class BuildUpsBoard(Board):
         if not faces:
             return "across", "outside air", "not used by any face"
         area = sum(a.envelope.areas[s.id].value or 0 for s in faces) if a else 0
-        return flow_direction(faces[0].tilt), faces[0].borders, f"used on {len(faces)} face{'s' if len(faces) > 1 else ''}, {area:.0f} m²"
+        return (flow_direction(faces[0].tilt), faces[0].borders, f"used on {len(faces)} face{'s' if len(faces) > 1 else ''}, {area:.0f} m²")
 
     def refresh(self) -> None:
         self.builds.refresh("A build-up is a wall, roof or floor as layers from outside to inside. Make the first one.")
@@ -92,8 +91,8 @@ class BuildUpsBoard(Board):
             parts.append(f"R {show(1 / u.value, 'resistance')} m²·K/W")
         else:
             parts.append("needs " + u.needs[0].text)  # type: ignore[union-attr]
-        if error is not None and build.u_detailed is None:
-            parts.append(f"framing error ±{100 * error:.1f} %")
+        if error is not None and error > 1e-9 and build.u_detailed is None:
+            parts.append(f"framing error ±{100 * abs(error):.1f} %")
         if on_ground:
             parts.append("toward the ground its U follows ISO 13370, see Shape")
         self.sub.setText(" · ".join(parts))
@@ -140,7 +139,15 @@ def _builds_spec(board: BuildUpsBoard) -> ListSpec:
         value = transmittance(row, direction, borders).value
         return show(value, "u") if value is not None else "?"
 
-    return ListSpec("Build-ups", lambda: "home", "buildups", lambda h: h.buildups, (Column("Build-up", "name"), Column("U", text=u, right=True, width=62)), lambda: "build-up", lambda h: {"name": "New build-up"})
+    return ListSpec(
+        "Build-ups",
+        lambda: "home",
+        "buildups",
+        lambda h: h.buildups,
+        (Column("Build-up", "name"), Column("U", text=u, right=True, width=62)),
+        lambda: "build-up",
+        lambda h: {"name": "New build-up"},
+    )
 
 
 def _layers_spec(board: BuildUpsBoard) -> ListSpec:
@@ -155,5 +162,20 @@ def _layers_spec(board: BuildUpsBoard) -> ListSpec:
         node = resistances(build, direction)[0][[layer.id for layer in counted].index(row.id)]
         return show(node.value, "resistance") if node.value is not None else "?"
 
-    columns = (Column("Layer, outside to inside", "name"), Column("d", "thickness", width=76), Column("λ", "conductivity", width=108), Column("R m²·K/W", text=r, right=True, width=84), Column("Framing", "framing_share", width=88))
-    return ListSpec("Layers", board.current, "layers", lambda h: _rows(board, h), columns, lambda: f"{board.current()}.layer", lambda h: {"name": "New layer"}, sortable=False)
+    columns = (
+        Column("Layer, outside to inside", "name"),
+        Column("d", "thickness", width=60),
+        Column("λ", "conductivity", width=92),
+        Column("R m²K/W", text=r, right=True, width=72),
+        Column("Frame", "framing_share", width=66),
+    )
+    return ListSpec(
+        "Layers",
+        board.current,
+        "layers",
+        lambda h: _rows(board, h),
+        columns,
+        lambda: f"{board.current()}.layer",
+        lambda h: {"name": "New layer"},
+        sortable=False,
+    )

@@ -11,7 +11,7 @@ class CutawayBoard(Board):
     key, title = "cutaway", "Where the heat goes in a year"
 
     def build(self) -> None:
-        self.drawing = SketchView("Cutaway of the home", 500)
+        self.drawing = SketchView("Cutaway of the home", 480)
         self.account = SketchView("The year’s account", 148)
         for view in (self.drawing, self.account):
             view.clicked.connect(self._clicked)

@@ -32,7 +32,9 @@ class DossierBoard(Board):
     key, title = "dossier", "Dossier"
 
     def build(self) -> None:
-        self.sub.setText("The documentation of compliance builds itself from the home. It can be written at any time and says what is still missing.")
+        self.sub.setText(
+            "The documentation of compliance builds itself from the home. It can be written at any time and says what is still missing."
+        )
         line = QHBoxLayout()
         self.write_button = button("Write PDF …", self._ask, "file-text")
         self.state = QLabel()

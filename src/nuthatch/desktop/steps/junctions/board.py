@@ -26,8 +26,12 @@ class JunctionsBoard(Board):
         self.drawing = SketchView("The home with its junctions treated four ways", 166)
         self.column.addWidget(self.drawing)
         self.list = ListPanel(self, _spec(), Junction, 5, add="Add a junction")
-        self.list.bar.insertWidget(2, button("ψ typical", lambda: self._take("typical"), tip="Take the catalogue's typical ψ for this junction"))
-        self.list.bar.insertWidget(3, button("ψ fallback", lambda: self._take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side"))
+        self.list.bar.insertWidget(
+            2, button("ψ typical", lambda: self._take("typical"), tip="Take the catalogue's typical ψ for this junction")
+        )
+        self.list.bar.insertWidget(
+            3, button("ψ fallback", lambda: self._take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side")
+        )
         self.none = QCheckBox("This home has no junctions to count")
         self.none.clicked.connect(lambda on: self.apply(SetValue(part="home", field="junctions_none", value=bool(on))))
         self.column.addWidget(self.list)
@@ -39,13 +43,20 @@ class JunctionsBoard(Board):
         home, a = self.document.home, self.document.assessment
         loss = sum(e.loss.value for e in a.elements if e.category == "junctions" and e.loss.value is not None) if a else 0.0
         metres = sum(j.length.value for j in home.junctions if j.length)
-        self.sub.setText(f"{len(home.junctions)} junctions, {metres:.0f} m, together {show(loss, 'w_per_k')} W/K · the home uses {home.shape.dimensions} dimensions")
-        self.list.refresh("Where walls, floors, roofs and openings meet, heat is lost beyond the faces. Add the first junction, or say there are none.")
+        self.sub.setText(
+            f"{len(home.junctions)} junctions, {metres:.0f} m, together {show(loss, 'w_per_k')} W/K · the home uses {home.shape.dimensions} dimensions"
+        )
+        self.list.refresh(
+            "Where walls, floors, roofs and openings meet, heat is lost beyond the faces. Add the first junction, or say there are none."
+        )
         self.none.setVisible(not home.junctions)
         self.none.setChecked(home.junctions_none)
         if a is not None:
             compared = ways(a)
-            rows: list[tuple[str, float | None, str, str, str]] = [(n, v, show(v, "specific_energy") if v is not None else "not known yet", "slate" if n == "as listed" else "slate_pale", "") for n, v in compared]
+            rows: list[tuple[str, float | None, str, str, str]] = [
+                (n, v, show(v, "specific_energy") if v is not None else "not known yet", "slate" if n == "as listed" else "slate_pale", "")
+                for n, v in compared
+            ]
             limit = next((w.limit for v in a.verdicts for w in v.ways if w.key == "heating_demand" and w.limit), None)
             title = "The same home, four ways to treat its junctions · heating demand, kWh/(m²·a)"
             self.drawing.show_sketch(bars(title, rows, limit=limit, limit_label=f"limit {limit:g}" if limit else ""))
@@ -55,7 +66,11 @@ class JunctionsBoard(Board):
         if not isinstance(junction, Junction):
             return
         psi = Given(value=psi_catalogue()[junction.family][tier], source="ψ catalogue, external dimensions")
-        changes = (SetValue(part=junction.id, field="psi", value=psi), SetValue(part=junction.id, field="tier", value=tier), SetValue(part=junction.id, field="dimensions", value="external"))
+        changes = (
+            SetValue(part=junction.id, field="psi", value=psi),
+            SetValue(part=junction.id, field="tier", value=tier),
+            SetValue(part=junction.id, field="dimensions", value="external"),
+        )
         self.apply(Batch(label=f"{junction.name}: ψ {tier}", changes=changes))
 
     def focus_field(self, part: str, field: str) -> bool:
@@ -71,5 +86,21 @@ def _h(a: Assessment, row: Any) -> str:
 
 
 def _spec() -> ListSpec:
-    columns = (Column("Junction", "name"), Column("Family", "family", width=120), Column("L", "length", width=74), Column("ψ", "psi", width=112), Column("Tier", "tier", width=74), Column("Dimensions", "dimensions", width=86), Column("H W/K", text=_h, right=True, width=66))
-    return ListSpec("Junctions", lambda: "home", "junctions", lambda h: h.junctions, columns, lambda: "j", lambda h: {"name": "New junction", "dimensions": h.shape.dimensions})
+    columns = (
+        Column("Junction", "name"),
+        Column("Family", "family", width=120),
+        Column("L", "length", width=74),
+        Column("ψ", "psi", width=112),
+        Column("Tier", "tier", width=74),
+        Column("Dimensions", "dimensions", width=86),
+        Column("H W/K", text=_h, right=True, width=66),
+    )
+    return ListSpec(
+        "Junctions",
+        lambda: "home",
+        "junctions",
+        lambda h: h.junctions,
+        columns,
+        lambda: "j",
+        lambda h: {"name": "New junction", "dimensions": h.shape.dimensions},
+    )

@@ -38,7 +38,11 @@ class OpeningsBoard(Board):
         number = sum(round(o.count.value) if o.count else 1 for o in self.document.home.openings)
         whole = sum(1 for t in self.document.home.opening_types if t.entry == "whole window" and t.use != "door")
         flagged = f" · {whole} type{'s' if whole > 1 else ''} by whole-window values" if whole else ""
-        self.sub.setText(f"{number} openings in {len(self.document.home.openings)} rows{flagged}" if number else "Windows and doors. Add a type first, then the openings that use it.")
+        self.sub.setText(
+            f"{number} openings in {len(self.document.home.openings)} rows{flagged}"
+            if number
+            else "Windows and doors. Add a type first, then the openings that use it."
+        )
         self.types.refresh("An opening type holds glass, frame and edge values, or whole-window values early on.")
         self.rows.refresh("No openings yet. Add one: face, type, width, height.")
         self._draw()
@@ -68,11 +72,22 @@ def _year(a: Assessment, opening: Opening) -> Any:
     rows: list[tuple[str, float | None, str, str, str]] = []
     if heating is not None and e.loss.value is not None and sun.value is not None and a.climate is not None:
         on = heating > 0
-        hours = [h for h in (744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744)]
+        hours = [744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744]
         degree = sum((20 - t) * h for t, h, o in zip(a.climate.temperature, hours, on, strict=True) if o) / 1000
         lost, won = float(e.loss.value) * degree, float(sun.value[on].sum())
-        rows = [("Loss", lost, f"{show(lost, 'energy')} kWh/a", "chestnut_pale", ""), ("Sun let in", won, f"{show(won, 'energy')} kWh/a", "tide_pale", "")]
-        rows.append(("Net" if won >= lost else "Net loss", abs(won - lost), f"{show(won - lost, 'energy')} kWh/a", "lichen_pale" if won >= lost else "chestnut_pale", ""))
+        rows = [
+            ("Loss", lost, f"{show(lost, 'energy')} kWh/a", "chestnut_pale", ""),
+            ("Sun let in", won, f"{show(won, 'energy')} kWh/a", "tide_pale", ""),
+        ]
+        rows.append(
+            (
+                "Net" if won >= lost else "Net loss",
+                abs(won - lost),
+                f"{show(won - lost, 'energy')} kWh/a",
+                "lichen_pale" if won >= lost else "chestnut_pale",
+                "",
+            )
+        )
     else:
         rows = [("Loss", None, "not known yet", "chestnut_pale", ""), ("Sun let in", None, "not known yet", "tide_pale", "")]
     return bars(f"{opening.name}: months with heating", rows, 520)
@@ -90,18 +105,45 @@ def _h(a: Assessment, row: Opening) -> str:
 
 def _rows_spec() -> ListSpec:
     columns = (
-        Column("Opening", "name"), Column("Face", "face", width=104), Column("Type", "type", width=150), Column("b", "width", width=66), Column("h", "height", width=66), Column("No.", "count", width=44),
-        Column("U_w", text=_u, right=True, width=54), Column("H W/K", text=_h, right=True, width=66),
+        Column("Opening", "name"),
+        Column("Face", "face", width=92),
+        Column("Type", "type", width=140),
+        Column("b", "width", width=66),
+        Column("h", "height", width=66),
+        Column("No.", "count", width=44),
+        Column("U_w", text=_u, right=True, width=54),
+        Column("H W/K", text=_h, right=True, width=66),
     )
 
     def fresh(home: Home) -> dict[str, Any]:
         shade = {"value": 0.8, "basis": "assumed", "source": "until horizon and reveal are given"}
         kind = home.opening_types[0].id if home.opening_types else ""
-        return {"name": f"W-{len(home.openings) + 1:02d}", "type": kind, "face": "wall-front" if home.shape.form else "", "shade_winter": shade, "shade_summer": shade}
+        return {
+            "name": f"W-{len(home.openings) + 1:02d}",
+            "type": kind,
+            "face": "wall-front" if home.shape.form else "",
+            "shade_winter": shade,
+            "shade_summer": shade,
+        }
 
     return ListSpec("Openings", lambda: "home", "openings", lambda h: h.openings, columns, lambda: "w", fresh)
 
 
 def _types_spec() -> ListSpec:
-    columns = (Column("Opening type", "name"), Column("Use", "use", width=80), Column("Entered as", "entry", width=120), Column("U_g", "glass_u", width=96), Column("g", "glass_g", width=60), Column("U_f", "frame_u", width=96))
-    return ListSpec("Opening types", lambda: "home", "opening_types", lambda h: h.opening_types, columns, lambda: "opening-type", lambda h: {"name": "New type"})
+    columns = (
+        Column("Opening type", "name"),
+        Column("Use", "use", width=80),
+        Column("Entered as", "entry", width=120),
+        Column("U_g", "glass_u", width=96),
+        Column("g", "glass_g", width=60),
+        Column("U_f", "frame_u", width=96),
+    )
+    return ListSpec(
+        "Opening types",
+        lambda: "home",
+        "opening_types",
+        lambda h: h.opening_types,
+        columns,
+        lambda: "opening-type",
+        lambda h: {"name": "New type"},
+    )

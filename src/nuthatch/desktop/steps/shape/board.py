@@ -29,12 +29,25 @@ def as_list(assessment: Assessment) -> Batch:
     faces = tuple(_face(s, env.areas[s.id].value) for s in env.surfaces)
     numbers = {"volume": env.volume.value, "air_volume": env.air_volume.value, "measured_area": env.reference_area.value}
     sets = [SetValue(part="shape", field=f, value=_given(v)) for f, v in numbers.items() if v is not None]
-    return Batch(label="Shape: quick form → list of faces", changes=(SetValue(part="shape", field="form", value=None), SetValue(part="shape", field="faces", value=faces), *sets))
+    return Batch(
+        label="Shape: quick form → list of faces",
+        changes=(SetValue(part="shape", field="form", value=None), SetValue(part="shape", field="faces", value=faces), *sets),
+    )
 
 
 def _face(s: Surface, area: float | None) -> Face:
-    return Face(id=s.id, name=s.name, role=s.role, area=_given(round(area or 0.0, 6)), tilt=_given(s.tilt), azimuth=_given(s.azimuth), borders=s.borders, buildup=s.buildup,
-                b=_given(s.b) if s.b is not None else None, perimeter=_given(s.perimeter) if s.perimeter is not None else None)
+    return Face(
+        id=s.id,
+        name=s.name,
+        role=s.role,
+        area=_given(round(area or 0.0, 6)),
+        tilt=_given(s.tilt),
+        azimuth=_given(s.azimuth),
+        borders=s.borders,
+        buildup=s.buildup,
+        b=_given(s.b) if s.b is not None else None,
+        perimeter=_given(s.perimeter) if s.perimeter is not None else None,
+    )
 
 
 class ShapeBoard(Board):
@@ -67,7 +80,9 @@ class ShapeBoard(Board):
         self.form_card.setAccessibleName("Quick form")
         self.column.addWidget(self.form_card)
         self.switch = QHBoxLayout()
-        self.to_list = button("Edit as a list of faces", self._to_list, tip="Turn the form into a list of faces, for a home that is no simple form")
+        self.to_list = button(
+            "Edit as a list of faces", self._to_list, tip="Turn the form into a list of faces, for a home that is no simple form"
+        )
         self.to_form = button("Start a quick form", self._to_form)
         self.switch.addWidget(self.to_list)
         self.switch.addWidget(self.to_form)
@@ -137,7 +152,8 @@ class ShapeBoard(Board):
         formed = home.shape.form is not None
         self.sub.setText(
             "A plain house from a few dimensions. Everything below is drawn and measured from them."
-            if formed else "A list of faces. Type it, or paste rows from a spreadsheet: name, kind, area, tilt, looks to, borders on, build-up, b."
+            if formed
+            else "A list of faces. Type it, or paste rows from a spreadsheet: name, kind, area, tilt, looks to, borders on, build-up, b."
         )
         self.form_card.setVisible(formed)
         self.to_list.setVisible(formed)
@@ -160,7 +176,9 @@ class ShapeBoard(Board):
         self.apply(as_list(a))
 
     def _to_form(self) -> None:
-        form = QuickForm(partition_share=Given(value=0.06, source="common practice"), floor_thickness=Given(value=0.3, source="common practice"))
+        form = QuickForm(
+            partition_share=Given(value=0.06, source="common practice"), floor_thickness=Given(value=0.3, source="common practice")
+        )
         changes = (SetValue(part="shape", field="faces", value=()), SetValue(part="shape", field="form", value=form))
         self.apply(Batch(label="Shape: list of faces → quick form", changes=changes))
 
@@ -177,9 +195,22 @@ class ShapeBoard(Board):
 
 def _faces_spec() -> ListSpec:
     columns = (
-        Column("Face", "name"), Column("Kind", "role", width=80), Column("Area", "area", width=78), Column("Tilt", "tilt", width=58), Column("Looks to", "azimuth", width=80),
-        Column("Borders on", "borders", width=106), Column("Build-up", "buildup", width=140), Column("b", "b", width=52),
-        Column("H W/K", text=lambda a, r: next((show(e.loss.value, "w_per_k", 1) if e.loss.value is not None else "?" for e in a.elements if e.id == r.id), "?"), right=True, width=64),
+        Column("Face", "name"),
+        Column("Kind", "role", width=80),
+        Column("Area", "area", width=78),
+        Column("Tilt", "tilt", width=58),
+        Column("Looks to", "azimuth", width=80),
+        Column("Borders on", "borders", width=106),
+        Column("Build-up", "buildup", width=140),
+        Column("b", "b", width=52),
+        Column(
+            "H W/K",
+            text=lambda a, r: next(
+                (show(e.loss.value, "w_per_k", 1) if e.loss.value is not None else "?" for e in a.elements if e.id == r.id), "?"
+            ),
+            right=True,
+            width=64,
+        ),
     )
     return ListSpec("Faces", lambda: "shape", "faces", lambda h: h.shape.faces, columns, lambda: "face", lambda h: {"name": "New face"})
 
@@ -187,7 +218,12 @@ def _faces_spec() -> ListSpec:
 def _takeoff(a: Assessment) -> Sketch:
     """Areas and volumes in one line of large figures."""
     made = Sketch(800, 74, "Take-off")
-    rows = (("reference_floor_area", "Reference floor area"), ("envelope_area", "Envelope"), ("heated_volume", "Heated volume, outside"), ("air_volume", "Air volume, inside"))
+    rows = (
+        ("reference_floor_area", "Reference floor area"),
+        ("envelope_area", "Envelope"),
+        ("heated_volume", "Heated volume, outside"),
+        ("air_volume", "Air volume, inside"),
+    )
     made.line((0, 4), (800, 4), stroke="line")
     for i, (key, name) in enumerate(rows):
         f = a.figures[key]

@@ -49,7 +49,13 @@ class SiteBoard(Board):
 
     def refresh(self) -> None:
         ref, climate = self.document.home.site.climate, self.document.climate
-        self.sub.setText("The climate drives everything else. Choose one from the library or open an hourly weather file." if ref is None else f"{ref.name}" if climate is None else self._where(climate))
+        self.sub.setText(
+            "The climate drives everything else. Choose one from the library or open an hourly weather file."
+            if ref is None
+            else f"{ref.name}"
+            if climate is None
+            else self._where(climate)
+        )
         keys = {climate_ref(k).sha256: k for k in CLIMATES}
         at = self.choice.findData(keys.get(ref.sha256, "") if ref else "")
         self.choice.setCurrentIndex(max(at, 0))
@@ -78,10 +84,14 @@ class SiteBoard(Board):
         a = self.document.assessment
         first, second = climate.load_days
         rows = [
-            ("Climate zone", a.zone if a else ""), ("Heating degree days, 18.3 °C", with_unit(climate.degree_days(18.3), "degree_days")),
-            ("Heating degree days, 12/20 °C", with_unit(climate.degree_days_12_20, "degree_days")), ("Cooling degree days, 10 °C", with_unit(climate.degree_days(10, True), "degree_days")),
-            ("Winter design, two days", with_unit(climate.winter_design, "temperature")), ("Summer design, ten days", with_unit(climate.summer_design, "temperature")),
-            (f"Heating-load day, {first.name}", with_unit(first.temperature, "temperature")), (f"Heating-load day, {second.name}", with_unit(second.temperature, "temperature")),
+            ("Climate zone", a.zone if a else ""),
+            ("Heating degree days, 18.3 °C", with_unit(climate.degree_days(18.3), "degree_days")),
+            ("Heating degree days, 12/20 °C", with_unit(climate.degree_days_12_20, "degree_days")),
+            ("Cooling degree days, 10 °C", with_unit(climate.degree_days(10, True), "degree_days")),
+            ("Winter design, two days", with_unit(climate.winter_design, "temperature")),
+            ("Summer design, ten days", with_unit(climate.summer_design, "temperature")),
+            (f"Heating-load day, {first.name}", with_unit(first.temperature, "temperature")),
+            (f"Heating-load day, {second.name}", with_unit(second.temperature, "temperature")),
         ]
         for i, (name, value) in enumerate(rows):
             label, number = QLabel(name), QLabel(value)
