@@ -142,6 +142,9 @@ def write(path: Path, content: HomeFile) -> None:
     """Save: a temporary file beside it, flushed to disk, renamed over; at any moment the old or the new file is whole."""
     data = to_bytes(content)
     part = path.with_name(f".{path.name}.{os.getpid()}.part")
+    for left in path.parent.glob(f".{path.name}.*.part"):  # of a save that was killed
+        if not Path(f"/proc/{left.name.split('.')[-2]}").exists():
+            left.unlink(missing_ok=True)
     try:
         with open(part, "wb") as stream:
             stream.write(data)

@@ -1,0 +1,40 @@
+"""Shared fixtures. The interface runs offscreen; results cached on disk go to a folder of the test run."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_CACHE_HOME"] = tempfile.mkdtemp(prefix="nuthatch-test-")
+
+import pytest  # noqa: E402
+
+from nuthatch.core.assess import Assessment, assess  # noqa: E402
+from nuthatch.core.climate.climate import Climate, climate_from_bytes  # noqa: E402
+from nuthatch.core.library import DEMO, climate_for, demo_home, library_climate  # noqa: E402
+from nuthatch.core.model.home import Home  # noqa: E402
+
+
+@pytest.fixture(scope="session")
+def marrowby() -> Climate:
+    return climate_from_bytes(library_climate("marrowby-quay"))
+
+
+@pytest.fixture(scope="session")
+def osier() -> Home:
+    return demo_home("osier-lane-7")
+
+
+@pytest.fixture(scope="session")
+def demo_assessments() -> dict[str, Assessment]:
+    found = {}
+    for key in DEMO:
+        home = demo_home(key)
+        found[key] = assess(home, climate_for(home, None))
+    return found
+
+
+@pytest.fixture(scope="session")
+def osier_assessed(demo_assessments: dict[str, Assessment]) -> Assessment:
+    return demo_assessments["osier-lane-7"]

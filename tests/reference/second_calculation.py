@@ -1,0 +1,180 @@
+"""The monthly balance a second time, from the published formulas alone. Imports nothing of Nuthatch.
+
+Weather is read with the csv module and put on planes by pvlib directly. Plain loops, no sharing of code.
+"""
+
+from __future__ import annotations
+
+import csv
+import math
+from pathlib import Path
+
+import pandas as pd
+import pvlib
+
+DAYS = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31]
+HOURS = [d * 24 for d in DAYS]
+
+
+def weather(path: Path) -> dict:
+    with open(path, newline="") as stream:
+        rows = list(csv.reader(stream))
+    head = rows[0]
+    hours = rows[8:]
+    return {
+        "lat": float(head[6]), "lon": float(head[7]), "zone": float(head[8]), "elev": float(head[9]), "t": [float(r[6]) for r in hours],
+        "ghi": [float(r[13]) for r in hours], "dni": [float(r[14]) for r in hours], "dhi": [float(r[15]) for r in hours],
+    }
+
+
+def plane(w: dict, tilt: float, azimuth: float, reflectance: float) -> list[float]:
+    """Hourly radiation on a plane by pvlib's own chain."""
+    start = pd.Timestamp("2001-01-01") - pd.Timedelta(hours=w["zone"]) + pd.Timedelta(minutes=30)
+    index = pd.date_range(start, periods=8760, freq="h", tz="UTC")
+    sun = pvlib.solarposition.get_solarposition(index, w["lat"], w["lon"], altitude=w["elev"])
+    dni, ghi, dhi = (pd.Series(w[k], index=index) for k in ("dni", "ghi", "dhi"))
+    total = pvlib.irradiance.get_total_irradiance(
+        tilt, azimuth, sun["apparent_zenith"], sun["azimuth"], dni, ghi, dhi, dni_extra=pvlib.irradiance.get_extra_radiation(index),
+        airmass=pvlib.atmosphere.get_relative_airmass(sun["apparent_zenith"]), albedo=reflectance, model="perez",
+    )
+    low = sun["apparent_zenith"] >= 89
+    sky = total["poa_sky_diffuse"].where(total["poa_sky_diffuse"].notna(), dhi * (1 + math.cos(math.radians(tilt))) / 2)
+    return list(total["poa_direct"].where(~low, 0.0).fillna(0.0) + sky + total["poa_ground_diffuse"])
+
+
+def monthly(values: list[float]) -> list[float]:
+    out, at = [], 0
+    for hours in HOURS:
+        out.append(sum(values[at : at + hours]))
+        at += hours
+    return out
+
+
+def eta_heating(gain: float, loss: float, tau: float) -> float:
+    a = 1 + tau / 15
+    gamma = gain / loss
+    if gamma < 0:
+        return 1 / gamma
+    if gamma == 1:
+        return a / (a + 1)
+    return (1 - gamma**a) / (1 - gamma ** (a + 1))
+
+
+def heating(gain: float, loss: float, tau: float) -> float:
+    """Q_H of one month: nothing where there is no loss, nothing where the gains are more than twice the losses."""
+    if loss <= 0 or gain / loss > 2:
+        return 0.0
+    return max(0.0, loss - eta_heating(gain, loss, tau) * gain)
+
+
+def cooling(gain: float, loss: float, tau: float) -> float:
+    a = 1 + tau / 15
+    gamma = gain / loss if loss else math.inf
+    if gamma <= 0 or math.isinf(gamma):
+        eta = 1.0
+    elif gamma == 1:
+        eta = a / (a + 1)
+    else:
+        eta = (1 - gamma**-a) / (1 - gamma ** -(a + 1))
+    return max(0.0, gain - eta * loss)
+
+
+def load_days(w: dict) -> tuple[tuple[float, int], tuple[float, int]]:
+    """((mean temperature, first day) of the cold clear and the dull two-day window)."""
+    t = [sum(w["t"][d * 24 : d * 24 + 24]) / 24 for d in range(365)]
+    s = [sum(w["ghi"][d * 24 : d * 24 + 24]) / 24 for d in range(365)]
+    of = [m for m in range(12) for _ in range(DAYS[m])]
+    mean = [sum(x for x, m in zip(t, of, strict=True) if m == k) / DAYS[k] for k in range(12)]
+    cold = sorted(range(12), key=lambda k: mean[k])[:3]
+    pairs = [d for d in range(364) if of[d] in cold and of[d + 1] in cold]
+    t2 = {d: (t[d] + t[d + 1]) / 2 for d in pairs}
+    s2 = {d: (s[d] + s[d + 1]) / 2 for d in pairs}
+    clear = max(sorted(pairs, key=t2.get)[:10], key=s2.get)
+    dull = min(sorted(pairs, key=s2.get)[:10], key=t2.get)
+    return (t2[clear], clear), (t2[dull], dull)
+
+
+def second(path: Path) -> dict:
+    """All results of the simple house of tests/simple_home.py, its numbers typed here again."""
+    w = weather(path)
+    temp = [v / h for v, h in zip(monthly(w["t"]), HOURS, strict=True)]
+    # areas, outer dimensions 10 × 8 × 3; windows 3 × 2.0 × 1.5 south, 2 × 1.0 × 1.2 north
+    win_s, win_n = 2.0 * 1.5, 1.0 * 1.2
+    wall = 2 * (10 + 8) * 3 - 3 * win_s - 2 * win_n
+    u_wall = 1 / (0.13 + 0.2 / 0.035 + 0.1 / 0.5 + 0.04)
+    u_roof = 1 / (0.10 + 0.3 / 0.04 + 0.02 / 0.13 + 0.04)
+
+    def u_w(b: float, h: float) -> tuple[float, float]:
+        gw, gh = b - 0.2, h - 0.22
+        glass = gw * gh
+        return (glass * 0.7 + (b * h - glass) * 1.0 + 2 * (gw + gh) * 0.03) / (b * h), glass
+
+    us, glass_s = u_w(2.0, 1.5)
+    un, glass_n = u_w(1.0, 1.2)
+    h_windows = 3 * (us * win_s + 0.02 * 2 * 3.5) + 2 * (un * win_n + 0.02 * 2 * 2.2)
+    # slab, ISO 13370: wall 0.3 m thick, soil 2.0
+    b_dash, r_f = 80 / (0.5 * 36), 0.15 / 0.036 + 0.1 / 2.0
+    d_t = 0.3 + 2.0 * (0.17 + r_f + 0.04)
+    u_g = 2 * 2.0 / (math.pi * b_dash + d_t) * math.log(math.pi * b_dash / d_t + 1) if d_t < b_dash else 2.0 / (0.457 * b_dash + d_t)
+    depth = math.sqrt(3.15576e7 * 2.0 / (math.pi * 2.0e6))
+    h_pe = 0.37 * 36 * 2.0 * math.log(depth / d_t + 1)
+    h_t = wall * u_wall + 80 * u_roof + h_windows + 36 * 0.05
+    # rooms: inner 9.4 × 7.4 m less 6 % partitions; volumes
+    area = 9.4 * 7.4 * 0.94
+    v_test = 9.4 * 7.4 * (3 - 0.32 - 0.25)
+    v_ref = area * 2.5
+    # air
+    density = (1 - 2.25577e-5 * w["elev"]) ** 4.2559
+    outer = 0.16 + 0.1
+    psi = 2 * math.pi / (math.log(outer / 0.16) / 0.035 + 2 / (8 * outer))
+    eta = 0.8 * math.exp(-psi * 4 / (0.34 * 110))
+    delta = abs(110 - 100) / v_ref
+    n_inf = 1.5 * 0.07 * v_test / v_ref / (1 + 15 / 0.07 * (delta / 1.5) ** 2)
+    h_unit = 0.34 * density * (100 * (1 - eta) + 10)
+    h_bypass = 0.34 * density * (100 + 10)
+    h_inf = 0.34 * density * n_inf * v_ref
+    # water: 3 people
+    mean = sum(w["t"]) / 8760
+    cold = [max(3.0, mean + 0.35 * (temp[m - 1] - mean)) for m in range(12)]
+    kwh = 4186 / 3.6e6
+    useful = [3 * 25 * DAYS[m] * kwh * (60 - cold[m]) for m in range(12)]
+    lost = [2.0 * 35 * HOURS[m] / 1000 + 0.2 * 8 * 40 * HOURS[m] * 4 / 24 / 1000 + 3 * 6 * DAYS[m] * 0.5 * kwh * 40 for m in range(12)]
+    # gains
+    sun_s, sun_n = plane(w, 90, 180, 0.2), plane(w, 90, 0, 0.2)
+    month_s, month_n = monthly(sun_s), monthly(sun_n)
+    summer = (4, 5, 6, 7, 8)
+    sun = []
+    for m in range(12):
+        f = 0.6 if m in summer else 0.8
+        sun.append((3 * month_s[m] * glass_s * f + 2 * month_n[m] * glass_n * 0.9) / 1000 * 0.5 * 0.9 * 0.95)
+    inside = [2.1 * area * HOURS[m] / 1000 + lost[m] for m in range(12)]
+    # capacity: inner 10 cm or half the build-up, up to the insulation
+    kappa = {"wall": 0.1 * 1200 * 1000, "roof": 0.02 * 500 * 1600, "slab": 0.1 * 2400 * 1000}
+    c = wall * kappa["wall"] + 80 * kappa["roof"] + 80 * kappa["slab"] + 20000 * area
+    tau = c / 3600 / (h_t + u_g * 80 + h_unit + h_inf)
+    coldest, swing = temp.index(min(temp)), (max(temp) - min(temp)) / 2
+    q_h, q_c, losses = [], [], []
+    for m in range(12):
+        wave = h_pe * swing * math.cos(2 * math.pi * (m - coldest - 1) / 12)
+        ground = (u_g * 80 * (20 - mean) + wave) * HOURS[m] / 1000
+        loss = (h_t + h_unit + h_inf) * (20 - temp[m]) * HOURS[m] / 1000 + ground
+        gain = sun[m] + inside[m]
+        q_h.append(heating(gain, loss, tau))
+        losses.append(loss)
+        ground_c = (u_g * 80 * (25 - mean) + wave) * HOURS[m] / 1000
+        unit = h_unit if q_h[m] > 0 else h_bypass
+        q_c.append(cooling(gain, (h_t + unit + h_inf) * (25 - temp[m]) * HOURS[m] / 1000 + ground_c, tau))
+    days = []
+    for t_day, first in load_days(w):
+        mean_s, mean_n = (sum(s[first * 24 : first * 24 + 48]) / 48 for s in (sun_s, sun_n))
+        day_sun = (3 * mean_s * glass_s * 0.8 + 2 * mean_n * glass_n * 0.9) * 0.5 * 0.9 * 0.95
+        days.append(max(0.0, (h_t + u_g * 80 + h_unit + h_inf) * (20 - t_day) - day_sun - 1.6 * area))
+    heat, water = sum(q_h), sum(useful) + sum(lost)
+    gas = 0.7 * heat / 0.9 + water / 0.9
+    power = 0.3 * heat / 3.0 + 100 + 0.4 * 110 * 8.76 + 2000
+    return {
+        "reference_floor_area": area, "heated_volume": 240.0, "air_volume": v_test, "transmission_loss_coefficient": h_t + u_g * 80, "ventilation_loss_coefficient": h_unit + h_inf,
+        "time_constant": tau, "heating_demand": heat / area, "cooling_demand": sum(q_c) / area, "heating_load": max(days) / area, "infiltration_rate": n_inf,
+        "effective_heat_recovery": eta, "hot_water_demand": water / area, "primary_energy": (gas * 1.1 + power * 2.0) / area, "co2": (gas * 0.2 + power * 0.3) / area,
+        "solar_gains": sum(sun), "internal_gains": sum(inside), "q50": 1.5 * v_test / (2 * 18 * 3 + 160), "months": q_h, "cool_months": q_c, "losses": losses,
+    }

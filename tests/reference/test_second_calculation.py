@@ -1,0 +1,69 @@
+"""The whole balance of one simple home against a second calculation that shares no code with the core."""
+
+from __future__ import annotations
+
+import ast
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from nuthatch.core.assess import assess
+from nuthatch.core.energy import balance
+from nuthatch.core.library import DATA, climate_for
+from tests.reference import second_calculation as independent
+from tests.simple_home import simple_home
+
+
+@pytest.mark.parametrize("climate", ["marrowby-quay", "hallin-fell", "verrin-plain"])
+def test_every_result_agrees_within_a_thousandth(climate: str) -> None:
+    home = simple_home(climate)
+    ours = assess(home, climate_for(home, None))
+    theirs = independent.second(DATA / "climates" / f"{climate}.epw")
+    for key in theirs:
+        if key in ours.figures:
+            assert ours.figures[key].value == pytest.approx(theirs[key], rel=1e-3), key
+    for key, name in (("heating_demand", "months"), ("cooling_demand", "cool_months"), ("losses", "losses")):
+        assert ours.months[key].value == pytest.approx(theirs[name], rel=1e-3, abs=1e-6), key
+
+
+def test_the_second_calculation_imports_nothing_of_ours() -> None:
+    tree = ast.parse(Path(independent.__file__).read_text())
+    names = [n.name for i in ast.walk(tree) if isinstance(i, ast.Import) for n in i.names] + [i.module for i in ast.walk(tree) if isinstance(i, ast.ImportFrom)]
+    assert not [n for n in names if n and ("nuthatch" in n or n.startswith("tests"))]
+
+
+@pytest.mark.parametrize("tau", [5.0, 40.0, 150.0, 900.0])
+def test_utilisation_at_every_ratio_of_gains_to_losses(tau: float) -> None:
+    """γ below 0, 0, at exactly 1, just beside 1, above 2: ISO 13790:2008, 12.2.1.1 written out month by month."""
+    losses = np.array([-50.0, 0.0, 100.0, 100.0, 100.0, 100.0, 100.0, 100.0, 100.0, 100.0, -1e-3, 300.0])
+    gains = np.array([60.0, 60.0, 100.0, 100.0 + 1e-7, 99.9, 40.0, 150.0, 201.0, 0.0, -20.0, 10.0, 10.0])
+    eta = balance.heating_utilisation(gains, losses, tau)
+    heat = balance.heating_months(losses, gains, eta)
+    for i in range(12):
+        if losses[i] > 0 and gains[i] > 0:
+            a = 1 + tau / 15
+            near = abs(gains[i] / losses[i] - 1) < 1e-6
+            assert eta[i] == pytest.approx(a / (a + 1) if near else independent.eta_heating(gains[i], losses[i], tau), rel=1e-6)
+            if not near:
+                assert heat[i] == pytest.approx(independent.heating(gains[i], losses[i], tau), abs=1e-9)
+    assert heat[0] == heat[1] == heat[10] == 0, "no losses, no heating"
+    assert heat[7] == 0, "gains above twice the losses: no heating"
+    assert heat[8] == pytest.approx(100.0), "no gains: all losses"
+    assert np.isfinite(eta).all() and np.isfinite(heat).all()
+
+
+@pytest.mark.parametrize("tau", [5.0, 150.0, 2000.0])
+def test_cooling_at_every_ratio(tau: float) -> None:
+    losses = np.array([-50.0, 100.0, 100.0, 100.0, 300.0, 1e-9, 5000.0, 100.0, 100.0, 100.0, 100.0, 100.0])
+    gains = np.array([60.0, 100.0, 150.0, 99.0, 10.0, 80.0, 10.0, 400.0, 0.0, 1.0, 101.0, 20.0])
+    eta = balance.cooling_utilisation(gains, losses, tau)
+    cool = balance.cooling_months(losses, gains, eta)
+    for i in (0, 1, 2, 3, 7, 10, 11):
+        assert cool[i] == pytest.approx(independent.cooling(gains[i], losses[i], tau), rel=1e-6, abs=1e-9)
+    assert np.isfinite(cool).all() and (cool >= 0).all()
+
+
+def test_months_with_too_much_sun_need_no_heat_and_none_is_negative(osier_assessed) -> None:
+    heat = osier_assessed.balance.heating.value
+    assert (heat >= 0).all() and heat[6] < 2 and heat[0] > 100
