@@ -22,8 +22,14 @@ def weather(path: Path) -> dict:
     head = rows[0]
     hours = rows[8:]
     return {
-        "lat": float(head[6]), "lon": float(head[7]), "zone": float(head[8]), "elev": float(head[9]), "t": [float(r[6]) for r in hours],
-        "ghi": [float(r[13]) for r in hours], "dni": [float(r[14]) for r in hours], "dhi": [float(r[15]) for r in hours],
+        "lat": float(head[6]),
+        "lon": float(head[7]),
+        "zone": float(head[8]),
+        "elev": float(head[9]),
+        "t": [float(r[6]) for r in hours],
+        "ghi": [float(r[13]) for r in hours],
+        "dni": [float(r[14]) for r in hours],
+        "dhi": [float(r[15]) for r in hours],
     }
 
 
@@ -34,8 +40,17 @@ def plane(w: dict, tilt: float, azimuth: float, reflectance: float) -> list[floa
     sun = pvlib.solarposition.get_solarposition(index, w["lat"], w["lon"], altitude=w["elev"])
     dni, ghi, dhi = (pd.Series(w[k], index=index) for k in ("dni", "ghi", "dhi"))
     total = pvlib.irradiance.get_total_irradiance(
-        tilt, azimuth, sun["apparent_zenith"], sun["azimuth"], dni, ghi, dhi, dni_extra=pvlib.irradiance.get_extra_radiation(index),
-        airmass=pvlib.atmosphere.get_relative_airmass(sun["apparent_zenith"]), albedo=reflectance, model="perez",
+        tilt,
+        azimuth,
+        sun["apparent_zenith"],
+        sun["azimuth"],
+        dni,
+        ghi,
+        dhi,
+        dni_extra=pvlib.irradiance.get_extra_radiation(index),
+        airmass=pvlib.atmosphere.get_relative_airmass(sun["apparent_zenith"]),
+        albedo=reflectance,
+        model="perez",
     )
     low = sun["apparent_zenith"] >= 89
     sky = total["poa_sky_diffuse"].where(total["poa_sky_diffuse"].notna(), dhi * (1 + math.cos(math.radians(tilt))) / 2)
@@ -173,8 +188,24 @@ def second(path: Path) -> dict:
     gas = 0.7 * heat / 0.9 + water / 0.9
     power = 0.3 * heat / 3.0 + 100 + 0.4 * 110 * 8.76 + 2000
     return {
-        "reference_floor_area": area, "heated_volume": 240.0, "air_volume": v_test, "transmission_loss_coefficient": h_t + u_g * 80, "ventilation_loss_coefficient": h_unit + h_inf,
-        "time_constant": tau, "heating_demand": heat / area, "cooling_demand": sum(q_c) / area, "heating_load": max(days) / area, "infiltration_rate": n_inf,
-        "effective_heat_recovery": eta, "hot_water_demand": water / area, "primary_energy": (gas * 1.1 + power * 2.0) / area, "co2": (gas * 0.2 + power * 0.3) / area,
-        "solar_gains": sum(sun), "internal_gains": sum(inside), "q50": 1.5 * v_test / (2 * 18 * 3 + 160), "months": q_h, "cool_months": q_c, "losses": losses,
+        "reference_floor_area": area,
+        "heated_volume": 240.0,
+        "air_volume": v_test,
+        "transmission_loss_coefficient": h_t + u_g * 80,
+        "ventilation_loss_coefficient": h_unit + h_inf,
+        "time_constant": tau,
+        "heating_demand": heat / area,
+        "cooling_demand": sum(q_c) / area,
+        "heating_load": max(days) / area,
+        "infiltration_rate": n_inf,
+        "effective_heat_recovery": eta,
+        "hot_water_demand": water / area,
+        "primary_energy": (gas * 1.1 + power * 2.0) / area,
+        "co2": (gas * 0.2 + power * 0.3) / area,
+        "solar_gains": sum(sun),
+        "internal_gains": sum(inside),
+        "q50": 1.5 * v_test / (2 * 18 * 3 + 160),
+        "months": q_h,
+        "cool_months": q_c,
+        "losses": losses,
     }

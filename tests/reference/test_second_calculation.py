@@ -29,7 +29,9 @@ def test_every_result_agrees_within_a_thousandth(climate: str) -> None:
 
 def test_the_second_calculation_imports_nothing_of_ours() -> None:
     tree = ast.parse(Path(independent.__file__).read_text())
-    names = [n.name for i in ast.walk(tree) if isinstance(i, ast.Import) for n in i.names] + [i.module for i in ast.walk(tree) if isinstance(i, ast.ImportFrom)]
+    names = [n.name for i in ast.walk(tree) if isinstance(i, ast.Import) for n in i.names] + [
+        i.module for i in ast.walk(tree) if isinstance(i, ast.ImportFrom)
+    ]
     assert not [n for n in names if n and ("nuthatch" in n or n.startswith("tests"))]
 
 

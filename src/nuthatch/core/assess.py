@@ -12,7 +12,7 @@ from nuthatch.core.energy import home_energy as energy
 from nuthatch.core.fabric import openings as opening_calc
 from nuthatch.core.fabric.openings import need
 from nuthatch.core.figure import Entered, Node, Result, Unknown, missing
-from nuthatch.core.model.home import Home, Opening, OpeningType, TargetSet
+from nuthatch.core.model.home import Home, Opening, OpeningType, Site, TargetSet
 from nuthatch.core.shape.envelope import Envelope, envelope, envelope_area, take
 from nuthatch.core.shape.faces import gaps
 from nuthatch.core.stages import Done, Stages
@@ -66,7 +66,7 @@ def assess(home: Home, climate: Climate | None, previous: Assessment | None = No
     load = run("load", energy.load_figure, bal, suns, env.reference_area, home.site, climate)
     yearly = run("yearly", _yearly, bal, water, env.reference_area)
     uses = run("uses", energy.uses, home.sources, home.carriers, home.electricity, *yearly[:3], air.fans, electricity)
-    zone = climate.zone("" if home.site.moisture.startswith("from") else home.site.moisture[0]) if climate else ""
+    zone = run("zone", _zone, climate, home.site)
     figures = _figures(home, env, shell, people, air, bal, load, yearly, uses, electricity)
     figures |= run("code", _code, home.target_sets, home.openings, home.opening_types, parts, zone)
     figures |= run("slab edge", _slab_edge, home.site)
@@ -83,6 +83,11 @@ def assess(home: Home, climate: Climate | None, previous: Assessment | None = No
     verdicts = verdict.judge(home.target_sets, zone, figures, slab)
     found = ask.questions(home, env, parts, air, figures, climate, tuple(gaps(env.drawn)))
     return Assessment(home, climate, zone, env, parts, air, bal, uses, figures, months, verdicts, found, stages.done, tuple(stages.ran))
+
+
+def _zone(climate: Climate | None, site: Site) -> str:
+    """Climate zone with its moisture letter, '' without a climate."""
+    return climate.zone("" if site.moisture.startswith("from") else site.moisture[0]) if climate else ""
 
 
 def _yearly(bal: energy.Balance, water: demands.WaterFigures, reference: Result) -> tuple[Result, ...]:

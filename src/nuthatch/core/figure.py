@@ -193,6 +193,7 @@ def missing(label: str, kind: str, text: str, step: str = "", part: str = "", fi
 
 @calculation("Sum", "fraction", "Σ", "arithmetic")
 def _generic_sum(terms: tuple[float, ...]) -> Any:
+    """Σ of floats or of months; 0 for an empty sum."""
     return sum(terms) if terms else 0.0
 
 

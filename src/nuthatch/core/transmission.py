@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import ground, openings
 from nuthatch.core.fabric.openings import need, optional
-from nuthatch.core.figure import Entered, Figure, Node, Result, calculation, missing
+from nuthatch.core.figure import Entered, Figure, Node, Result, calculation, missing, total
 from nuthatch.core.model.home import BuildUp, Home, Junction, Opening, OpeningType, Site
 from nuthatch.core.shape.envelope import Envelope
 from nuthatch.core.shape.faces import Surface
@@ -57,7 +57,7 @@ def floor_r_from_u(u: float) -> float:
 
 
 def reduction(surface: Surface) -> Node:
-    """b of a face: 1 toward outside air and ground, 0 toward a neighbour, typed toward unheated space."""
+    """b of a face: 1 toward outside air and ground, typed toward unheated space."""
     if surface.borders == "unheated space":
         label = f"b factor of {surface.name}"
         if surface.b is None:
@@ -67,7 +67,7 @@ def reduction(surface: Surface) -> Node:
         part = "form" if surface.polygon else surface.id
         field = "b" if not surface.polygon else "b_base" if surface.role == "floor" else "b_side" if surface.role == "wall" else "b_top"
         return Entered(label, surface.b, "fraction", "declared", "", part, field)
-    return Entered(f"borders on {surface.borders}", 0.0 if surface.borders == "neighbour" else 1.0, "fraction", "rule")
+    return Entered(f"borders on {surface.borders}", 1.0, "fraction", "rule")
 
 
 def _floor_r(build: BuildUp) -> Result:
@@ -132,7 +132,10 @@ def face_element(
         u = missing(f"U of {surface.name}", "u", f"a build-up for {surface.name}", "shape", part, field)
     elif surface.borders == "ground" and surface.role == "floor":
         u, periodic = _slab(surface, build, area, site, wall)
-    loss = element_loss.figure(f"Loss of {surface.name}", u=u, area=area, b=reduction(surface))
+    if surface.borders == "neighbour":
+        loss = total(f"Loss of {surface.name}", "w_per_k", (), "a heated neighbour behind it: no loss")
+    else:
+        loss = element_loss.figure(f"Loss of {surface.name}", u=u, area=area, b=reduction(surface))
     return Element(surface.id, surface.name, category, "shape", surface.borders, u, area, loss, surface, periodic)
 
 

@@ -185,6 +185,7 @@ def sun_figures(opening: Opening, kind: OpeningType | None, surface: Surface | N
     summer="F_summer",
 )
 def _shade(winter: float, summer: float, north: float) -> np.ndarray:
+    """Part of the sun let through by month; north is 1 north of the equator."""
     return openings.shade_by_month(winter, summer, north > 0.5)
 
 

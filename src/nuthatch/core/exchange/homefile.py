@@ -140,7 +140,11 @@ def read(path: Path) -> HomeFile:
 
 def write(path: Path, content: HomeFile) -> None:
     """Save: a temporary file beside it, flushed to disk, renamed over; at any moment the old or the new file is whole."""
-    data = to_bytes(content)
+    put(path, to_bytes(content))
+
+
+def put(path: Path, data: bytes) -> None:
+    """Bytes into a file so that a kill or a full disk at any moment leaves the old or the new file. Raises HomeFileError."""
     part = path.with_name(f".{path.name}.{os.getpid()}.part")
     for left in path.parent.glob(f".{path.name}.*.part"):  # of a save that was killed
         if not Path(f"/proc/{left.name.split('.')[-2]}").exists():

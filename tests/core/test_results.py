@@ -1,0 +1,450 @@
+"""Results: re-evaluation from stated inputs, direction of every input, unknowns, identity, targets, command line."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nuthatch import cli
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.energy.carriers import share_change, share_total
+from nuthatch.core.exchange.homefile import HomeFile, write
+from nuthatch.core.figure import CannotKnow, Entered, Figure, Unknown, calculation, missing, walk
+from nuthatch.core.library import DEMO, climate_for, demo_home, library_climate, new_home, target_sets
+from nuthatch.core.model.changes import Batch, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.model.home import HeatSource, Home, Target, TargetSet, Way, find
+from nuthatch.core.model.part import Given, replace, specs
+from nuthatch.core.questions import leaves, standings
+from nuthatch.core.summary import as_data, as_text
+from nuthatch.core.targets.verdict import judge, overall, tightest
+from tests.simple_home import g, simple_home
+
+
+def nodes(a: Assessment) -> list[Figure]:
+    roots = tuple(f for f in (*a.figures.values(), *a.months.values()) if isinstance(f, Figure))
+    return [n for n in walk(roots) if isinstance(n, Figure)]
+
+
+@pytest.mark.parametrize("key", DEMO)
+def test_every_result_of_the_demo_homes_comes_again_from_its_inputs(key: str, demo_assessments: dict[str, Assessment]) -> None:
+    found = nodes(demo_assessments[key])
+    assert len(found) > (300 if key == "osier-lane-7" else 40)
+    for f in found:
+        assert np.array_equal(np.asarray(f.again()), np.asarray(f.value)), f.label
+        assert f.calc.formula and f.calc.clause and f.calc.function.__doc__ is not None, f.label
+
+
+def test_a_tampered_result_would_be_noticed(osier_assessed: Assessment) -> None:
+    f = osier_assessed.figures["heating_demand"]
+    wrong = Figure(f.label, f.value * 1.01, f.calc, f.inputs)
+    assert wrong.again() != wrong.value
+
+
+def test_heating_demand_opens_down_to_what_somebody_entered(osier_assessed: Assessment) -> None:
+    found = list(leaves(osier_assessed.figures["heating_demand"]))
+    assert len(found) > 150
+    for leaf in found:
+        assert isinstance(leaf, Entered) and leaf.basis in ("assumed", "declared", "calculated", "measured", "rule")
+        if leaf.basis in ("assumed", "declared", "measured"):
+            assert leaf.part and leaf.field and find(osier_assessed.home, leaf.part) is not None, leaf.label
+
+
+# what more of an input does to heating demand: +1 raises, −1 lowers; by field, from physics
+DIRECTION = {
+    "conductivity": 1,
+    "framing_conductivity": 1,
+    "framing_share": 1,
+    "frame_u": 1,
+    "glass_u": 1,
+    "edge_psi": 1,
+    "install_psi": 1,
+    "whole_u": 1,
+    "n50": 1,
+    "duct_length": 1,
+    "duct_conductivity": 1,
+    "heating_setpoint": 1,
+    "recovery": -1,
+    "glass_g": -1,
+    "shade_winter": -1,
+    "simple_gains": -1,
+    "duct_insulation": -1,
+    "store_loss": -1,
+    "u_detailed": 1,
+    "psi": 1,
+    "soil_conductivity": 1,
+}
+
+
+def test_every_input_of_heating_demand_moves_it_the_right_way(osier_assessed: Assessment) -> None:
+    a = osier_assessed
+    base = a.figures["heating_demand"].value
+    tried = {}
+    for leaf in leaves(a.figures["heating_demand"]):
+        part = find(a.home, leaf.part) if leaf.part else None
+        given_value = getattr(part, leaf.field, None) if part is not None else None
+        if not isinstance(given_value, Given) or given_value.value == 0 or leaf.field not in DIRECTION:
+            continue
+        spec = specs(type(part))[leaf.field]
+        more = given_value.value + abs(given_value.value) * 0.02
+        if spec.most is not None and more > spec.most:
+            continue
+        changed = apply(SetValue(part=leaf.part, field=leaf.field, value=typed(more)), a.home)
+        after = assess(changed, a.climate, a).figures["heating_demand"].value
+        tried[(leaf.part, leaf.field)] = np.sign(after - base)
+        assert np.sign(after - base) == DIRECTION[leaf.field], f"{leaf.label}: {base} → {after}"
+    assert len(tried) > 45 and {f for _, f in tried} >= set(DIRECTION) - {"whole_u", "u_detailed"} | {"whole_u"}
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.sampled_from(["outer-wall.3", "pitched-roof.3", "slab.1", "outer-wall.2"]), st.floats(0.02, 0.6), st.floats(0.01, 0.3))
+def test_thicker_insulation_never_raises_the_loss(part: str, thickness: float, more: float) -> None:
+    home = demo_home("osier-lane-7")
+    climate = climate_for(home, None)
+    values = []
+    for d in (thickness, thickness + more):
+        a = assess(apply(SetValue(part=part, field="thickness", value=typed(d)), home), climate)
+        values.append(a.figures["transmission_loss_coefficient"].value)
+    assert values[1] < values[0]
+
+
+def test_only_touched_stages_run_again(osier_assessed: Assessment) -> None:
+    a = osier_assessed
+    changed = apply(SetValue(part="w-01", field="width", value=typed(2.2)), a.home)
+    after = assess(changed, a.climate, a)
+    assert "opening/w-01" in after.ran and "sun/w-01" in after.ran and "face/wall-front" in after.ran
+    assert not [
+        n
+        for n in after.ran
+        if n.startswith(("u/", "face/floor", "face/wall-back", "opening/w-02", "sun/w-02", "envelope", "water", "people"))
+    ]
+    assert assess(a.home, a.climate, a).ran == (), "nothing changed, nothing runs"
+
+
+@pytest.mark.parametrize("key", DEMO)
+def test_recomputing_step_by_step_equals_computing_anew(key: str) -> None:
+    home = demo_home(key)
+    climate = climate_for(home, None)
+    a = assess(home, climate)
+    face = home.shape.faces[0].id if home.shape.faces else "form"
+    steps = [
+        SetValue(part="air", field="n50", value=typed(1.7)),
+        SetValue(part=home.buildups[0].layers[0].id, field="thickness", value=typed(0.11)),
+        SetValue(part=home.openings[0].id, field="height", value=typed(1.1)),
+        SetValue(part="site", field="heating_setpoint", value=typed(21)),
+        SetValue(part=face, field="area" if face != "form" else "length", value=typed(7.7)),
+        SetValue(part="site", field="climate", value=None),
+    ]
+    for step in steps:
+        home = apply(step, home)
+        now = climate if home.site.climate else None
+        a = assess(home, now, a)
+        fresh = assess(home, now)
+        for name, f in fresh.figures.items():
+            assert a.figures[name].value == f.value or a.figures[name].value == pytest.approx(f.value), name
+
+
+MISSING = {
+    "no climate": (SetValue(part="site", field="climate", value=None), "heating_demand", "a climate"),
+    "no bedrooms": (SetValue(part="brief", field="bedrooms", value=None), "heating_demand", "bedrooms"),
+    "no length": (SetValue(part="form", field="length", value=None), "heated_volume", "length"),
+    "no n50": (SetValue(part="air", field="n50", value=None), "n50", "air change at 50 Pa"),
+    "no storeys": (SetValue(part="form", field="storeys", value=None), "reference_floor_area", "storeys"),
+    "no λ": (SetValue(part="outer-wall.2", field="conductivity", value=None), "ua_proposed", "conductivity of Wood-fibre board"),
+    "no type": (SetValue(part="w-01", field="type", value=""), "heating_demand", "an opening type"),
+    "no face": (SetValue(part="w-01", field="face", value="gone"), "heating_demand", "a face"),
+    "no build-up": (Remove(part="outer-wall"), "transmission_loss_coefficient", "a build-up for Wall"),
+    "no layers": (SetValue(part="outer-wall", field="layers", value=()), "heating_demand", "layers of Outer wall"),
+    "no source": (Remove(part="heat-pump"), "primary_energy", "a heat source"),
+    "no carrier": (Remove(part="electricity"), "primary_energy", "an energy carrier"),
+    "no efficiency": (SetValue(part="heat-pump", field="efficiency", value=None), "co2", "efficiency"),
+    "area 0": (SetValue(part="shape", field="measured_area", value={"value": 0.0}), "heating_demand", "a reference floor area above 0"),
+    "walls too thick": (SetValue(part="form", field="length", value={"value": 0.5}), "reference_floor_area", "no room is left"),
+    "no set-point": (SetValue(part="site", field="heating_setpoint", value=None), "heating_load", "heating set-point"),
+    "no appliances": (SetValue(part="household", field="appliances", value=()), "primary_energy", "household electricity"),
+    "window too large": (SetValue(part="w-01", field="width", value={"value": 29.0}), "heating_demand", "openings that fit"),
+    "no pitch": (SetValue(part="form", field="pitch", value=None), "envelope_area", "pitch"),
+}
+
+
+@pytest.mark.parametrize("case", list(MISSING))
+def test_what_is_missing_is_unknown_and_says_what_it_needs(case: str, osier_assessed: Assessment, tmp_path: Path) -> None:
+    change, key, need = MISSING[case]
+    a = assess(apply(change, osier_assessed.home), osier_assessed.climate if case != "no climate" else None, osier_assessed)
+    found = a.figures[key]
+    assert isinstance(found, Unknown) and any(need in n.text for n in found.needs), [n.text for n in getattr(found, "needs", ())]
+    text = json.dumps(as_data(a), allow_nan=False)
+    assert "Infinity" not in text and as_data(a)["figures"][key]["value"] is None and "not known" in as_text(a) or a.questions
+    for n in nodes(a):
+        assert np.isfinite(np.asarray(n.value, float)).all()
+
+
+def test_nothing_but_a_name_is_a_home() -> None:
+    a = assess(Home(name="Bare"), None)
+    assert a.standing == "unknown" and all(isinstance(f, Unknown) or np.isfinite(f.value).all() for f in a.figures.values())
+    empty = assess(new_home(), None)
+    assert {q.step for q in empty.questions} >= {"brief", "site", "shape", "air", "household", "heat-power", "junctions"}
+    assert standings(new_home(), empty.questions)["air"].questions == 1
+
+
+def test_figures_refuse_what_is_not_finite() -> None:
+    @calculation("Trial", "factor", "a / b", "test")
+    def ratio(a: float, b: float) -> float:
+        if b == 0:
+            raise CannotKnow("b above 0")
+        return a / b
+
+    one = Entered("one", 1.0)
+    assert ratio.figure(a=one, b=Entered("zero", 0.0)).needs[0].text == "b above 0"
+    assert isinstance(ratio.figure(a=Entered("huge", float("inf")), b=one), Unknown)
+    assert ratio.figure(a=one, b=missing("b", "factor", "b")).needs[0].text == "b"
+    with pytest.raises(TypeError, match="no parameter"):
+        calculation("Trial", "factor", "", "", c="C")(lambda a: a)
+
+
+def judged(limit: Way, value: float | None) -> str:
+    figures = {"n50": Unknown("n50", "ach", ()) if value is None else Figure("n50", value, None, {}), "q50": Figure("q50", 3.0, None, {})}  # type: ignore[arg-type]
+    for f in figures.values():
+        if isinstance(f, Figure):
+            object.__setattr__(f, "calc", assess(Home(), None).air.demand if False else _Kind())
+    sets = (TargetSet(id="s", name="S", source="test", targets=(Target(id="t", name="T", ways=(limit,)),)),)
+    found = judge(sets, "4C", figures, False)
+    return found[0].standing if found else "none"
+
+
+class _Kind:
+    kind = "ach"
+
+
+def test_targets_hold_their_limits_exactly() -> None:
+    assert judged(Way(figure="n50", limit=0.6), 0.6) == "inside" and judged(Way(figure="n50", limit=0.6), 0.6000001) == "over"
+    assert (
+        judged(Way(figure="n50", sense="min", limit=0.6), 0.5999) == "over"
+        and judged(Way(figure="n50", sense="min", limit=0.6), 0.6) == "inside"
+    )
+    assert judged(Way(figure="n50", limit=0.6), None) == "unknown" and judged(Way(figure="nothing", limit=1), 1.0) == "unknown"
+    assert judged(Way(figure="n50", limit_by_zone={"5": 0.5, "4": 9}), 0.6) == "over", "marine 4 reads the row of 5"
+    assert (
+        judged(Way(figure="n50", limit_by_zone={"1": 0.5}), 0.6) == "none"
+        and judged(Way(figure="n50", limit_figure="q50"), 2.9) == "inside"
+    )
+
+
+def test_one_way_is_enough_and_the_tightest_is_found(osier_assessed: Assessment) -> None:
+    heating = osier_assessed.verdicts[0]
+    assert len(heating.ways) == 2 and heating.standing == "inside"
+    found = tightest(osier_assessed.verdicts)
+    assert found is not None and found[1].key == "n50" and found[1].standing == "over", "ones that are over come first"
+    summer = next(v for v in osier_assessed.verdicts if v.name == "Summer comfort")
+    assert summer.standing == "unknown" and "hourly year" in summer.ways[0].words()
+    assert overall(osier_assessed.verdicts) == "over"
+    assert "4.3 inside" in heating.ways[0].words() or "inside" in heating.ways[0].words()
+
+
+def test_studio_counts_by_the_target_set(marrowby) -> None:
+    home = apply(SetValue(part="brief", field="bedrooms", value=g(0)), simple_home())
+    assert assess(home, marrowby).figures["people"].value == 1
+    two = replace(target_sets()[0], studio_people=2)
+    assert assess(replace(home, target_sets=(two,)), marrowby).figures["people"].value == 2
+
+
+@settings(max_examples=50, deadline=None)
+@given(st.lists(st.floats(0, 1), min_size=1, max_size=5), st.floats(0, 1), st.integers(0, 4))
+def test_shares_always_total_one(shares: list[float], value: float, which: int) -> None:
+    home = Home(sources=tuple(HeatSource(id=f"s{i}", heating_share=g(v)) for i, v in enumerate(shares)))
+    after = apply(share_change(home, f"s{which % len(shares)}", "heating_share", value), home)
+    assert share_total(after, "heating_share") == pytest.approx(1.0)
+
+
+def test_shares_that_do_not_total_are_a_question_and_leave_energy_unknown(osier_assessed: Assessment) -> None:
+    home = apply(SetValue(part="heat-pump", field="heating_share", value=typed(0.8)), osier_assessed.home)
+    a = assess(home, osier_assessed.climate)
+    assert isinstance(a.figures["primary_energy"], Unknown) and any("80.0 %" in q.text for q in a.questions)
+
+
+def test_questions_lead_to_a_field_that_exists(demo_assessments: dict[str, Assessment]) -> None:
+    everything = [*demo_assessments.values(), assess(new_home(), None)]
+    for a in everything:
+        for q in a.questions:
+            part = find(a.home, q.part)
+            assert part is not None and q.field in type(part).model_fields, q
+    osier = demo_assessments["osier-lane-7"]
+    assert len(osier.questions) == 2
+    assert sum(1 for v in osier.verdicts if v.standing == "over") == 1, "one target slightly missed"
+
+
+def test_implausible_air_is_asked_about(osier_assessed: Assessment) -> None:
+    home = apply(
+        Batch(
+            label="x",
+            changes=(SetValue(part="unit", field="supply", value=typed(60)), SetValue(part="unit", field="recovery", value=typed(0.99))),
+        ),
+        osier_assessed.home,
+    )
+    texts = " ".join(q.text for q in assess(home, osier_assessed.climate).questions)
+    assert "below the demand" in texts and "differ by more than 10" in texts and "implausible" in texts
+
+
+def run(*arguments: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-m", "nuthatch.cli", *arguments], capture_output=True, text=True, timeout=120)
+
+
+@pytest.mark.parametrize(("key", "code"), [("osier-lane-7", 1), ("weir-cottage", 1), ("sail-loft", 1)])
+def test_check_of_the_demo_homes(key: str, code: int, capsys: pytest.CaptureFixture[str]) -> None:
+    assert cli.main(["check", key, "--json"]) == code
+    out = json.loads(capsys.readouterr().out)
+    assert set(out) == {"home", "schema", "figures", "months", "targets", "questions"}
+    for f in out["figures"].values():
+        assert set(f) == {"value", "unit", "label", "needs"} and (f["value"] is not None or f["needs"])
+    for months in out["months"].values():
+        assert months is None or len(months) == 12
+    for target in out["targets"]:
+        assert set(target) == {"set", "name", "standing", "ways"} and all(
+            set(w) == {"figure", "sense", "limit", "value", "unit", "standing"} for w in target["ways"]
+        )
+    keys = "reference_floor_area heated_volume transmission_loss_coefficient ventilation_loss_coefficient time_constant heating_demand cooling_demand heating_load n50 q50 primary_energy co2"
+    assert set(keys.split()) | {"ua_proposed", "ua_limit", "overheating_share", "hot_water_demand"} <= set(out["figures"])
+
+
+def test_exit_codes(tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+    easy = TargetSet(id="easy", name="Easy", source="test", targets=(Target(id="t", name="T", ways=(Way(figure="n50", limit=9),)),))
+    weather = library_climate("marrowby-quay")
+    write(tmp_path / "good.nuthatch", HomeFile(replace(simple_home(), target_sets=(easy,)), weather))
+    write(
+        tmp_path / "early.nuthatch",
+        HomeFile(apply(SetValue(part="air", field="n50", value=None), replace(simple_home(), target_sets=(easy,))), weather),
+    )
+    (tmp_path / "bad.nuthatch").write_text("nothing")
+    (tmp_path / "bad.epw").write_text("nothing")
+    assert cli.main(["check", str(tmp_path / "good.nuthatch")]) == 0
+    assert cli.main(["check", str(tmp_path / "early.nuthatch")]) == 3
+    capsys.readouterr()
+    for arguments in (
+        ["check", str(tmp_path / "bad.nuthatch")],
+        ["check"],
+        ["check", "osier-lane-7", "--nonsense"],
+        ["check", "osier-lane-7", "--climate", str(tmp_path / "bad.epw")],
+        ["check", "osier-lane-7", "--climate", "nowhere.epw"],
+        ["--step", "attic"],
+        ["check", "osier-lane-7", "--dossier", str(tmp_path / "no" / "x.pdf")],
+    ):
+        assert cli.main(arguments) == 2, arguments
+        error = capsys.readouterr().err
+        assert error.count("\n") == 1 and error.startswith("nuthatch: "), error
+    monkeypatch.setattr("nuthatch.core.assess.assess", lambda *_: 1 / 0)
+    assert cli.main(["check", "osier-lane-7"]) == 70
+
+
+def test_another_climate_changes_the_answer(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    (tmp_path / "fell.epw").write_bytes(library_climate("hallin-fell"))
+    cli.main(["check", "osier-lane-7", "--json"])
+    mild = json.loads(capsys.readouterr().out)["figures"]["heating_demand"]["value"]
+    cli.main(["check", "osier-lane-7", "--json", "--climate", str(tmp_path / "fell.epw")])
+    assert json.loads(capsys.readouterr().out)["figures"]["heating_demand"]["value"] > 1.4 * mild
+
+
+def test_check_runs_where_the_interface_toolkit_cannot_be_imported() -> None:
+    blocked = "import sys; sys.modules['PyQt6'] = None; from nuthatch.cli import main; sys.exit(main(['check', 'osier-lane-7', '--dossier', sys.argv[1]]))"
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        done = subprocess.run([sys.executable, "-c", blocked, f"{folder}/d.pdf"], capture_output=True, text=True, timeout=120)
+        assert done.returncode == 1, done.stderr
+        assert Path(folder, "d.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_core_never_imports_the_interface() -> None:
+    core = Path(cli.__file__).parent / "core"
+    for file in core.rglob("*.py"):
+        text = file.read_text()
+        assert "PyQt6" not in text and "nuthatch.desktop" not in text, file
+
+
+def test_the_dossier_carries_every_result_and_every_value(osier_assessed: Assessment, tmp_path: Path) -> None:
+    from pypdf import PdfReader
+
+    from nuthatch.core.dossier.report import missing_evidence, to_html, write_pdf
+    from nuthatch.core.exchange.homefile import home_hash
+    from nuthatch.core.units import with_unit
+
+    html = to_html(osier_assessed, "2026-11-23")
+    assert to_html(osier_assessed, "2026-11-23") == html, "same home, same dossier"
+    write_pdf(osier_assessed, tmp_path / "d.pdf", "2026-11-23")
+    reader = PdfReader(tmp_path / "d.pdf")
+    text = " ".join(" ".join(p.extract_text() for p in reader.pages).split())
+    for key in (
+        "heating_demand",
+        "cooling_demand",
+        "heating_load",
+        "n50",
+        "q50",
+        "primary_energy",
+        "ua_proposed",
+        "reference_floor_area",
+        "hot_water_demand",
+    ):
+        f = osier_assessed.figures[key]
+        assert " ".join(with_unit(f.value, f.kind).split()) in text, key
+    assert home_hash(osier_assessed.home)[:12] in text and "2026-11-23" in text and "Nuthatch 0.1.0" in text
+    for question in osier_assessed.questions:
+        assert question.text in text
+    for words in (
+        "Take-off",
+        "Build-ups",
+        "Openings",
+        "Junctions",
+        "Air",
+        "Balance",
+        "Open questions",
+        "Values by their basis",
+        "Some targets are missed",
+        "measured (1)",
+    ):
+        assert words in text, words
+    assert f"{len(reader.pages)} / {len(reader.pages)}" in text
+    assert not any(len(p.images) for p in reader.pages), "drawings are vectors"
+    assert ("Air",) and any(field == "Air change at 50 Pa, n50" for _, field, _ in missing_evidence(osier_assessed.home)) is False
+
+
+@pytest.mark.parametrize("key", ["weir-cottage", "sail-loft"])
+def test_early_homes_have_a_dossier_that_says_what_is_missing(key: str, demo_assessments: dict[str, Assessment]) -> None:
+    from nuthatch.core.dossier.report import outline, to_html
+
+    a = demo_assessments[key]
+    html, short = to_html(a), outline(a)
+    assert "nan" not in html.lower().replace("finance", "").split() and "inf " not in html
+    if key == "sail-loft":
+        assert "not known yet" in html and "No junctions are listed" in html
+    assert all(q.item in short for q in a.questions)
+
+
+def test_names_with_markup_stay_text() -> None:
+    from nuthatch.core.dossier.report import to_html
+
+    home = replace(demo_home("sail-loft"), name="<script>alert(1)</script>")
+    html = to_html(assess(home, None))
+    assert "<script>" not in html and "&lt;script&gt;" in html
+
+
+def test_insert_of_a_second_source_keeps_the_energy_known(osier_assessed: Assessment) -> None:
+    home = apply(
+        Insert(
+            owner="home",
+            field="sources",
+            value=HeatSource(id="stove", name="Stove", carrier="wood", efficiency=g(0.7), heating_share=g(0), water_share=g(0)),
+        ),
+        osier_assessed.home,
+    )
+    home = apply(share_change(home, "stove", "heating_share", 0.25), home)
+    a = assess(home, osier_assessed.climate)
+    energies = {u.name: u.energy.value for u in a.uses}
+    heat = osier_assessed.balance.heating.value.sum()
+    assert energies["Stove, heating"] == pytest.approx(0.25 * heat / 0.7) and energies["Air-to-water heat pump, heating"] == pytest.approx(
+        0.75 * heat / 2.45
+    )

@@ -1,0 +1,163 @@
+"""Weather files and the sun against pvlib and a file nobody here wrote."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import subprocess
+import sys
+import zipfile
+from pathlib import Path
+
+import numpy as np
+import pvlib
+import pytest
+
+from nuthatch.core.climate.climate import climate_from_bytes
+from nuthatch.core.climate.epw import WeatherFileError, parse_epw, write_epw
+from nuthatch.core.climate.generator import RECIPES, make
+from nuthatch.core.climate.sun import by_month
+from nuthatch.core.library import DATA, library_climate
+from tests.reference.second_calculation import plane, weather
+
+CACHE = Path.home() / ".cache" / "nuthatch-tests"
+OUTSIDE = "pvlib/data/NLD_Amsterdam062400_IWEC.epw"
+
+
+@pytest.mark.parametrize(("tilt", "azimuth"), [(0, 0), (90, 180), (90, 90), (90, 0), (45, 225), (30, 350)])
+def test_planes_against_pvlib_called_directly(marrowby, tilt: float, azimuth: float) -> None:
+    """pvlib.irradiance.get_total_irradiance with the Perez sky, mid-hour sun, reflectance 0.2."""
+    w = weather(DATA / "climates" / "marrowby-quay.epw")
+    theirs = by_month(np.array(plane(w, tilt, azimuth, 0.2))) / 1000
+    assert marrowby.plane(tilt, azimuth).months == pytest.approx(theirs, rel=1e-6)
+
+
+def test_our_reader_against_pvlibs(marrowby) -> None:
+    """pvlib.iotools.read_epw reads the same hours from the same file."""
+    data, meta = pvlib.iotools.read_epw(DATA / "climates" / "marrowby-quay.epw")
+    assert marrowby.weather.temperature == pytest.approx(data["temp_air"].to_numpy())
+    assert marrowby.weather.direct_normal == pytest.approx(data["dni"].to_numpy())
+    assert (marrowby.weather.latitude, marrowby.weather.elevation) == (meta["latitude"], meta["altitude"])
+
+
+def outside_file() -> bytes:
+    """The IWEC file of Amsterdam out of the wheel pvlib 0.10.5, kept in a cache; skipped with its reason where it cannot be had."""
+    kept = CACHE / "amsterdam.epw"
+    if not kept.exists():
+        CACHE.mkdir(parents=True, exist_ok=True)
+        call = [sys.executable, "-m", "pip", "download", "-q", "--no-deps", "--only-binary", ":all:", "-d", str(CACHE), "pvlib==0.10.5"]
+        done = subprocess.run(call, capture_output=True, text=True, timeout=120)
+        wheels = list(CACHE.glob("pvlib-0.10.5*.whl"))
+        if done.returncode or not wheels:
+            reason = f"pvlib 0.10.5 could not be fetched: {done.stderr.strip().splitlines()[-1:] or 'no wheel'}"
+            print(reason)
+            pytest.skip(reason)
+        kept.write_bytes(zipfile.ZipFile(io.BytesIO(wheels[0].read_bytes())).read(OUTSIDE))
+    return kept.read_bytes()
+
+
+def test_a_weather_file_nobody_here_wrote() -> None:
+    """Amsterdam IWEC: annual mean 10.03 °C, 982 kWh/(m²·a) on the horizontal."""
+    climate = climate_from_bytes(outside_file())
+    assert climate.annual_mean == pytest.approx(10.03, abs=0.005)
+    assert climate.weather.global_horizontal.sum() / 1000 == pytest.approx(982, abs=1)
+    assert climate.plane(0, 0).months.sum() == pytest.approx(982, rel=0.03), "beam and diffuse make up the horizontal"
+    assert climate.weather.latitude == pytest.approx(52.3)
+    south, north = climate.plane(90, 180).months.sum(), climate.plane(90, 0).months.sum()
+    assert 650 < south < 900 and 250 < north < 420, "common practice for 52° N, no source"
+
+
+def test_same_seed_same_bytes() -> None:
+    for key, recipe in RECIPES.items():
+        made = write_epw(make(recipe))
+        assert hashlib.sha256(made).hexdigest() == hashlib.sha256(library_climate(key)).hexdigest()
+
+
+def test_degree_days_and_design_by_hand(marrowby) -> None:
+    """Daily means by plain loops; ASHRAE 169 bases 18.3 and 10 °C."""
+    t = marrowby.weather.temperature
+    days = [sum(t[d * 24 : d * 24 + 24]) / 24 for d in range(365)]
+    assert marrowby.degree_days(18.3) == pytest.approx(sum(max(18.3 - d, 0) for d in days))
+    assert marrowby.degree_days(10, cooling=True) == pytest.approx(sum(max(d - 10, 0) for d in days))
+    assert marrowby.degree_days_12_20 == pytest.approx(sum(20 - d for d in days if d < 12))
+    assert marrowby.winter_design == pytest.approx(min((a + b) / 2 for a, b in zip(days, days[1:], strict=False)))
+    assert marrowby.summer_design == pytest.approx(max(sum(days[i : i + 10]) / 10 for i in range(356)))
+    clear, dull = marrowby.load_days
+    assert clear.temperature <= dull.temperature and marrowby.plane(90, 180).design[0] > marrowby.plane(90, 180).design[1]
+
+
+@pytest.mark.parametrize(("key", "zone"), [("marrowby-quay", "5C"), ("hallin-fell", "6A"), ("verrin-plain", "3B")])
+def test_zone_letters(key: str, zone: str) -> None:
+    """Thermal criteria of ASHRAE 169 in K·d (from memory): 3000 < H ≤ 4000 is 5, 4000 < H ≤ 5000 is 6, H ≤ 2000 is 3."""
+    climate = climate_from_bytes(library_climate(key))
+    low, high = {"5C": (3000, 4000), "6A": (4000, 5000), "3B": (0, 2000)}[zone]
+    assert low < climate.degree_days(18.3) <= high and climate.zone() == zone
+
+
+def lines() -> list[str]:
+    return library_climate("marrowby-quay").decode().splitlines()
+
+
+def with_cell(row: int, column: int, text: str) -> bytes:
+    rows = lines()
+    cells = rows[row - 1].split(",")
+    cells[column - 1] = text
+    rows[row - 1] = ",".join(cells)
+    return "\n".join(rows).encode()
+
+
+def faulty() -> dict[str, tuple[bytes, str]]:
+    rows = lines()
+    gap = list(rows)
+    for i in range(100, 108):
+        cells = gap[i].split(",")
+        cells[6] = "99.9"
+        gap[i] = ",".join(cells)
+    return {
+        "an hour missing": ("\n".join(rows[:500] + rows[501:]).encode(), "row 501"),
+        "cut short": ("\n".join(rows[:4000]).encode(), "8760"),
+        "no header": ("\n".join(rows[8:]).encode(), "row 1"),
+        "text in a number": (with_cell(200, 7, "warm"), "row 200"),
+        "impossible value": (with_cell(300, 7, "-120"), "row 300"),
+        "too few columns": ("\n".join([*rows[:8], "1,2,3"]).encode(), "row 9"),
+        "long gap": ("\n".join(gap).encode(), "row 101"),
+        "wrong place": (with_cell(1, 7, "154"), "latitude"),
+        "binary": (bytes(range(256)) * 50, "binary"),
+        "empty": (b"", "rows"),
+    }
+
+
+@pytest.mark.parametrize("case", list(faulty()))
+def test_faulty_weather_files_name_row_and_reason(case: str) -> None:
+    data, expected = faulty()[case]
+    with pytest.raises(WeatherFileError, match=expected):
+        parse_epw(data)
+
+
+def test_short_gaps_are_filled_and_reported() -> None:
+    rows = lines()
+    for i in range(100, 104):
+        cells = rows[i].split(",")
+        cells[6] = "99.9"
+        rows[i] = ",".join(cells)
+    found = parse_epw("\n".join(rows).encode())
+    a, b = found.temperature[91], found.temperature[96]
+    assert found.temperature[92:96] == pytest.approx([a + (b - a) * k / 5 for k in range(1, 5)])
+    assert "4 missing hours" in found.notes[0]
+
+
+def test_leap_day_is_left_out() -> None:
+    rows = lines()
+    at = 8 + 59 * 24
+    leap = [r.replace("2001,2,28", "2004,2,29", 1) for r in rows[at - 24 : at]]
+    assert len(parse_epw("\n".join(rows[:at] + leap + rows[at:]).encode()).temperature) == 8760
+
+
+def test_planes_are_kept_on_disk(tmp_path: Path) -> None:
+    first = climate_from_bytes(library_climate("marrowby-quay"), tmp_path)
+    value = first.plane(37, 123).months
+    first.keep()
+    again = climate_from_bytes(library_climate("marrowby-quay"), tmp_path)
+    assert (37.0, 123.0, 0.2) in again._planes and again.plane(37, 123).months == pytest.approx(value)
+    again._cache_file.write_bytes(b"broken")
+    assert climate_from_bytes(library_climate("marrowby-quay"), tmp_path).plane(37, 123).months == pytest.approx(value)
