@@ -237,7 +237,7 @@ class Margins(QWidget):
         outer.addLayout(top)
         outer.addWidget(self._sets)
         outer.addWidget(area, 1)
-        self._weigh = _Weighing(document, self._weighed)
+        self._weigh = _Weighing(self, document, self._weighed)
 
     def _pin(self) -> None:
         self._document.pinned = self._document.assessment if self.pin.isChecked() else None
@@ -294,14 +294,14 @@ def _rule() -> QFrame:
 class _Weighing:
     """Finds the assumption that moves heating demand most, one trial per idle moment, given up when the home changes."""
 
-    def __init__(self, document: Document, done: object) -> None:
+    def __init__(self, owner: QWidget, document: Document, done: object) -> None:
         self._document, self._done = document, done
         self._queue: list[tuple[str, str, str, str, float]] = []
         self._best: tuple[float, tuple[str, str, str, str]] | None = None
-        self._timer = QTimer()
+        self._timer = QTimer(owner)  # dies with the rail
         self._timer.setInterval(15)
         self._timer.timeout.connect(self._step)
-        self._wait = QTimer()
+        self._wait = QTimer(owner)
         self._wait.setSingleShot(True)
         self._wait.setInterval(900)
         self._wait.timeout.connect(self._timer.start)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtCore import QEvent, QObject, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QHBoxLayout,
     QLabel,
@@ -40,6 +41,7 @@ from nuthatch.desktop.steps.openings.board import OpeningsBoard
 from nuthatch.desktop.steps.shape.board import ShapeBoard
 from nuthatch.desktop.steps.site.board import SiteBoard
 from nuthatch.desktop.theme.style import apply_theme, icon, theme
+from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.widgets.working_card import WorkingCard
 
 BOARDS: tuple[type[Board], ...] = (
@@ -69,6 +71,9 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1100, 700)
         self._actions()
         self.set_document(document)
+        app = QApplication.instance()
+        assert app is not None
+        app.installEventFilter(self)
 
     def set_document(self, document: Document) -> None:
         """Show another home in this window."""
@@ -167,8 +172,8 @@ class MainWindow(QMainWindow):
             self.addAction(action)
             return action
 
-        self.undo_action = made("Undo", "Ctrl+Z", lambda: self.document.undo(), "undo-2")
-        self.redo_action = made("Redo", "Ctrl+Shift+Z", lambda: self.document.redo(), "redo-2")
+        self.undo_action = made("Undo", "Ctrl+Z", self.undo, "undo-2")
+        self.redo_action = made("Redo", "Ctrl+Shift+Z", self.redo, "redo-2")
         self.save_action = made("Save", "Ctrl+S", self.save, "save")
         self.save_as_action = made("Save as …", "Ctrl+Shift+S", self.save_as)
         self.open_action = made("Open …", "Ctrl+O", self.open_dialog)
@@ -199,6 +204,9 @@ class MainWindow(QMainWindow):
 
     def show_step(self, key: str) -> None:
         """Go to a step."""
+        focused = QApplication.focusWidget()
+        if focused is not None and key != self.step and self.stack.isAncestorOf(focused):
+            self.route.setFocus()  # else the focus would vanish with the old board
         self.step = key
         board = self.board(key)
         self.stack.setCurrentWidget(board)
@@ -254,6 +262,7 @@ class MainWindow(QMainWindow):
         d = self.document
         if label:
             self.change_line.say(label, "computing …" if d.busy else effect(d.before, d.assessment))
+        self._bar_state()
         self._later.start()
 
     def _refresh_board(self) -> None:
@@ -295,6 +304,32 @@ class MainWindow(QMainWindow):
         self.show_step(step)
         self.margins.refresh_rest()
         self.update()
+
+    # history
+
+    def undo(self) -> None:
+        """Take back the last step; what stands half typed in a field goes first."""
+        self._drop_typing()
+        self.document.undo()
+
+    def redo(self) -> None:
+        self._drop_typing()
+        self.document.redo()
+
+    def _drop_typing(self) -> None:
+        widget = QApplication.focusWidget()
+        owner = widget.parent() if widget is not None else None
+        if isinstance(owner, QuantityField):
+            self.document.session.settle()
+            owner.drop()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        # Ctrl+Z means the home everywhere, also inside a text field
+        if event is not None and event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            if event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo):
+                event.ignore()
+                return True
+        return super().eventFilter(watched, event)
 
     # files
 

@@ -43,7 +43,7 @@ class Board(QWidget):
         body = QWidget()
         body.setObjectName("boardBody")
         self.column = QVBoxLayout(body)
-        self.column.setContentsMargins(20, 14, 20, 12)
+        self.column.setContentsMargins(18, 14, 18, 12)
         self.column.setSpacing(8)
         self.column.addLayout(top)
         self.column.addWidget(self.sub)
@@ -88,6 +88,9 @@ def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") ->
     made = QPushButton(text)
     if symbol:
         made.setIcon(icon(symbol))
+    if not text:
+        made.setFixedWidth(32)
+        made.setStyleSheet("padding: 4px 2px;")
     made.setToolTip(tip or text)
     made.setAccessibleName(tip or text)
     made.clicked.connect(lambda _=False: do())

@@ -99,6 +99,7 @@ class EditCard(QFrame):
             made.entered.connect(lambda value, f=field: self._set_number(f, value))
             made.focused.connect(lambda f=field: self._evidence.follow(self.part_id, f))
             made.left.connect(self._document.session.settle)
+            made.withdrawn.connect(lambda given, f=field: self._restore(f, given))
             return made
         inner: QWidget
         if spec.kind in ("choice", "ref"):
@@ -152,8 +153,20 @@ class EditCard(QFrame):
             evidence = old.evidence if old and old.basis.value == "declared" else ""
             change = SetValue(part=self.part_id, field=field, value=Given(value=value, basis="declared", source="typed", evidence=evidence))
         reason = self._document.apply(change, merge=f"{self.part_id}.{field}")
+        part = find(self._document.home, self.part_id)
         if reason:
             widget.refuse(reason)
+        elif part is not None:
+            widget.show_value(getattr(part, field))
+
+    def _restore(self, field: str, given: Given | None) -> None:
+        """Back to the value before the typing; joined with it, so that no step is left."""
+        part = find(self._document.home, self.part_id)
+        if part is not None and getattr(part, field, None) != given:
+            self._document.apply(SetValue(part=self.part_id, field=field, value=given), merge=f"{self.part_id}.{field}")
+            widget = self.fields.get(field)
+            if isinstance(widget, QuantityField):
+                widget.show_value(given)
 
     def focus_field(self, field: str) -> bool:
         """Put the focus into a field; False where the card has none of that name."""

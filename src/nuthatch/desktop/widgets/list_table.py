@@ -229,9 +229,15 @@ class ListTable(QTableView):
                 self.setColumnWidth(i, column.width)
         side.setDefaultSectionSize(25)
         side.setVisible(False)
+        self._kept = ""
+        model.modelAboutToBeReset.connect(self._keep)
+        model.modelReset.connect(lambda: self.select(self._kept))
         selection = self.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._moved)
+
+    def _keep(self) -> None:
+        self._kept = self.current_id()
 
     def current_id(self) -> str:
         index = self.currentIndex()
@@ -323,6 +329,7 @@ class ListTable(QTableView):
         )
         if reason:
             self.parts.refused.emit(f"Nothing pasted. {reason}")
+        self.refresh()
 
     def _new_row(self, home: Home, values: dict[str, Any], number: int) -> Insert:
         spec = self.parts.spec
@@ -375,3 +382,6 @@ class ListTable(QTableView):
         reason = self.parts.document.apply(change)
         if reason:
             self.parts.refused.emit(reason)
+        self.refresh()
+        if self.parts.rows:
+            self.setCurrentIndex(self.parts.index(min(block[0], len(self.parts.rows) - 1), max(block[2], 0)))

@@ -18,6 +18,7 @@ class QuantityField(QWidget):
     entered = pyqtSignal(object)
     focused = pyqtSignal()
     left = pyqtSignal()
+    withdrawn = pyqtSignal(object)
 
     def __init__(self, spec: FieldSpec) -> None:
         super().__init__()
@@ -25,6 +26,7 @@ class QuantityField(QWidget):
         self._given: Given | None = None
         self._doubt: Doubt | None = None
         self._typed = False
+        self._start: Given | None = None
         self.edit = QLineEdit()
         self.edit.setAccessibleName(spec.label)
         self.edit.setMinimumWidth(46)
@@ -104,6 +106,8 @@ class QuantityField(QWidget):
                 widget.deleteLater()
 
     def _edited(self, _: str) -> None:
+        if not self._typed:
+            self._start = self._given
         self._typed = True
         self._settle(True)
 
@@ -112,26 +116,40 @@ class QuantityField(QWidget):
         self._clear_choices()
         text = self.edit.text().strip()
         if not text:
-            if not typing:
-                self._accept(None)
+            self._withdraw() if typing else self._accept(None)
             return
         try:
             found = read(text, self.spec.kind)
         except BadText as problem:
+            self._withdraw()
             if not typing:
                 self._say(str(problem), True)
             return
         if isinstance(found, Doubt):
+            self._withdraw()
             # "1" may become "12": a whole number is asked about only when the typing ends
             if not typing or not text.isdigit():
                 self._ask(found)
             return
         reason = self.spec.refuse(found)
         if reason:
+            self._withdraw()
             self._say(reason, True)
             return
         self._say(self.spec.help, False)
         self._accept(found, typing)
+
+    def _withdraw(self) -> None:
+        """What the keystrokes so far did is taken back: until the text is settled, the old value holds."""
+        if self._typed and self._given != self._start:
+            self.withdrawn.emit(self._start)
+
+    def drop(self) -> None:
+        """Forget what is typed and show the home's value."""
+        self._typed = False
+        self._clear_choices()
+        self._say(self.spec.help, False)
+        self.show_value(self._given)
 
     def _accept(self, value: float | None, typing: bool = False) -> None:
         if not typing:
@@ -174,9 +192,7 @@ class QuantityField(QWidget):
                 self._choose(self._doubt.readings[0][1])
                 return True
             if event.key() == Qt.Key.Key_Escape and self._typed:
-                self._typed = False
-                self._clear_choices()
-                self._say(self.spec.help, False)
-                self.show_value(self._given)
+                self._withdraw()
+                self.drop()
                 return True
         return super().eventFilter(watched, event)

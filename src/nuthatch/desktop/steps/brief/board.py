@@ -26,7 +26,8 @@ class BriefBoard(Board):
         self.boxes: dict[str, QCheckBox] = {}
         sets = QVBoxLayout()
         for known in target_sets():
-            box = QCheckBox(f"{known.name}   ·   {known.source}")
+            box = QCheckBox(known.name)
+            box.setToolTip(known.source)
             box.clicked.connect(lambda on, ident=known.id: self._choose(ident, on))
             self.boxes[known.id] = box
             sets.addWidget(box)

@@ -1,0 +1,45 @@
+"""A window on a demo home, ready and settled."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import pytest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from nuthatch.core.library import demo_home
+from nuthatch.core.model.home import Home
+from nuthatch.desktop.app import application
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.window import MainWindow
+
+
+@pytest.fixture(scope="session")
+def qapp_cls() -> type[QApplication]:
+    return QApplication
+
+
+@pytest.fixture
+def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
+    """Opens a home in a window and waits until it is computed."""
+    application()
+    opened: list[MainWindow] = []
+
+    def made(home: Home, document: Document | None = None) -> MainWindow:
+        window = MainWindow(document or Document(home))
+        qtbot.addWidget(window, before_close_func=lambda w: w.document.session.saved())
+        opened.append(window)
+        window.show()
+        window.activateWindow()
+        qtbot.waitUntil(window.settled, timeout=20000)
+        return window
+
+    yield made
+    for window in opened:
+        window.document.session.saved()
+
+
+@pytest.fixture
+def osier_window(open_home) -> MainWindow:
+    return open_home(demo_home("osier-lane-7"))

@@ -1,0 +1,425 @@
+"""The real window: edits, margins, change line, undo, questions, jump box, workings, files, every board."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMessageBox, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+
+from nuthatch.core.library import demo_home, library_climate, new_home
+from nuthatch.core.model.changes import SetValue, typed
+from nuthatch.core.model.home import find
+from nuthatch.core.sketch import Path as Drawn
+from nuthatch.core.units import show
+from nuthatch.desktop.route import STEPS
+from nuthatch.desktop.widgets.quantity_field import QuantityField
+from nuthatch.desktop.window import BOARDS, MainWindow
+
+
+def field(window: MainWindow, step: str, part: str, name: str) -> QuantityField:
+    """Go to a field as an open question would and return it."""
+    window.go(step, part, name)
+    focused = QApplication.focusWidget()
+    owner = focused.parent() if focused else None
+    assert isinstance(owner, QuantityField), f"{step} has no field {part}.{name}"
+    return owner
+
+
+def type_into(qtbot: QtBot, target: QuantityField, text: str, enter: bool = True) -> None:
+    target.edit.selectAll()
+    qtbot.keyClicks(target.edit, text)
+    if enter:
+        qtbot.keyClick(target.edit, Qt.Key.Key_Return)
+
+
+def shown_value(window: MainWindow, key: str) -> str:
+    return next(show(w.value, w.kind) for _, w in window.margins.bars.rows if w.key == key)
+
+
+def press(window: MainWindow, qtbot: QtBot, key: Qt.Key, shift: bool = False) -> None:
+    """A shortcut of the window."""
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    modifiers = Qt.KeyboardModifier.ControlModifier | (Qt.KeyboardModifier.ShiftModifier if shift else Qt.KeyboardModifier.NoModifier)
+    qtbot.keyClick(window, key, modifiers)
+
+
+def test_wall_insulation_moves_margins_change_line_cutaway_and_balance(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    home, before = w.document.home, w.document.assessment
+    target = field(w, "build-ups", "outer-wall.3", "thickness")
+    painted = w.margins.bars.painted
+    type_into(qtbot, target, "300")
+    after = w.document.assessment
+    assert after.figures["heating_demand"].value < before.figures["heating_demand"].value
+    assert shown_value(w, "heating_demand") == show(after.figures["heating_demand"].value, "specific_energy")
+    assert w.margins.bars.ghosts["passive-house/heating_demand"] == pytest.approx(before.figures["heating_demand"].value / 15)
+    qtbot.waitUntil(w.settled)
+    qtbot.waitUntil(lambda: w.margins.bars.painted > painted)
+    assert "Mineral wool between studs: thickness 220 → 300" in w.change_line.text and "heating demand −" in w.change_line.text
+    old = [i for i in cutaway_items(w, "part:walls")]
+    w.show_step("cutaway")
+    assert cutaway_items(w, "part:walls") != old or old == []
+    w.show_step("balance")
+    qtbot.waitUntil(w.settled)
+    texts = [i.text for i in w.board("balance").table.sketch.items if hasattr(i, "text")]
+    assert show(after.balance.losses["walls"].value.sum(), "energy_month") in texts
+    press(w, qtbot, Qt.Key.Key_Z)
+    assert w.document.home is home, "one undo takes back the whole typing"
+    assert w.document.assessment.figures["heating_demand"].value == pytest.approx(before.figures["heating_demand"].value, rel=1e-12)
+    assert w.change_line.text.startswith("Undone:")
+    press(w, qtbot, Qt.Key.Key_Z, shift=True)
+    assert find(w.document.home, "outer-wall.3").thickness.value == pytest.approx(0.3)
+
+
+def cutaway_items(window: MainWindow, ident: str) -> list:
+    sketch = window.board("cutaway").drawing.sketch
+    return [i.points for i in sketch.items if isinstance(i, Drawn) and i.id == ident] if sketch else []
+
+
+def test_a_number_typed_becomes_declared_and_takes_evidence(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    assert find(w.document.home, "outer-wall.4").conductivity.basis.value == "assumed"
+    target = field(w, "build-ups", "outer-wall.4", "conductivity")
+    type_into(qtbot, target, "0.12")
+    given = find(w.document.home, "outer-wall.4").conductivity
+    qtbot.waitUntil(w.settled)
+    assert given.basis.value == "declared" and target.mark.text() == "◐"
+    card = w.board("build-ups").layers.card
+    proof = next(e for e in card.findChildren(QLineEdit) if e.accessibleName() == "Evidence")
+    proof.setFocus()
+    qtbot.keyClicks(proof, "sheet 12.pdf")
+    qtbot.keyClick(proof, Qt.Key.Key_Return)
+    assert find(w.document.home, "outer-wall.4").conductivity.evidence == "sheet 12.pdf"
+    basis = next(b for b in card.findChildren(QComboBox) if b.accessibleName() == "Basis")
+    basis.setCurrentIndex(3)
+    basis.activated.emit(3)
+    assert find(w.document.home, "outer-wall.4").conductivity.basis.value == "measured"
+
+
+def test_a_fraction_in_a_percent_field_is_asked_about(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    target = field(w, "air", "unit", "recovery")
+    type_into(qtbot, target, "0.8", enter=False)
+    assert target.hint.text() == "0.8 % or 80 %?" and target.edit.text() == "0.8"
+    assert w.document.home.air.unit.recovery.value == 0.84, "the old value holds"
+    buttons = [b for b in target.findChildren(QPushButton) if b.text() == "80 %"]
+    qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
+    assert w.document.home.air.unit.recovery.value == pytest.approx(0.8)
+    type_into(qtbot, target, "0.9")
+    assert w.document.home.air.unit.recovery.value == pytest.approx(0.009), "Enter takes it as typed"
+
+
+@pytest.mark.parametrize(
+    ("step", "part", "name", "text", "says", "value"),
+    [
+        ("build-ups", "outer-wall.3", "thickness", "thick", "not a number", 0.22), ("build-ups", "outer-wall.3", "thickness", "-50", "more than 0", 0.22),
+        ("build-ups", "outer-wall.3", "conductivity", "0", "more than 0", 0.035), ("build-ups", "outer-wall.3", "thickness", "3 kg", "does not fit", 0.22),
+        ("hot-water", "hot-water", "temperature", "140 F", "", 60.0), ("build-ups", "outer-wall.3", "thickness", "9,5 in", "", 0.2413), ("shape", "form", "length", "7,35", "", 7.35),
+        ("air", "air", "n50", "-1", "at least 0", 0.64), ("build-ups", "outer-wall.3", "framing_share", "95 %", "at most 90", 0.09),
+    ],
+)
+def test_bad_and_unusual_input(osier_window: MainWindow, qtbot: QtBot, step: str, part: str, name: str, text: str, says: str, value: float) -> None:
+    w = osier_window
+    target = field(w, step, part, name)
+    type_into(qtbot, target, text)
+    assert getattr(find(w.document.home, part), name).value == pytest.approx(value)
+    if says:
+        assert says in target.hint.text() and target.edit.text() == text, "the text stays as typed"
+        qtbot.waitUntil(w.settled)
+        assert target.edit.text() == text
+        qtbot.keyClick(target.edit, Qt.Key.Key_Escape)
+        assert target.edit.text() != text and says not in target.hint.text()
+
+
+def test_open_questions_lead_to_their_field_and_go_when_settled(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    links = [w.margins._questions.itemAt(i).widget() for i in range(w.margins._questions.count())]
+    assert len(links) == 2 and "Roof window" in links[0].accessibleName()
+    links[0].setFocus()
+    qtbot.keyClick(links[0], Qt.Key.Key_Return)
+    assert w.step == "openings"
+    owner = QApplication.focusWidget().parent()
+    assert isinstance(owner, QuantityField) and owner.spec.name == "install_psi"
+    type_into(qtbot, owner, "0.03")
+    qtbot.waitUntil(w.settled)
+    assert len(w.document.assessment.questions) == 1 and w.margins._questions.count() == 1
+
+
+def test_jump_box_goes_to_steps_parts_and_results(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    for text, check in (("site", lambda: w.step == "site"), ("oak", lambda: w.step == "build-ups" and w.board("build-ups").layers.table.current_id() == "slab.5"), ("primary en", lambda: w.working.trail[0].label == "Primary energy")):
+        press(w, qtbot, Qt.Key.Key_K)
+        w.jump.setFocus()
+        qtbot.keyClicks(w.jump, text)
+        assert w.jump.list.isVisible()
+        qtbot.keyClick(w.jump, Qt.Key.Key_Return)
+        assert check(), text
+    w.working.close()
+
+
+def test_a_result_opens_down_to_an_entered_value_and_leads_there(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    row = next(i for i, (_, way) in enumerate(w.margins.bars.rows) if way.key == "heating_demand")
+    qtbot.mouseClick(w.margins.bars, Qt.MouseButton.LeftButton, pos=QPoint(30, row * w.margins.bars.row_height + 10))
+    card = w.working
+    assert card.isVisible() and "q = Σ Q_month / A_ref" in card.text.toPlainText()
+    for _ in range(30):
+        nodes = [(i, n) for i, n in enumerate(card._links) if not isinstance(n, tuple)]
+        leads = [(i, n) for i, n in enumerate(card._links) if isinstance(n, tuple)]
+        if leads:
+            break
+        from PyQt6.QtCore import QUrl
+
+        card._open(QUrl(f"node:{nodes[0][0]}"))
+    assert leads and len(card.trail) > 2
+    card._open(QUrl(f"lead:{leads[0][0]}"))
+    assert find(w.document.home, leads[0][1][0]) is not None
+    card.back()
+    assert len(card.trail) >= 2
+    card.close()
+
+
+def test_cutaway_parts_lead_to_their_steps(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    view = w.board("cutaway").drawing
+    for ident, step in (("part:roof", "build-ups"), ("part:fresh air", "air"), ("part:sun", "openings")):
+        w.show_step("cutaway")
+        point = view.point_of(ident)
+        assert point is not None, ident
+        qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=point.toPoint())
+        assert w.step == step
+
+
+def test_route_by_mouse_and_keyboard(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    assert [b.key for b in BOARDS] == [k for k, _ in STEPS], "the route shows only boards that exist"
+    qtbot.mouseClick(w.route, Qt.MouseButton.LeftButton, pos=w.route.point_of("air").toPoint())
+    assert w.step == "air"
+    w.route.setFocus()
+    qtbot.keyClick(w.route, Qt.Key.Key_Down)
+    assert w.step == "hot-water"
+    assert "Openings: 1 open questions" in w.route.accessibleDescription()
+
+
+@pytest.mark.parametrize("home", ["osier-lane-7", "weir-cottage", "sail-loft", "new"])
+def test_every_board_of_every_home_shows_without_a_fault(open_home, qtbot: QtBot, home: str) -> None:
+    w = open_home(new_home() if home == "new" else demo_home(home))
+    for key, _ in STEPS:
+        w.show_step(key)
+        qtbot.waitUntil(w.settled, timeout=10000)
+        assert not w.grab().isNull()
+        assert w.board(key).sub.text() or key in ("brief", "air")
+        area = w.board(key).area
+        assert area.horizontalScrollBar().maximum() == 0, f"{key} is wider than the window"
+
+
+def test_small_and_dark_windows(open_home, qtbot: QtBot) -> None:
+    w = open_home(demo_home("osier-lane-7"))
+    w.resize(1100, 700)
+    w.set_dark(True)
+    for key, _ in STEPS:
+        w.show_step(key)
+        qtbot.waitUntil(w.settled, timeout=10000)
+        assert w.board(key).area.horizontalScrollBar().maximum() == 0, key
+    w.set_dark(False)
+
+
+def test_controls_have_names_for_a_screen_reader(osier_window: MainWindow) -> None:
+    w = osier_window
+    for key, _ in STEPS:
+        w.show_step(key)
+        for widget in w.board(key).findChildren(QWidget):
+            if isinstance(widget, QLineEdit | QComboBox) and widget.isVisible() and widget.focusPolicy() != Qt.FocusPolicy.NoFocus:
+                assert widget.accessibleName() or isinstance(widget.parent(), QComboBox) or "spinbox" in (widget.objectName() or "qt_spinbox_lineedit"), (key, widget)
+
+
+def test_faces_pasted_from_a_spreadsheet(open_home, qtbot: QtBot) -> None:
+    w = open_home(demo_home("sail-loft"))
+    w.show_step("shape")
+    panel = w.board("shape").faces
+    number = len(w.document.home.shape.faces)
+    panel.table.setCurrentIndex(panel.model.index(number - 1, 0))
+    block = "Floor over the workshop\tfloor\t41,4\t180\t0\tunheated space\tFloor over the workshop\t0.7\nDormer cheek\twall\t3.2 m²\t90\t90\toutside air\tWall, starter envelope\t\nDormer roof\troof\t25 sqft\t5\t180\toutside air\tRoof, starter envelope\t\n"
+    QGuiApplication.clipboard().setText(block)
+    qtbot.keyClick(panel.table, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    faces = w.document.home.shape.faces
+    assert len(faces) == number + 2 and faces[-1].area.value == pytest.approx(25 * 0.09290304) and faces[-2].buildup == "loft-wall"
+    assert faces[number - 1].b.value == 0.7
+    press(w, qtbot, Qt.Key.Key_Z)
+    assert len(w.document.home.shape.faces) == number, "the paste is one step"
+    said = []
+    w.board("shape").message.connect(said.append)
+    panel.table.paste("New\twall\t12\t90\t0\tthe sea\t\t\n")
+    assert "Row 1, Borders on" in said[0] and "outside air" in said[0] and len(w.document.home.shape.faces) == number
+
+
+def test_tables_behave_like_a_spreadsheet(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    w.show_step("junctions")
+    panel = w.board("junctions").list
+    table = panel.table
+    assert [r.id for r in panel.model.rows][:2] == ["j-01", "j-02"]
+    table.setFocus()
+    table.setCurrentIndex(panel.model.index(0, 2))
+    qtbot.keyClick(table, "1")
+    editor = table.findChild(QLineEdit)
+    assert editor is not None
+    qtbot.keyClicks(editor, "5")
+    qtbot.keyClick(editor, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: find(w.document.home, "j-01").length.value == 15)
+    table.setCurrentIndex(panel.model.index(2, 2))
+    qtbot.keyClick(table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    assert QGuiApplication.clipboard().text() == "9.40"
+    table.sortByColumn(2, Qt.SortOrder.DescendingOrder)
+    lengths = [r.length.value for r in panel.model.rows]
+    assert lengths == sorted(lengths, reverse=True)
+    number = len(w.document.home.junctions)
+    qtbot.keyClick(table, Qt.Key.Key_Delete)
+    assert len(w.document.home.junctions) == number - 1
+    table.duplicate_row()
+    assert len(w.document.home.junctions) == number and any("copy" in j.name for j in w.document.home.junctions)
+    panel.model.setData(panel.model.index(0, 2), "long")
+    assert isinstance(panel.card.fields["length"], QuantityField) and "not a number" in panel.card.fields["length"].hint.text()
+
+
+def test_layers_are_added_moved_and_taken_from_the_library(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    w.show_step("build-ups")
+    board = w.board("build-ups")
+    assert board.builds.table.current_id() == "outer-wall"
+    number = len(find(w.document.home, "outer-wall").layers)
+    board.layers.add()
+    assert len(find(w.document.home, "outer-wall").layers) == number + 1
+    index = next(i for i in range(board.library.count()) if board.library.itemText(i).startswith("Cork") or board.library.itemText(i).startswith("Cellular"))
+    board.library.setCurrentIndex(index)
+    board.library.activated.emit(index)
+    new = find(w.document.home, "outer-wall").layers[-1]
+    assert new.conductivity.value == 0.041 and new.conductivity.basis.value == "assumed" and new.conductivity.source
+    board.layers.shift(-1)
+    assert find(w.document.home, "outer-wall").layers[-2].id == new.id
+    assert "thickness of" in board.sub.text() and w.document.assessment.figures["heating_demand"].value is None
+
+
+def test_tint_turn_and_see_through(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    w.show_step("shape")
+    board = w.board("shape")
+    first = board.solid_view.sketch
+    board.turn.setValue(120)
+    assert board.solid_view.sketch.items != first.items
+    board.tint.setCurrentText("U-value")
+    assert not board.range.isHidden()
+    board.high.setValue(0.2)
+    board.decimals.setValue(3)
+    texts = [i.text for i in board.solid_view.sketch.items if hasattr(i, "text")]
+    assert "from 0.160 W/(m²·K)" in texts
+    board.glass.click()
+    assert any(getattr(i, "dash", False) for i in board.solid_view.sketch.items)
+    board.to_list.click()
+    qtbot.waitUntil(w.settled)
+    assert w.document.home.shape.form is None and len(w.document.home.shape.faces) == 7
+
+
+def test_target_sets_are_chosen_in_the_brief(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    w.show_step("brief")
+    w.board("brief").boxes["retrofit"].click()
+    assert "retrofit" in [s.id for s in w.document.home.target_sets]
+    assert any(s == "retrofit" for s, _ in w.margins.bars.rows)
+    w.board("brief").boxes["residential-code"].click()
+    assert not any(s == "residential-code" for s, _ in w.margins.bars.rows)
+
+
+def test_climate_is_switched_and_undone(osier_window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    w = osier_window
+    mild = w.document.assessment.figures["heating_demand"].value
+    w.show_step("site")
+    board = w.board("site")
+    at = board.choice.findData("hallin-fell")
+    board.choice.setCurrentIndex(at)
+    board.choice.activated.emit(at)
+    qtbot.waitUntil(lambda: w.settled() and w.document.climate is not None, timeout=20000)
+    assert w.document.assessment.figures["heating_demand"].value > 1.4 * mild
+    w.document.undo()
+    assert w.document.assessment.figures["heating_demand"].value == pytest.approx(mild)
+    (tmp_path / "bad.epw").write_text("LOCATION,x\n")
+    said = []
+    board.message.connect(said.append)
+    board.take_file(tmp_path / "bad.epw")
+    assert "bad.epw" in said[0] and w.document.home.site.climate.name == "Marrowby Quay"
+    (tmp_path / "own.epw").write_bytes(library_climate("verrin-plain").replace(b"Verrin Plain", b"Own Place"))
+    board.take_file(tmp_path / "own.epw")
+    qtbot.waitUntil(lambda: w.settled() and w.document.climate is not None, timeout=20000)
+    assert w.document.climate.name == "Own Place" and w.document.home.site.climate.name == "Own Place"
+    w.document.save(tmp_path / "own.nuthatch")
+    from nuthatch.core import load
+
+    assert load(tmp_path / "own.nuthatch")[1].name == "Own Place", "the file carries its weather"
+
+
+def test_unsaved_changes_are_never_lost_without_asking(osier_window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    w = osier_window
+    w.document.apply(SetValue(part="air", field="n50", value=typed(0.5)))
+    asked = []
+
+    def answer(*arguments: object) -> QMessageBox.StandardButton:
+        asked.append(arguments)
+        return QMessageBox.StandardButton.Cancel
+
+    monkeypatch.setattr(QMessageBox, "question", answer)
+    assert not w.close() and asked and w.isVisible()
+    w.new()
+    assert w.document.home.name == "Osier Lane 7"
+    assert w.save_to(tmp_path / "a.nuthatch") and "saved" in w.state.text() and w.close() and len(asked) == 2
+
+
+def test_a_file_that_cannot_be_opened_or_saved_is_said(osier_window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    w = osier_window
+    said = []
+    monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
+    (tmp_path / "bad.nuthatch").write_bytes(b"PK nothing")
+    assert not w.open_path(tmp_path / "bad.nuthatch") and "bad.nuthatch" in said[0] and w.document.home.name == "Osier Lane 7"
+    assert not w.save_to(tmp_path / "no folder" / "x.nuthatch") and "could not be saved" in said[1]
+
+
+def test_shares_follow_each_other_in_the_card(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    w.show_step("heat-power")
+    w.board("heat-power").sources.add()
+    new = w.document.home.sources[-1]
+    target = field(w, "heat-power", new.id, "heating_share")
+    type_into(qtbot, target, "30 %")
+    assert [s.heating_share.value for s in w.document.home.sources] == pytest.approx([0.7, 0.3])
+
+
+def test_dossier_is_written_in_the_background(osier_window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    w = osier_window
+    w.show_step("dossier")
+    board = w.board("dossier")
+    assert "Still missing" in board.preview.toPlainText() and "Roof window, triple" in board.preview.toPlainText()
+    board.write(tmp_path / "d.pdf")
+    assert not board.write_button.isEnabled()
+    qtbot.waitUntil(board.write_button.isEnabled, timeout=60000)
+    assert (tmp_path / "d.pdf").read_bytes().startswith(b"%PDF") and "written" in w.change_line.text
+
+
+def test_pinned_reference_keeps_its_marks(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    w.margins.pin.click()
+    start = w.document.assessment.figures["heating_demand"].value
+    for mm in (0.25, 0.3, 0.35):
+        w.document.apply(SetValue(part="outer-wall.3", field="thickness", value=typed(mm)))
+    assert w.margins.bars.ghosts["passive-house/heating_demand"] == pytest.approx(start / 15)
+
+
+def test_the_heaviest_assumption_is_found_while_idle(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    qtbot.waitUntil(lambda: "heaviest" in w.margins._assumed.text(), timeout=20000)
+    step, part, name = w.margins._heaviest
+    assert find(w.document.home, part) is not None and name in type(find(w.document.home, part)).model_fields
+    assert "10 % of it moves heating demand" in w.margins._assumed.text() and step
