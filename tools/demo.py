@@ -17,7 +17,17 @@ def main() -> int:
         return subprocess.call([sys.executable, "-m", "nuthatch.cli", "--demo"])
     print("There is no display here: opening the window on a virtual one and writing pictures.", flush=True)
     folder = ROOT / "build" / "demo"
-    command = [sys.executable, str(ROOT / "tools" / "shots.py"), str(folder), "cutaway", "shape", "build-ups", "openings", "balance", "dossier"]
+    command = [
+        sys.executable,
+        str(ROOT / "tools" / "shots.py"),
+        str(folder),
+        "cutaway",
+        "shape",
+        "build-ups",
+        "openings",
+        "balance",
+        "dossier",
+    ]
     environment = dict(os.environ)
     if shutil.which("xvfb-run"):
         command = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", *command]

@@ -68,7 +68,7 @@ def main() -> None:
             target = window.working
             settle(app, window)
         elif not only or "nowait" not in only:
-            end = time.monotonic() + 5  # let the heaviest assumption be found
+            end = time.monotonic() + 9  # let the heaviest assumption be found
             while "heaviest" not in window.margins._assumed.text() and time.monotonic() < end:
                 app.processEvents()
                 time.sleep(0.01)
@@ -76,6 +76,8 @@ def main() -> None:
         print(folder / f"{name}.png")
         window.document.session.saved()
         window.close()
+        window.deleteLater()
+        app.processEvents()
     app.quit()
 
 

@@ -42,7 +42,7 @@ class Bars(QWidget):
                     self.rows.append((verdict.set_id, way))
                     if way.standing == "over" and verdict.standing == "inside":
                         by = next(w.label.lower() for w in verdict.ways if w.standing == "inside")
-                        self.met[f"{verdict.set_id}/{way.key}"] = f"met by {by}"
+                        self.met[f"{verdict.set_id}/{way.key}"] = f"met by {by.split()[-1]}"
         self.ghosts = {}
         if reference is not None:
             self.ghosts = {f"{v.set_id}/{w.key}": w.ratio for v in reference.verdicts for w in v.ways if w.ratio is not None}

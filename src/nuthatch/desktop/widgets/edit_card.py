@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.energy.carriers import USES, share_change
@@ -64,6 +65,24 @@ class EditCard(QFrame):
         for field, widget in self.fields.items():
             self._fill(widget, getattr(part, field), specs(type(part))[field])
         self._evidence.refresh()
+
+    def _fit(self) -> None:
+        """As high as the wrapped labels and hints need at this width: a scrolled column would squeeze them."""
+        layout = self.layout()
+        if layout is not None and layout.hasHeightForWidth() and self.width() > 100:
+            height = layout.totalHeightForWidth(self.width())
+            if height != self.minimumHeight():
+                self.setMinimumHeight(height)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def event(self, event: QEvent | None) -> bool:
+        done = super().event(event)
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self._fit()
+        return done
 
     def _build(self, part: Part) -> None:
         old = self._grid_holder
@@ -226,6 +245,7 @@ class _Evidence(QWidget):
         self._proof = QLineEdit()
         self._proof.setAccessibleName("Evidence")
         self._proof.setPlaceholderText("evidence: a file, a photo, a reference")
+        self._name.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self._name)

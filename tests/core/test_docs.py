@@ -1,0 +1,48 @@
+"""The documentation made from the model is current, and the demo homes follow the published schema."""
+
+from __future__ import annotations
+
+import importlib.util
+import json
+import re
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from nuthatch.core.library import DATA, DEMO
+
+ROOT = Path(__file__).parents[2]
+
+
+def maker():  # type: ignore[no-untyped-def]
+    spec = importlib.util.spec_from_file_location("make_docs", ROOT / "tools" / "make_docs.py")
+    assert spec is not None and spec.loader is not None
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
+
+
+def test_file_format_and_schema_are_current() -> None:
+    made = maker()
+    assert (ROOT / "docs" / "file-format.md").read_text(encoding="utf-8") == made.file_format(), "run make docs"
+    assert (ROOT / "docs" / "home.schema.json").read_text(encoding="utf-8") == made.schema(), "run make docs"
+
+
+@pytest.mark.parametrize("key", [*DEMO, "new-home"])
+def test_homes_follow_the_published_schema(key: str) -> None:
+    home = json.loads((DATA / "homes" / f"{key}.json").read_text(encoding="utf-8"))["home"]
+    schema = json.loads((ROOT / "docs" / "home.schema.json").read_text(encoding="utf-8"))
+    jsonschema.validate(home, schema)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({**home, "colour": "red"}, schema)
+
+
+def test_readme_links_every_picture_and_every_link_exists() -> None:
+    readme = (ROOT / "README.md").read_text(encoding="utf-8")
+    pictures = sorted(p.name for p in (ROOT / "docs" / "screenshots").glob("*.png"))
+    assert 0 < len(pictures) < 20
+    for name in pictures:
+        assert f"docs/screenshots/{name}" in readme, name
+    for target in re.findall(r"\]\(([^)#]+)\)", readme):
+        assert target.startswith("http") or (ROOT / target).exists(), target

@@ -1,0 +1,167 @@
+"""Builds a stated simple house in a real window by keyboard and mouse, saves it, and prints what the window shows.
+
+Run in a process of its own on a virtual display: build_a_home.py OUT.nuthatch OUT.png
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
+
+from nuthatch.core.library import new_home
+from nuthatch.core.units import show
+from nuthatch.desktop.app import application
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.window import MainWindow
+
+
+def wait(until: Callable[[], bool], seconds: float = 30) -> None:
+    end = time.monotonic() + seconds
+    while not until():
+        QApplication.processEvents()
+        time.sleep(0.005)
+        if time.monotonic() > end:
+            raise TimeoutError(f"waited {seconds} s")
+
+
+def click(widget: QWidget) -> None:
+    QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+
+
+def type_into(edit: QLineEdit, text: str) -> None:
+    click(edit)
+    edit.selectAll()
+    QTest.keyClicks(edit, text)
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+
+
+def choose(box: QComboBox, text: str) -> None:
+    """Go to an entry of a closed list with the arrow keys."""
+    box.setFocus()
+    target = next(i for i in range(box.count()) if box.itemText(i).lower().startswith(text.lower()))
+    while box.currentIndex() != target:
+        QTest.keyClick(box, Qt.Key.Key_Down if box.currentIndex() < target else Qt.Key.Key_Up)
+    assert box.currentText().lower().startswith(text.lower()), (box.accessibleName(), text, box.currentText())
+
+
+def fill(card: EditCard, **values: str) -> None:
+    for name, text in values.items():
+        widget = card.fields[name]
+        inner = getattr(widget, "edit", None) or getattr(widget, "inner", None)
+        if isinstance(inner, QComboBox):
+            choose(inner, text)
+        else:
+            assert isinstance(inner, QLineEdit)
+            type_into(inner, text)
+        QApplication.processEvents()
+
+
+def step(window: MainWindow, key: str) -> object:
+    QTest.mouseClick(window.route, Qt.MouseButton.LeftButton, pos=window.route.point_of(key).toPoint())
+    wait(lambda: window.step == key and window.settled())
+    return window.board(key)
+
+
+LAYERS = {
+    "Wall": (("Wood wool", "60", "0.045"), ("Straw", "360", "0.052"), ("Clay", "30", "0.8")),
+    "Roof": (("Cellulose", "400", "0.039"), ("Board", "25", "0.13")),
+    "Slab": (("Foam glass", "300", "0.08"), ("Concrete", "150", "2")),
+}
+
+
+def build(window: MainWindow) -> None:
+    board = step(window, "brief")
+    fill(board.name_card, name="Built by hand")
+    fill(board.card, client="A client", bedrooms="2")
+    board = step(window, "site")
+    choose(board.choice, "Marrowby")
+    wait(lambda: window.settled() and window.document.climate is not None)
+    board = step(window, "build-ups")
+    for name, layers in LAYERS.items():
+        click(board.builds.add_button)
+        fill(board.builds.card, name=name)
+        for title, thickness, conductivity in layers:
+            click(board.layers.add_button)
+            fill(board.layers.card, name=title, thickness=thickness, conductivity=conductivity)
+    board = step(window, "shape")
+    fill(
+        board.form_card,
+        length="9 m",
+        depth="24 ft",
+        storeys="2",
+        storey_height="2,8",
+        roof="gable",
+        pitch="35",
+        under_roof="insulated",
+        front_azimuth="180",
+        b_top="0.9",
+    )
+    fill(board.form_card, wall_buildup="Wall", top_buildup="Roof", base_buildup="Slab")
+    board = step(window, "openings")
+    click(board.types.add_button)
+    fill(
+        board.types.card,
+        name="Triple",
+        glass_u="0.6",
+        glass_g="0.5",
+        frame_u="0.9",
+        frame_side="110",
+        frame_top="110",
+        frame_bottom="110",
+        edge_psi="0.035",
+        install_psi="0.02",
+    )
+    for name, face, width, height, count in (("South", "Wall, front", "1.8", "1.4", "4"), ("North", "Wall, back", "90 cm", "1.2", "3")):
+        click(board.rows.add_button)
+        fill(board.rows.card, name=name, face=face, type="Triple", width=width, height=height, count=count)
+    none = step(window, "junctions").none
+    QTest.mouseClick(none, Qt.MouseButton.LeftButton, pos=QPoint(9, none.height() // 2))
+    board = step(window, "air")
+    fill(board.card, n50="0.6")
+    click(board.add_unit)
+    QApplication.processEvents()
+    fill(
+        board.unit_card, recovery="85 %", power="0.4", duct_length="3", duct_diameter="160", duct_insulation="50", duct_conductivity="0.035"
+    )
+    board = step(window, "household")
+    fill(board.card, electricity="1900")
+    board = step(window, "heat-power")
+    click(board.sources.add_button)
+    fill(board.sources.card, name="Heat pump", carrier="Electricity", efficiency="280 %", auxiliary="80")
+
+
+def main() -> None:
+    target, picture = Path(sys.argv[1]), Path(sys.argv[2])
+    app = application()
+    window = MainWindow(Document(new_home()))
+    window.show()
+    window.activateWindow()
+    wait(window.settled)
+    build(window)
+    wait(window.settled)
+    window.save_to(target)
+    window.grab().save(str(picture))
+    reopened = MainWindow(Document(new_home()))
+    reopened.show()
+    assert reopened.open_path(target)
+    wait(reopened.settled)
+    rows = {w.key: show(w.value, w.kind) if w.value is not None else None for _, w in reopened.margins.bars.rows}
+    steps = 0
+    while window.document.session.undo() is not None:
+        steps += 1
+    found = {"shown": rows, "platform": app.platformName(), "same": reopened.document.home is not window.document.home, "steps": steps,
+             "back": window.document.home == new_home(), "questions": [q.text for q in reopened.document.assessment.questions]}  # fmt: skip
+    print(json.dumps(found))
+    window.document.session.saved()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,83 @@
+"""One real window under Xvfb: from an empty home to a verdict by keyboard and mouse, the same in window, JSON and PDF."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from pypdf import PdfReader
+
+from nuthatch.core.units import KINDS
+
+SCRIPT = Path(__file__).with_name("build_a_home.py")
+ROOT = Path(__file__).parents[2]
+
+
+def on_display(*command: str) -> subprocess.CompletedProcess[str]:
+    """Run on a virtual display, offscreen only where Xvfb is missing (printed)."""
+    environment = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
+    environment["PYTHONPATH"] = str(ROOT)
+    call = [sys.executable, *command]
+    if shutil.which("xvfb-run"):
+        call = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", *call]
+    else:
+        print("Xvfb is not installed; the window opens offscreen")
+        environment["QT_QPA_PLATFORM"] = "offscreen"
+    return subprocess.run(call, capture_output=True, text=True, timeout=240, env=environment)
+
+
+@pytest.fixture(scope="module")
+def built(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, dict]:
+    folder = tmp_path_factory.mktemp("built")
+    done = on_display(str(SCRIPT), str(folder / "hand.nuthatch"), str(folder / "hand.png"))
+    assert done.returncode == 0, done.stderr[-3000:]
+    return folder / "hand.nuthatch", json.loads(done.stdout.strip().splitlines()[-1])
+
+
+def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, dict]) -> None:
+    path, seen = built
+    if shutil.which("xvfb-run"):
+        assert seen["platform"] == "xcb", "a real window"
+    dossier = path.with_suffix(".pdf")
+    done = subprocess.run(
+        [sys.executable, "-m", "nuthatch.cli", "check", str(path), "--json", "--dossier", str(dossier)],
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
+    out = json.loads(done.stdout)
+    text = " ".join(" ".join(page.extract_text() for page in PdfReader(dossier).pages).split())
+    known = [k for k, v in seen["shown"].items() if v is not None]
+    assert set(known) >= {"heating_demand", "heating_load", "cooling_demand", "n50", "primary_energy"}
+    units = {"kWh/(m²·a)": "specific_energy", "W/m²": "heat_flux", "1/h": "ach"}
+    for key in known:
+        figure = out["figures"][key]
+        places = KINDS[units[figure["unit"]]].decimals
+        assert f"{figure['value']:.{places}f}" == seen["shown"][key], key
+        assert f"{seen['shown'][key]} {figure['unit']}" in text, key
+    assert out["home"] == "Built by hand" and done.returncode in (1, 3)
+
+
+def test_hand_checks_of_the_house_built(built: tuple[Path, dict]) -> None:
+    """Areas and air by hand: 9 m × 24 ft, two storeys of 2.8 m, walls 0.45 m."""
+    path, seen = built
+    done = subprocess.run([sys.executable, "-m", "nuthatch.cli", "check", str(path), "--json"], capture_output=True, text=True, timeout=120)
+    figures = json.loads(done.stdout)["figures"]
+    depth = 24 * 0.3048
+    assert figures["heated_volume"]["value"] == pytest.approx(9 * depth * 5.6)
+    assert figures["reference_floor_area"]["value"] == pytest.approx(2 * (9 - 0.9) * (depth - 0.9) * 0.94)
+    assert figures["people"]["value"] == 3 and figures["n50"]["value"] == 0.6
+    assert seen["questions"] == []
+    assert seen["steps"] > 50 and seen["back"], "every entry is a step, and undo leads back to the empty home"
+
+
+def test_picture_mode_writes_the_window(tmp_path: Path) -> None:
+    done = on_display("-m", "nuthatch.cli", "weir-cottage", "--picture", str(tmp_path / "p.png"), "--step", "shape", "--dark")
+    assert done.returncode == 0, done.stderr
+    data = (tmp_path / "p.png").read_bytes()
+    assert data.startswith(b"\x89PNG") and int.from_bytes(data[16:20]) == 1280 and int.from_bytes(data[20:24]) == 800

@@ -1,0 +1,80 @@
+"""Writes docs/file-format.md and docs/home.schema.json from the model. A test keeps them current."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from nuthatch.core.assess import assess
+from nuthatch.core.model.home import Home, walk_parts
+from nuthatch.core.model.migrations import SCHEMA
+from nuthatch.core.model.part import specs
+from nuthatch.core.units import KINDS
+
+DOCS = Path(__file__).parents[1] / "docs"
+HEAD = """# The home file
+
+A `.nuthatch` file is a zip with two members: `home.json` and, where a climate is chosen, `climate.epw`, the weather file the home was computed with.
+Nothing else may be in it. `home.json` is UTF-8, in stable order, empty fields left out:
+
+```json
+{{"nuthatch": "home", "schema": {schema}, "home": {{"id": "home", "name": "…", …}}}}
+```
+
+All values are SI: lengths in m, areas in m², temperatures in °C, shares and percentages from 0 to 1. A value is
+`{{"value": number, "basis": "assumed" | "declared" | "calculated" | "measured", "source": text, "evidence": text}}`.
+Every part has an `id` that stands once in the home. The schema version is a whole number; an older file is brought up to date on opening, a newer one is refused.
+The JSON Schema of `home` is in [home.schema.json](home.schema.json). This page is made from the model (`make docs`).
+
+Saving writes a temporary file beside the old one, flushes it and the folder to disk, and renames it.
+
+"""
+
+
+def _parts() -> list[type]:
+    from nuthatch.core.model import home as module
+    from nuthatch.core.model.part import Part
+
+    return [
+        c
+        for c in vars(module).values()
+        if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == module.__name__
+    ]
+
+
+def file_format() -> str:
+    """The page about the home file and the keys of the results."""
+    lines = [HEAD.format(schema=SCHEMA)]
+    for kind in _parts():
+        found = specs(kind)
+        if not found:
+            continue
+        lines.append(f"## {kind.__name__}\n")
+        lines.append("| field | meaning | unit stored | bounds or choices |\n| --- | --- | --- | --- |")
+        for name, spec in found.items():
+            unit = ""
+            if spec.is_quantity:
+                shown = KINDS[spec.kind]
+                unit = {"thickness": "m", "width": "m", "percent": "0–1"}.get(spec.kind, shown.unit)
+            bounds = [f"> {spec.above:g}"] if spec.above is not None else []
+            bounds += [f"≥ {spec.least:g}"] if spec.least is not None else []
+            bounds += [f"≤ {spec.most:g}"] if spec.most is not None else []
+            lines.append(f"| `{name}` | {spec.label} | {unit} | {', '.join(spec.choices) or ', '.join(bounds)} |")
+        lines.append("")
+    lines.append("## Keys of the results\n\nWhat `nuthatch check FILE --json` prints under `figures` and `months`; the keys are stable.\n")
+    a = assess(Home(), None)
+    lines.append("| key | result | unit |\n| --- | --- | --- |")
+    lines += [f"| `{key}` | {f.label} | {f.unit} |" for key, f in a.figures.items()]
+    lines.append("\nMonths, 12 values in kWh: " + ", ".join(f"`{key}`" for key in a.months) + ".")
+    assert list(walk_parts(Home()))
+    return "\n".join(lines) + "\n"
+
+
+def schema() -> str:
+    """JSON Schema of the home."""
+    return json.dumps(Home.model_json_schema(), ensure_ascii=False, indent=1) + "\n"
+
+
+if __name__ == "__main__":
+    (DOCS / "file-format.md").write_text(file_format(), encoding="utf-8")
+    (DOCS / "home.schema.json").write_text(schema(), encoding="utf-8")
