@@ -222,11 +222,12 @@ def _bands(made: Sketch, a: Assessment, book: Account, frame: tuple[float, float
         return max(abs(v) / largest * 46, 1.2)
 
     roof_y = (eaves + ridge) / 2
+    high = min(ridge, eaves - 84)  # a flat top leaves room for the labels all the same
     middle = (left + right) / 2
     spots = {
-        "roof": ((left + (middle - left) * 0.45, roof_y + 4), (left - 70, ridge - 4), (left - 84, ridge - 18), "end"),
+        "roof": ((left + (middle - left) * 0.45, roof_y + 4), (left - 70, high - 4), (left - 84, high - 18), "end"),
         "walls": ((left, wall_y - 30), (left - 90, wall_y - 30), (left - 102, wall_y - 46), "end"),
-        "fresh air": ((right - (right - middle) * 0.45, roof_y + 4), (right + 70, ridge - 4), (right + 84, ridge - 18), "start"),
+        "fresh air": ((right - (right - middle) * 0.45, roof_y + 4), (right + 70, high - 4), (right + 84, high - 18), "start"),
         "junctions": ((right, eaves + 8), (right + 90, eaves - 4), (right + 102, eaves - 18), "start"),
         "openings": ((right, wall_y - 8), (right + 90, wall_y - 8), (right + 102, wall_y - 22), "start"),
         "leaks": ((right, GROUND_Y - 30), (right + 90, GROUND_Y - 34), (right + 102, GROUND_Y - 42), "start"),

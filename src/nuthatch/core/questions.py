@@ -69,8 +69,22 @@ def step_of(part: Part) -> str:
     return _STEP_OF[type(part).__name__]
 
 
+_SINGLE = {
+    "site": "Site",
+    "brief": "Brief",
+    "form": "Quick form",
+    "shape": "Shape",
+    "air": "Air",
+    "household": "Household",
+    "hot-water": "Hot water",
+    "home": "Home",
+}
+
+
 def part_name(home: Home, part_id: str) -> str:
     """What people call a part."""
+    if part_id in _SINGLE:
+        return _SINGLE[part_id]
     part = next((p for p in walk_parts(home) if p.id == part_id), None)  # type: ignore[attr-defined]
     return str(getattr(part, "name", "") or part_id)
 

@@ -169,7 +169,7 @@ def bars(
     title: str, rows: list[tuple[str, float | None, str, str, str]], width: float = 780, limit: float | None = None, limit_label: str = ""
 ) -> Sketch:
     """Horizontal bars from a common zero: rows of (label, value, text, token, id); None is 'not known yet'."""
-    row_h, left, right = 26.0, 210.0, 130.0
+    row_h, left, right = 26.0, 250.0, 120.0
     made = Sketch(width, 34 + row_h * len(rows) + (22 if limit is not None else 4), title)
     made.text(0, 14, title, size=13, bold=True)
     known = [v for _, v, _, _, _ in rows if v is not None] + ([limit] if limit else [])

@@ -19,7 +19,7 @@ from nuthatch.core.fabric.drawings import elevation, section
 from nuthatch.core.figure import Unknown
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
-from nuthatch.core.questions import values
+from nuthatch.core.questions import part_name, values
 from nuthatch.core.shape.drawings import axonometric, plan
 from nuthatch.core.sketch import Sketch, to_svg
 from nuthatch.core.units import KINDS, show, with_unit
@@ -47,7 +47,7 @@ def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
     for _, part, name, given in values(home):
         if given.basis.value != "assumed" and not given.evidence:
             spec = specs(type(part))[name]
-            found.append((str(getattr(part, "name", "") or getattr(part, "id", "")), spec.label, with_unit(given.value, spec.kind)))
+            found.append((part_name(home, getattr(part, "id", "")), spec.label, with_unit(given.value, spec.kind)))
     return found
 
 
@@ -56,7 +56,7 @@ def _by_basis(home: Home) -> dict[str, list[dict[str, str]]]:
     for _, part, name, given in values(home):
         spec = specs(type(part))[name]
         row = {
-            "part": str(getattr(part, "name", "") or getattr(part, "id", "")),
+            "part": part_name(home, getattr(part, "id", "")),
             "field": spec.label,
             "value": with_unit(given.value, spec.kind),
             "source": given.source,

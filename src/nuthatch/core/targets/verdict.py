@@ -48,7 +48,7 @@ class WayResult:
             places += 1
         side = "inside" if self.standing == "inside" else "over" if self.sense == "max" else "short"
         limit = f"{self.limit * KINDS[self.kind].factor:.4g}{unit}"
-        if gap == 0:
+        if gap < 1e-12:
             return f"limit {limit}, just met"
         return f"limit {limit}, {with_unit(gap, self.kind, places).split(chr(160))[0]} {side}"
 

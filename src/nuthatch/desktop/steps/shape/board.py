@@ -11,7 +11,7 @@ from nuthatch.core.model.home import Face, QuickForm
 from nuthatch.core.model.part import Given
 from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
 from nuthatch.core.shape.faces import Surface
-from nuthatch.core.sketch import Sketch
+from nuthatch.core.sketch import Sketch, bars
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
@@ -54,13 +54,16 @@ class ShapeBoard(Board):
     key, title = "shape", "Shape"
 
     def build(self) -> None:
-        self.column.addLayout(self._tint_row())
+        self.tinting = self._tint_row()
+        self.column.addWidget(self.tinting)
         drawings = QHBoxLayout()
         self.plan_view, self.solid_view = SketchView("Plan", 290), SketchView("Axonometric", 290)
         drawings.addWidget(self.plan_view, 4)
         drawings.addWidget(self.solid_view, 5)
         self.column.addLayout(drawings)
-        turning = QHBoxLayout()
+        self.turning = QWidget()
+        turning = QHBoxLayout(self.turning)
+        turning.setContentsMargins(0, 0, 0, 0)
         self.turn, self.lift = QSlider(Qt.Orientation.Horizontal), QSlider(Qt.Orientation.Horizontal)
         for slider, low, high, value, name in ((self.turn, -180, 180, 32, "Turn"), (self.lift, -60, 75, 26, "From above or below")):
             slider.setRange(low, high)
@@ -73,7 +76,7 @@ class ShapeBoard(Board):
         self.glass.setCheckable(True)
         self.glass.clicked.connect(self._draw)
         turning.addWidget(self.glass)
-        self.column.addLayout(turning)
+        self.column.addWidget(self.turning)
         self.takeoff = SketchView("Take-off", 74)
         self.column.addWidget(self.takeoff)
         self.form_card = EditCard(self.document, 6)
@@ -97,8 +100,10 @@ class ShapeBoard(Board):
         self.column.addWidget(self.shape_card)
         self.column.addStretch(1)
 
-    def _tint_row(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _tint_row(self) -> QWidget:
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
         self.tint = QComboBox()
         self.tint.setAccessibleName("Tint by")
         self.tint.addItems(TINTS)
@@ -126,7 +131,7 @@ class ShapeBoard(Board):
         row.addWidget(self.range)
         row.addStretch(1)
         self.range.hide()
-        return row
+        return holder
 
     def _tint_changed(self, by: str) -> None:
         self.range.setVisible(by in ("U-value", "heat loss"))
@@ -143,8 +148,14 @@ class ShapeBoard(Board):
         by = self.tint.currentText()
         ranged = by in ("U-value", "heat loss")
         tint = Tint(by, self.low.value() if ranged else None, self.high.value() if ranged else None, self.decimals.value())
-        self.plan_view.show_sketch(plan(a, tint))
-        self.solid_view.show_sketch(axonometric(a, self.turn.value(), self.lift.value(), self.glass.isChecked(), tint))
+        if a.home.shape.form is None:
+            made = _faces_bars(a)
+            self.solid_view.setFixedHeight(min(int(made.height), 290))
+            self.solid_view.show_sketch(made)
+        else:
+            self.solid_view.setFixedHeight(290)
+            self.plan_view.show_sketch(plan(a, tint))
+            self.solid_view.show_sketch(axonometric(a, self.turn.value(), self.lift.value(), self.glass.isChecked(), tint))
         self.takeoff.show_sketch(_takeoff(a))
 
     def refresh(self) -> None:
@@ -160,6 +171,8 @@ class ShapeBoard(Board):
         self.to_form.setVisible(not formed)
         self.faces.setVisible(not formed)
         self.plan_view.setVisible(formed)
+        self.turning.setVisible(formed)
+        self.tinting.setVisible(formed)
         if formed:
             self.form_card.show_part("form", "Quick form")
         self.shape_card.show_part("shape", "Dimensions and measured values")
@@ -191,6 +204,18 @@ class ShapeBoard(Board):
                 return True
             return self.shape_card.focus_field(field)
         return self.faces.focus_field(part, field)
+
+
+def _faces_bars(a: Assessment) -> Sketch:
+    """The listed faces by what they lose, each in the tint of what it borders."""
+    tokens = {"outside air": "chestnut_pale", "ground": "wood", "unheated space": "lichen_pale", "neighbour": "slate_pale"}
+    rows = []
+    for e in a.elements:
+        if e.surface is not None and e.area is not None:
+            value = None if e.loss.value is None else float(e.loss.value)
+            text = "not known yet" if value is None else f"{show(value, 'w_per_k', 1)} W/K"
+            rows.append((f"{e.name} · {e.borders}", value, text, tokens[e.borders], e.id))
+    return bars("Loss by face, W/K", rows)
 
 
 def _faces_spec() -> ListSpec:
