@@ -41,7 +41,7 @@ def settle(app, window) -> None:  # type: ignore[no-untyped-def]
 
 def main() -> None:
     from nuthatch.core.library import demo_home
-    from nuthatch.desktop.app import application
+    from nuthatch.desktop.app import application, finish
     from nuthatch.desktop.document import Document
     from nuthatch.desktop.theme.style import apply_theme
     from nuthatch.desktop.window import MainWindow
@@ -75,9 +75,7 @@ def main() -> None:
         target.grab().save(str(folder / f"{name}.png"))
         print(folder / f"{name}.png")
         window.document.session.saved()
-        window.close()
-        window.deleteLater()
-        app.processEvents()
+        finish(window)
     app.quit()
 
 

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
 
 from nuthatch.core.library import new_home
 from nuthatch.core.units import show
-from nuthatch.desktop.app import application
+from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.window import MainWindow
@@ -161,6 +161,7 @@ def main() -> None:
              "back": window.document.home == new_home(), "questions": [q.text for q in reopened.document.assessment.questions]}  # fmt: skip
     print(json.dumps(found))
     window.document.session.saved()
+    finish(window, reopened)
 
 
 if __name__ == "__main__":

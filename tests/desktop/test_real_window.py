@@ -81,3 +81,22 @@ def test_picture_mode_writes_the_window(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
     data = (tmp_path / "p.png").read_bytes()
     assert data.startswith(b"\x89PNG") and int.from_bytes(data[16:20]) == 1280 and int.from_bytes(data[20:24]) == 800
+
+
+def test_without_a_display_a_window_is_refused_and_a_picture_made(tmp_path: Path) -> None:
+    bare = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    command = [sys.executable, "-m", "nuthatch.cli"]
+    done = subprocess.run([*command, "--demo"], capture_output=True, text=True, timeout=60, env=bare)
+    assert done.returncode == 2 and "no display" in done.stderr and done.stderr.count("\n") == 1
+    done = subprocess.run(
+        [*command, "--demo", "--picture", str(tmp_path / "p.png"), "--step", "air"], capture_output=True, text=True, timeout=60, env=bare
+    )
+    assert done.returncode == 0 and (tmp_path / "p.png").stat().st_size > 50_000
+    done = subprocess.run(
+        [*command, "--demo", "--picture", str(tmp_path / "q.png"), "--step", "options"],
+        capture_output=True,
+        text=True,
+        timeout=60,
+        env=bare,
+    )
+    assert done.returncode == 2 and "no board" in done.stderr

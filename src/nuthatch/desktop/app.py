@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QEvent, QThreadPool, QTimer
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from nuthatch.core.library import demo_home, new_home
 from nuthatch.desktop.document import Document
@@ -37,9 +38,21 @@ def _document(options: argparse.Namespace) -> Document:
     return Document(demo_home("osier-lane-7") if options.demo else new_home())
 
 
+def _need_display(picture: bool) -> None:
+    """Without a display a picture is made offscreen; a window is refused with a sentence instead of an abort of Qt."""
+    if any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        return
+    if not picture:
+        from nuthatch.cli import Refused
+
+        raise Refused("there is no display to open a window on; use “nuthatch check FILE” or --picture OUT.png")
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+
+
 def run(options: argparse.Namespace) -> int:
     """Open the window; with a picture asked for, write it and end."""
     document = _document(options)
+    _need_display(bool(options.picture))
     app = application(options.dark)
     from nuthatch.desktop.window import MainWindow
 
@@ -53,7 +66,22 @@ def run(options: argparse.Namespace) -> int:
         return picture(app, window, options.step, Path(options.picture))
     if step in [b.key for b in _boards()]:
         window.show_step(step)
-    return app.exec()
+    code = app.exec()
+    finish(window)
+    return code
+
+
+def finish(*windows: QWidget) -> None:
+    """Close windows and let background work end before the interpreter takes Qt apart."""
+    for window in windows:
+        window.close()
+    pool = QThreadPool.globalInstance()
+    if pool is not None:
+        pool.waitForDone(20000)
+    QApplication.processEvents()
+    for window in windows:
+        window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 def _boards() -> tuple:
@@ -62,7 +90,7 @@ def _boards() -> tuple:
     return BOARDS
 
 
-def picture(app: QApplication, window: object, step: str, path: Path) -> int:
+def picture(app: QApplication, window: QWidget, step: str, path: Path) -> int:
     """Write a picture of the window once it is settled. Options has no board yet and shows the cutaway's notice."""
     from nuthatch.cli import Refused
 
@@ -85,6 +113,8 @@ def picture(app: QApplication, window: object, step: str, path: Path) -> int:
     timer.timeout.connect(look)
     timer.start()
     app.exec()
+    timer.stop()
+    finish(window)
     if not state["ok"]:
         raise Refused(f"{path}: the picture could not be written")
     return 0

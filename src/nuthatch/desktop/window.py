@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -71,9 +71,6 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1100, 700)
         self._actions()
         self.set_document(document)
-        app = QApplication.instance()
-        assert app is not None
-        app.installEventFilter(self)
 
     def set_document(self, document: Document) -> None:
         """Show another home in this window."""
@@ -349,9 +346,18 @@ class MainWindow(QMainWindow):
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        app = QApplication.instance()
+        assert app is not None
+        app.installEventFilter(self)
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
         if self.confirm():
+            app = QApplication.instance()
+            if app is not None:
+                app.removeEventFilter(self)
             event.accept()
         else:
             event.ignore()

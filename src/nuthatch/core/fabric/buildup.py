@@ -205,6 +205,10 @@ def transmittance(buildup: BuildUp, direction: str, borders: str) -> Result:
         return u_typed.figure(label, detailed=entered(buildup.u_detailed, label, "u", buildup.id, "u_detailed"))
     if not buildup.layers:
         return missing(label, "u", f"layers of {buildup.name}", "build-ups", buildup.id, "layers")
+    if not effective_layers(buildup):
+        last = buildup.layers[-1]
+        text = f"a layer inside of {last.name}, which is well ventilated"
+        return missing(label, "u", text, "build-ups", last.id, "kind")
     inner, outer = films(buildup, direction, borders)
     plain, shares, framed = resistances(buildup, direction)
     total = combined_r.figure(f"R of {buildup.name}", inner_film=inner, outer_film=outer, plain=plain, shares=shares, framed=framed)

@@ -77,6 +77,7 @@ class QuantityField(QWidget):
 
     def show_text(self, text: str) -> None:
         """Put text into the field as if typed and settle it."""
+        self._start = self._given
         self.edit.setText(text)
         self._typed = True
         self._settle(False)

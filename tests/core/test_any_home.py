@@ -1,0 +1,183 @@
+"""Whatever is entered or left out: no crash, no NaN, and everything drawn and written says something sensible."""
+
+from __future__ import annotations
+
+import json
+import math
+import random
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.cutaway import cutaway, year_account
+from nuthatch.core.dossier.report import outline
+from nuthatch.core.exchange.homefile import HomeFile, from_bytes, to_bytes
+from nuthatch.core.fabric.drawings import elevation, section
+from nuthatch.core.figure import Figure, Unknown, shown, walk
+from nuthatch.core.library import DEMO, climate_for, demo_home, new_home
+from nuthatch.core.model.changes import ChangeRefused, Remove, SetValue, apply, describe
+from nuthatch.core.model.home import BuildUp, Home, Opening, OpeningType, find, walk_parts
+from nuthatch.core.model.part import FieldSpec, specs
+from nuthatch.core.questions import standings
+from nuthatch.core.session import Session
+from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
+from nuthatch.core.sketch import Path, Sketch, to_svg
+from nuthatch.core.summary import as_data, as_text
+from nuthatch.core.targets.verdict import tightest
+
+
+def any_change(home: Home, rng: random.Random) -> object:
+    """A random change of any field of any part: values at the bounds, inside them, nothing at all, other choices, gone parts."""
+    parts = [p for p in walk_parts(home) if specs(type(p))]
+    part = rng.choice(parts)
+    if rng.random() < 0.05 and part.id not in ("home",):
+        return Remove(part=part.id)
+    name, spec = rng.choice(list(specs(type(part)).items()))
+    return SetValue(part=part.id, field=name, value=any_value(home, spec, rng))
+
+
+def any_value(home: Home, spec: FieldSpec, rng: random.Random) -> object:
+    if spec.kind == "choice":
+        return rng.choice(spec.choices)
+    if spec.kind == "flag":
+        return rng.random() < 0.5
+    if spec.kind == "ref":
+        known = getattr(home, spec.refers) if spec.refers != "faces" else ()
+        return rng.choice(["", "gone", *(p.id for p in known)])
+    if not spec.is_quantity:
+        return rng.choice(["", "x", "Ünïcode – “name” & <b>", "=1+1", "a\nb"])
+    low = spec.least if spec.least is not None else 0.0
+    high = spec.most if spec.most is not None else 1000.0
+    tiny = 1e-9 if spec.above is not None else low
+    value = rng.choice([None, low, tiny, high, rng.uniform(low, high), rng.uniform(low, min(high, low + 1))])
+    return None if value is None else {"value": value, "basis": rng.choice(["assumed", "declared", "measured"])}
+
+
+def finite(a: Assessment) -> None:
+    for result in (*a.figures.values(), *a.months.values()):
+        if isinstance(result, Unknown):
+            assert result.needs and all(n.text for n in result.needs), result.label
+        else:
+            assert np.isfinite(np.asarray(result.value, float)).all(), result.label
+    json.dumps(as_data(a), allow_nan=False)
+    text = as_text(a)
+    assert "nan" not in text.split() and "inf" not in text.split()
+
+
+def drawn(sketch: Sketch) -> None:
+    """A drawing whose every coordinate is a number and whose SVG is well formed."""
+    from xml.etree import ElementTree
+
+    for item in sketch.items:
+        points = item.points if isinstance(item, Path) else ((item.x, item.y),)
+        assert all(math.isfinite(v) for p in points for v in p), item
+    ElementTree.fromstring(to_svg(sketch))
+
+
+def everything(a: Assessment) -> None:
+    finite(a)
+    for sketch in (cutaway(a), year_account(a), plan(a), axonometric(a), axonometric(a, 200, -40, True)):
+        drawn(sketch)
+    for by in TINTS:
+        drawn(axonometric(a, tint=Tint(by)))
+    for part in walk_parts(a.home):
+        if isinstance(part, BuildUp):
+            drawn(section(part))
+        if isinstance(part, Opening):
+            kind = find(a.home, part.type)
+            drawn(elevation(part, kind if isinstance(kind, OpeningType) else None))
+    assert outline(a)
+    standings(a.home, a.questions)
+    tightest(a.verdicts)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_random_walks_never_crash_and_undo_leads_back(seed: int, marrowby: Climate) -> None:
+    """Sixty random changes to a demo home, each assessed from the one before; then back to the start."""
+    rng = random.Random(seed)
+    start = new_home() if seed % 4 == 3 else demo_home(DEMO[seed % 4])
+    session = Session(start)
+    a = assess(start, marrowby)
+    for number in range(60):
+        change = any_change(session.home, rng)
+        assert describe(change, session.home)
+        try:
+            session.apply(change)
+        except ChangeRefused as reason:
+            assert str(reason)
+            continue
+        a = assess(session.home, marrowby if session.home.site.climate else None, a)
+        finite(a)
+        if number % 15 == 0:
+            everything(a)
+            assert from_bytes(to_bytes(HomeFile(session.home, None))).home == session.home
+    everything(a)
+    fresh = assess(session.home, marrowby if session.home.site.climate else None)
+    for key, result in fresh.figures.items():
+        ours = a.figures[key].value
+        assert ours == result.value or ours == pytest.approx(result.value, rel=1e-12), key
+    while session.undo() is not None:
+        pass
+    assert session.home is start
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(0, 2**32))
+def test_single_changes_to_the_demo_home(seed: int) -> None:
+    rng = random.Random(seed)
+    home = demo_home("osier-lane-7")
+    try:
+        changed = apply(any_change(home, rng), home)
+    except ChangeRefused:
+        return
+    everything(assess(changed, climate_for(home, None) if changed.site.climate else None))
+
+
+@pytest.mark.parametrize("key", DEMO)
+def test_every_field_left_out_one_by_one(key: str, marrowby: Climate) -> None:
+    """Each value of each demo home taken away alone: the home still computes, or says what it needs and where."""
+    home = demo_home(key)
+    base = assess(home, marrowby)
+    asked = 0
+    for part in walk_parts(home):
+        for name, spec in specs(type(part)).items():
+            if not spec.is_quantity or getattr(part, name) is None:
+                continue
+            changed = apply(SetValue(part=part.id, field=name, value=None), home)
+            a = assess(changed, marrowby, base)
+            finite(a)
+            newly = [k for k, f in a.figures.items() if isinstance(f, Unknown) and not isinstance(base.figures[k], Unknown)]
+            if any(k in newly for k in ("heating_demand", "primary_energy", "heating_load")):
+                asked += 1
+                places = {(q.part, q.field) for q in a.questions}
+                needs = {(n.part, n.field) for k in newly for n in a.figures[k].needs}
+                shares = name.endswith("_share") and any(f == name for _, f in places)  # asked for at the first source
+                assert shares or (part.id, name) in places or (part.id, name) in needs, f"{part.id}.{name} is missed but not asked for"
+    if key != "sail-loft":  # whose demand is not known to begin with
+        assert asked > 25
+
+
+def test_workings_can_be_read_to_the_bottom(demo_assessments: dict[str, Assessment]) -> None:
+    """Every node of every working has a label and a text; symbols stand for real parameters."""
+    for a in demo_assessments.values():
+        for result in (*a.figures.values(), *a.months.values()):
+            for node in walk(result):
+                if isinstance(node, tuple):
+                    continue
+                assert node.label and shown(node), result.label
+                if isinstance(node, Figure):
+                    assert list(node.rows()) or node.value == 0
+                    assert set(node.calc.symbols) <= set(node.inputs) | set(node.calc.symbols)
+
+
+def test_changes_that_cancel_out_give_the_same_home_and_hash() -> None:
+    from nuthatch.core.exchange.homefile import home_hash
+
+    home = demo_home("weir-cottage")
+    there = apply(SetValue(part="air", field="n50", value={"value": 3.0}), home)
+    back = apply(SetValue(part="air", field="n50", value=home.air.n50), there)
+    assert back == home and home_hash(back) == home_hash(home) and home_hash(there) != home_hash(home)
