@@ -8,6 +8,8 @@ import sys
 from pathlib import Path
 from typing import NoReturn
 
+from nuthatch.refused import Refused
+
 USAGE, OURS = 2, 70
 STEPS = (
     "cutaway",
@@ -25,10 +27,6 @@ STEPS = (
     "options",
     "dossier",
 )
-
-
-class Refused(Exception):
-    """Something the user gave cannot be used; the message is one line."""
 
 
 class _Parser(argparse.ArgumentParser):

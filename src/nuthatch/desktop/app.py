@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from nuthatch.core.library import demo_home, new_home
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
+from nuthatch.refused import Refused
 
 
 def application(dark: bool = False) -> QApplication:
@@ -43,8 +44,6 @@ def _need_display(picture: bool) -> None:
     if any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         return
     if not picture:
-        from nuthatch.cli import Refused
-
         raise Refused("there is no display to open a window on; use “nuthatch check FILE” or --picture OUT.png")
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
@@ -92,8 +91,6 @@ def _boards() -> tuple:
 
 def picture(app: QApplication, window: QWidget, step: str, path: Path) -> int:
     """Write a picture of the window once it is settled. Options has no board yet and shows the cutaway's notice."""
-    from nuthatch.cli import Refused
-
     if step not in [b.key for b in _boards()]:
         raise Refused(f"step “{step}” has no board in this version")
     window.show_step(step)  # type: ignore[attr-defined]

@@ -30,7 +30,7 @@ from nuthatch.desktop.jump_box import JumpBox
 from nuthatch.desktop.margins import Margins
 from nuthatch.desktop.route import STEPS, Route
 from nuthatch.desktop.steps.balance.board import BalanceBoard
-from nuthatch.desktop.steps.board import Board
+from nuthatch.desktop.steps.board import Board, order_focus
 from nuthatch.desktop.steps.brief.board import BriefBoard
 from nuthatch.desktop.steps.build_ups.board import BuildUpsBoard
 from nuthatch.desktop.steps.cards import AirBoard, HeatPowerBoard, HotWaterBoard, HouseholdBoard
@@ -208,6 +208,7 @@ class MainWindow(QMainWindow):
         board = self.board(key)
         self.stack.setCurrentWidget(board)
         board.refresh()
+        order_focus(board)
         self._route_state()
 
     def go(self, step: str, part: str, field: str) -> None:
@@ -245,6 +246,7 @@ class MainWindow(QMainWindow):
         self.margins.refresh_rest()
         self._route_state()
         self.board(self.step).refresh()
+        order_focus(self.board(self.step))
         self._bar_state()
         self.change_line.say("Computed", f"{self.document.home.name}: {self._standing()}")
         QTimer.singleShot(200, self.document.warm)
@@ -264,6 +266,7 @@ class MainWindow(QMainWindow):
 
     def _refresh_board(self) -> None:
         self.board(self.step).refresh()
+        order_focus(self.board(self.step))
         self.margins.refresh_rest()
         self._route_state()
         self._bar_state()

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import Part
 from nuthatch.core.questions import Question
@@ -81,6 +81,34 @@ class Board(QWidget):
         reason = self.document.apply(change)
         if reason:
             self.message.emit(reason)
+
+
+def in_layout_order(item: QWidget | QLayout) -> Iterator[QWidget]:
+    """Widgets that take the focus, in the order they stand on the board."""
+    layout: QLayout | None
+    if isinstance(item, QWidget):
+        if item.focusPolicy() != Qt.FocusPolicy.NoFocus:
+            yield item
+        inner = item.widget() if isinstance(item, QScrollArea) else None
+        if inner is not None:
+            yield from in_layout_order(inner)
+        layout = item.layout()
+    else:
+        layout = item
+    for i in range(layout.count() if layout is not None else 0):
+        child = layout.itemAt(i) if layout is not None else None
+        found = (child.widget() or child.layout()) if child is not None else None
+        if found is not None:
+            yield from in_layout_order(found)
+
+
+def order_focus(board: QWidget) -> None:
+    """Make Tab follow the layout: cards are rebuilt for other parts, and new fields would come last."""
+    before: QWidget | None = None
+    for widget in in_layout_order(board):
+        if before is not None and before.nextInFocusChain() is not widget:
+            QWidget.setTabOrder(before, widget)
+        before = widget
 
 
 def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") -> QPushButton:

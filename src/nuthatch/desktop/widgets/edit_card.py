@@ -110,6 +110,7 @@ class EditCard(QFrame):
         assert layout is not None
         layout.replaceWidget(old, self._grid_holder)
         old.deleteLater()
+        self._grid_holder.show()  # at once, not with the next event: a field may be focused right after
         self._evidence.follow("", "")
 
     def _make(self, part: Part, field: str, spec: FieldSpec) -> QWidget:

@@ -1,0 +1,239 @@
+"""What charts, the change line, the terminal and the dossier show is what was computed."""
+
+from __future__ import annotations
+
+import json
+import re
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.charts import charts
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.cutaway import year_account
+from nuthatch.core.dossier.report import missing_evidence, to_html
+from nuthatch.core.energy.account import account
+from nuthatch.core.figure import Entered, shown
+from nuthatch.core.junctions.compare import ways
+from nuthatch.core.library import demo_home, psi_catalogue
+from nuthatch.core.model.changes import Insert, SetValue, apply, typed
+from nuthatch.core.model.home import Junction
+from nuthatch.core.model.part import Given, replace
+from nuthatch.core.questions import assumptions, standings, values
+from nuthatch.core.sketch import DARK, LIGHT, Path, Text
+from nuthatch.core.summary import as_data, as_text
+from nuthatch.core.transmission import CATEGORIES
+from nuthatch.core.units import KINDS, show
+from nuthatch.desktop.change_line import effect
+
+
+def heights(figure: object) -> np.ndarray:
+    """Heights of all bars of a chart, in drawing order."""
+    return np.array([p.get_height() for p in figure.axes[0].patches])  # type: ignore[attr-defined]
+
+
+def test_the_amounts_chart_holds_every_category_and_month(osier_assessed: Assessment) -> None:
+    bal = osier_assessed.balance
+    figure = charts.balance_amounts(osier_assessed, 7, 3)
+    found = heights(figure).reshape(-1, 12)
+    wanted = [bal.losses[c].value for c in CATEGORIES] + [-bal.heating.value, -bal.sun.value, -bal.internal.value]
+    assert found == pytest.approx(np.array(wanted))
+    names = [t.get_text() for t in figure.axes[0].get_legend().get_texts()]
+    assert names == [*CATEGORIES, "heating", "sun", "people, appliances"], "fixed categories, in fixed order"
+
+
+def test_a_category_that_is_zero_stays_at_zero(osier_assessed: Assessment) -> None:
+    home = replace(osier_assessed.home, junctions=(), junctions_none=True)
+    a = assess(home, osier_assessed.climate)
+    assert (a.balance.losses["junctions"].value == 0).all()
+    found = heights(charts.balance_amounts(a, 7, 3)).reshape(-1, 12)
+    assert len(found) == len(CATEGORIES) + 3 and (found[CATEGORIES.index("junctions")] == 0).all()
+    labels = [t.get_text() for t in charts.balance_shares(a, 4, 3).axes[0].get_yticklabels()]
+    assert labels == list(CATEGORIES)
+
+
+def test_shares_are_shares_and_total_a_hundred(osier_assessed: Assessment) -> None:
+    figure = charts.balance_shares(osier_assessed, 4, 3)
+    shares = np.array([p.get_width() for p in figure.axes[0].patches])
+    book = account(osier_assessed.balance)
+    assert shares.sum() == pytest.approx(100) and shares[0] == pytest.approx(100 * book.losses["walls"] / sum(book.losses.values()))
+    assert "%" in figure.axes[0].get_xlabel()
+
+
+def test_the_site_chart_shows_the_months(marrowby: Climate) -> None:
+    figure = charts.site_months(marrowby, 7, 3)
+    assert heights(figure)[:12] == pytest.approx(marrowby.plane(0, 0).months) and heights(figure)[12:24] == pytest.approx(
+        marrowby.plane(90, 180).months
+    )
+    assert figure.axes[1].lines[0].get_ydata() == pytest.approx(marrowby.temperature)
+
+
+def test_unknown_balances_have_a_sentence_instead_of_bars(demo_assessments: dict[str, Assessment]) -> None:
+    for chart in (charts.balance_amounts, charts.balance_shares):
+        figure = chart(demo_assessments["sail-loft"], 5, 3)
+        assert not figure.axes[0].patches and "not known yet" in figure.axes[0].texts[0].get_text()
+
+
+def test_charts_are_vectors_with_text_in_both_palettes(osier_assessed: Assessment) -> None:
+    for tokens in (LIGHT, DARK):
+        text = charts.to_svg(charts.balance_amounts(osier_assessed, 7, 3, tokens))
+        ElementTree.fromstring(text)
+        assert "<image" not in text and ">people, appliances<" in text and tokens["paper"].lower() in text.lower()
+
+
+def contrast(one: str, two: str) -> float:
+    """WCAG 2.1 contrast ratio of two colours."""
+
+    def light(color: str) -> float:
+        parts = [int(color[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+        r, g, b = (p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts)
+        return 0.2126 * r + 0.7152 * g + 0.0722 * b
+
+    bright, dark = max(light(one), light(two)), min(light(one), light(two))
+    return (bright + 0.05) / (dark + 0.05)
+
+
+@pytest.mark.parametrize("palette", [LIGHT, DARK], ids=["light", "dark"])
+@pytest.mark.parametrize("text", ["ink", "muted", "chestnut_text"])
+@pytest.mark.parametrize("ground", ["paper", "panel", "card", "white", "select"])
+def test_text_contrast_is_at_least_four_and_a_half(palette: dict[str, str], text: str, ground: str) -> None:
+    assert contrast(palette[text], palette[ground]) >= 4.5, (text, ground)
+
+
+def test_both_palettes_have_the_same_tokens() -> None:
+    assert set(LIGHT) == set(DARK) and all(re.fullmatch("#[0-9A-F]{6}", v) for v in (*LIGHT.values(), *DARK.values()))
+
+
+def test_drawings_use_only_known_tokens(osier_assessed: Assessment) -> None:
+    from nuthatch.core.cutaway import cutaway
+    from nuthatch.core.fabric.drawings import section
+
+    for sketch in (cutaway(osier_assessed), year_account(osier_assessed), section(osier_assessed.home.buildups[0])):
+        for item in sketch.items:
+            used = (item.fill, item.stroke) if isinstance(item, Path) else (item.color,)
+            assert all(not token or token in LIGHT for token in used)
+
+
+def test_the_section_is_to_scale_and_complete(osier_assessed: Assessment) -> None:
+    from nuthatch.core.fabric.drawings import section
+
+    wall = osier_assessed.home.buildups[0]
+    made = section(wall, outside=-10)
+    edges = {}
+    for item in made.items:
+        if isinstance(item, Path) and item.id.startswith("outer-wall.") and not item.stroke:
+            edges[item.id] = item.points[1][0] - item.points[0][0]
+    total = sum(layer.thickness.value for layer in wall.layers)
+    assert edges == pytest.approx({layer.id: 600 * layer.thickness.value / total for layer in wall.layers})
+    numbers = [i.text for i in made.items if isinstance(i, Text)]
+    assert {"24", "60", "220", "15", "45", "12.5", "−10 °C", "20 °C"} <= set(numbers)
+
+
+def test_the_change_line_speaks_of_the_tightest_target(osier_assessed: Assessment) -> None:
+    a = osier_assessed
+    better = assess(apply(SetValue(part="air", field="n50", value=typed(0.5)), a.home), a.climate, a)
+    # n50 is inside now, so the tightest one is another; heating demand moves with the leaks
+    assert "heating demand −" in effect(a, better)
+    worse = assess(apply(SetValue(part="air", field="n50", value=typed(0.9)), a.home), a.climate, a)
+    assert effect(a, worse).startswith("air change at 50 Pa +0.26 1/h")
+    renamed = assess(apply(SetValue(part="home", field="name", value="Other"), a.home), a.climate, a)
+    assert effect(a, renamed) == "no target moved" and effect(None, a) == ""
+    unknown = assess(apply(SetValue(part="air", field="n50", value=None), a.home), a.climate, a)
+    assert "now" in effect(unknown, a)
+
+
+def test_junctions_left_out_typical_and_fallback_are_whole_homes(osier_assessed: Assessment) -> None:
+    found = dict(ways(osier_assessed))
+    assert found["as listed"] == osier_assessed.figures["heating_demand"].value
+    assert found["left out"] < found["as listed"] < found["fallback"] and found["typical"] < found["fallback"]
+    by_hand = sum(psi_catalogue()[j.family]["fallback"] * j.length.value for j in osier_assessed.home.junctions)
+    listed = sum(j.psi.value * j.length.value for j in osier_assessed.home.junctions)
+    home = replace(
+        osier_assessed.home,
+        junctions=tuple(replace(j, psi=Given(value=psi_catalogue()[j.family]["fallback"])) for j in osier_assessed.home.junctions),
+    )
+    a = assess(home, osier_assessed.climate)
+    gap = a.figures["transmission_loss_coefficient"].value - osier_assessed.figures["transmission_loss_coefficient"].value
+    assert gap == pytest.approx(by_hand - listed)
+
+
+def test_nineteen_metres_of_wall_to_floor_junction(osier_assessed: Assessment) -> None:
+    """19 m at 25.5 K: ψ 0.32 → 155 W, ψ 0.01 → about 5 W: the method's check values, common practice."""
+    for psi, watts in ((0.32, 155), (0.01, 5)):
+        home = apply(
+            Insert(owner="home", field="junctions", value=Junction(id="trial", name="Trial", length=typed(19), psi=typed(psi))),
+            osier_assessed.home,
+        )
+        e = next(e for e in assess(home, osier_assessed.climate, osier_assessed).elements if e.id == "trial")
+        assert e.loss.value * 25.5 == pytest.approx(watts, abs=0.5)
+
+
+def test_terminal_and_json_say_the_same(demo_assessments: dict[str, Assessment]) -> None:
+    for a in demo_assessments.values():
+        data, text = as_data(a), as_text(a)
+        assert text.splitlines()[0] == data["home"]
+        for target in data["targets"]:
+            assert any(
+                line.split()[0] == target["standing"] and line.endswith(target["name"]) for line in text.splitlines()[1:] if line.strip()
+            )
+            for way in target["ways"]:
+                if way["value"] is not None:
+                    kind = a.figures[way["figure"]].kind
+                    assert f"{way['value']:.{KINDS[kind].decimals}f}" in text
+        for question in data["questions"]:
+            assert f"{question['step']} · {question['item']}: {question['text']}" in text
+        assert json.loads(json.dumps(data)) == data
+
+
+def test_percentages_are_percent_in_json(osier_assessed: Assessment) -> None:
+    figure = as_data(osier_assessed)["figures"]["effective_heat_recovery"]
+    assert figure["unit"] == "%" and figure["value"] == pytest.approx(100 * osier_assessed.figures["effective_heat_recovery"].value)
+
+
+def test_the_route_counts_questions_and_assumptions(osier_assessed: Assessment) -> None:
+    found = standings(osier_assessed.home, osier_assessed.questions)
+    assert (found["openings"].questions, found["junctions"].questions, found["air"].questions) == (1, 1, 0)
+    assert found["air"].assumed == 0 and found["brief"].assumed == 0, "settled"
+    assert sum(s.assumed for s in found.values()) == len(list(assumptions(osier_assessed.home)))
+
+
+def test_the_dossier_lists_every_value_once_by_its_basis(osier_assessed: Assessment) -> None:
+    home = osier_assessed.home
+    html = to_html(osier_assessed)
+    counts = {
+        basis: sum(1 for v in values(home) if v[3].basis.value == basis) for basis in ("assumed", "declared", "calculated", "measured")
+    }
+    for basis, number in counts.items():
+        assert f"{basis} ({number})" in html
+    assert "test record 2026-09-14" in html, "evidence hangs on its value"
+    proved = apply(
+        SetValue(part="outer-wall.3", field="conductivity", value=Given(value=0.035, basis="declared", evidence="sheet.pdf")), home
+    )
+    assert len(missing_evidence(proved)) == len(missing_evidence(home)) - 1
+
+
+def test_months_are_written_out_and_numbers_keep_their_sign() -> None:
+    months = Entered("m", np.arange(12.0) - 1, "energy_month")
+    assert shown(months).startswith("−1 · 0 · 1") and shown(months).endswith("kWh")
+    assert shown(Entered("t", "up")) == "up" and shown(Entered("p", 0.845, "percent")) == "84.5\u00a0%"
+    assert show(-12.0, "energy") == "−12"
+
+
+def test_weir_cottage_is_far_and_says_by_how_much(demo_assessments: dict[str, Assessment]) -> None:
+    a = demo_assessments["weir-cottage"]
+    assert a.standing == "over" and a.figures["heating_demand"].value > 200, "solid brick without insulation: common practice, no source"
+    wall = next(e for e in a.elements if e.category == "walls")
+    assert wall.u.value == pytest.approx(1 / (0.13 + 0.33 / 0.77 + 0.02 / 0.8 + 0.04)), "330 mm of brick and plaster by hand"
+    floor = next(e for e in a.elements if e.category == "floor")
+    assert floor.loss.value == pytest.approx(0.55 * floor.u.value * floor.area.value), "the cellar by its typed b factor"
+    assert a.home.sources[0].heating_share.value + a.home.sources[1].heating_share.value == 1.0
+
+
+def test_sail_loft_is_early_and_true(demo_assessments: dict[str, Assessment]) -> None:
+    a = demo_assessments["sail-loft"]
+    assert a.figures["people"].value == 1 and a.figures["heating_demand"].value is None and a.figures["ua_proposed"].value > 0
+    assert [v.standing for v in a.verdicts if v.name == "Envelope trade-off"] == ["over"]
+    floor = next(e for e in a.elements if e.id == "floor")
+    assert floor.loss.value == pytest.approx(0.8 * floor.u.value * 41.4) and demo_home("sail-loft").shape.form is None
