@@ -178,3 +178,27 @@ def test_broken_weather_in_a_home_file_is_said_and_the_home_still_opens(qtbot: Q
     with qtbot.waitSignal(document.ready, timeout=20000):
         document.start()
     assert "weather file cannot be used" in said[0] and document.home.name == "Osier Lane 7" and document.assessment is not None
+
+
+def test_no_part_of_a_field_ever_shows_as_a_window_of_its_own(document: Document, qtbot: QtBot) -> None:
+    from PyQt6.QtCore import QEvent, QObject
+    from PyQt6.QtWidgets import QApplication, QWidget
+
+    class Watch(QObject):
+        seen: list[str] = []
+
+        def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+            if event is not None and event.type() == QEvent.Type.Show and isinstance(watched, QWidget) and watched.isWindow():
+                self.seen.append(type(watched).__name__)
+            return False
+
+    watch = Watch()
+    app = QApplication.instance()
+    assert app is not None
+    app.installEventFilter(watch)
+    card = EditCard(document, 5)
+    qtbot.addWidget(card)
+    for part in ("outer-wall.3", "w-01", "unit", "form", "hot-water"):
+        card.show_part(part)
+    app.removeEventFilter(watch)
+    assert set(watch.seen) <= {"EditCard"}, watch.seen

@@ -442,3 +442,68 @@ def test_the_heaviest_assumption_is_found_while_idle(osier_window: MainWindow, q
     step, part, name = w.margins._heaviest
     assert find(w.document.home, part) is not None and name in type(find(w.document.home, part)).model_fields
     assert "10 % of it moves heating demand" in w.margins._assumed.text() and step
+
+
+def test_names_are_shown_as_they_are_and_make_good_file_names(osier_window: MainWindow, qtbot: QtBot) -> None:
+    from nuthatch.desktop.window import plain_name
+
+    w = osier_window
+    w.document.apply(SetValue(part="home", field="name", value="<b>Plot 7/8</b>"))
+    w.document.apply(SetValue(part="roof-window", field="name", value="<img src=x> & co"))
+    qtbot.waitUntil(w.settled)
+    assert w.name.text() == "<b>Plot 7/8</b>" and w.name.textFormat() == Qt.TextFormat.PlainText
+    link = w.margins._questions.itemAt(0).widget()
+    assert "<img" not in link.text() and "&lt;img src=x&gt; &amp; co" in link.text()
+    assert plain_name("Plot 7/8: a?") == "Plot 7-8- a-" and plain_name("...") == "home"
+
+
+def test_what_the_file_dialogs_give_is_used(
+    osier_window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, qtbot: QtBot
+) -> None:
+    from PyQt6.QtWidgets import QFileDialog
+
+    w = osier_window
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "mine"), ""))
+    assert w.save_as() and (tmp_path / "mine.nuthatch").exists() and w.document.path == tmp_path / "mine.nuthatch"
+    w.document.apply(SetValue(part="air", field="n50", value=typed(0.55)))
+    assert "changed, not saved" in w.state.text() and w.save() and "saved" in w.state.text()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
+    assert not w.save_as()
+    w.new()
+    assert w.document.home.name == "New home" and w.step == "brief"
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "mine.nuthatch"), ""))
+    w.open_dialog()
+    qtbot.waitUntil(w.settled, timeout=20000)
+    assert w.document.home.air.n50.value == 0.55 and shown_value(w, "n50") == "0.55"
+    w.open_demo("weir-cottage")
+    qtbot.waitUntil(w.settled, timeout=20000)
+    assert w.document.home.name == "Weir Cottage"
+
+
+def test_a_ventilation_unit_is_added_and_removed(open_home, qtbot: QtBot) -> None:
+    w = open_home(demo_home("weir-cottage"))
+    w.show_step("air")
+    board = w.board("air")
+    before = w.document.assessment.figures["ventilation_loss_coefficient"].value
+    board.add_unit.click()
+    qtbot.waitUntil(w.settled)
+    assert w.document.home.air.unit is not None and w.document.assessment.figures["heating_demand"].value is None, (
+        "recovery is not given yet"
+    )
+    assert any(q.field == "recovery" for q in w.document.assessment.questions)
+    type_into(qtbot, field(w, "air", "unit", "recovery"), "80 %")
+    type_into(qtbot, field(w, "air", "unit", "power"), "0.4")
+    assert w.document.assessment.figures["ventilation_loss_coefficient"].value < before
+    board.drop_unit.click()
+    assert w.document.home.air.unit is None and w.document.assessment.figures["ventilation_loss_coefficient"].value == pytest.approx(before)
+
+
+def test_typical_psi_is_taken_from_the_catalogue(osier_window: MainWindow) -> None:
+    w = osier_window
+    w.show_step("junctions")
+    panel = w.board("junctions").list
+    panel.table.select("j-10")
+    w.board("junctions")._take("fallback")
+    j = find(w.document.home, "j-10")
+    assert (j.psi.value, j.tier, j.dimensions, j.psi.basis.value) == (0.30, "fallback", "external", "assumed")
+    assert len(w.document.assessment.questions) == 1, "the mixed dimensions are settled with it"

@@ -96,6 +96,23 @@ def test_metal_or_too_strong_framing_makes_u_unknown_until_detailed() -> None:
     assert fabric.transmittance(detailed, "across", "outside air").value == 0.31
 
 
+def test_slightly_ventilated_layers_lie_between() -> None:
+    """ISO 6946:2017, 6.9.3: R_T = (1500 − A_v)/1000 R_T,u + (A_v − 500)/1000 R_T,v, by hand for 800 mm² per m."""
+    gap = Layer(id="c.2", kind="air layer", thickness=g(0.03), opening_area=g(800))
+    wall = BuildUp(id="c", name="C", layers=(layer("c.1", 24, 0.13), gap, layer("c.3", 160, 0.04)))
+    still = 0.13 + 0.04 + 0.024 / 0.13 + 0.18 + 4.0
+    ventilated = 0.13 + 0.13 + 4.0
+    by_hand = 0.7 * still + 0.3 * ventilated
+    assert fabric.transmittance(wall, "across", "outside air").value == pytest.approx(1 / by_hand)
+    for area, r in ((400, still), (500, still), (1499.999, ventilated)):
+        changed = replace(wall, layers=(wall.layers[0], replace(gap, opening_area=g(area)), wall.layers[2]))
+        assert fabric.transmittance(changed, "across", "outside air").value == pytest.approx(1 / r, rel=1e-5)
+    much = replace(wall, layers=(wall.layers[0], replace(gap, opening_area=g(2000)), wall.layers[2]))
+    assert isinstance(fabric.transmittance(much, "across", "outside air"), Unknown), "it is well ventilated: its kind is to be set so"
+    inside = replace(wall, layers=(layer("c.1", 160, 0.04), gap))
+    assert isinstance(fabric.transmittance(inside, "across", "outside air"), Unknown)
+
+
 def test_corrections_count_only_from_three_percent() -> None:
     """ISO 6946:2017, annex F: level 1 ΔU″ 0.01 scaled by (R_insulation/R_T)², taken if at least 3 % of U."""
     thick, thin = (

@@ -45,6 +45,8 @@ class ChangeLine(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(28)
         self.label, self.effect, self.hint = QLabel(), QLabel(), QLabel("undo Ctrl Z")
+        for part in (self.label, self.effect):
+            part.setTextFormat(Qt.TextFormat.PlainText)
         self.label.setStyleSheet("font-weight: 600;")
         self.hint.setObjectName("muted")
         self.setAccessibleName("Change line")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from html import escape
+
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -260,7 +262,7 @@ class Margins(QWidget):
             if widget is not None:
                 widget.deleteLater()
         for q in asked[:12]:
-            label = LinkLabel(f"<span style='color:{theme.tokens['chestnut']}'>◆</span> <u>{q.item}</u>: {q.text}")
+            label = LinkLabel(f"<span style='color:{theme.tokens['chestnut']}'>◆</span> <u>{escape(q.item)}</u>: {escape(q.text)}")
             label.setAccessibleName(f"{q.item}: {q.text}")
             label.pressed.connect(lambda q=q: self.go.emit(q.step, q.part, q.field))
             self._questions.addWidget(label)
@@ -275,7 +277,7 @@ class Margins(QWidget):
         self._heaviest = (step, part, field)
         number = sum(1 for _ in assumptions(self._document.home))
         self._assumed.setText(
-            f"<b>Resting on assumptions</b>  {number} values<br>heaviest: <u>{name}</u>; 10 % of it moves heating demand {show(effect, 'specific_energy')}"
+            f"<b>Resting on assumptions</b>  {number} values<br>heaviest: <u>{escape(name)}</u>; 10 % of it moves heating demand {show(effect, 'specific_energy')}"
         )
 
     def _to_heaviest(self) -> None:

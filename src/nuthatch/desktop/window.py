@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QObject, QTimer
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -60,6 +60,11 @@ BOARDS: tuple[type[Board], ...] = (
     DossierBoard,
 )
 FILTER = "Nuthatch homes (*.nuthatch)"
+
+
+def plain_name(name: str) -> str:
+    """A home's name as a file name."""
+    return "".join("-" if c in '/\\:*?"<>|' or ord(c) < 32 else c for c in name).strip(". ") or "home"
 
 
 class MainWindow(QMainWindow):
@@ -120,6 +125,8 @@ class MainWindow(QMainWindow):
         bar.setObjectName("homeBar")
         bar.setFixedHeight(48)
         self.name, self.state = QLabel(), QLabel()
+        for label in (self.name, self.state):
+            label.setTextFormat(Qt.TextFormat.PlainText)
         self.name.setObjectName("homeName")
         self.state.setObjectName("muted")
         row = QHBoxLayout(bar)
@@ -370,7 +377,7 @@ class MainWindow(QMainWindow):
         return self.save_to(self.document.path) if self.document.path else self.save_as()
 
     def save_as(self) -> bool:
-        name, _ = QFileDialog.getSaveFileName(self, "Save the home", f"{self.document.home.name}.nuthatch", FILTER)
+        name, _ = QFileDialog.getSaveFileName(self, "Save the home", f"{plain_name(self.document.home.name)}.nuthatch", FILTER)
         if not name:
             return False
         return self.save_to(Path(name if name.endswith(".nuthatch") else f"{name}.nuthatch"))

@@ -8,7 +8,7 @@ import numpy as np
 
 from nuthatch.core.figure import CannotKnow, Entered, Node, Result, calculation, missing
 from nuthatch.core.model.home import BuildUp, Layer
-from nuthatch.core.model.part import Given
+from nuthatch.core.model.part import Given, replace
 
 RSE = 0.04
 RSI = {"up": 0.10, "across": 0.13, "down": 0.17}
@@ -198,6 +198,41 @@ def resistances(buildup: BuildUp, direction: str) -> tuple[tuple[Node, ...], tup
     return plain, tuple(p[0] for p in pairs), tuple(p[1] for p in pairs)
 
 
+@calculation(
+    "Resistance with a slightly ventilated layer",
+    "resistance",
+    "R_T = (1500 − A_v)/1000 · R_T,u + (A_v − 500)/1000 · R_T,v",
+    "ISO 6946:2017, 6.9.3",
+    openings="A_v",
+    still="R_T,u",
+    ventilated="R_T,v",
+)
+def slightly_ventilated_r(openings: float, still: float, ventilated: float) -> float:
+    """openings 500 to 1500 mm² per m; totals with the layer unventilated and well ventilated [m²·K/W]."""
+    return (1500 - openings) / 1000 * still + (openings - 500) / 1000 * ventilated
+
+
+def total_r(buildup: BuildUp, direction: str, borders: str) -> Result:
+    """Total resistance of the layers that count; a slightly ventilated air layer lies between unventilated and well ventilated."""
+    label = f"R of {buildup.name}"
+    inner, outer = films(buildup, direction, borders)
+    plain, shares, framed = resistances(buildup, direction)
+    still = combined_r.figure(label, inner_film=inner, outer_film=outer, plain=plain, shares=shares, framed=framed)
+    for i, layer in reversed(list(enumerate(buildup.layers))):
+        area = layer.opening_area
+        if layer.kind == "air layer" and area is not None and 500 < area.value < 1500 and layer in effective_layers(buildup):
+            if i == len(buildup.layers) - 1:
+                return missing(
+                    label, "resistance", f"a layer inside of {layer.name}, which is ventilated", "build-ups", layer.id, "opening_area"
+                )
+            open_layer = replace(layer, kind="well ventilated")
+            ventilated = total_r(replace(buildup, layers=(open_layer, *buildup.layers[i + 1 :])), direction, borders)
+            return slightly_ventilated_r.figure(
+                label, openings=entered(area, layer.name, "count", layer.id, "opening_area"), still=still, ventilated=ventilated
+            )
+    return still
+
+
 def transmittance(buildup: BuildUp, direction: str, borders: str) -> Result:
     """U-value of a build-up toward what it borders, as a Figure."""
     label = f"U of {buildup.name}"
@@ -209,9 +244,8 @@ def transmittance(buildup: BuildUp, direction: str, borders: str) -> Result:
         last = buildup.layers[-1]
         text = f"a layer inside of {last.name}, which is well ventilated"
         return missing(label, "u", text, "build-ups", last.id, "kind")
-    inner, outer = films(buildup, direction, borders)
-    plain, shares, framed = resistances(buildup, direction)
-    total = combined_r.figure(f"R of {buildup.name}", inner_film=inner, outer_film=outer, plain=plain, shares=shares, framed=framed)
+    plain = resistances(buildup, direction)[0]
+    total = total_r(buildup, direction, borders)
     gap = Entered(
         f"gap correction, level {buildup.gap_level}", (0.0, 0.01, 0.04)[int(buildup.gap_level)], "u", "rule", "ISO 6946:2017, annex F"
     )

@@ -35,6 +35,8 @@ class Board(QWidget):
         self.heading.setObjectName("boardTitle")
         self.sub.setObjectName("muted")
         self.sub.setWordWrap(True)
+        for label in (self.heading, self.sub, self.value):
+            label.setTextFormat(Qt.TextFormat.PlainText)
         self.value.setObjectName("boardTitle")
         top = QHBoxLayout()
         top.addWidget(self.heading)

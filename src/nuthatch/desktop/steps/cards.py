@@ -76,8 +76,11 @@ class AirBoard(Board):
 
     def _add(self) -> None:
         self.apply(SetValue(part="air", field="unit", value=VentilationUnit()))
+        self.refresh()
+        self.focus_field("unit", "recovery")  # the focus would vanish with the button
 
     def _drop(self) -> None:
+        self.card.focus_field("n50")
         self.apply(SetValue(part="air", field="unit", value=None))
 
     def focus_field(self, part: str, field: str) -> bool:

@@ -40,6 +40,7 @@ class EditCard(QFrame):
         self.fields: dict[str, QWidget] = {}
         self._title = QLabel()
         self._title.setObjectName("sectionTitle")
+        self._title.setTextFormat(Qt.TextFormat.PlainText)
         self._grid_holder = QWidget()
         self._evidence = _Evidence(document)
         column = QVBoxLayout(self)

@@ -39,7 +39,7 @@ class QuantityField(QWidget):
         label.setBuddy(self.edit)
         label.setWordWrap(True)
         label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.hint = QLabel(spec.help)
+        self.hint = QLabel(spec.help, self)  # with its parent at once: shown alone it would be a window
         self.hint.setObjectName("hint")
         self.hint.setWordWrap(True)
         self.hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)

@@ -59,7 +59,7 @@ class DossierBoard(Board):
         self.state.setText(f"{len(a.questions)} open questions · {lacking} declared values without evidence")
 
     def _ask(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Write the dossier", f"{self.document.home.name}.pdf", "PDF (*.pdf)")
+        name, _ = QFileDialog.getSaveFileName(self, "Write the dossier", self.document.home.name.replace("/", "-") + ".pdf", "PDF (*.pdf)")
         if name:
             self.write(Path(name))
 
