@@ -57,7 +57,7 @@ class Bars(QWidget):
 
     @property
     def row_height(self) -> int:
-        return 60 if len(self.rows) <= 7 else 43
+        return 60 if len(self.rows) <= 7 else 40
 
     def sizeHint(self) -> QSize:
         return QSize(230, max(40, self.row_height * len(self.rows) + 12))

@@ -77,7 +77,7 @@ def site_months(climate: Climate, width: float, height: float, tokens: dict[str,
         climate.plane(90, 180).months,
         0.38,
         color=tokens["wood"],
-        hatch="///",
+        hatch="//",
         edgecolor=tokens["paper"],
         label="sun on a south wall, kWh/m²",
     )
@@ -118,13 +118,13 @@ def balance_amounts(assessment: Assessment, width: float, height: float, tokens:
     for name, node, token, hatch in (
         ("heating", bal.heating, "slate", ""),
         ("sun", bal.sun, "tide", ""),
-        ("people, appliances", bal.internal, "lichen", "..."),
+        ("people, appliances", bal.internal, "lichen", "."),
     ):
         axes.bar(x, -node.value, 0.68, bottom=down, color=tokens[token], hatch=hatch, edgecolor=tokens["paper"], linewidth=0.5, label=name)
         down = down - node.value
     axes.axhline(0, color=tokens["ink"], linewidth=0.9)
     axes.set_xticks(x, MONTHS)
-    axes.set_ylabel("kWh a month · losses up, what covers them down")
+    axes.set_ylabel("kWh a month, losses up")
     _legend(axes, tokens, 4)
     return figure
 

@@ -22,7 +22,7 @@ def _waves(made: Sketch, x: float, y: float, w: float, h: float) -> None:
     rows = int(h // 13)
     for r in range(rows):
         middle = y + 8 + r * 13
-        points = [(x + i * 3, middle + 3 * sin(i * 3 * 2 * pi / 16)) for i in range(int(w / 3) + 1)]
+        points = [(x + i * 4, middle + 3 * sin(i * 4 * 2 * pi / 16)) for i in range(int(w / 4) + 1)]
         if len(points) > 1:
             made.line(*points, stroke="slate_pale", width=0.8)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
 
 from nuthatch.core.fabric.buildup import effective_layers, flow_direction, framing_error, resistances, thickness, transmittance
@@ -39,8 +40,8 @@ class BuildUpsBoard(Board):
         self.column.addWidget(self.drawing)
         tables = QHBoxLayout()
         tables.setSpacing(8)
-        tables.addWidget(self.builds, 2)
-        tables.addWidget(self.layers, 4)
+        tables.addWidget(self.builds, 2, Qt.AlignmentFlag.AlignTop)
+        tables.addWidget(self.layers, 4, Qt.AlignmentFlag.AlignTop)
         self.column.addLayout(tables)
         self.column.addWidget(self.layers.card)
         self.column.addWidget(self.builds.card)
