@@ -19,10 +19,10 @@ def _material(layer: Layer) -> str:
 
 
 def _waves(made: Sketch, x: float, y: float, w: float, h: float) -> None:
-    rows = int(h // 13)
+    rows = int(h // 16)
     for r in range(rows):
-        middle = y + 8 + r * 13
-        points = [(x + i * 4, middle + 3 * sin(i * 4 * 2 * pi / 16)) for i in range(int(w / 4) + 1)]
+        middle = y + 9 + r * 16
+        points = [(x + i * 3.2, middle + 3 * sin(i * 3.2 * 2 * pi / 16)) for i in range(int(w / 3.2) + 1)]
         if len(points) > 1:
             made.line(*points, stroke="slate_pale", width=0.8)
 
