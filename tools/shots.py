@@ -72,6 +72,7 @@ def main() -> None:
             while "heaviest" not in window.margins._assumed.text() and time.monotonic() < end:
                 app.processEvents()
                 time.sleep(0.01)
+        settle(app, window)
         target.grab().save(str(folder / f"{name}.png"))
         print(folder / f"{name}.png")
         window.document.session.saved()

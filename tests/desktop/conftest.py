@@ -14,6 +14,15 @@ from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.window import MainWindow
 
+_wait_until = QtBot.waitUntil
+
+
+def _patient(self: QtBot, callback: Callable[[], bool | None], *, timeout: int = 20000) -> None:
+    _wait_until(self, callback, timeout=timeout)
+
+
+QtBot.waitUntil = _patient  # a busy machine is no failure
+
 
 @pytest.fixture(scope="session")
 def qapp_cls() -> type[QApplication]:

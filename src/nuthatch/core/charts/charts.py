@@ -22,7 +22,7 @@ LOSS_TOKENS = {
     "openings": "chestnut",
     "junctions": "line",
     "fresh air": "slate_pale",
-    "leaks": "slate",
+    "leaks": "glass",
 }
 
 
