@@ -190,7 +190,7 @@ def cutaway(a: Assessment) -> Sketch:
     _bands(made, a, book, (left, right, eaves, ridge))
     made.text(
         middle,
-        GROUND_Y - 58,
+        GROUND_Y - 64,
         show(demand.value, "specific_energy"),
         size=26,
         bold=True,
@@ -198,10 +198,10 @@ def cutaway(a: Assessment) -> Sketch:
         id="figure:heating_demand",
         halo=True,
     )
-    made.text(middle, GROUND_Y - 40, "kWh/(m²·a) heating demand", size=11.5, anchor="middle", color="muted", halo=True)
+    made.text(middle, GROUND_Y - 46, "kWh/(m²·a) heating demand", size=11.5, anchor="middle", color="muted", halo=True)
     made.text(
         middle,
-        GROUND_Y - 20,
+        GROUND_Y - 28,
         f"people, appliances +{show(book.inside, 'energy')} kWh/a",
         size=11.5,
         anchor="middle",
