@@ -283,7 +283,7 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
             fits = w > 6.2 * len(name) + 8
             if len(parts) == 1 and not fits:
                 made.text(x + w + 8, y + 18, f"{name} {show(value, 'energy')}", size=11, id=ident)
-            elif fits or w > 40:
+            elif fits or w > 47:
                 made.text(x + 6, y + 12, name if fits else name.split()[0][: int((w - 8) / 6.2)], size=11, id=ident)
                 made.text(x + 6, y + 25, show(value, "energy"), size=11, bold=True, id=ident)
             x += w
