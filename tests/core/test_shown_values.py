@@ -237,3 +237,28 @@ def test_sail_loft_is_early_and_true(demo_assessments: dict[str, Assessment]) ->
     assert [v.standing for v in a.verdicts if v.name == "Envelope trade-off"] == ["over"]
     floor = next(e for e in a.elements if e.id == "floor")
     assert floor.loss.value == pytest.approx(0.8 * floor.u.value * 41.4) and demo_home("sail-loft").shape.form is None
+
+
+def test_an_openings_season_by_hand_and_by_the_homes_own_set_point(osier_assessed: Assessment) -> None:
+    from nuthatch.core.fabric.opening_year import heating_season, season_bars
+
+    a = osier_assessed
+    hours = (744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744)
+    e = next(e for e in a.elements if e.id == "w-01")
+    months = [m for m in range(12) if a.balance.heating.value[m] > 0]
+    by_hand = sum(e.loss.value * (20 - a.climate.temperature[m]) * hours[m] / 1000 for m in months)
+    assert heating_season(a, "w-01")[0] == pytest.approx(by_hand)
+    warmer = assess(apply(SetValue(part="site", field="heating_setpoint", value=typed(22)), a.home), a.climate, a)
+    assert heating_season(warmer, "w-01")[0] > by_hand * 1.1
+    assert any("not known yet" in getattr(i, "text", "") for i in season_bars(assess(a.home, None), "w-01", "W").items)
+
+
+def test_openings_toward_unheated_space_lose_by_b_and_toward_a_neighbour_nothing(osier_assessed: Assessment) -> None:
+    a = osier_assessed
+    out = next(e for e in a.elements if e.id == "w-06").loss.value
+    cold = apply(
+        SetValue(part="form", field="b_side", value=typed(0.4)), apply(SetValue(part="form", field="left", value="unheated space"), a.home)
+    )
+    assert next(e for e in assess(cold, a.climate).elements if e.id == "w-06").loss.value == pytest.approx(0.4 * out)
+    next_door = apply(SetValue(part="form", field="left", value="neighbour"), a.home)
+    assert next(e for e in assess(next_door, a.climate).elements if e.id == "w-06").loss.value == 0.0

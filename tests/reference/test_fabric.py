@@ -170,7 +170,9 @@ def test_g_counts_for_the_glass_and_shgc_for_the_whole_opening() -> None:
 
 
 def test_joined_sides_have_no_installation() -> None:
-    assert openings.opening_loss(1, 1.0, 2.0, 1.5, 0.05, 0) - openings.opening_loss(1, 1.0, 2.0, 1.5, 0.05, 1) == pytest.approx(0.05 * 1.5)
+    assert openings.opening_loss(1, 1.0, 2.0, 1.5, 0.05, 0, 1.0) - openings.opening_loss(1, 1.0, 2.0, 1.5, 0.05, 1, 1.0) == pytest.approx(
+        0.05 * 1.5
+    )
 
 
 @pytest.mark.parametrize(("t", "p"), [(20, 2337), (0, 610.5), (-10, 259)])

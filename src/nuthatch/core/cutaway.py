@@ -80,7 +80,7 @@ def _section(made: Sketch, a: Assessment) -> tuple[float, float, float, float]:
     made.path([at(outer[0]), at(inner[0]), at(inner[-1]), at(outer[-1])], fill="panel", width=1.0, id="part:floor")
     made.path([at(p) for p in inner], fill="white", width=1.2, id="part:inside")
     _floors(made, a, inner, at, rise)
-    _windows(made, a, o, i, along, at, rise, span)
+    _windows(made, a, o, i, along, at)
     if form.under_roof == "insulated ceiling" and form.roof != "flat":
         made.line(at(outer[1]), at((span / 2, outer[1][1] + span * 0.32)), at(outer[-2]), stroke="muted", dash=True)
         x, y = at((span / 2, outer[1][1] + span * 0.1))
@@ -105,7 +105,7 @@ def _floors(made: Sketch, a: Assessment, inner: list[PointXY], at, rise: float) 
         made.text(x, y, f"{storey.name} · {storey.counted:.0f} m²", size=11, color="muted", anchor="middle")
 
 
-def _windows(made: Sketch, a: Assessment, o: Box, i: Box, along: bool, at, rise: float, span: float) -> None:  # type: ignore[no-untyped-def]
+def _windows(made: Sketch, a: Assessment, o: Box, i: Box, along: bool, at) -> None:  # type: ignore[no-untyped-def]
     """Openings of the two sides the section cuts, at their real sill and height."""
     sides = (
         {"wall-front": (0.0, i.y0), "wall-back": (o.depth, i.y0 + i.depth)}
@@ -126,7 +126,6 @@ def _windows(made: Sketch, a: Assessment, o: Box, i: Box, along: bool, at, rise:
         )
         middle = (x + inner) / 2
         made.line(at((middle, low)), at((middle, high)), stroke="tide", width=1.4)
-    del rise, span
 
 
 def _band(made: Sketch, start: PointXY, end: PointXY, width: float, token: str, ident: str) -> None:

@@ -146,7 +146,11 @@ def opening_element(opening: Opening, kind: OpeningType | None, surface: Surface
         gap = missing(f"Loss of {opening.name}", "w_per_k", f"{what} for {opening.name}", "openings", opening.id, field)
         return Element(opening.id, opening.name, "openings", "openings", "outside air", None, None, gap)
     u = openings.transmittance(opening, kind)
-    return Element(opening.id, opening.name, "openings", "openings", surface.borders, u, None, openings.loss(opening, kind, u), surface)
+    if surface.borders == "neighbour":
+        loss = total(f"Loss of {opening.name}", "w_per_k", (), "a heated neighbour behind it: no loss")
+    else:
+        loss = openings.loss(opening, kind, u, reduction(surface))
+    return Element(opening.id, opening.name, "openings", "openings", surface.borders, u, None, loss, surface)
 
 
 def junction_element(junction: Junction) -> Element:

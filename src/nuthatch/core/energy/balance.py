@@ -26,13 +26,13 @@ def loss_months(coefficient: float, inside: float, outside: np.ndarray, hours: n
 
 
 @calculation(
-    "Time constant", "hours", "τ = C / 3600 / (H_T + H_V)", "ISO 13790:2008, 12.2.1.3", capacity="C", transmission="H_T", ventilation="H_V"
+    "Time constant", "hours", "τ = C / 3.6 / (H_T + H_V)", "ISO 13790:2008, 12.2.1.3", capacity="C", transmission="H_T", ventilation="H_V"
 )
 def time_constant(capacity: float, transmission: float, ventilation: float) -> float:
-    """[h]; capacity in J/K, coefficients W/K."""
+    """[h]; capacity in kJ/K, coefficients W/K."""
     if transmission + ventilation <= 0:
         raise CannotKnow("a loss coefficient above 0")
-    return capacity / 3600 / (transmission + ventilation)
+    return capacity / 3.6 / (transmission + ventilation)
 
 
 def ratio(gains: np.ndarray, losses: np.ndarray) -> np.ndarray:

@@ -222,14 +222,6 @@ def capacity_figure(elements: tuple[Element, ...], buildups: tuple[BuildUp, ...]
     )
 
 
-@calculation(
-    "Time constant", "hours", "τ = C / 3.6 / (H_T + H_V)", "ISO 13790:2008, 12.2.1.3", capacity="C", transmission="H_T", ventilation="H_V"
-)
-def time_constant(capacity: float, transmission: float, ventilation: float) -> float:
-    """[h]; capacity in kJ/K."""
-    return float(balance.time_constant(capacity * 1000, transmission, ventilation))
-
-
 @dataclass(frozen=True, eq=False)
 class Balance:
     """Monthly balance: losses by category, gains by kind, demands."""
@@ -299,7 +291,7 @@ def balance_figures(
     ventilation = total("Ventilation loss coefficient", "w_per_k", (air.unit_loss, air.leak_loss), "ISO 13789:2017, 8")
     loss = total("Losses", "energy_month", tuple(losses.values()))
     gains = total("Gains", "energy_month", (sun, internal))
-    tau = time_constant.figure(capacity=cap, transmission=transmission, ventilation=ventilation)
+    tau = balance.time_constant.figure(capacity=cap, transmission=transmission, ventilation=ventilation)
     eta = balance.heating_utilisation.figure(gains=gains, losses=loss, tau=tau)
     heating = balance.heating_months.figure(losses=loss, gains=gains, eta=eta)
     cooling = _cooling(elements, air, gains, heating, tau, cool, outside)

@@ -59,17 +59,17 @@ def u_whole(whole: float) -> float:
 @calculation(
     "Loss of the opening",
     "w_per_k",
-    "n · (U_w b h + ψ_inst (2b + (2 − joined) h))",
+    "n · b · (U_w w h + ψ_inst (2w + (2 − joined) h))",
     "ISO 10077-1:2017 and ISO 14683",
     number="n",
     u="U_w",
-    width="b",
+    width="w",
     height="h",
     install="ψ_inst",
 )
-def opening_loss(number: float, u: float, width: float, height: float, install: float, joined: float) -> float:
+def opening_loss(number: float, u: float, width: float, height: float, install: float, joined: float, b: float) -> float:
     """Loss coefficient of all openings of a row with their installation [W/K]; a joined upright side has no ψ."""
-    return number * (u * width * height + install * (2 * width + (2 - joined) * height))
+    return number * b * (u * width * height + install * (2 * width + (2 - joined) * height))
 
 
 @calculation("Glass area", "area", "A_g = (b − 2 b_f)(h − b_top − b_bottom)", "ISO 10077-1:2017, 4", width="b", height="h")
@@ -150,7 +150,7 @@ def transmittance(opening: Opening, kind: OpeningType) -> Result:
     )
 
 
-def loss(opening: Opening, kind: OpeningType, u: Result) -> Result:
+def loss(opening: Opening, kind: OpeningType, u: Result, b: Node) -> Result:
     """Loss coefficient of the row with its installation."""
     return opening_loss.figure(
         f"Loss of {opening.name}",
@@ -159,6 +159,7 @@ def loss(opening: Opening, kind: OpeningType, u: Result) -> Result:
         **sizes(opening),
         install=optional(kind, "install_psi", "openings", 0, "not given, taken as 0"),
         joined=optional(opening, "joined_sides", "openings", 0, "none"),
+        b=b,
     )
 
 

@@ -45,6 +45,14 @@ def _with_numbers(form: QuickForm, length: float, depth: float, storeys: float, 
     return form.model_construct(**{**form.__dict__, **{k: Given.model_construct(value=v) for k, v in numbers.items()}})
 
 
+def _rooms_inside(form: QuickForm, thickness: quick.Thicknesses) -> tuple[quick.Box, quick.Box]:
+    """(outer, inner) boxes. Raises CannotKnow where the build-ups leave no room."""
+    outer, inner = quick.boxes(form, thickness)
+    if inner.length <= 0 or inner.depth <= 0 or inner.eaves <= 0:
+        raise CannotKnow("walls thinner than the home: no room is left inside")
+    return outer, inner
+
+
 @calculation(
     "Area of a face",
     "area",
@@ -95,9 +103,7 @@ def form_area(
 ) -> float:
     """[m²] over all storeys of the quick form."""
     form = _with_numbers(form, length, depth, storeys, storey_height, pitch)
-    outer, inner = quick.boxes(form, thickness)
-    if inner.length <= 0 or inner.depth <= 0 or inner.eaves <= 0:
-        raise CannotKnow("walls thinner than the home: no room is left inside")
+    outer, inner = _rooms_inside(form, thickness)
     return sum(s.counted for s in quick.storeys(form, outer, inner))
 
 
@@ -136,9 +142,7 @@ def form_air_volume(
 ) -> float:
     """Internal volume of the heated space [m³]."""
     form = _with_numbers(form, length, depth, storeys, storey_height, pitch)
-    outer, inner = quick.boxes(form, thickness)
-    if inner.length <= 0 or inner.depth <= 0 or inner.eaves <= 0:
-        raise CannotKnow("walls thinner than the home: no room is left inside")
+    outer, inner = _rooms_inside(form, thickness)
     return quick.air_volume(form, outer, inner)
 
 

@@ -81,12 +81,11 @@ def boxes(form: QuickForm, t: Thicknesses) -> tuple[Box, Box]:
 
 def _top_points(form: QuickForm, box: Box) -> tuple[list[tuple[str, list[Point]]], dict[str, list[Point]]]:
     """Top faces (name, polygon) and the upper outline of each side from its left to its right corner seen from outside."""
-    l, d, z, e = box.length, box.depth, box.z0, box.z0 + box.eaves
+    l, d, e = box.length, box.depth, box.z0 + box.eaves
     x0, y0 = box.x0, box.y0
     rise = slope(form)
     a, b, c, f = (x0, y0, e), (x0 + l, y0, e), (x0 + l, y0 + d, e), (x0, y0 + d, e)
     tops: dict[str, list[Point]] = {"front": [a, b], "right": [b, c], "back": [c, f], "left": [f, a]}
-    del z
     if not rise:
         return [("top", [a, b, c, f])], tops
     along = form.ridge == "along the length"

@@ -8,8 +8,10 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from nuthatch.core.assess import Assessment
 from nuthatch.core.model.part import Part
 from nuthatch.core.questions import Question
+from nuthatch.core.units import show
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.edit_card import EditCard
@@ -111,6 +113,12 @@ def order_focus(board: QWidget) -> None:
         if before is not None and before.nextInFocusChain() is not widget:
             QWidget.setTabOrder(before, widget)
         before = widget
+
+
+def loss_text(assessment: Assessment, row: Any) -> str:
+    """Loss coefficient of a listed face, opening or junction as its cell shows it."""
+    element = next((e for e in assessment.elements if e.id == row.id), None)
+    return show(element.loss.value, "w_per_k") if element is not None and element.loss.value is not None else "?"
 
 
 def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") -> QPushButton:

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtWidgets import QCheckBox
 
-from nuthatch.core.assess import Assessment
 from nuthatch.core.junctions.compare import ways
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.changes import Batch, SetValue
@@ -14,7 +11,7 @@ from nuthatch.core.model.home import Junction, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.sketch import bars
 from nuthatch.core.units import show
-from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
@@ -80,11 +77,6 @@ class JunctionsBoard(Board):
         return self.list.focus_field(part, field)
 
 
-def _h(a: Assessment, row: Any) -> str:
-    e = next((e for e in a.elements if e.id == row.id), None)
-    return show(e.loss.value, "w_per_k") if e and e.loss.value is not None else "?"
-
-
 def _spec() -> ListSpec:
     columns = (
         Column("Junction", "name"),
@@ -93,7 +85,7 @@ def _spec() -> ListSpec:
         Column("ψ", "psi", width=112),
         Column("Tier", "tier", width=74),
         Column("Dimensions", "dimensions", width=86),
-        Column("H W/K", text=_h, right=True, width=66),
+        Column("H W/K", text=loss_text, right=True, width=66),
     )
     return ListSpec(
         "Junctions",

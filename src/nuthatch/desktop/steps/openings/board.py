@@ -8,10 +8,10 @@ from PyQt6.QtWidgets import QHBoxLayout
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.drawings import elevation
+from nuthatch.core.fabric.opening_year import season_bars
 from nuthatch.core.model.home import Home, Opening, OpeningType, find
-from nuthatch.core.sketch import bars
 from nuthatch.core.units import show
-from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
@@ -58,49 +58,15 @@ class OpeningsBoard(Board):
         self.gains.show()
         kind = find(self.document.home, opening.type)
         self.drawing.show_sketch(elevation(opening, kind if isinstance(kind, OpeningType) else None))
-        self.gains.show_sketch(_year(a, opening))
+        self.gains.show_sketch(season_bars(a, opening.id, opening.name))
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.rows.focus_field(part, field) or self.types.focus_field(part, field)
 
 
-def _year(a: Assessment, opening: Opening) -> Any:
-    """What the opening loses and lets in over the months with heating."""
-    e = next(e for e in a.elements if e.id == opening.id)
-    sun = a.stages[f"sun/{opening.id}"].result.months
-    heating = a.balance.heating.value
-    rows: list[tuple[str, float | None, str, str, str]] = []
-    if heating is not None and e.loss.value is not None and sun.value is not None and a.climate is not None:
-        on = heating > 0
-        hours = [744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744]
-        degree = sum((20 - t) * h for t, h, o in zip(a.climate.temperature, hours, on, strict=True) if o) / 1000
-        lost, won = float(e.loss.value) * degree, float(sun.value[on].sum())
-        rows = [
-            ("Loss", lost, f"{show(lost, 'energy')} kWh/a", "chestnut_pale", ""),
-            ("Sun let in", won, f"{show(won, 'energy')} kWh/a", "tide_pale", ""),
-        ]
-        rows.append(
-            (
-                "Net" if won >= lost else "Net loss",
-                abs(won - lost),
-                f"{show(won - lost, 'energy')} kWh/a",
-                "lichen_pale" if won >= lost else "chestnut_pale",
-                "",
-            )
-        )
-    else:
-        rows = [("Loss", None, "not known yet", "chestnut_pale", ""), ("Sun let in", None, "not known yet", "tide_pale", "")]
-    return bars(f"{opening.name}: months with heating", rows, 520)
-
-
 def _u(a: Assessment, row: Opening) -> str:
     e = next((e for e in a.elements if e.id == row.id), None)
     return show(e.u.value, "u", 2) if e and e.u and e.u.value is not None else "?"
-
-
-def _h(a: Assessment, row: Opening) -> str:
-    e = next((e for e in a.elements if e.id == row.id), None)
-    return show(e.loss.value, "w_per_k") if e and e.loss.value is not None else "?"
 
 
 def _rows_spec() -> ListSpec:
@@ -112,7 +78,7 @@ def _rows_spec() -> ListSpec:
         Column("h", "height", width=66),
         Column("No.", "count", width=44),
         Column("U_w", text=_u, right=True, width=54),
-        Column("H W/K", text=_h, right=True, width=66),
+        Column("H W/K", text=loss_text, right=True, width=66),
     )
 
     def fresh(home: Home) -> dict[str, Any]:

@@ -13,7 +13,7 @@ from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
 from nuthatch.core.shape.faces import Surface
 from nuthatch.core.sketch import Sketch, bars
 from nuthatch.core.units import show, with_unit
-from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -228,14 +228,7 @@ def _faces_spec() -> ListSpec:
         Column("Borders on", "borders", width=106),
         Column("Build-up", "buildup", width=140),
         Column("b", "b", width=52),
-        Column(
-            "H W/K",
-            text=lambda a, r: next(
-                (show(e.loss.value, "w_per_k", 1) if e.loss.value is not None else "?" for e in a.elements if e.id == r.id), "?"
-            ),
-            right=True,
-            width=64,
-        ),
+        Column("H W/K", text=loss_text, right=True, width=64),
     )
     return ListSpec("Faces", lambda: "shape", "faces", lambda h: h.shape.faces, columns, lambda: "face", lambda h: {"name": "New face"})
 
