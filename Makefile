@@ -1,7 +1,7 @@
 # make demo | test | setup | check | shots | bench
 PY := .venv/bin/python
 STAMP := .venv/.ready
-SYSTEM := libegl1 libgl1 libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0 libxcb-image0 libxcb-render-util0 libdbus-1-3 libfontconfig1 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 xvfb
+SYSTEM := libegl1 libgl1 libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0 libxcb-image0 libxcb-render-util0 libdbus-1-3 libfontconfig1 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 xvfb xauth
 
 .PHONY: demo test setup check shots bench docs
 setup: $(STAMP)
