@@ -1,4 +1,4 @@
-"""The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`. A contract: scripts depend on it."""
+"""The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -8,10 +8,13 @@ import sys
 from pathlib import Path
 from typing import NoReturn
 
+from nuthatch.core.units import METRIC, SYSTEMS, use
 from nuthatch.refused import Refused
 
 USAGE, OURS = 2, 70
 STEPS = (
+    "homes",
+    "office",
     "cutaway",
     "brief",
     "site",
@@ -39,7 +42,8 @@ def _check_parser() -> argparse.ArgumentParser:
     parser.add_argument("file", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--json", action="store_true", help="print all results as one JSON object")
     parser.add_argument("--climate", metavar="FILE", help="an EPW weather file to use instead of the home's own")
-    parser.add_argument("--dossier", metavar="OUT.pdf", help="write the dossier")
+    parser.add_argument("--dossier", metavar="OUT.pdf", help="write the dossier; .html and .xlsx give a page and a spreadsheet")
+    _units_option(parser)
     return parser
 
 
@@ -50,6 +54,7 @@ def _window_parser() -> argparse.ArgumentParser:
     parser.add_argument("--picture", metavar="OUT.png", help="write a picture of the window and end")
     parser.add_argument("--step", choices=STEPS, default="cutaway")
     parser.add_argument("--dark", action="store_true")
+    parser.add_argument("--units", choices=SYSTEMS, help="units to show")
     parser.add_argument("--size", default="1280x800", help=argparse.SUPPRESS)
     return parser
 
@@ -91,6 +96,7 @@ def check(arguments: list[str]) -> int:
 
     home, weather = read_home(options.file)
     climate = _climate(home, weather, options.climate)
+    use(options.units)
     assessment = assess(home, climate)
     if climate is not None:
         climate.keep()
@@ -108,6 +114,53 @@ def check(arguments: list[str]) -> int:
     return EXIT[assessment.standing]
 
 
+def _homes_parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="nuthatch homes", description="List the homes of a folder with their standing.")
+    parser.add_argument("folder", nargs="+", help="folders with home files, or home files")
+    form = parser.add_mutually_exclusive_group()
+    form.add_argument("--json", action="store_true", help="print a JSON list")
+    form.add_argument("--csv", action="store_true", help="print CSV")
+    parser.add_argument("--xlsx", metavar="OUT.xlsx", help="write a spreadsheet")
+    _units_option(parser)
+    return parser
+
+
+def _units_option(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--units", choices=SYSTEMS, default=METRIC, help="units of texts and the dossier; JSON is always metric")
+
+
+def homes(arguments: list[str]) -> int:
+    """List the homes of folders; exit code 0, also where a file cannot be read: its row says so."""
+    options = _homes_parser().parse_args(arguments)
+    from nuthatch.core import register
+    from nuthatch.core.exchange.homefile import HomeFileError, put
+    from nuthatch.core.exchange.tables import to_xlsx
+
+    folders = [Path(f) for f in options.folder]
+    for folder in folders:
+        if not folder.exists():
+            raise Refused(f"{folder}: there is no such folder")
+    use(options.units)
+    rows, unknown = register.listed(register.files(folders))
+    fresh = {row.path: row for row in register.checked(unknown)}
+    rows = [fresh.get(r.path, r) for r in rows]
+    if options.xlsx:
+        try:
+            put(Path(options.xlsx), to_xlsx([("Homes", register.COLUMNS, [register.cells(r) for r in rows])]))
+        except HomeFileError as problem:
+            raise Refused(str(problem)) from None
+    if options.json:
+        print(json.dumps(register.as_data(rows), ensure_ascii=False, allow_nan=False))
+    elif options.csv:
+        print(register.as_csv(rows), end="")
+    else:
+        for r in rows:
+            print(
+                f"{register.STANDINGS[r.standing]:14} {r.name or Path(r.path).stem:28} {r.margin or r.fault}  · {r.questions} open questions"
+            )
+    return 0
+
+
 def _window(arguments: list[str]) -> int:
     options = _window_parser().parse_args(arguments)
     from nuthatch.desktop.app import run
@@ -119,7 +172,8 @@ def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
     try:
-        return check(given[1:]) if given[:1] == ["check"] else _window(given)
+        commands = {"check": check, "homes": homes}
+        return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)
     except Refused as reason:
         print(f"nuthatch: {str(reason).splitlines()[0]}", file=sys.stderr)
         return USAGE

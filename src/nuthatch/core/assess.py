@@ -80,7 +80,9 @@ def assess(home: Home, climate: Climate | None, previous: Assessment | None = No
         **{f"loss_{k.replace(' ', '_')}": v for k, v in bal.losses.items()},
     }
     slab = any(s.role == "floor" and s.borders == "ground" for s in env.surfaces)
-    verdicts = verdict.judge(home.target_sets, zone, figures, slab)
+    at = verdict.Circumstances(zone, home.brief.dwelling, slab)
+    verdicts, points = verdict.judge(home.target_sets, at, figures)
+    figures |= points
     found = ask.questions(home, env, parts, air, figures, climate, tuple(gaps(env.drawn)))
     return Assessment(home, climate, zone, env, parts, air, bal, uses, figures, months, verdicts, found, stages.done, tuple(stages.ran))
 
@@ -142,6 +144,7 @@ def _figures(
         "household_electricity": electricity,
         "primary_energy": energy.weighted(uses, env.reference_area, "primary", "Primary energy"),
         "co2": energy.weighted(uses, env.reference_area, "co2", "CO₂"),
+        "energy_cost": energy.weighted(uses, env.reference_area, "price", "Energy cost"),
         "overheating_share": overheating,
     }
 

@@ -9,7 +9,7 @@ from nuthatch.core.energy.account import Account, account
 from nuthatch.core.figure import Unknown
 from nuthatch.core.shape.quick import Box, slope
 from nuthatch.core.sketch import PointXY, Sketch
-from nuthatch.core.units import show, with_unit
+from nuthatch.core.units import kind_of, show, unit_of, with_unit
 
 STEP = {
     "walls": "build-ups",
@@ -102,7 +102,7 @@ def _floors(made: Sketch, a: Assessment, inner: list[PointXY], at, rise: float) 
     for storey, level in zip(env.storeys[1:], levels, strict=False):
         middle = (inner[0][0] + inner[-1][0]) / 2
         x, y = at((middle, level + 0.45))
-        made.text(x, y, f"{storey.name} · {storey.counted:.0f} m²", size=11, color="muted", anchor="middle")
+        made.text(x, y, f"{storey.name} · {with_unit(storey.counted, 'area', 0)}", size=11, color="muted", anchor="middle")
 
 
 def _windows(made: Sketch, a: Assessment, o: Box, i: Box, along: bool, at) -> None:  # type: ignore[no-untyped-def]
@@ -156,7 +156,7 @@ def _details(a: Assessment) -> dict[str, str]:
         ]
         area = sum(float(e.area.value or 0.0) for e in rows if e.area)
         u = sum(float(e.u.value or 0.0) * float(e.area.value or 0.0) for e in rows if e.u and e.area)
-        return f"U {u / area:.2f} · {area:.0f} m²" if area else ""
+        return f"U {show(u / area, 'u', kind_of('u').decimals - 1)} · {with_unit(area, 'area', 0)}" if area else ""
 
     number = sum(round(o.count.value) if o.count else 1 for o in a.home.openings)
     recovery, n50 = a.figures["effective_heat_recovery"], a.figures["n50"]
@@ -197,11 +197,11 @@ def cutaway(a: Assessment) -> Sketch:
         id="figure:heating_demand",
         halo=True,
     )
-    made.text(middle, GROUND_Y - 46, "kWh/(m²·a) heating demand", size=11.5, anchor="middle", color="muted", halo=True)
+    made.text(middle, GROUND_Y - 46, f"{unit_of('specific_energy')} heating demand", size=11.5, anchor="middle", color="muted", halo=True)
     made.text(
         middle,
         GROUND_Y - 28,
-        f"people, appliances +{show(book.inside, 'energy')} kWh/a",
+        f"people, appliances +{with_unit(book.inside, 'energy')}",
         size=11.5,
         anchor="middle",
         id="part:inside",
@@ -247,7 +247,7 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
     """Lost, covered and unused as amounts on one scale [kWh/a]."""
     made = Sketch(width, 148, "The year’s account")
     made.text(0, 14, "The year’s account", size=13, bold=True)
-    made.text(width, 14, "losses and what covers them, kWh/a · amounts, not shares", size=11, color="muted", anchor="end")
+    made.text(width, 14, f"losses and what covers them, {unit_of('energy')} · amounts, not shares", size=11, color="muted", anchor="end")
     book = account(a.balance)
     if book is None:
         made.text(0, 40, "not known yet", size=12, color="muted")
@@ -277,7 +277,7 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
                 width=1.2,
                 pattern="dots" if name.startswith("People") else "",
                 id=ident,
-                tip=f"{name} {show(value, 'energy')} kWh/a",
+                tip=f"{name} {with_unit(value, 'energy')}",
             )
             fits = w > 6.2 * len(name) + 8
             if len(parts) == 1 and not fits:

@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 
-from nuthatch.core.units import KINDS, with_unit
+from nuthatch.core.units import unit_of, with_unit
 
 Months = np.ndarray
 
@@ -47,7 +47,7 @@ class Entered:
 
     @property
     def unit(self) -> str:
-        return KINDS[self.kind].unit
+        return unit_of(self.kind)
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,7 +61,7 @@ class Unknown:
 
     @property
     def unit(self) -> str:
-        return KINDS[self.kind].unit
+        return unit_of(self.kind)
 
 
 @dataclass(frozen=True, eq=False)
@@ -125,7 +125,7 @@ class Figure:
 
     @property
     def unit(self) -> str:
-        return KINDS[self.kind].unit
+        return unit_of(self.kind)
 
     def again(self) -> Any:
         """The value worked out anew from the stated inputs."""

@@ -11,6 +11,7 @@ from nuthatch.core.energy.carriers import USES, share_total
 from nuthatch.core.figure import Need, Result, Unknown, walk
 from nuthatch.core.model.home import Home, walk_parts
 from nuthatch.core.model.part import Basis, Given, Part, specs
+from nuthatch.core.units import with_unit
 
 STEPS = (
     "cutaway",
@@ -60,6 +61,8 @@ _STEP_OF = {
     "HotWater": "hot-water",
     "HeatSource": "heat-power",
     "Carrier": "heat-power",
+    "EvidenceFile": "dossier",
+    "Pin": "dossier",
     "Home": "brief",
 }
 
@@ -162,7 +165,13 @@ def _air(home: Home, air: Any, figures: dict[str, Result]) -> Iterator[Question]
     supply = unit.supply.value if unit.supply else None
     demand = air.demand.value
     if supply is not None and demand is not None and supply < demand - 0.5:
-        yield Question("air", unit.name, f"Supply flow {supply:.0f} m³/h is below the demand of {demand:.0f} m³/h", unit.id, "supply")
+        yield Question(
+            "air",
+            unit.name,
+            f"Supply flow {with_unit(supply, 'flow')} is below the demand of {with_unit(demand, 'flow')}",
+            unit.id,
+            "supply",
+        )
     extract = unit.extract.value if unit.extract else supply
     if supply is not None and extract is not None and abs(extract - supply) > 0.1 * max(supply, extract):
         yield Question("air", unit.name, "Supply and extract flow differ by more than 10 %", unit.id, "extract")

@@ -7,15 +7,15 @@ from typing import Any
 from nuthatch.core.assess import Assessment
 from nuthatch.core.figure import Result, Unknown
 from nuthatch.core.model.migrations import SCHEMA
-from nuthatch.core.units import KINDS
+from nuthatch.core.units import KINDS, show, with_unit
 
 EXIT = {"inside": 0, "over": 1, "unknown": 3}
 
 
 def _figure(result: Result) -> dict[str, Any]:
     needs = [n.text for n in result.needs] if isinstance(result, Unknown) else []
-    value = None if isinstance(result, Unknown) else float(result.value) * KINDS[result.kind].factor
-    return {"value": value, "unit": result.unit, "label": result.label, "needs": needs}
+    value = None if isinstance(result, Unknown) else KINDS[result.kind].to_shown(float(result.value))
+    return {"value": value, "unit": KINDS[result.kind].unit, "label": result.label, "needs": needs}
 
 
 def _months(result: Result) -> list[float] | None:
@@ -29,11 +29,12 @@ def as_data(assessment: Assessment) -> dict[str, Any]:
             "set": v.set_name,
             "name": v.name,
             "standing": v.standing,
+            "points": v.points,
             "ways": [
                 {
                     "figure": w.key,
                     "sense": w.sense,
-                    "unit": w.unit,
+                    "unit": KINDS[w.kind].unit,
                     "standing": w.standing,
                     "limit": None if w.limit is None else w.limit * KINDS[w.kind].factor,
                     "value": None if w.value is None else w.value * KINDS[w.kind].factor,
@@ -57,10 +58,10 @@ def as_text(assessment: Assessment) -> str:
     """The verdict in a few lines for a terminal."""
     lines = [assessment.home.name]
     for v in assessment.verdicts:
-        lines.append(f"  {v.standing:8}{v.set_name} · {v.name}")
+        worth = f" ({show(v.points, 'points')} points, voluntary)" if v.points is not None else ""
+        lines.append(f"  {v.standing:8}{v.set_name} · {v.name}{worth}")
         for w in v.ways:
-            value = _figure(assessment.figures[w.key]) if w.key in assessment.figures else {"value": None}
-            shown = f"{value['value']:.{KINDS[w.kind].decimals}f} {w.unit}" if value["value"] is not None else "not known yet"
+            shown = with_unit(w.value, w.kind) if w.value is not None else "not known yet"
             lines.append(f"            {w.label}: {shown}, {w.words()}")
     lines.append(f"  open questions: {len(assessment.questions)}")
     lines += [f"            {q.step} · {q.item}: {q.text}" for q in assessment.questions]

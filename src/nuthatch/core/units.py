@@ -1,15 +1,23 @@
 """Quantities as people type and read them; everything inside is SI.
 
-One table of kinds, one way to show a value, one way to read typed text. pint is loaded only when text carries a
-unit other than the one shown, so the first paint does not wait for it.
+One table of kinds with its inch-pound twin, one way to show a value, one way to read typed text. Which of the two is
+shown is a matter of the reader, not of the home: it belongs to the running context (`using`, `use`), never to a value.
+pint is loaded only when text carries a unit other than the one shown, so the first paint does not wait for it.
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
+
+METRIC, INCH_POUND = "metric", "inch-pound"
+SYSTEMS = (METRIC, INCH_POUND)
+_system: ContextVar[str] = ContextVar("units", default=METRIC)
 
 
 class BadText(ValueError):
@@ -34,6 +42,15 @@ class Kind:
     decimals: int = 2
     example: str = "1"
     trim: bool = False
+    offset: float = 0.0
+
+    def to_shown(self, value: Any) -> Any:
+        """A stored value, or an array of them, in the unit shown."""
+        return value * self.factor + self.offset
+
+    def to_stored(self, number: float) -> float:
+        """A number in the unit shown as it is stored."""
+        return (number - self.offset) / self.factor
 
 
 KINDS: dict[str, Kind] = {
@@ -61,14 +78,20 @@ KINDS: dict[str, Kind] = {
     "specific_power": Kind("Wh/m³", "Wh/m**3", 1, 2, "0.35"),
     "power": Kind("W", "W", 1, 0, "80 W"),
     "heat_flux": Kind("W/m²", "W/m**2", 1, 1, "2.1 W/m²"),
+    "volumetric_heat": Kind("MJ/(m³·K)", "MJ/m**3/delta_degC", 1, 2, "2.0"),
+    "vent_area": Kind("mm²/m", "mm**2/m", 1, 0, "800"),
+    "electricity": Kind("kWh/a", "kWh", 1, 0, "1500 kWh/a"),
     "energy": Kind("kWh/a", "kWh", 1, 0, "1500 kWh/a"),
     "energy_month": Kind("kWh", "kWh", 1, 0, "120 kWh"),
     "specific_energy": Kind("kWh/(m²·a)", "kWh/m**2", 1, 1, "15"),
     "irradiation": Kind("kWh/m²", "kWh/m**2", 1, 0, "120"),
     "co2": Kind("kg/(m²·a)", "kg/m**2", 1, 1, "10"),
     "co2_factor": Kind("kg/kWh", "kg/kWh", 1, 3, "0.21"),
+    "price": Kind("per kWh", "1/kWh", 1, 3, "0.28"),
+    "money": Kind("a year", "dimensionless", 1, 0, "900"),
     "factor": Kind("", "dimensionless", 1, 2, "1.1"),
     "count": Kind("", "dimensionless", 1, 0, "3"),
+    "points": Kind("", "dimensionless", 1, 1, "5", True),
     "hours": Kind("h", "hour", 1, 0, "8"),
     "elevation": Kind("m", "m", 1, 0, "120 m"),
     "degree_days": Kind("K·d", "delta_degC*day", 1, 0, "2800"),
@@ -77,13 +100,88 @@ KINDS: dict[str, Kind] = {
 }
 
 
+# exact by definition: international foot and avoirdupois pound, Btu of the International Table, US gallon
+FOOT, POUND, BTU_J, GALLON_L = 0.3048, 0.45359237, 1055.05585262, 3.785411784
+_INCH, _KWH = FOOT / 12, BTU_J / 3.6e6
+_FLUX = BTU_J / 3600 / FOOT**2  # W/m² of one Btu/(h·ft²)
+
+INCH_POUND_KINDS: dict[str, Kind] = {
+    "thickness": Kind("in", "inch", 1 / _INCH, 2, "9.5 in or 240 mm", True),
+    "width": Kind("in", "inch", 1 / _INCH, 2, "4.25 in", True),
+    "length": Kind("ft", "foot", 1 / FOOT, 2, "28 ft or 8.5 m"),
+    "area": Kind("ft²", "foot**2", 1 / FOOT**2, 1, "135 ft² or 12.5 m²"),
+    "volume": Kind("ft³", "foot**3", 1 / FOOT**3, 0, "12 500 ft³"),
+    "litres": Kind("gal", "gallon", 1 / GALLON_L, 2, "6.6 gal or 25 l"),
+    "temperature": Kind("°F", "degF", 1.8, 1, "140 °F or 60 °C", offset=32),
+    "conductivity": Kind("Btu·in/(h·ft²·°F)", "Btu*inch/hour/foot**2/delta_degF", 1 / (_FLUX * 1.8 * _INCH), 3, "0.24"),
+    "resistance": Kind("h·ft²·°F/Btu", "hour*foot**2*delta_degF/Btu", _FLUX * 1.8, 1, "R-21"),
+    "u": Kind("Btu/(h·ft²·°F)", "Btu/hour/foot**2/delta_degF", 1 / (_FLUX * 1.8), 4, "0.023"),
+    "psi": Kind("Btu/(h·ft·°F)", "Btu/hour/foot/delta_degF", 1 / (_FLUX * FOOT * 1.8), 3, "0.02"),
+    "w_per_k": Kind("Btu/(h·°F)", "Btu/hour/delta_degF", 3600 / (BTU_J * 1.8), 2, "4.5 Btu/(h·°F)"),
+    "density": Kind("lb/ft³", "lb/foot**3", FOOT**3 / POUND, 1, "31"),
+    "specific_heat": Kind("Btu/(lb·°F)", "Btu/lb/delta_degF", POUND / (BTU_J * 1.8), 3, "0.38"),
+    "heat_capacity": Kind("Btu/(ft²·°F)", "Btu/foot**2/delta_degF", 1000 * FOOT**2 / (BTU_J * 1.8), 2, "1.5"),
+    "volumetric_heat": Kind("Btu/(ft³·°F)", "Btu/foot**3/delta_degF", 1e6 * FOOT**3 / (BTU_J * 1.8), 1, "30"),
+    "vent_area": Kind("in²/ft", "inch**2/foot", 1e-6 * FOOT / _INCH**2, 2, "0.4"),
+    "flow": Kind("cfm", "cfm", 1 / (FOOT**3 * 60), 0, "70 cfm or 120 m³/h"),
+    "permeability": Kind("cfm/ft²", "cfm/foot**2", 1 / (FOOT * 60), 3, "0.03"),
+    "specific_power": Kind("W/cfm", "W/cfm", FOOT**3 * 60, 2, "0.6"),
+    "power": Kind("Btu/h", "Btu/hour", 3600 / BTU_J, 0, "270 Btu/h or 80 W"),
+    "heat_flux": Kind("Btu/(h·ft²)", "Btu/hour/foot**2", 1 / _FLUX, 2, "0.7"),
+    "energy": Kind("kBtu/yr", "kBtu", 1e-3 / _KWH, 0, "5100 kBtu/yr or 1500 kWh"),
+    "electricity": Kind("kWh/yr", "kWh", 1, 0, "1500 kWh/yr"),
+    "energy_month": Kind("kBtu", "kBtu", 1e-3 / _KWH, 0, "400 kBtu"),
+    "specific_energy": Kind("kBtu/(ft²·yr)", "kBtu/foot**2", 1e-3 / _KWH * FOOT**2, 2, "4.75"),
+    "irradiation": Kind("kBtu/ft²", "kBtu/foot**2", 1e-3 / _KWH * FOOT**2, 1, "38"),
+    "co2": Kind("lb/(ft²·yr)", "lb/foot**2", FOOT**2 / POUND, 2, "2"),
+    "co2_factor": Kind("lb/kWh", "lb/kWh", 1 / POUND, 3, "0.46"),
+    "elevation": Kind("ft", "foot", 1 / FOOT, 0, "390 ft"),
+    "degree_days": Kind("°F·d", "delta_degF*day", 1.8, 0, "5000"),
+}
+
+
+def system() -> str:
+    """The system of units shown in this context."""
+    return _system.get()
+
+
+def use(name: str) -> None:
+    """Show values in this system from now on, in this context."""
+    if name not in SYSTEMS:
+        raise ValueError(f"units are {' or '.join(SYSTEMS)}, not {name}")
+    _system.set(name)
+
+
+@contextmanager
+def using(name: str) -> Iterator[None]:
+    """Show values in this system within a with block."""
+    before = _system.get()
+    use(name)
+    try:
+        yield
+    finally:
+        _system.set(before)
+
+
+def kind_of(kind: str) -> Kind:
+    """How a kind is shown in the system in use."""
+    if _system.get() == INCH_POUND:
+        return INCH_POUND_KINDS.get(kind) or KINDS[kind]
+    return KINDS[kind]
+
+
+def unit_of(kind: str) -> str:
+    """The unit a kind is shown in."""
+    return kind_of(kind).unit
+
+
 def show(value: float | None, kind: str, decimals: int | None = None) -> str:
     """The number alone as shown, thousands set apart by a thin space, a true minus; '—' for None."""
     if value is None:
         return "—"
-    spec = KINDS[kind]
+    spec = kind_of(kind)
     places = spec.decimals if decimals is None else decimals
-    text = f"{value * spec.factor:,.{places}f}".replace(",", "\u202f")
+    text = f"{spec.to_shown(value):,.{places}f}".replace(",", "\u202f")
     if spec.trim and "." in text:
         text = text.rstrip("0").rstrip(".")
     if float(text.replace("\u202f", "")) == 0:
@@ -92,15 +190,24 @@ def show(value: float | None, kind: str, decimals: int | None = None) -> str:
 
 
 def show_exact(value: float | None, kind: str) -> str:
-    """As few digits as give the stored value back when typed again: what an edit field starts with."""
+    """What an edit field starts with: as few digits as give the stored value back when typed again.
+
+    A value typed in the other system has no short form in this one; it is shown with some digits more than in a list, and
+    as an untouched field writes nothing, it stays what it was.
+    """
     if value is None:
         return ""
-    return f"{round(value * KINDS[kind].factor, 9):.10g}".replace("-", "−")
+    spec = kind_of(kind)
+    text = f"{round(spec.to_shown(value), 9):.10g}"
+    digits = text.lstrip("-").replace(".", "").lstrip("0")
+    if _system.get() == INCH_POUND and len(digits) > 6 and "e" not in text:
+        text = f"{spec.to_shown(value):.{spec.decimals + 2}f}".rstrip("0").rstrip(".")
+    return text.replace("-", "−")
 
 
 def with_unit(value: float | None, kind: str, decimals: int | None = None) -> str:
     """Number and unit, as in a sentence."""
-    unit = KINDS[kind].unit
+    unit = unit_of(kind)
     gap = "" if unit == "°" else "\u00a0"
     return show(value, kind, decimals) + (gap + unit if unit and value is not None else "")
 
@@ -139,8 +246,8 @@ def _registry() -> Any:
     import pint
 
     registry: Any = pint.UnitRegistry()
-    for line in ("cfm = foot**3/minute", "R_ip = hour*foot**2*delta_degF/Btu"):
-        registry.define(line)
+    registry.define(f"Btu = {BTU_J} * joule")  # International Table, as in ISO 80000-5; pint takes another by itself
+    registry.define("cfm = foot**3/minute")
     return registry
 
 
@@ -188,35 +295,38 @@ def _pint_name(unit: str) -> str:
 
 
 def _convert(number: float, unit: str, kind: str) -> float:
-    """number [unit] to SI; the shown unit of the kind is read without pint."""
-    spec = KINDS[kind]
+    """number [unit] to SI; the shown units of the kind are read without pint."""
+    spec = kind_of(kind)
     if unit in ("", spec.unit):
-        return number / spec.factor
+        return spec.to_stored(number)
+    spec = KINDS[kind]
+    for twin in (spec, INCH_POUND_KINDS.get(kind)):
+        if twin is not None and unit == twin.unit:
+            return twin.to_stored(number)
     if kind == "temperature":
         letter = unit.replace("°", "").strip().upper()
         if letter in ("F", "C", "K"):
             return {"F": (number - 32) / 1.8, "C": number, "K": number - 273.15}[letter]
     if kind == "percent" and unit == "%":
         return number / 100
-    known = KINDS["resistance"].pint if kind == "resistance" else spec.pint
     try:
         quantity = _registry().Quantity(number, _pint_name(unit))
-        return float(quantity.to(known).magnitude) / spec.factor
+        return float(quantity.to(spec.pint).magnitude) / spec.factor
     except Exception:  # pint raises many kinds; all mean the unit does not fit
-        raise BadText(f"“{unit}” does not fit here; type {spec.example}") from None
+        raise BadText(f"“{unit}” does not fit here; type {kind_of(kind).example}") from None
 
 
 def read(text: str, kind: str) -> float | Doubt:
     """Typed text to SI. Returns a Doubt where it has two readings; raises BadText with what would be right."""
     clean = text.strip().replace("−", "-")
     if not clean:
-        raise BadText(f"nothing typed; type {KINDS[kind].example}")
+        raise BadText(f"nothing typed; type {kind_of(kind).example}")
     ip = re.match(r"^[Rr]\s*-?\s*(\d[\d.,]*)$", clean)
     if kind == "resistance" and ip:
-        clean = ip.group(1) + " R_ip"
+        clean = f"{ip.group(1)} {INCH_POUND_KINDS[kind].unit}"
     match = _NUMBER.match(clean)
     if not match:
-        raise BadText(f"“{text.strip()}” is not a number; type {KINDS[kind].example}")
+        raise BadText(f"“{text.strip()}” is not a number; type {kind_of(kind).example}")
     number, unit = read_number(match.group()), clean[match.end() :].strip()
     if isinstance(number, Doubt):
         return Doubt(number.question, tuple((label, _convert(v, unit, kind)) for label, v in number.readings))

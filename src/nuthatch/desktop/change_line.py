@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.targets.verdict import tightest
-from nuthatch.core.units import KINDS, show
+from nuthatch.core.units import show, unit_of
 
 
 def effect(before: Assessment | None, after: Assessment | None) -> str:
@@ -30,7 +30,7 @@ def effect(before: Assessment | None, after: Assessment | None) -> str:
         text = show(step, new.kind)
         if text.strip("−0.") == "":
             continue
-        said.append(f"{name} {'+' if step > 0 else ''}{text} {KINDS[new.kind].unit}")
+        said.append(f"{name} {'+' if step > 0 else ''}{text} {unit_of(new.kind)}")
         if len(said) == 2:
             break
     return ", ".join(said) if said else "no target moved"

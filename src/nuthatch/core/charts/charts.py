@@ -13,6 +13,7 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.figure import Unknown
 from nuthatch.core.sketch import LIGHT
 from nuthatch.core.transmission import CATEGORIES
+from nuthatch.core.units import kind_of, unit_of
 
 MONTHS = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
 LOSS_TOKENS = {
@@ -71,26 +72,28 @@ def site_months(climate: Climate, width: float, height: float, tokens: dict[str,
     """Mean temperature and sun on the horizontal and the south by month."""
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
-    axes.bar(x - 0.2, climate.plane(0, 0).months, 0.38, color=tokens["tide_pale"], label="sun on the horizontal, kWh/m²")
+    sun, warmth = kind_of("irradiation"), kind_of("temperature")
+    scale = sun.factor
+    axes.bar(x - 0.2, climate.plane(0, 0).months * scale, 0.38, color=tokens["tide_pale"], label=f"sun on the horizontal, {sun.unit}")
     axes.bar(
         x + 0.2,
-        climate.plane(90, 180).months,
+        climate.plane(90, 180).months * scale,
         0.38,
         color=tokens["wood"],
         hatch="//",
         edgecolor=tokens["paper"],
-        label="sun on a south wall, kWh/m²",
+        label=f"sun on a south wall, {sun.unit}",
     )
     axes.set_xticks(x, MONTHS)
-    axes.set_ylabel("kWh/m² a month")
+    axes.set_ylabel(f"{sun.unit} a month")
     second = axes.twinx()
-    second.plot(x, climate.temperature, color=tokens["chestnut"], marker="o", markersize=3, linewidth=1.6)
-    second.set_ylabel("°C", color=tokens["chestnut_text"])
+    second.plot(x, warmth.to_shown(climate.temperature), color=tokens["chestnut"], marker="o", markersize=3, linewidth=1.6)
+    second.set_ylabel(warmth.unit, color=tokens["chestnut_text"])
     second.tick_params(colors=tokens["chestnut_text"], length=3)
     for side in ("top", "left"):
         second.spines[side].set_visible(False)
     second.spines["right"].set_color(tokens["line"])
-    axes.plot([], [], color=tokens["chestnut"], marker="o", markersize=3, label="mean air temperature, °C")
+    axes.plot([], [], color=tokens["chestnut"], marker="o", markersize=3, label=f"mean air temperature, {warmth.unit}")
     _legend(axes, tokens, 3)
     return figure
 
@@ -110,8 +113,9 @@ def balance_amounts(assessment: Assessment, width: float, height: float, tokens:
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
     up, down = np.zeros(12), np.zeros(12)
+    scale = kind_of("energy_month").factor
     for name in CATEGORIES:
-        values = bal.losses[name].value
+        values = bal.losses[name].value * scale
         base = np.where(values >= 0, up, down)
         axes.bar(x, values, 0.68, bottom=base, color=tokens[LOSS_TOKENS[name]], edgecolor=tokens["paper"], linewidth=0.5, label=name)
         up, down = up + np.maximum(values, 0), down + np.minimum(values, 0)
@@ -120,11 +124,21 @@ def balance_amounts(assessment: Assessment, width: float, height: float, tokens:
         ("sun", bal.sun, "tide", ""),
         ("people, appliances", bal.internal, "lichen", "."),
     ):
-        axes.bar(x, -node.value, 0.68, bottom=down, color=tokens[token], hatch=hatch, edgecolor=tokens["paper"], linewidth=0.5, label=name)
-        down = down - node.value
+        axes.bar(
+            x,
+            -node.value * scale,
+            0.68,
+            bottom=down,
+            color=tokens[token],
+            hatch=hatch,
+            edgecolor=tokens["paper"],
+            linewidth=0.5,
+            label=name,
+        )
+        down = down - node.value * scale
     axes.axhline(0, color=tokens["ink"], linewidth=0.9)
     axes.set_xticks(x, MONTHS)
-    axes.set_ylabel("kWh a month, losses up")
+    axes.set_ylabel(f"{unit_of('energy_month')} a month, losses up")
     _legend(axes, tokens, 4)
     return figure
 

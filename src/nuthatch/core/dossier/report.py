@@ -45,7 +45,7 @@ def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
     """Declared, calculated or measured values without evidence: (part, field, value)."""
     found = []
     for _, part, name, given in values(home):
-        if given.basis.value != "assumed" and not given.evidence:
+        if given.basis.value != "assumed" and not given.proven:
             spec = specs(type(part))[name]
             found.append((part_name(home, getattr(part, "id", "")), spec.label, with_unit(given.value, spec.kind)))
     return found

@@ -33,6 +33,12 @@ def co2(energies: tuple[float, ...], factors: tuple[float, ...], area: float) ->
     return sum(e * f for e, f in zip(energies, factors, strict=True)) / area
 
 
+@calculation("Energy cost", "money", "Σ E · price", "arithmetic", energies="E", prices="price")
+def cost(energies: tuple[float, ...], prices: tuple[float, ...]) -> float:
+    """[currency of the prices a year]."""
+    return sum(e * p for e, p in zip(energies, prices, strict=True))
+
+
 def share_total(home: Home, field: str) -> float:
     """Sum of one use's shares over the sources."""
     return sum(getattr(s, field).value for s in home.sources if getattr(s, field) is not None)

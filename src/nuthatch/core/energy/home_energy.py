@@ -389,7 +389,7 @@ def uses(
 
 
 def weighted(all_uses: tuple[Use, ...], reference: Result, field: str, label: str) -> Result:
-    """Primary energy or CO₂ per floor area."""
+    """Primary energy or CO₂ per floor area, or the cost of the year."""
     factors: list[Node] = []
     for use in all_uses:
         if isinstance(use.energy, Unknown):
@@ -398,5 +398,7 @@ def weighted(all_uses: tuple[Use, ...], reference: Result, field: str, label: st
             factors.append(missing("carrier", "factor", f"an energy carrier for {use.name}", "heat-power", "home", "electricity"))
         else:
             factors.append(need(use.carrier, field, "heat-power"))
+    if field == "price":
+        return carriers.cost.figure(label, energies=tuple(u.energy for u in all_uses), prices=tuple(factors))
     calc = carriers.primary_energy if field == "primary" else carriers.co2
     return calc.figure(label, energies=tuple(u.energy for u in all_uses), factors=tuple(factors), area=reference)

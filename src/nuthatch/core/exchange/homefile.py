@@ -1,4 +1,4 @@
-"""The home file: a zip with home.json and the weather file the home was computed with.
+"""The home file: a zip with home.json, the weather file the home was computed with, and the attached evidence.
 
 Reading never changes the file; saving writes beside it, flushes file and folder to disk, and renames.
 """
@@ -9,8 +9,9 @@ import hashlib
 import io
 import json
 import os
+import re
 import zipfile
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -21,8 +22,9 @@ from nuthatch.core.model.changes import reason
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.migrations import SCHEMA, NewerSchema, migrate
 
-HOME, WEATHER = "home.json", "climate.epw"
+HOME, WEATHER, EVIDENCE = "home.json", "climate.epw", "evidence/"
 LARGEST_HOME = 20_000_000
+_PROOF = re.compile(f"^{EVIDENCE}[0-9a-f]{{64}}$")
 LARGEST_FILE = 400_000_000
 STAMP = (2026, 1, 1, 0, 0, 0)
 
@@ -33,10 +35,11 @@ class HomeFileError(ValueError):
 
 @dataclass(frozen=True)
 class HomeFile:
-    """What a home file holds: the home, and the weather file's bytes if it carries one."""
+    """What a home file holds: the home, the weather file's bytes if it carries one, evidence by its hash."""
 
     home: Home
     weather: bytes | None
+    evidence: dict[str, bytes] = field(default_factory=dict)
 
 
 def canonical(home: Home) -> str:
@@ -57,6 +60,8 @@ def to_bytes(content: HomeFile) -> bytes:
         archive.writestr(zipfile.ZipInfo(HOME, STAMP), json.dumps(document, ensure_ascii=False, indent=1), zipfile.ZIP_DEFLATED)
         if content.weather is not None:
             archive.writestr(zipfile.ZipInfo(WEATHER, STAMP), content.weather, zipfile.ZIP_DEFLATED)
+        for sha in sorted({e.sha256 for e in content.home.evidence} & set(content.evidence)):
+            archive.writestr(zipfile.ZipInfo(f"{EVIDENCE}{sha}", STAMP), content.evidence[sha], zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
 
@@ -67,6 +72,20 @@ def _member(archive: zipfile.ZipFile, name: str, limit: int) -> bytes:
     if len(data) > limit:
         raise HomeFileError(f"{name} unpacks to more than {limit // 1_000_000} MB; a home is far smaller")
     return data
+
+
+def _evidence(archive: zipfile.ZipFile, names: list[str]) -> dict[str, bytes]:
+    """The attached files by hash; one whose bytes do not match its hash is damage."""
+    found, room = {}, LARGEST_FILE
+    for name in names:
+        if name.startswith(EVIDENCE):
+            data = _member(archive, name, room)
+            room -= len(data)
+            sha = hashlib.sha256(data).hexdigest()
+            if sha != name.removeprefix(EVIDENCE):
+                raise HomeFileError(f"the attached file {name[:24]}… is damaged: its content does not match its hash")
+            found[sha] = data
+    return found
 
 
 def home_from_json(data: bytes) -> Home:
@@ -101,11 +120,12 @@ def from_bytes(data: bytes) -> HomeFile:
             names = archive.namelist()
             if HOME not in names:
                 raise HomeFileError(f"there is no {HOME} in it; this zip is no home file")
-            odd = [n for n in names if n not in (HOME, WEATHER)]
+            odd = [n for n in names if n not in (HOME, WEATHER) and not _PROOF.match(n)]
             if odd:
                 raise HomeFileError(f"it holds “{odd[0][:80]}”, which does not belong into a home file")
             home = home_from_json(_member(archive, HOME, LARGEST_HOME))
             weather = _member(archive, WEATHER, LARGEST) if WEATHER in names else None
+            evidence = _evidence(archive, names)
     except HomeFileError:
         raise
     except (
@@ -121,19 +141,25 @@ def from_bytes(data: bytes) -> HomeFile:
         raise HomeFileError(f"it is damaged or no home file ({error})") from None
     except Exception as error:  # zlib.error and struct.error have no common base
         raise HomeFileError(f"it is damaged ({type(error).__name__})") from None
-    return HomeFile(home, weather)
+    return HomeFile(home, weather, evidence)
 
 
-def read(path: Path) -> HomeFile:
-    """A home file. Raises HomeFileError whose message starts with the path."""
+def read_bytes(path: Path) -> bytes:
+    """A home file's bytes. Raises HomeFileError."""
     try:
         if path.is_dir():
             raise HomeFileError("this is a folder; choose a .nuthatch file")
         if path.stat().st_size > LARGEST_FILE:
             raise HomeFileError("the file is far too large for a home file")
-        return from_bytes(path.read_bytes())
+        return path.read_bytes()
     except OSError as error:
-        raise HomeFileError(f"{path}: {error.strerror or error}") from None
+        raise HomeFileError(error.strerror or str(error)) from None
+
+
+def read(path: Path) -> HomeFile:
+    """A home file. Raises HomeFileError whose message starts with the path."""
+    try:
+        return from_bytes(read_bytes(path))
     except HomeFileError as error:
         raise HomeFileError(f"{path}: {error}") from None
 

@@ -7,6 +7,7 @@ from math import pi, sin
 from nuthatch.core.fabric.buildup import effective_layers, temperatures
 from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType
 from nuthatch.core.sketch import Sketch
+from nuthatch.core.units import with_unit
 
 
 def _material(layer: Layer) -> str:
@@ -99,14 +100,23 @@ def _temperature(
     made.text(
         left - 54,
         level(outside) - 8,
-        f"{outside:.0f} °C".replace("-", "−"),
+        with_unit(outside, "temperature", 0),
         size=12,
         bold=True,
         color="chestnut_text",
         anchor="middle",
         halo=True,
     )
-    made.text(right + 54, level(inside) - 8, f"{inside:.0f} °C", size=12, bold=True, color="chestnut_text", anchor="middle", halo=True)
+    made.text(
+        right + 54,
+        level(inside) - 8,
+        with_unit(inside, "temperature", 0),
+        size=12,
+        bold=True,
+        color="chestnut_text",
+        anchor="middle",
+        halo=True,
+    )
 
 
 def elevation(opening: Opening, kind: OpeningType | None) -> Sketch:
@@ -128,8 +138,8 @@ def elevation(opening: Opening, kind: OpeningType | None) -> Sketch:
     if gw > 0 and gh > 0 and not door:
         made.rect(x + side, y + top, gw, gh, fill="glass", width=1.0, dash=kind.entry == "whole window")
         made.line((x + side + gw * 0.25, y + top + gh * 0.75), (x + side + gw * 0.75, y + top + gh * 0.25), stroke="tide", width=0.9)
-    made.text(150, y + h * scale + 20, f"{w:.2f} m", size=12, anchor="middle")
-    made.text(x - 8, y + h * scale / 2, f"{h:.2f} m", size=12, anchor="end")
+    made.text(150, y + h * scale + 20, with_unit(w, "length"), size=12, anchor="middle")
+    made.text(x - 8, y + h * scale / 2, with_unit(h, "length"), size=12, anchor="end")
     made.text(
         150,
         y + h * scale + 40,

@@ -6,7 +6,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.energy.balance import loss_months
 from nuthatch.core.sketch import Sketch, bars
-from nuthatch.core.units import show
+from nuthatch.core.units import with_unit
 
 
 def heating_season(assessment: Assessment, opening: str) -> tuple[float, float] | None:
@@ -30,12 +30,12 @@ def season_bars(assessment: Assessment, opening: str, name: str) -> Sketch:
     else:
         lost, won = found
         rows = [
-            ("Loss", lost, f"{show(lost, 'energy')} kWh/a", "chestnut_pale", ""),
-            ("Sun let in", won, f"{show(won, 'energy')} kWh/a", "tide_pale", ""),
+            ("Loss", lost, with_unit(lost, "energy"), "chestnut_pale", ""),
+            ("Sun let in", won, with_unit(won, "energy"), "tide_pale", ""),
             (
                 "Net gain" if won >= lost else "Net loss",
                 abs(won - lost),
-                f"{show(won - lost, 'energy')} kWh/a",
+                with_unit(won - lost, "energy"),
                 "lichen_pale" if won >= lost else "stone",
                 "",
             ),

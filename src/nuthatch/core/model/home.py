@@ -12,6 +12,7 @@ from nuthatch.core.model.part import Given, Part, choice, flag, quantity, ref, t
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,63}$")]
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
 Side = Literal["outside air", "unheated space", "neighbour"]
+Dwelling = Literal["not given", "detached", "semi-detached", "terraced", "flat"]
 Role = Literal["wall", "roof", "ceiling", "floor", "party wall"]
 
 
@@ -20,7 +21,10 @@ class Brief(Part):
     client: str = text("Client")
     plot: str = text("Plot or address")
     project: Literal["new build", "retrofit"] = choice("Project", "new build")
+    dwelling: Dwelling = choice("Dwelling", "not given", help="Some target sets ask for it.")
     bedrooms: Given | None = quantity("count", "Bedrooms", least=0, most=50, help="A studio has 0 separate bedrooms.")
+    visit: str = text("Date of visit", help="as 2026-11-30")
+    visit_notes: str = text("For the visit", note=True, help="stands on the list of what to collect")
     notes: str = text("Notes", note=True)
 
 
@@ -41,7 +45,7 @@ class Site(Part):
     ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9)
     soil_conductivity: Given | None = quantity("conductivity", "Soil conductivity", above=0, most=10)
     soil_capacity: Given | None = quantity(
-        "factor", "Soil heat capacity MJ/(m³·K)", above=0, most=6, help="Clay or silt 3.0, sand or gravel 2.0, rock 2.0"
+        "volumetric_heat", "Soil heat capacity", above=0, most=6, help="MJ/(m³·K): clay or silt 3.0, sand, gravel, rock 2.0"
     )
     slab_edge_r: Given | None = quantity("resistance", "Slab edge insulation R", least=0, most=20)
     slab_edge_depth: Given | None = quantity("length", "Slab edge insulation depth", least=0, most=5)
@@ -111,7 +115,7 @@ class Layer(Part):
     conductivity: Given | None = quantity("conductivity", "Conductivity λ", above=0, most=500)
     resistance: Given | None = quantity("resistance", "Resistance R", above=0, most=50, help="instead of λ")
     opening_area: Given | None = quantity(
-        "count", "Ventilation openings mm² per m", least=0, most=100000, help="500 to 1500: slightly ventilated"
+        "vent_area", "Ventilation openings", least=0, most=100000, help="500 to 1500 mm²/m: slightly ventilated"
     )
     framing_share: Given | None = quantity("percent", "Framing share", least=0, most=0.9)
     framing_conductivity: Given | None = quantity("conductivity", "Framing λ", above=0, most=500)
@@ -216,7 +220,7 @@ class Air(Part):
 class Appliance(Part):
     id: Id
     name: str = text("Appliance or light")
-    energy: Given | None = quantity("energy", "Electricity", least=0, most=100000)
+    energy: Given | None = quantity("electricity", "Electricity", least=0, most=100000)
     inside_share: Given | None = quantity("percent", "Heat left in the home", least=0, most=1)
 
 
@@ -226,7 +230,7 @@ class Household(Part):
     gains: Literal["simple", "itemised"] = choice("Internal gains", "simple")
     simple_gains: Given | None = quantity("heat_flux", "Simple gains", least=0, most=30)
     person_heat: Given | None = quantity("power", "Heat of a person, mean", least=0, most=200)
-    electricity: Given | None = quantity("energy", "Household electricity, typed", least=0, most=100000)
+    electricity: Given | None = quantity("electricity", "Household electricity, typed", least=0, most=100000)
     appliances: tuple[Appliance, ...] = ()
 
 
@@ -250,6 +254,7 @@ class Carrier(Part):
     name: str = text("Energy carrier")
     primary: Given | None = quantity("factor", "Primary energy factor", least=0, most=10)
     co2: Given | None = quantity("co2_factor", "CO₂ factor", least=0, most=5)
+    price: Given | None = quantity("price", "Price", least=0, most=100)
 
 
 class HeatSource(Part):
@@ -260,37 +265,93 @@ class HeatSource(Part):
     water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1)
     cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1)
     efficiency: Given | None = quantity("percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %")
-    auxiliary: Given | None = quantity("energy", "Auxiliary electricity", least=0, most=100000)
+    auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000)
+
+
+class Case(Part):
+    """A limit that holds under conditions: climate zones, reference floor area [m²] over and up to, kinds of dwelling."""
+
+    limit: float
+    zones: tuple[str, ...] = ()
+    over_area: float | None = Field(default=None, ge=0)
+    upto_area: float | None = Field(default=None, ge=0)
+    dwellings: tuple[Dwelling, ...] = ()
+
+    @model_validator(mode="after")
+    def _some_size(self) -> Self:
+        if self.over_area is not None and self.upto_area is not None and self.upto_area <= self.over_area:
+            raise ValueError(f"no home is over {self.over_area:g} m² and at most {self.upto_area:g} m²")
+        return self
 
 
 class Way(Part):
-    """One way to meet a target: a figure against a limit, a limit by climate zone or another figure."""
+    """One way to meet a target: a figure against another figure, against the first case that fits, or else the limit.
+
+    Without a limit and with no case that fits, the target does not apply to the home.
+    """
 
     figure: str
     sense: Literal["max", "min"] = "max"
     limit: float | None = None
-    limit_by_zone: dict[str, float] | None = None
+    cases: tuple[Case, ...] = ()
     limit_figure: str = ""
 
 
 class Target(Part):
+    """One line of a set. A line that gives points is voluntary: it counts through the sum the set asks for."""
+
     id: Id
     name: str
     ways: tuple[Way, ...] = Field(min_length=1)
     when: Literal["always", "slab on ground"] = "always"
+    points: float | None = Field(default=None, gt=0)
+    source: str = ""
 
 
 class TargetSet(Part):
     """A certification's or a code's limits as data, with their source; kept in the home that was judged by it."""
 
     id: Id
-    name: str
+    name: str = Field(min_length=1)
     source: str
     targets: tuple[Target, ...]
+    points_needed: float | None = Field(default=None, gt=0)
     dimensions: Literal["external", "internal", "any"] = "any"
     needs_glass_and_frame: bool = False
     studio_people: int = 1
     ua_table: dict[str, dict[str, float]] | None = None
+
+    @model_validator(mode="after")
+    def _points_add_up(self) -> Self:
+        worth = sum(t.points or 0 for t in self.targets)
+        if self.points_needed is not None and worth < self.points_needed:
+            raise ValueError(f"the set asks for {self.points_needed:g} points, but its lines give {worth:g} together")
+        if self.points_needed is None and worth:
+            raise ValueError("lines give points, but “points_needed” does not say how many the set asks for")
+        seen: set[str] = set()
+        for target in self.targets:
+            if target.id in seen:
+                raise ValueError(f"the target id “{target.id}” stands twice; every line needs its own")
+            seen.add(target.id)
+        return self
+
+
+class EvidenceFile(Part):
+    """A file kept in the home file as proof of values; its bytes stand under its hash."""
+
+    id: Id
+    name: str
+    sha256: str = Field(pattern="^[0-9a-f]{64}$")
+    size: int = Field(ge=0)
+
+
+class Pin(Part):
+    """A drawing or chart pinned into the dossier, with a caption."""
+
+    id: Id
+    name: str = text("Caption")
+    picture: str = text("Picture")
+    of: str = text("Of")
 
 
 class Home(Part):
@@ -311,6 +372,8 @@ class Home(Part):
     carriers: tuple[Carrier, ...] = ()
     electricity: str = ref("Carrier of fans and household", "carriers")
     sources: tuple[HeatSource, ...] = ()
+    evidence: tuple[EvidenceFile, ...] = ()
+    pins: tuple[Pin, ...] = ()
 
     @model_validator(mode="after")
     def _ids_once(self) -> Self:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-SCHEMA = 1
+SCHEMA = 2
 
 
 class NewerSchema(ValueError):
@@ -13,7 +13,27 @@ class NewerSchema(ValueError):
 
 
 Migration = Callable[[dict[str, Any]], dict[str, Any]]
-MIGRATIONS: dict[int, Migration] = {}
+
+
+def _cases(raw: dict[str, Any]) -> dict[str, Any]:
+    """1 → 2: a limit by zone becomes cases, one for each limit."""
+    for chosen in raw.get("target_sets") or ():
+        for target in chosen.get("targets") or () if isinstance(chosen, dict) else ():
+            for way in target.get("ways") or () if isinstance(target, dict) else ():
+                table = way.pop("limit_by_zone", None) if isinstance(way, dict) else None
+                if isinstance(table, dict):
+                    limits = dict.fromkeys(map(str, table.values()))
+                    way["cases"] = [
+                        {
+                            "limit": next(v for v in table.values() if str(v) == limit),
+                            "zones": [z for z, v in table.items() if str(v) == limit],
+                        }
+                        for limit in limits
+                    ]
+    return raw
+
+
+MIGRATIONS: dict[int, Migration] = {1: _cases}
 
 
 def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:

@@ -22,7 +22,7 @@ class Basis(StrEnum):
 
 
 class Given(BaseModel):
-    """One entered value in SI with its basis; `source` says from where, `evidence` what proves it."""
+    """One entered value in SI with its basis; `source` says from where, `evidence` what proves it, `files` the ids of attached files."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
@@ -30,6 +30,12 @@ class Given(BaseModel):
     basis: Basis = Basis.ASSUMED
     source: str = Field(default="", max_length=2000)
     evidence: str = Field(default="", max_length=2000)
+    files: tuple[str, ...] | None = Field(default=None, max_length=100)
+
+    @property
+    def proven(self) -> bool:
+        """Whether something proves it: a reference in words or an attached file."""
+        return bool(self.evidence.strip() or self.files)
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from nuthatch.core.model.home import QuickForm
 from nuthatch.core.shape.faces import Surface, normal
 from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
 from nuthatch.core.sketch import Sketch
+from nuthatch.core.units import with_unit
 
 BORDERS = {
     "outside air": ("white", ""),
@@ -61,8 +62,8 @@ def tints(assessment: Assessment, tint: Tint) -> tuple[dict[str, tuple[str, str]
     high = tint.high if tint.high is not None else max(values.values(), default=1.0)
     span = max(high - low, 1e-9)
     fills = {k: (RAMP[min(int((v - low) / span * len(RAMP)), len(RAMP) - 1) if v > low else 0], "") for k, v in values.items()}
-    unit = "W/(m²·K)" if tint.by == "U-value" else "W/K"
-    steps = [(RAMP[i], "", f"from {low + span * i / len(RAMP):.{tint.decimals}f} {unit}") for i in range(len(RAMP))]
+    kind = "u" if tint.by == "U-value" else "w_per_k"
+    steps = [(RAMP[i], "", f"from {with_unit(low + span * i / len(RAMP), kind, tint.decimals)}") for i in range(len(RAMP))]
     return fills, steps
 
 
@@ -159,12 +160,12 @@ def plan(assessment: Assessment, tint: Tint | None = None, size: tuple[float, fl
             tip=f"{s.name}, {s.borders}",
         )
     _plan_openings(made, assessment, rings, at)
-    made.text(x0 + l * scale / 2, y0 + d * scale + 20, f"{l:.2f} m", size=11.5, anchor="middle", color="muted")
-    made.text(x0 + l * scale + 8, y0 + d * scale / 2, f"{d:.2f} m", size=11.5, color="muted")
+    made.text(x0 + l * scale / 2, y0 + d * scale + 20, with_unit(l, "length"), size=11.5, anchor="middle", color="muted")
+    made.text(x0 + l * scale + 8, y0 + d * scale / 2, with_unit(d, "length"), size=11.5, color="muted")
     made.text(
         x0 + l * scale / 2,
         y0 + d * scale / 2,
-        f"ground floor {env.storeys[0].area:.1f} m²" if env.storeys else "",
+        f"ground floor {with_unit(env.storeys[0].area, 'area')}" if env.storeys else "",
         size=12,
         anchor="middle",
     )

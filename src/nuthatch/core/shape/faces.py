@@ -7,6 +7,8 @@ from math import atan2, degrees, hypot, sqrt
 
 import numpy as np
 
+from nuthatch.core.units import with_unit
+
 Point = tuple[float, float, float]
 
 
@@ -79,7 +81,7 @@ def gaps(surfaces: tuple[Surface, ...]) -> list[str]:
     envelope = sum(s.area for s in surfaces)
     for axis, amount in zip(("east–west", "north–south", "up–down"), vectors, strict=True):
         if envelope and abs(amount) > 0.005 * envelope:
-            found.append(f"{axis} faces do not balance: {abs(amount):.1f} m² more on one side")
+            found.append(f"{axis} faces do not balance: {with_unit(abs(amount), 'area')} more on one side")
     return found
 
 

@@ -1,13 +1,22 @@
-"""Targets against figures: inside, over or unknown, with the margin of every way."""
+"""Targets against figures: inside, over or unknown, with the margin of every way, and the points of voluntary lines."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nuthatch.core.figure import Result, Unknown
-from nuthatch.core.model.home import Home, TargetSet, Way
+from nuthatch.core.figure import Entered, Result, Unknown, calculation, missing
+from nuthatch.core.model.home import Case, Home, Target, TargetSet, Way
 from nuthatch.core.targets.code import row_key
-from nuthatch.core.units import KINDS, with_unit
+from nuthatch.core.units import kind_of, unit_of, with_unit
+
+
+@dataclass(frozen=True)
+class Circumstances:
+    """What limits may depend on besides results: climate zone, kind of dwelling, whether a slab lies on the ground."""
+
+    zone: str = ""
+    dwelling: str = "not given"
+    slab: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -34,7 +43,14 @@ class WayResult:
 
     @property
     def unit(self) -> str:
-        return KINDS[self.kind].unit
+        return unit_of(self.kind)
+
+    def limit_words(self) -> str:
+        """“at most 15 kWh/(m²·a)”, or why there is no limit."""
+        if self.limit is None:
+            return self.reason or "not known yet"
+        text = f"{kind_of(self.kind).to_shown(self.limit):.4g} {self.unit}".strip()
+        return f"{'at most' if self.sense == 'max' else 'at least'} {text}"
 
     def words(self, with_units: bool = False) -> str:
         """Limit and margin in words, the limit with its unit where asked."""
@@ -43,11 +59,12 @@ class WayResult:
             return self.reason
         gap = abs(self.limit - self.value)
         # as many digits as it takes for a margin that is not zero to be seen
-        places = KINDS[self.kind].decimals
-        while gap > 0 and places < 4 and round(gap * KINDS[self.kind].factor, places) == 0:
+        spec = kind_of(self.kind)
+        places = spec.decimals
+        while gap > 0 and places < 4 and round(gap * spec.factor, places) == 0:
             places += 1
         side = "inside" if self.standing == "inside" else "over" if self.sense == "max" else "short"
-        limit = f"{self.limit * KINDS[self.kind].factor:.4g}{unit}"
+        limit = f"{spec.to_shown(self.limit):.4g}{unit}"
         if gap < 1e-12:
             return f"limit {limit}, just met"
         return f"limit {limit}, {with_unit(gap, self.kind, places).split(chr(160))[0]} {side}"
@@ -55,26 +72,58 @@ class WayResult:
 
 @dataclass(frozen=True, eq=False)
 class Verdict:
-    """One target of one set; one way inside is enough."""
+    """One target of one set; one way inside is enough. A voluntary line only gives points and is never missed."""
 
     set_id: str
     set_name: str
     name: str
     standing: str
     ways: tuple[WayResult, ...]
+    points: float | None = None
+    source: str = ""
+
+    @property
+    def voluntary(self) -> bool:
+        return self.points is not None
 
 
-def _limit(way: Way, zone: str, figures: dict[str, Result]) -> tuple[float | None, str, bool]:
+def _fits(case: Case, way: Way, at: Circumstances, area: Result | None) -> bool | str:
+    """Whether a case fits the home, or what must be known to say so."""
+    if case.zones:
+        if not at.zone:
+            return "a climate zone"
+        named = {z: True for c in way.cases for z in c.zones}
+        if row_key(named, at.zone) not in case.zones:
+            return False
+    if case.dwellings:
+        if at.dwelling == "not given":
+            return "the kind of dwelling (Brief)"
+        if at.dwelling not in case.dwellings:
+            return False
+    if case.over_area is not None or case.upto_area is not None:
+        if area is None or isinstance(area, Unknown):
+            return "the reference floor area"
+        if case.over_area is not None and area.value <= case.over_area:
+            return False
+        if case.upto_area is not None and area.value > case.upto_area:
+            return False
+    return True
+
+
+def _limit(way: Way, at: Circumstances, figures: dict[str, Result]) -> tuple[float | None, str, bool]:
     """(limit, why unknown, whether the target applies at all)."""
     if way.limit_figure:
-        node = figures[way.limit_figure]
+        node = figures.get(way.limit_figure)
+        if node is None:
+            return None, f"“{way.limit_figure}” is no result of Nuthatch", True
         return (None, _reason(node), True) if isinstance(node, Unknown) else (float(node.value), "", True)
-    if way.limit_by_zone is not None:
-        if not zone:
-            return None, "needs a climate zone", True
-        key = row_key(way.limit_by_zone, zone)
-        return (way.limit_by_zone[key], "", True) if key in way.limit_by_zone else (None, "no limit in this zone", False)
-    return way.limit, "" if way.limit is not None else "the set gives no limit", True
+    for case in way.cases:
+        fits = _fits(case, way, at, figures.get("reference_floor_area"))
+        if isinstance(fits, str):
+            return None, f"needs {fits}", True
+        if fits:
+            return case.limit, "", True
+    return way.limit, "", way.limit is not None
 
 
 def _reason(node: Unknown) -> str:
@@ -83,9 +132,9 @@ def _reason(node: Unknown) -> str:
     return f"needs {texts[0]}{more}" if texts else "not known yet"
 
 
-def way_result(way: Way, zone: str, figures: dict[str, Result]) -> WayResult | None:
-    """One way judged; None where the set has no limit for the zone."""
-    limit, why, applies = _limit(way, zone, figures)
+def way_result(way: Way, at: Circumstances, figures: dict[str, Result]) -> WayResult | None:
+    """One way judged; None where the set has no limit for such a home."""
+    limit, why, applies = _limit(way, at, figures)
     if not applies:
         return None
     node = figures.get(way.figure)
@@ -99,20 +148,60 @@ def way_result(way: Way, zone: str, figures: dict[str, Result]) -> WayResult | N
     return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, "inside" if inside else "over", "")
 
 
-def judge(sets: tuple[TargetSet, ...], zone: str, figures: dict[str, Result], slab: bool) -> tuple[Verdict, ...]:
-    """Every target of every set."""
-    found = []
+def judge_target(chosen: TargetSet, target: Target, at: Circumstances, figures: dict[str, Result]) -> Verdict | None:
+    """One target; None where it does not apply to the home."""
+    if target.when == "slab on ground" and not at.slab:
+        return None
+    ways = tuple(w for w in (way_result(way, at, figures) for way in target.ways) if w is not None)
+    if not ways:
+        return None
+    standings = {w.standing for w in ways}
+    standing = "inside" if "inside" in standings else "unknown" if "unknown" in standings else "over"
+    return Verdict(chosen.id, chosen.name, target.name, standing, ways, target.points, target.source or chosen.source)
+
+
+@calculation("Points", "points", "Σ points of the lines that are met", "the target set itself", lines="line")
+def points_sum(lines: tuple[float, ...]) -> float:
+    """Σ; lines not met give none."""
+    return sum(lines)
+
+
+def points_key(set_id: str) -> str:
+    """The figure's key of a set's points."""
+    return f"points_{set_id.replace('-', '_').replace('.', '_')}"
+
+
+def _points(chosen: TargetSet, lines: list[Verdict]) -> tuple[Result, Verdict]:
+    """The sum of the points and its verdict. Lines not known yet matter only where they could decide."""
+    needed = chosen.points_needed or 0.0
+    met = sum(v.points or 0 for v in lines if v.standing == "inside")
+    could = sum(v.points or 0 for v in lines if v.standing == "unknown")
+    if met < needed <= met + could:
+        text = ", ".join(v.name for v in lines if v.standing == "unknown")
+        result: Result = missing(f"Points, {chosen.name}", "points", f"a result for {text}")
+    else:
+        entered = tuple(
+            Entered(f"{v.name}: {v.standing}", v.points if v.standing == "inside" else 0.0, "points", "rule", v.source) for v in lines
+        )
+        result = points_sum.figure(f"Points, {chosen.name}", lines=entered)
+    key = points_key(chosen.id)
+    way = way_result(Way(figure=key, sense="min", limit=needed), Circumstances(), {key: result})
+    assert way is not None
+    return result, Verdict(chosen.id, chosen.name, "Points", way.standing, (way,), None, chosen.source)
+
+
+def judge(sets: tuple[TargetSet, ...], at: Circumstances, figures: dict[str, Result]) -> tuple[tuple[Verdict, ...], dict[str, Result]]:
+    """Every target of every set, and the sums of points by their figure keys."""
+    found: list[Verdict] = []
+    sums: dict[str, Result] = {}
     for chosen in sets:
-        for target in chosen.targets:
-            if target.when == "slab on ground" and not slab:
-                continue
-            ways = tuple(w for w in (way_result(way, zone, figures) for way in target.ways) if w is not None)
-            if not ways:
-                continue
-            standings = {w.standing for w in ways}
-            standing = "inside" if "inside" in standings else "unknown" if "unknown" in standings else "over"
-            found.append(Verdict(chosen.id, chosen.name, target.name, standing, ways))
-    return tuple(found)
+        made = [v for v in (judge_target(chosen, t, at, figures) for t in chosen.targets) if v is not None]
+        if chosen.points_needed is not None:
+            result, verdict = _points(chosen, [v for v in made if v.voluntary])
+            sums[points_key(chosen.id)] = result
+            made.append(verdict)
+        found += made
+    return tuple(found), sums
 
 
 def tightest(verdicts: tuple[Verdict, ...]) -> tuple[Verdict, WayResult] | None:
@@ -120,7 +209,7 @@ def tightest(verdicts: tuple[Verdict, ...]) -> tuple[Verdict, WayResult] | None:
     ranked = []
     for verdict in verdicts:
         known = [w for w in verdict.ways if w.ratio is not None]
-        if known:
+        if known and not verdict.voluntary:
             best = min(known, key=lambda w: w.ratio or 0.0)
             ranked.append((verdict.standing == "over", best.ratio or 0.0, verdict, best))
     if not ranked:
@@ -131,8 +220,8 @@ def tightest(verdicts: tuple[Verdict, ...]) -> tuple[Verdict, WayResult] | None:
 
 def overall(verdicts: tuple[Verdict, ...]) -> str:
     """The home's standing: over where some target is missed, else unknown where one cannot be known, else inside."""
-    standings = {v.standing for v in verdicts}
-    return "over" if "over" in standings else "unknown" if "unknown" in standings or not verdicts else "inside"
+    standings = {v.standing for v in verdicts if not v.voluntary}
+    return "over" if "over" in standings else "unknown" if "unknown" in standings or not standings else "inside"
 
 
 def studio_people(home: Home) -> int:

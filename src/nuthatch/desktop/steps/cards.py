@@ -6,25 +6,15 @@ from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout
 
+from nuthatch.core import step_drawings as draw
 from nuthatch.core.figure import Unknown
 from nuthatch.core.model.changes import SetValue
 from nuthatch.core.model.home import Appliance, Carrier, HeatSource, VentilationUnit
-from nuthatch.core.sketch import bars
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
-
-Row = tuple[str, float | None, str, str, str]
-
-
-def row(name: str, node: Any, token: str, kind: str = "") -> Row:
-    """A bar from a figure; months are summed."""
-    if isinstance(node, Unknown) or node.value is None:
-        return name, None, "not known yet", token, ""
-    value = float(node.value.sum()) if hasattr(node.value, "sum") else float(node.value)
-    return name, value, with_unit(value, kind or node.kind), token, ""
 
 
 class AirBoard(Board):
@@ -62,16 +52,9 @@ class AirBoard(Board):
         if recovery.value is not None:
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
         self.sub.setText(" · ".join(said))
-        rows = [
-            row("Ventilation unit" if home.air.unit else "Windows opened by hand", a.air.unit_loss, "slate_pale"),
-            row("Leaks", a.air.leak_loss, "chestnut_pale"),
-            row("Unit, if bypassed", a.air.bypassed_loss, "stone"),
-        ]
-        self.drawing.show_sketch(bars("Every air path and what it loses, W/K", rows))
+        self.drawing.show_sketch(draw.air_paths(a))
         self.drawing.setFixedHeight(130)
-        people = a.figures["people"]
-        needed = f"Demand for {show(people.value, 'count')} people" if people.value is not None else "Demand"
-        self.flows.show_sketch(bars("Flows, m³/h", [row(needed, a.air.demand, "lichen_pale"), row("Supply", a.air.supply, "slate_pale")]))
+        self.flows.show_sketch(draw.air_flows(a))
         self.flows.setFixedHeight(100)
 
     def _add(self) -> None:
@@ -102,22 +85,13 @@ class HotWaterBoard(Board):
         self.card.show_part("hot-water", "Demand, store, pipes")
         if a is None:
             return
+        self.drawing.show_sketch(draw.hot_water(a))
         months = a.months["hot_water_demand"]
         if isinstance(months, Unknown):
             self.sub.setText("Needs " + months.needs[0].text)
-            self.drawing.show_sketch(bars("Heat for hot water, kWh/a", [("Heat for hot water", None, "not known yet", "slate_pale", "")]))
             return
-        i = months.inputs
-        rows = [
-            row("Water drawn", i["useful"], "tide_pale", "energy"),
-            row("Store loss", i["store"], "chestnut_pale", "energy"),
-            row("Circulation loss", i["circulation"], "chestnut_pale", "energy"),
-            row("Pipes after draw-off", i["draw_off"], "chestnut_pale", "energy"),
-            row("Together", months, "slate_pale", "energy"),
-        ]
         f = a.figures["hot_water_demand"]
         self.sub.setText(f"{with_unit(f.value, f.kind)} · losses inside the envelope count as gains")
-        self.drawing.show_sketch(bars("Heat for hot water in a year", rows))
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.card.focus_field(field)
@@ -145,11 +119,7 @@ class HouseholdBoard(Board):
             (f"{show(people.value, 'count')} people" if people.value is not None else "people not known yet: give the bedrooms in Brief")
             + f" · gains {home.household.gains}"
         )
-        rows = [
-            row("Internal gains of the year", a.figures["internal_gains"], "lichen_pale"),
-            row("Household electricity", a.figures["household_electricity"], "slate_pale"),
-        ]
-        self.drawing.show_sketch(bars("In a year, kWh/a", rows))
+        self.drawing.show_sketch(draw.household(a))
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.card.focus_field(field) if part == "household" else self.list.focus_field(part, field)
@@ -193,8 +163,7 @@ class HeatPowerBoard(Board):
         self.current.show_part("home", " ")
         if a is None:
             return
-        rows = [row(u.name[0].upper() + u.name[1:], u.energy, "slate_pale") for u in a.uses]
-        made = bars("Delivered energy in a year, kWh/a", rows)
+        made = draw.delivered(a)
         self.drawing.setFixedHeight(int(made.height))
         self.drawing.show_sketch(made)
         primary, co2 = a.figures["primary_energy"], a.figures["co2"]

@@ -14,7 +14,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.model.changes import Batch, Insert, Remove, SetValue
 from nuthatch.core.model.home import Home, fresh_id
 from nuthatch.core.model.part import Given, Part, specs
-from nuthatch.core.units import KINDS, BadText, Doubt, read, show
+from nuthatch.core.units import BadText, Doubt, read, show, unit_of
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.widgets.edit_card import choices_for
 from nuthatch.desktop.widgets.quantity_field import MARKS
@@ -29,6 +29,7 @@ class Column:
     text: Callable[[Assessment, Any], str] | None = None
     right: bool = False
     width: int = 0
+    kind: str = ""
 
 
 @dataclass(frozen=True)
@@ -99,8 +100,8 @@ class PartsModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
             column = self.spec.columns[section]
             field = self.field_specs.get(column.field)
-            unit = KINDS[field.kind].unit if field is not None and field.is_quantity else ""
-            return f"{column.title} {unit}".strip()
+            kind = field.kind if field is not None and field.is_quantity else column.kind
+            return f"{column.title} {unit_of(kind) if kind else ''}".strip()
         if role == Qt.ItemDataRole.TextAlignmentRole and orientation == Qt.Orientation.Horizontal:
             return int(
                 (Qt.AlignmentFlag.AlignRight if self._right(section) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter
@@ -112,7 +113,7 @@ class PartsModel(QAbstractTableModel):
     def _right(self, column: int) -> bool:
         spec = self.spec.columns[column]
         field = self.field_specs.get(spec.field)
-        return spec.right or bool(field is not None and field.is_quantity)
+        return spec.right or bool(spec.kind) or bool(field is not None and field.is_quantity)
 
     def text(self, row: Any, column: int) -> str:
         """What a cell shows."""

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import FieldSpec, Given
-from nuthatch.core.units import KINDS, BadText, Doubt, read, show_exact
+from nuthatch.core.units import BadText, Doubt, read, show_exact, unit_of
 
 MARKS = {"assumed": "○", "declared": "◐", "calculated": "●", "measured": "■", "": " "}
 
@@ -32,7 +32,7 @@ class QuantityField(QWidget):
         self.edit.setMinimumWidth(46)
         self.mark = QLabel(" ")
         self.mark.setFixedWidth(14)
-        unit = QLabel(KINDS[spec.kind].unit)
+        unit = QLabel(unit_of(spec.kind))
         unit.setObjectName("muted")
         label = QLabel(spec.label)
         label.setObjectName("muted")

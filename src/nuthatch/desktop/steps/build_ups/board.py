@@ -11,7 +11,7 @@ from nuthatch.core.library import materials
 from nuthatch.core.model.changes import Batch, SetValue
 from nuthatch.core.model.home import BuildUp, Home, Layer, find
 from nuthatch.core.model.part import Given
-from nuthatch.core.units import show
+from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -65,7 +65,11 @@ class BuildUpsBoard(Board):
         if not faces:
             return "across", "outside air", "not used by any face"
         area = sum(a.envelope.areas[s.id].value or 0 for s in faces) if a else 0
-        return (flow_direction(faces[0].tilt), faces[0].borders, f"used on {len(faces)} face{'s' if len(faces) > 1 else ''}, {area:.0f} m²")
+        return (
+            flow_direction(faces[0].tilt),
+            faces[0].borders,
+            f"used on {len(faces)} face{'s' if len(faces) > 1 else ''}, {with_unit(area, 'area', 0)}",
+        )
 
     def refresh(self) -> None:
         self.builds.refresh("A build-up is a wall, roof or floor as layers from outside to inside. Make the first one.")
@@ -85,11 +89,11 @@ class BuildUpsBoard(Board):
         self.heading.setText(build.name)
         u = transmittance(build, direction, borders)
         on_ground = borders == "ground"
-        self.value.setText(f"U {show(u.value, 'u')} W/(m²·K)" if u.value is not None else "U not known yet")
+        self.value.setText(f"U {with_unit(u.value, 'u')}" if u.value is not None else "U not known yet")
         error = framing_error(build, direction, borders)
-        parts = [used, f"{thickness(build) * 1000:.4g} mm"]
+        parts = [used, with_unit(thickness(build), "thickness")]
         if u.value is not None:
-            parts.append(f"R {show(1 / u.value, 'resistance')} m²·K/W")
+            parts.append(f"R {with_unit(1 / u.value, 'resistance')}")
         else:
             parts.append("needs " + u.needs[0].text)  # type: ignore[union-attr]
         if error is not None and error > 1e-9 and build.u_detailed is None:
@@ -167,7 +171,7 @@ def _layers_spec(board: BuildUpsBoard) -> ListSpec:
         Column("Layer, outside to inside", "name"),
         Column("d", "thickness", width=60),
         Column("λ", "conductivity", width=92),
-        Column("R m²K/W", text=r, right=True, width=72),
+        Column("R", text=r, kind="resistance", width=72),
         Column("Frame", "framing_share", width=66),
     )
     return ListSpec(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from nuthatch.core.cutaway import STEP, cutaway, year_account
+from nuthatch.core.units import unit_of
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
@@ -23,7 +24,7 @@ class CutawayBoard(Board):
         if a is None:
             self.sub.setText("computing …")
             return
-        self.sub.setText("section of the home · widths in proportion · kWh/a · click a part to work on it")
+        self.sub.setText("section of the home · widths in proportion · " + unit_of("energy") + " · click a part to work on it")
         self.drawing.show_sketch(cutaway(a))
         self.account.show_sketch(year_account(a, 800))
 

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QCheckBox
 
-from nuthatch.core.junctions.compare import ways
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.changes import Batch, SetValue
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.model.part import Given
-from nuthatch.core.sketch import bars
-from nuthatch.core.units import show
+from nuthatch.core.step_drawings import junction_ways
+from nuthatch.core.units import with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -41,7 +40,7 @@ class JunctionsBoard(Board):
         loss = sum(e.loss.value for e in a.elements if e.category == "junctions" and e.loss.value is not None) if a else 0.0
         metres = sum(j.length.value for j in home.junctions if j.length)
         self.sub.setText(
-            f"{len(home.junctions)} junctions, {metres:.0f} m, together {show(loss, 'w_per_k')} W/K · the home uses {home.shape.dimensions} dimensions"
+            f"{len(home.junctions)} junctions, {with_unit(metres, 'length', 0)}, together {with_unit(loss, 'w_per_k')} · the home uses {home.shape.dimensions} dimensions"
         )
         self.list.refresh(
             "Where walls, floors, roofs and openings meet, heat is lost beyond the faces. Add the first junction, or say there are none."
@@ -49,14 +48,7 @@ class JunctionsBoard(Board):
         self.none.setVisible(not home.junctions)
         self.none.setChecked(home.junctions_none)
         if a is not None:
-            compared = ways(a)
-            rows: list[tuple[str, float | None, str, str, str]] = [
-                (n, v, show(v, "specific_energy") if v is not None else "not known yet", "slate" if n == "as listed" else "slate_pale", "")
-                for n, v in compared
-            ]
-            limit = next((w.limit for v in a.verdicts for w in v.ways if w.key == "heating_demand" and w.limit), None)
-            title = "The same home, four ways to treat its junctions · heating demand, kWh/(m²·a)"
-            self.drawing.show_sketch(bars(title, rows, limit=limit, limit_label=f"limit {limit:g}" if limit else ""))
+            self.drawing.show_sketch(junction_ways(a))
 
     def _take(self, tier: str) -> None:
         junction = find(self.document.home, self.list.table.current_id())
@@ -85,7 +77,7 @@ def _spec() -> ListSpec:
         Column("ψ", "psi", width=112),
         Column("Tier", "tier", width=74),
         Column("Dimensions", "dimensions", width=86),
-        Column("H W/K", text=loss_text, right=True, width=66),
+        Column("H", text=loss_text, kind="w_per_k", width=66),
     )
     return ListSpec(
         "Junctions",

@@ -78,7 +78,7 @@ def _rows_spec() -> ListSpec:
         Column("h", "height", width=66),
         Column("No.", "count", width=44),
         Column("U_w", text=_u, right=True, width=54),
-        Column("H W/K", text=loss_text, right=True, width=66),
+        Column("H", text=loss_text, kind="w_per_k", width=66),
     )
 
     def fresh(home: Home) -> dict[str, Any]:

@@ -11,8 +11,7 @@ from nuthatch.core.model.home import Face, QuickForm
 from nuthatch.core.model.part import Given
 from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
 from nuthatch.core.shape.faces import Surface
-from nuthatch.core.sketch import Sketch, bars
-from nuthatch.core.units import show, with_unit
+from nuthatch.core.step_drawings import face_losses, take_off
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
@@ -149,14 +148,14 @@ class ShapeBoard(Board):
         ranged = by in ("U-value", "heat loss")
         tint = Tint(by, self.low.value() if ranged else None, self.high.value() if ranged else None, self.decimals.value())
         if a.home.shape.form is None:
-            made = _faces_bars(a)
+            made = face_losses(a)
             self.solid_view.setFixedHeight(min(int(made.height), 290))
             self.solid_view.show_sketch(made)
         else:
             self.solid_view.setFixedHeight(290)
             self.plan_view.show_sketch(plan(a, tint))
             self.solid_view.show_sketch(axonometric(a, self.turn.value(), self.lift.value(), self.glass.isChecked(), tint))
-        self.takeoff.show_sketch(_takeoff(a))
+        self.takeoff.show_sketch(take_off(a))
 
     def refresh(self) -> None:
         home = self.document.home
@@ -206,18 +205,6 @@ class ShapeBoard(Board):
         return self.faces.focus_field(part, field)
 
 
-def _faces_bars(a: Assessment) -> Sketch:
-    """The listed faces by what they lose, each in the tint of what it borders."""
-    tokens = {"outside air": "chestnut_pale", "ground": "wood", "unheated space": "lichen_pale", "neighbour": "slate_pale"}
-    rows = []
-    for e in a.elements:
-        if e.surface is not None and e.area is not None:
-            value = None if e.loss.value is None else float(e.loss.value)
-            text = "not known yet" if value is None else f"{show(value, 'w_per_k', 1)} W/K"
-            rows.append((f"{e.name} · {e.borders}", value, text, tokens[e.borders], e.id))
-    return bars("Loss by face, W/K", rows)
-
-
 def _faces_spec() -> ListSpec:
     columns = (
         Column("Face", "name"),
@@ -228,25 +215,6 @@ def _faces_spec() -> ListSpec:
         Column("Borders on", "borders", width=106),
         Column("Build-up", "buildup", width=140),
         Column("b", "b", width=52),
-        Column("H W/K", text=loss_text, right=True, width=64),
+        Column("H", text=loss_text, kind="w_per_k", width=64),
     )
     return ListSpec("Faces", lambda: "shape", "faces", lambda h: h.shape.faces, columns, lambda: "face", lambda h: {"name": "New face"})
-
-
-def _takeoff(a: Assessment) -> Sketch:
-    """Areas and volumes in one line of large figures."""
-    made = Sketch(800, 74, "Take-off")
-    rows = (
-        ("reference_floor_area", "Reference floor area"),
-        ("envelope_area", "Envelope"),
-        ("heated_volume", "Heated volume, outside"),
-        ("air_volume", "Air volume, inside"),
-    )
-    made.line((0, 4), (800, 4), stroke="line")
-    for i, (key, name) in enumerate(rows):
-        f = a.figures[key]
-        made.text(i * 200, 24, name, size=11.5, color="muted", id=key)
-        text = with_unit(f.value, f.kind, 1) if f.value is not None else "not known yet"
-        made.text(i * 200, 48, text, size=16 if f.value is not None else 12, bold=f.value is not None, id=key)
-    made.line((0, 66), (800, 66), stroke="line")
-    return made

@@ -13,7 +13,7 @@ from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.changes import SetValue
 from nuthatch.core.model.home import ClimateRef
-from nuthatch.core.units import with_unit
+from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
@@ -71,7 +71,7 @@ class SiteBoard(Board):
     def _where(self, climate: Climate) -> str:
         w = climate.weather
         notes = f" · {'; '.join(w.notes)}" if w.notes else ""
-        return f"{climate.name} · {abs(w.latitude):.1f}° {'N' if w.latitude >= 0 else 'S'} · {w.elevation:.0f} m · mean {climate.annual_mean:.1f} °C{notes}"
+        return f"{climate.name} · {abs(w.latitude):.1f}° {'N' if w.latitude >= 0 else 'S'} · {with_unit(w.elevation, 'elevation')} · mean {with_unit(climate.annual_mean, 'temperature')}{notes}"
 
     def _facts(self, climate: Climate | None) -> None:
         while self.facts.count():
@@ -85,9 +85,12 @@ class SiteBoard(Board):
         first, second = climate.load_days
         rows = [
             ("Climate zone", a.zone if a else ""),
-            ("Heating degree days, 18.3 °C", with_unit(climate.degree_days(18.3), "degree_days")),
-            ("Heating degree days, 12/20 °C", with_unit(climate.degree_days_12_20, "degree_days")),
-            ("Cooling degree days, 10 °C", with_unit(climate.degree_days(10, True), "degree_days")),
+            (f"Heating degree days, {with_unit(18.3, 'temperature')}", with_unit(climate.degree_days(18.3), "degree_days")),
+            (
+                f"Heating degree days, {show(12, 'temperature', 0)}/{with_unit(20, 'temperature', 0)}",
+                with_unit(climate.degree_days_12_20, "degree_days"),
+            ),
+            (f"Cooling degree days, {with_unit(10, 'temperature', 0)}", with_unit(climate.degree_days(10, True), "degree_days")),
             ("Winter design, two days", with_unit(climate.winter_design, "temperature")),
             ("Summer design, ten days", with_unit(climate.summer_design, "temperature")),
             (f"Heating-load day, {first.name}", with_unit(first.temperature, "temperature")),

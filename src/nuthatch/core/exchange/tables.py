@@ -1,0 +1,42 @@
+"""Tables out as spreadsheets (Office Open XML, ISO/IEC 29500, written by openpyxl)."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterable
+from typing import Any
+
+Cell = str | float | int | None
+
+
+def to_xlsx(sheets: Iterable[tuple[str, tuple[str, ...], Iterable[tuple[Cell, ...]]]]) -> bytes:
+    """Sheets of (name, heads, rows) as one workbook; numbers stay numbers, texts are never taken for formulas."""
+    from openpyxl import Workbook
+    from openpyxl.styles import Font
+    from openpyxl.utils import get_column_letter
+
+    book = Workbook()
+    book.remove(book.active)
+    for name, heads, rows in sheets:
+        sheet: Any = book.create_sheet(name[:31])
+        widths = [len(h) for h in heads]
+        for c, head in enumerate(heads, 1):
+            sheet.cell(1, c, head).font = Font(bold=True)
+        for r, row in enumerate(rows, 2):
+            for c, value in enumerate(row, 1):
+                cell = sheet.cell(r, c)
+                cell.value = _clean(value) if isinstance(value, str) else value
+                if isinstance(value, str):
+                    cell.data_type = "s"
+                widths[c - 1] = max(widths[c - 1], min(len(str(value or "")), 60))
+        for c, width in enumerate(widths, 1):
+            sheet.column_dimensions[get_column_letter(c)].width = width + 2
+        sheet.freeze_panes = "A2"
+    stream = io.BytesIO()
+    book.save(stream)
+    return stream.getvalue()
+
+
+def _clean(text: str) -> str:
+    """Without the control characters XML cannot hold, and within the length of a cell."""
+    return "".join(c for c in text if c >= " " or c in "\n\t")[:32000]

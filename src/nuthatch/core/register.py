@@ -1,0 +1,263 @@
+"""The register: all homes of some folders with their standing. What is known is remembered by content hash.
+
+`python -m nuthatch.core.register` reads paths, one a line, and prints one JSON row a line: the window's helper process.
+"""
+
+from __future__ import annotations
+
+import csv
+import datetime
+import fcntl
+import hashlib
+import io
+import json
+import sys
+from collections.abc import Iterator
+from dataclasses import asdict, dataclass, field, replace
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from nuthatch import __version__
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.climate.climate import Climate, climate_from_bytes
+from nuthatch.core.climate.epw import WeatherFileError
+from nuthatch.core.exchange.homefile import HomeFileError, from_bytes, put, read_bytes
+from nuthatch.core.exchange.keeping import beside
+from nuthatch.core.library import cache_folder, climate_hashes, library_climate
+from nuthatch.core.targets.verdict import tightest
+from nuthatch.core.units import kind_of, show, unit_of
+
+MARK = f"register 1 {__version__}"
+STANDINGS = {"inside": "all met", "over": "some missed", "unknown": "not known yet", "": "not checked", "fault": "cannot be read"}
+
+
+@dataclass(frozen=True)
+class Row:
+    """One home file. Values are SI; `tight_*` is the tightest target. `fault` says why it could not be read."""
+
+    path: str
+    sha256: str = ""
+    name: str = ""
+    client: str = ""
+    plot: str = ""
+    sets: tuple[str, ...] = ()
+    standing: str = ""
+    tight_name: str = ""
+    tight_kind: str = "fraction"
+    tight_value: float | None = None
+    tight_limit: float | None = None
+    tight_ratio: float | None = None
+    questions: int = 0
+    figures: dict[str, float | None] = field(default_factory=dict)
+    changed: float = 0.0
+    fault: str = ""
+    locked: str = ""
+    unsaved: bool = False
+
+    @property
+    def when(self) -> str:
+        return datetime.datetime.fromtimestamp(self.changed).strftime("%Y-%m-%d %H:%M") if self.changed else ""
+
+    @property
+    def margin(self) -> str:
+        """The tightest margin in words."""
+        if self.tight_value is None or self.tight_limit is None:
+            return ""
+        spec = kind_of(self.tight_kind)
+        limit = f"{spec.to_shown(self.tight_limit):.4g} {unit_of(self.tight_kind)}".strip()
+        return f"{self.tight_name}: {show(self.tight_value, self.tight_kind)} of {limit}"
+
+    @property
+    def note(self) -> str:
+        """What there is to say about the file."""
+        said = [self.fault] if self.fault else []
+        said += [f"open elsewhere: {self.locked}"] if self.locked else []
+        said += ["work not saved"] if self.unsaved else []
+        return "; ".join(said)
+
+
+KEPT_FIGURES = ("reference_floor_area", "heating_demand", "heating_load", "n50", "primary_energy", "co2")
+
+
+@lru_cache(maxsize=16)
+def _climate(sha: str) -> Climate | None:
+    key = climate_hashes().get(sha)
+    return climate_from_bytes(library_climate(key), cache_folder()) if key else None
+
+
+def summed_up(assessment: Assessment, path: str, sha: str) -> Row:
+    """What the register shows of a home."""
+    home = assessment.home
+    row = Row(path, sha, home.name, home.brief.client, home.brief.plot, tuple(s.name for s in home.target_sets))
+    figures = {k: None if (v := assessment.figures[k].value) is None else float(v) for k in KEPT_FIGURES}
+    row = replace(row, standing=assessment.standing, questions=len(assessment.questions), figures=figures)
+    found = tightest(assessment.verdicts)
+    if found is None:
+        return row
+    _, way = found
+    return replace(row, tight_name=way.label, tight_kind=way.kind, tight_value=way.value, tight_limit=way.limit, tight_ratio=way.ratio)
+
+
+def check(path: Path, data: bytes) -> Row:
+    """Compute one home file's row; a fault becomes its reason."""
+    sha = hashlib.sha256(data).hexdigest()
+    try:
+        content = from_bytes(data)
+        ref = content.home.site.climate
+        climate = None
+        if ref is not None:
+            climate = _climate(ref.sha256)
+            if climate is None and content.weather is not None:
+                climate = climate_from_bytes(content.weather, cache_folder())
+        made = assess(content.home, climate)
+        if climate is not None:
+            climate.keep()
+        return summed_up(made, str(path), sha)
+    except (HomeFileError, WeatherFileError) as problem:
+        return Row(str(path), sha, standing="fault", fault=str(problem))
+
+
+def files(folders: list[Path]) -> list[Path]:
+    """All home files below the folders, hidden ones left out, each once."""
+    found: dict[Path, None] = {}
+    for folder in folders:
+        if folder.is_file():
+            found.setdefault(folder)
+            continue
+        for path in sorted(folder.rglob("*.nuthatch")):
+            if not any(part.startswith(".") for part in path.relative_to(folder).parts):
+                found.setdefault(path)
+    return list(found)
+
+
+def _cache_file() -> Path:
+    return cache_folder() / "register.json"
+
+
+def known() -> dict[str, Row]:
+    """Rows by content hash, as computed by this version; empty where there are none or the file is damaged."""
+    try:
+        data = json.loads(_cache_file().read_bytes())
+        if data["mark"] != MARK:
+            return {}
+        return {sha: _from_data(raw) for sha, raw in data["rows"].items()}
+    except (OSError, ValueError, KeyError, TypeError, AttributeError):
+        return {}
+
+
+def _from_data(raw: dict[str, Any]) -> Row:
+    return Row(**{**raw, "sets": tuple(raw.get("sets") or ())})
+
+
+def remember(rows: list[Row]) -> None:
+    """Add rows to what is known."""
+    kept = {sha: asdict(row) for sha, row in known().items()}
+    kept.update({r.sha256: asdict(replace(r, locked="", unsaved=False)) for r in rows if r.sha256 and not r.fault})
+    try:
+        cache_folder().mkdir(parents=True, exist_ok=True)
+        put(_cache_file(), json.dumps({"mark": MARK, "rows": kept}, ensure_ascii=False).encode())
+    except (OSError, HomeFileError):  # only a memory: without it homes are computed again
+        return
+
+
+def locked_by(path: Path) -> str:
+    """Who holds a file open, '' for nobody."""
+    file = beside(path, "lock")
+    try:
+        with open(file, encoding="utf-8") as stream:
+            try:
+                fcntl.flock(stream, fcntl.LOCK_SH | fcntl.LOCK_NB)
+            except OSError:
+                return stream.read(400).strip() or "another window"
+    except OSError:
+        return ""
+    return ""
+
+
+def _beside(row: Row, path: Path) -> Row:
+    try:
+        changed = path.stat().st_mtime
+    except OSError:
+        changed = 0.0
+    return replace(row, path=str(path), changed=changed, locked=locked_by(path), unsaved=beside(path, "autosave").exists())
+
+
+def listed(paths: list[Path]) -> tuple[list[Row], list[Path]]:
+    """(rows of all files, those not known yet): nothing is computed."""
+    remembered = known()
+    rows, open_ones = [], []
+    for path in paths:
+        try:
+            data = read_bytes(path)
+        except HomeFileError as problem:
+            rows.append(_beside(Row(str(path), standing="fault", fault=str(problem)), path))
+            continue
+        row = remembered.get(hashlib.sha256(data).hexdigest())
+        if row is None:
+            open_ones.append(path)
+            row = Row(str(path), name=path.stem)
+        rows.append(_beside(row, path))
+    return rows, open_ones
+
+
+def checked(paths: list[Path]) -> Iterator[Row]:
+    """Compute homes one after the other; what was computed is remembered at the end, also of a cancelled run."""
+    done: list[Row] = []
+    try:
+        for path in paths:
+            try:
+                row = check(path, read_bytes(path))
+            except HomeFileError as problem:
+                row = Row(str(path), standing="fault", fault=str(problem))
+            done.append(row)
+            yield _beside(row, path)
+    finally:
+        remember(done)
+
+
+COLUMNS = ("home", "client", "plot", "target sets", "standing", "tightest", "margin %", "open questions", "last change", "file", "note")
+
+
+def cells(row: Row) -> tuple[str | float | int | None, ...]:
+    """One row as the columns of the table."""
+    margin = None if row.tight_ratio is None else round(100 * (1 - row.tight_ratio), 1)
+    standing = STANDINGS[row.standing]
+    sets = ", ".join(row.sets)
+    return row.name, row.client, row.plot, sets, standing, row.margin, margin, row.questions, row.when, row.path, row.note
+
+
+def as_csv(rows: list[Row]) -> str:
+    """The table as CSV (RFC 4180); a text that a spreadsheet would take for a formula is put behind an apostrophe."""
+    stream = io.StringIO()
+    writer = csv.writer(stream)
+    writer.writerow(COLUMNS)
+    for row in rows:
+        writer.writerow(["" if c is None else _plain(c) for c in cells(row)])
+    return stream.getvalue()
+
+
+def _plain(cell: str | float | int) -> str | float | int:
+    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t") else cell
+
+
+def as_data(rows: list[Row]) -> list[dict[str, Any]]:
+    """The table as plain data, SI values."""
+    return [{**asdict(r), "sets": list(r.sets), "changed": r.when, "standing": r.standing or "unchecked"} for r in rows]
+
+
+def main() -> int:
+    """Paths on stdin, JSON rows on stdout."""
+    paths = [Path(line.rstrip("\n")) for line in sys.stdin if line.strip()]
+    for row in checked(paths):
+        print(json.dumps(asdict(row), ensure_ascii=False), flush=True)
+    return 0
+
+
+def row_from_line(line: bytes) -> Row:
+    """A row as the helper process printed it."""
+    return _from_data(json.loads(line))
+
+
+if __name__ == "__main__":
+    sys.exit(main())
