@@ -101,12 +101,14 @@ def check(arguments: list[str]) -> int:
     if climate is not None:
         climate.keep()
     if options.dossier:
-        from nuthatch.core.dossier.report import write_pdf
+        from nuthatch.core.dossier.report import letterhead, write
+        from nuthatch.core.exchange.homefile import HomeFileError
+        from nuthatch.core.office import load_office
 
         try:
-            write_pdf(assessment, Path(options.dossier))
-        except OSError as error:
-            raise Refused(f"{options.dossier}: {error.strerror}") from None
+            write(assessment, Path(options.dossier), letterhead(load_office()[0]))
+        except HomeFileError as problem:
+            raise Refused(str(problem)) from None
     if options.json:
         print(json.dumps(as_data(assessment), ensure_ascii=False, allow_nan=False))
     else:

@@ -115,7 +115,7 @@ def check(path: Path, data: bytes) -> Row:
             climate.keep()
         return summed_up(made, str(path), sha)
     except (HomeFileError, WeatherFileError) as problem:
-        return Row(str(path), sha, standing="fault", fault=str(problem))
+        return Row(str(path), sha, path.stem, standing="fault", fault=str(problem))
 
 
 def files(folders: list[Path]) -> list[Path]:
@@ -191,7 +191,7 @@ def listed(paths: list[Path]) -> tuple[list[Row], list[Path]]:
         try:
             data = read_bytes(path)
         except HomeFileError as problem:
-            rows.append(_beside(Row(str(path), standing="fault", fault=str(problem)), path))
+            rows.append(_beside(Row(str(path), name=path.stem, standing="fault", fault=str(problem)), path))
             continue
         row = remembered.get(hashlib.sha256(data).hexdigest())
         if row is None:
@@ -209,7 +209,7 @@ def checked(paths: list[Path]) -> Iterator[Row]:
             try:
                 row = check(path, read_bytes(path))
             except HomeFileError as problem:
-                row = Row(str(path), standing="fault", fault=str(problem))
+                row = Row(str(path), name=path.stem, standing="fault", fault=str(problem))
             done.append(row)
             yield _beside(row, path)
     finally:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import base64
 import datetime
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -11,18 +13,18 @@ from markupsafe import Markup
 
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment
-from nuthatch.core.charts import charts
-from nuthatch.core.cutaway import cutaway, year_account
-from nuthatch.core.exchange.homefile import home_hash
+from nuthatch.core.dossier.pictures import drawing, picture
+from nuthatch.core.dossier.sheets import sheets
+from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
+from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section
 from nuthatch.core.figure import Unknown
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
+from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import part_name, values
-from nuthatch.core.shape.drawings import axonometric, plan
-from nuthatch.core.sketch import Sketch, to_svg
-from nuthatch.core.units import KINDS, show, with_unit
+from nuthatch.core.units import KINDS, show, unit_of, with_unit
 
 FOLDER = Path(__file__).parent
 FONTS = Path(__file__).parents[2] / "desktop" / "theme" / "fonts"
@@ -36,11 +38,6 @@ def _environment() -> Environment:
     return made
 
 
-def drawing(sketch: Sketch) -> Markup:
-    """A sketch as inline SVG; its texts are escaped by the writer."""
-    return Markup(to_svg(sketch))
-
-
 def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
     """Declared, calculated or measured values without evidence: (part, field, value)."""
     found = []
@@ -52,6 +49,7 @@ def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
 
 
 def _by_basis(home: Home) -> dict[str, list[dict[str, str]]]:
+    names = {e.id: e.name for e in home.evidence}
     groups: dict[str, list[dict[str, str]]] = {"assumed": [], "declared": [], "calculated": [], "measured": []}
     for _, part, name, given in values(home):
         spec = specs(type(part))[name]
@@ -60,7 +58,9 @@ def _by_basis(home: Home) -> dict[str, list[dict[str, str]]]:
             "field": spec.label,
             "value": with_unit(given.value, spec.kind),
             "source": given.source,
-            "evidence": given.evidence,
+            "evidence": "; ".join(
+                [given.evidence] * bool(given.evidence) + [names.get(f, "a file that is gone") for f in given.files or ()]
+            ),
         }
         groups[given.basis.value].append(row)
     return groups
@@ -117,7 +117,41 @@ def _months(a: Assessment) -> list[tuple[str, list[str]]]:
     ]
 
 
-def _context(a: Assessment, date: str) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Letterhead:
+    """Whose dossier it is: the office, with its logo as a data address, and the currency of prices."""
+
+    company: str = ""
+    address: str = ""
+    contact: str = ""
+    author: str = ""
+    logo: str = ""
+    currency: str = ""
+
+
+def letterhead(content: OfficeFile) -> Letterhead:
+    """The letterhead of an office profile."""
+    office = content.office
+    media = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}.get(office.logo, "")
+    logo = f"data:{media};base64,{base64.b64encode(content.logo).decode()}" if content.logo is not None and media else ""
+    return Letterhead(office.company, office.address, office.contact, office.author, logo, office.currency)
+
+
+def _attached(home: Home) -> list[dict[str, Any]]:
+    """Attached files with their size and the values they prove."""
+    uses: dict[str, list[str]] = {}
+    for _, part, name, given in values(home):
+        for ident in given.files or ():
+            uses.setdefault(ident, []).append(f"{part_name(home, getattr(part, 'id', ''))}: {specs(type(part))[name].label}")
+    return [{"name": e.name, "size": size_words(e.size), "sha": e.sha256[:16], "proves": uses.get(e.id, [])} for e in home.evidence]
+
+
+def size_words(size: int) -> str:
+    """Bytes as people read them."""
+    return f"{size / 1e6:.1f} MB" if size >= 1e6 else f"{max(size / 1e3, 0.1):.1f} kB"
+
+
+def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[str, Any]:
     first: dict[str, Any] = {}
     for o in a.home.openings:
         first.setdefault(o.type, o)
@@ -131,21 +165,18 @@ def _context(a: Assessment, date: str) -> dict[str, Any]:
         "verdict": WORDS[a.standing],
         "standing": a.standing,
         "kinds": KINDS,
-        "fonts": FONTS.as_uri(),
         "faces": _faces(a),
         "buildups": _buildups(a),
         "openings": _openings(a),
         "months": _months(a),
         "bases": _by_basis(a.home),
         "lacking": missing_evidence(a.home),
-        "cutaway": drawing(cutaway(a)),
-        "account": drawing(year_account(a)),
-        "plan": drawing(plan(a)),
-        "solid": drawing(axonometric(a)),
-        "below": drawing(axonometric(a, height=-30)),
-        "amounts": Markup(charts.to_svg(charts.balance_amounts(a, 7.4, 3.4))),
-        "shares": Markup(charts.to_svg(charts.balance_shares(a, 7.4, 2.6))),
-        "site": Markup(charts.to_svg(charts.site_months(a.climate, 7.4, 2.6))) if a.climate else Markup(""),
+        **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
+        "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],
+        "evidence": _attached(a.home),
+        "letterhead": letterhead or Letterhead(),
+        "unit": unit_of,
+        "amount": with_unit,
         "types": [
             {"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types
         ],
@@ -154,10 +185,15 @@ def _context(a: Assessment, date: str) -> dict[str, Any]:
     }
 
 
-def to_html(assessment: Assessment, date: str = "") -> str:
-    """The whole dossier as one HTML page; date as ISO text, today's where empty."""
+def to_html(assessment: Assessment, date: str = "", office: Letterhead | None = None, alone: bool = False) -> str:
+    """The whole dossier as one HTML page; date as ISO text, today's where empty. alone: with the fonts inside, for a reader."""
     when = date or datetime.date.today().isoformat()
-    return _environment().get_template("dossier.html.j2").render(_context(assessment, when))
+    fonts = {n: _font(n) if alone else f"{FONTS.as_uri()}/Inter-{n}.otf" for n in ("Regular", "Medium", "SemiBold", "Bold")}
+    return _environment().get_template("dossier.html.j2").render(_context(assessment, when, office), fonts=fonts, alone=alone)
+
+
+def _font(name: str) -> str:
+    return "data:font/otf;base64," + base64.b64encode((FONTS / f"Inter-{name}.otf").read_bytes()).decode()
 
 
 def outline(assessment: Assessment) -> str:
@@ -170,9 +206,21 @@ def outline(assessment: Assessment) -> str:
     )
 
 
-def write_pdf(assessment: Assessment, path: Path, date: str = "") -> None:
-    """Write the dossier. Raises OSError where the file cannot be written."""
+def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = None) -> bytes:
+    """The dossier as PDF."""
     from weasyprint import HTML
 
-    data = HTML(string=to_html(assessment, date), base_url=str(FOLDER)).write_pdf()
-    path.write_bytes(data)
+    return bytes(HTML(string=to_html(assessment, date, office), base_url=str(FOLDER)).write_pdf())
+
+
+def write(assessment: Assessment, path: Path, office: Letterhead | None = None) -> None:
+    """Write the dossier in the form the name asks for: .pdf, .html or .xlsx. Raises HomeFileError; a file before it stays whole."""
+    if path.suffix.lower() in (".html", ".htm"):
+        data = to_html(assessment, "", office, alone=True).encode()
+    elif path.suffix.lower() == ".xlsx":
+        data = to_xlsx(sheets(assessment))
+    elif path.suffix.lower() == ".pdf":
+        data = to_pdf(assessment, "", office)
+    else:
+        raise HomeFileError(f"{path}: a dossier is written as .pdf, .html or .xlsx")
+    put(path, data)

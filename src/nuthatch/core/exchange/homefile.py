@@ -11,6 +11,7 @@ import json
 import os
 import re
 import zipfile
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -74,20 +75,6 @@ def _member(archive: zipfile.ZipFile, name: str, limit: int) -> bytes:
     return data
 
 
-def _evidence(archive: zipfile.ZipFile, names: list[str]) -> dict[str, bytes]:
-    """The attached files by hash; one whose bytes do not match its hash is damage."""
-    found, room = {}, LARGEST_FILE
-    for name in names:
-        if name.startswith(EVIDENCE):
-            data = _member(archive, name, room)
-            room -= len(data)
-            sha = hashlib.sha256(data).hexdigest()
-            if sha != name.removeprefix(EVIDENCE):
-                raise HomeFileError(f"the attached file {name[:24]}… is damaged: its content does not match its hash")
-            found[sha] = data
-    return found
-
-
 def home_from_json(data: bytes) -> Home:
     """home.json as a Home. Raises HomeFileError with the line or the path of the fault."""
     try:
@@ -113,19 +100,41 @@ def home_from_json(data: bytes) -> Home:
 
 def from_bytes(data: bytes) -> HomeFile:
     """A home file's bytes. Raises HomeFileError."""
+    found = members(data, "home file", HOME, _belongs)
+    home = home_from_json(found[HOME])
+    evidence = {}
+    for name, content in found.items():
+        if name.startswith(EVIDENCE):
+            sha = hashlib.sha256(content).hexdigest()
+            if sha != name.removeprefix(EVIDENCE):
+                raise HomeFileError(f"the attached file {name[:24]}… is damaged: its content does not match its hash")
+            evidence[sha] = content
+    return HomeFile(home, found.get(WEATHER), evidence)
+
+
+def _belongs(name: str) -> int:
+    """How large a member of a home file may be, 0 for one that does not belong into it."""
+    if _PROOF.match(name):
+        return LARGEST_FILE
+    return {HOME: LARGEST_HOME, WEATHER: LARGEST}.get(name, 0)
+
+
+def members(data: bytes, what: str, main: str, belongs: Callable[[str], int]) -> dict[str, bytes]:
+    """The members of a zip of ours; `belongs` gives the largest size of one. Raises HomeFileError."""
     if not data:
-        raise HomeFileError("the file is empty; a home file is a zip with home.json")
+        raise HomeFileError(f"the file is empty; a {what} is a zip with {main}")
+    found: dict[str, bytes] = {}
+    room = LARGEST_FILE
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             names = archive.namelist()
-            if HOME not in names:
-                raise HomeFileError(f"there is no {HOME} in it; this zip is no home file")
-            odd = [n for n in names if n not in (HOME, WEATHER) and not _PROOF.match(n)]
-            if odd:
-                raise HomeFileError(f"it holds “{odd[0][:80]}”, which does not belong into a home file")
-            home = home_from_json(_member(archive, HOME, LARGEST_HOME))
-            weather = _member(archive, WEATHER, LARGEST) if WEATHER in names else None
-            evidence = _evidence(archive, names)
+            if main not in names:
+                raise HomeFileError(f"there is no {main} in it; this zip is no {what}")
+            for name in names:
+                if not belongs(name):
+                    raise HomeFileError(f"it holds “{name[:80]}”, which does not belong into a {what}")
+                found[name] = _member(archive, name, min(belongs(name), room))
+                room -= len(found[name])
     except HomeFileError:
         raise
     except (
@@ -138,10 +147,10 @@ def from_bytes(data: bytes) -> HomeFile:
         OverflowError,
         zipfile.LargeZipFile,
     ) as error:
-        raise HomeFileError(f"it is damaged or no home file ({error})") from None
+        raise HomeFileError(f"it is damaged or no {what} ({error})") from None
     except Exception as error:  # zlib.error and struct.error have no common base
         raise HomeFileError(f"it is damaged ({type(error).__name__})") from None
-    return HomeFile(home, weather, evidence)
+    return found
 
 
 def read_bytes(path: Path) -> bytes:

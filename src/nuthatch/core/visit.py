@@ -1,0 +1,114 @@
+"""The list for the visit: what to collect on site so that the home's targets can be judged and proven."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from html import escape
+from typing import Any
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.figure import Unknown
+from nuthatch.core.library import DATA
+from nuthatch.core.model.home import find
+from nuthatch.core.model.part import Given, specs
+from nuthatch.core.questions import STEPS, leaves, part_name, step_of
+from nuthatch.core.units import with_unit
+
+
+@dataclass(frozen=True)
+class Item:
+    """One thing to collect: what, its present value and basis, what proves it, and the targets that rest on it."""
+
+    step: str
+    part: str
+    field: str
+    name: str
+    now: str
+    proof: str
+    targets: tuple[str, ...]
+
+
+@lru_cache(maxsize=1)
+def proofs() -> dict[str, str]:
+    """What usually proves the values of a kind of part; common practice, no source."""
+    return dict(json.loads((DATA / "proofs.json").read_text(encoding="utf-8")))
+
+
+def to_collect(a: Assessment) -> tuple[Item, ...]:
+    """Values the home's targets rest on that are missing or not proven yet, in the order of the steps."""
+    wanted: dict[tuple[str, str], dict[str, None]] = {}
+    texts: dict[tuple[str, str], str] = {}
+    for verdict in a.verdicts:
+        for way in verdict.ways:
+            node = a.figures.get(way.key)
+            if isinstance(node, Unknown):
+                for need in node.needs:
+                    if need.part:
+                        wanted.setdefault((need.part, need.field), {})[verdict.name] = None
+                        texts[(need.part, need.field)] = need.text
+            elif node is not None:
+                for leaf in leaves(node):
+                    if leaf.part and leaf.field:
+                        wanted.setdefault((leaf.part, leaf.field), {})[verdict.name] = None
+    found = []
+    for (part_id, name), targets in wanted.items():
+        part = find(a.home, part_id)
+        if part is None:
+            continue
+        spec = specs(type(part)).get(name)
+        given = getattr(part, name, None)
+        if isinstance(given, Given) and given.proven:
+            continue
+        label = spec.label if spec else texts.get((part_id, name), name).capitalize()
+        now = f"{with_unit(given.value, spec.kind)}, {given.basis.value}" if isinstance(given, Given) and spec else "not given"
+        if given and not isinstance(given, Given):
+            continue
+        found.append(Item(step_of(part), part_id, name, f"{part_name(a.home, part_id)}: {label}", now, _proof(part, name), tuple(targets)))
+    return tuple(sorted(found, key=lambda i: (STEPS.index(i.step), i.part)))
+
+
+def by_part(items: tuple[Item, ...]) -> list[tuple[str, str, list[str], str, list[str]]]:
+    """Rows of the printed list: (step, part, “field: value” lines, what proves it, targets), one for a part and its proof."""
+    rows: dict[tuple[str, str, str], tuple[str, str, list[str], str, list[str]]] = {}
+    for item in items:
+        name, _, label = item.name.partition(": ")
+        row = rows.setdefault((item.step, item.part, item.proof), (item.step, name, [], item.proof, []))
+        row[2].append(f"{label}: {item.now}")
+        row[4].extend(t for t in item.targets if t not in row[4])
+    return list(rows.values())
+
+
+def _proof(part: Any, name: str) -> str:
+    known = proofs()
+    kind = type(part).__name__
+    return known.get(f"{kind}.{name}", known.get(kind, "a note of what was seen"))
+
+
+def visit_page(a: Assessment, office: str = "") -> str:
+    """The list as a page to print: HTML that a rich-text view understands."""
+    home, brief = a.home, a.home.brief
+    rows = by_part(to_collect(a))
+    lines = [
+        "<style>table{border-collapse:collapse} td,th{padding:3px 6px; text-align:left; font-size:9pt} h2{margin:12px 0 3px}</style>",
+        f"<h1>{escape(home.name)}: to collect on site</h1>",
+        f"<p>{escape(' · '.join(t for t in (brief.client, brief.plot, 'visit ' + brief.visit if brief.visit else '', office) if t))}</p>",
+    ]
+    if brief.visit_notes:
+        lines.append(f"<p><b>For the visit:</b> {escape(brief.visit_notes)}</p>")
+    asked = a.questions
+    if asked:
+        lines.append("<h2>Open questions</h2><table>")
+        lines += [f"<tr><td>☐</td><td>{escape(q.item)}</td><td>{escape(q.text)}</td></tr>" for q in asked]
+        lines.append("</table>")
+    step = ""
+    for where, name, values, proof, targets in rows:
+        if where != step:
+            lines.append(("</table>" if step else "") + f"<h2>{escape(where.replace('-', ' ').capitalize())}</h2>")
+            lines.append("<table width='100%'><tr><th></th><th>Part</th><th>Values now</th><th>What proves them</th><th>For</th></tr>")
+            step = where
+        cells = (name, "; ".join(values), proof, ", ".join(targets))
+        lines.append("<tr><td>☐</td>" + "".join(f"<td>{escape(c)}</td>" for c in cells) + "</tr>")
+    lines.append("</table>" if rows else "<p>Every value the targets rest on is proven.</p>")
+    return "\n".join(lines)
