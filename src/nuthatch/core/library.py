@@ -8,8 +8,11 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
+from pydantic import TypeAdapter
+
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
-from nuthatch.core.exchange.homefile import home_from_json
+from nuthatch.core.exchange.homefile import HomeFile, home_from_json, write
+from nuthatch.core.model.changes import Batch, Change, apply
 from nuthatch.core.model.home import ClimateRef, Home, TargetSet
 from nuthatch.core.model.part import replace
 
@@ -75,6 +78,33 @@ def new_home(name: str = "New home") -> Home:
 def demo_home(key: str) -> Home:
     """A demo home by its name."""
     return home_from_json((DATA / "homes" / f"{key}.json").read_bytes())
+
+
+def scheme() -> dict[str, Home]:
+    """The demo scheme of 24 alike plots: one home with the differences of each plot."""
+    data = json.loads((DATA / "homes" / "scheme.json").read_bytes())
+    base = demo_home(data["base"])
+    read = TypeAdapter(Change)
+    return {
+        plot["key"]: apply(Batch(label=plot["key"], changes=tuple(read.validate_python(c) for c in plot["changes"])), base)
+        for plot in data["plots"]
+    }
+
+
+def demo_folder() -> Path:
+    """The demo homes as files of a folder, written where they are not there yet; changed ones stay as they are."""
+    from platformdirs import user_data_dir
+
+    folder = Path(user_data_dir("nuthatch")) / "demo-homes"
+    (folder / "osier-lane").mkdir(parents=True, exist_ok=True)
+    wanted = {folder / f"{k}.nuthatch": k for k in DEMO}
+    missing = {path: demo_home(key) for path, key in wanted.items() if not path.exists()}
+    plots = [folder / "osier-lane" / f"osier-lane-{n}.nuthatch" for n in range(9, 33)]
+    if not all(p.exists() for p in plots):
+        missing |= {p: home for p, home in ((folder / "osier-lane" / f"{k}.nuthatch", h) for k, h in scheme().items()) if not p.exists()}
+    for path, home in missing.items():
+        write(path, HomeFile(home, None))
+    return folder
 
 
 def climate_ref(key: str) -> ClimateRef:
