@@ -1,9 +1,9 @@
-# make demo | test | setup | check | shots | bench
+# make demo | test | setup | check | shots | bench | fuzz | docs | install-desktop
 PY := .venv/bin/python
 STAMP := .venv/.ready
 SYSTEM := libegl1 libgl1 libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0 libxcb-image0 libxcb-render-util0 libdbus-1-3 libfontconfig1 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 xvfb xauth
 
-.PHONY: demo test setup check shots bench docs
+.PHONY: demo test setup check shots bench docs fuzz install-desktop
 setup: $(STAMP)
 
 $(STAMP): requirements.lock pyproject.toml
@@ -29,6 +29,12 @@ shots: setup
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q benchmarks
+
+fuzz: setup
+	QT_QPA_PLATFORM=offscreen $(PY) -m tests.fuzz 20000
+
+install-desktop: setup
+	$(PY) tools/install_desktop.py
 
 docs: setup
 	$(PY) tools/make_docs.py

@@ -6,7 +6,8 @@ import os
 import tempfile
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_CACHE_HOME"] = tempfile.mkdtemp(prefix="nuthatch-test-")
+for _kind in ("CACHE", "CONFIG", "DATA", "STATE"):
+    os.environ[f"XDG_{_kind}_HOME"] = tempfile.mkdtemp(prefix="nuthatch-test-")
 
 import pytest  # noqa: E402
 

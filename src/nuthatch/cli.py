@@ -60,17 +60,17 @@ def _window_parser() -> argparse.ArgumentParser:
 
 
 def read_home(name: str):  # type: ignore[no-untyped-def]
-    """(home, weather bytes or None) of a file or a demo name. Raises Refused."""
+    """(home, weather bytes or None, evidence) of a file or a demo name. Raises Refused."""
     from nuthatch.core.exchange.homefile import HomeFileError, read
     from nuthatch.core.library import DEMO, demo_home
 
     if name in DEMO and not Path(name).exists():
-        return demo_home(name), None
+        return demo_home(name), None, {}
     try:
         content = read(Path(name))
     except HomeFileError as error:
         raise Refused(str(error)) from None
-    return content.home, content.weather
+    return content.home, content.weather, content.evidence
 
 
 def _climate(home, weather, override):  # type: ignore[no-untyped-def]
@@ -94,7 +94,7 @@ def check(arguments: list[str]) -> int:
     from nuthatch.core.assess import assess
     from nuthatch.core.summary import EXIT, as_data, as_text
 
-    home, weather = read_home(options.file)
+    home, weather, _ = read_home(options.file)
     climate = _climate(home, weather, options.climate)
     use(options.units)
     assessment = assess(home, climate)

@@ -336,7 +336,7 @@ def test_tint_turn_and_see_through(osier_window: MainWindow, qtbot: QtBot) -> No
     board.high.setValue(0.2)
     board.decimals.setValue(3)
     texts = [i.text for i in board.solid_view.sketch.items if hasattr(i, "text")]
-    assert "from 0.160 W/(m²·K)" in texts
+    assert "from 0.160\u00a0W/(m²·K)" in texts
     board.glass.click()
     assert any(getattr(i, "dash", False) for i in board.solid_view.sketch.items)
     board.to_list.click()

@@ -18,6 +18,7 @@ from nuthatch.core.shape.faces import gaps
 from nuthatch.core.stages import Done, Stages
 from nuthatch.core.targets import code, verdict
 from nuthatch.core.transmission import Element, elements
+from nuthatch.core.units import with_unit
 
 
 @dataclass(frozen=True, eq=False)
@@ -120,7 +121,9 @@ def _figures(
     electricity: Result,
 ) -> dict[str, Result]:
     """The results by their stable keys."""
-    overheating = missing("Hours above 25 °C", "percent", "an hourly year, which this version does not compute yet")
+    overheating = missing(
+        f"Hours above {with_unit(25, 'temperature', 0)}", "percent", "an hourly year, which this version does not compute yet"
+    )
     return {
         "reference_floor_area": env.reference_area,
         "heated_volume": env.volume,

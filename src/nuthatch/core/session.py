@@ -6,14 +6,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from nuthatch.core.model.changes import apply, describe
-from nuthatch.core.model.home import Home
 
 
 @dataclass(frozen=True)
 class Step:
     """One step of the history: the home after it and what was done."""
 
-    home: Home
+    home: Any
     label: str
     merge: str = ""
 
@@ -21,13 +20,13 @@ class Step:
 class Session:
     """Undo and redo without limit. `apply`, `undo`, `redo` return the label of what happened, or None."""
 
-    def __init__(self, home: Home) -> None:
+    def __init__(self, home: Any) -> None:
         self._past = [Step(home, "opened")]
         self._future: list[Step] = []
         self._saved = home
 
     @property
-    def home(self) -> Home:
+    def home(self) -> Any:
         return self._past[-1].home
 
     @property
@@ -84,5 +83,21 @@ class Session:
         self._past.append(step)
         return step.label
 
-    def saved(self) -> None:
-        self._saved = self.home
+    def saved(self, home: Any = None) -> None:
+        """The home, or the one given, is what the file holds."""
+        self._saved = self.home if home is None else home
+
+    def put(self, home: Any, label: str) -> None:
+        """Another home as one step of the history: work restored."""
+        self._past.append(Step(home, label))
+        self._future.clear()
+
+    @property
+    def unsaved(self) -> tuple[str, ...]:
+        """What was done since the last save, oldest first."""
+        labels: list[str] = []
+        for step in reversed(self._past):
+            if step.home is self._saved:
+                break
+            labels.append(step.label)
+        return tuple(reversed(labels))

@@ -29,7 +29,7 @@ def as_data(assessment: Assessment) -> dict[str, Any]:
             "set": v.set_name,
             "name": v.name,
             "standing": v.standing,
-            "points": v.points,
+            **({"points": v.points} if v.points is not None else {}),
             "ways": [
                 {
                     "figure": w.key,
@@ -61,7 +61,7 @@ def as_text(assessment: Assessment) -> str:
         worth = f" ({show(v.points, 'points')} points, voluntary)" if v.points is not None else ""
         lines.append(f"  {v.standing:8}{v.set_name} · {v.name}{worth}")
         for w in v.ways:
-            shown = with_unit(w.value, w.kind) if w.value is not None else "not known yet"
+            shown = with_unit(w.value, w.kind).replace("\u00a0", " ") if w.value is not None else "not known yet"
             lines.append(f"            {w.label}: {shown}, {w.words()}")
     lines.append(f"  open questions: {len(assessment.questions)}")
     lines += [f"            {q.step} · {q.item}: {q.text}" for q in assessment.questions]

@@ -212,7 +212,8 @@ def with_unit(value: float | None, kind: str, decimals: int | None = None) -> st
     return show(value, kind, decimals) + (gap + unit if unit and value is not None else "")
 
 
-_NUMBER = re.compile(r"^[-+]?(?:\d[\d.,\u2019' \u202f\u00a0]*\d|\d|[.,]\d+|\d+[.,])(?:[eE][-+]?\d+)?")
+# a space or an apostrophe inside a number only sets thousands apart: “0.6 1/h” is 0.6 with a unit
+_NUMBER = re.compile(r"^[-+]?(?:\d{1,3}(?:[\u2019' \u202f\u00a0]\d{3})+(?!\d)(?:[.,]\d+)?|\d[\d.,]*\d|\d|[.,]\d+|\d+[.,])(?:[eE][-+]?\d+)?")
 _GROUPED = re.compile(r"^[-+]?\d{1,3}(?:,\d{3})+$")
 
 

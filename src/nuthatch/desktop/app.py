@@ -10,7 +10,10 @@ from pathlib import Path
 from PyQt6.QtCore import QEvent, QThreadPool, QTimer
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from nuthatch.core.library import demo_home, new_home
+from nuthatch.core.library import demo_folder, demo_home
+from nuthatch.core.office import load_office, start_home
+from nuthatch.core.units import use
+from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
 from nuthatch.refused import Refused
@@ -33,10 +36,15 @@ def _document(options: argparse.Namespace) -> Document:
     from nuthatch.cli import read_home
 
     if options.file:
-        home, weather = read_home(options.file)
+        home, weather, evidence = read_home(options.file)
         path = Path(options.file)
-        return Document(home, weather, path if path.exists() else None)
-    return Document(demo_home("osier-lane-7") if options.demo else new_home())
+        if path.exists():
+            settings.save(settings.load().opened(path))
+        return Document(home, weather, path if path.exists() else None, evidence)
+    if options.demo:
+        return Document(demo_home("osier-lane-7"))
+    content = load_office()[0]
+    return Document(start_home(content.office), content.weather)
 
 
 def _need_display(picture: bool) -> None:
@@ -50,9 +58,13 @@ def _need_display(picture: bool) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Open the window; with a picture asked for, write it and end."""
+    chosen = settings.load()
+    use(options.units or chosen.units or load_office()[0].office.units)
     document = _document(options)
     _need_display(bool(options.picture))
-    app = application(options.dark)
+    if chosen.scale != 100 and not options.picture:
+        os.environ.setdefault("QT_SCALE_FACTOR", str(chosen.scale / 100))
+    app = application(options.dark or (chosen.dark and not options.picture))
     from nuthatch.desktop.window import MainWindow
 
     window = MainWindow(document)
@@ -60,14 +72,42 @@ def run(options: argparse.Namespace) -> int:
         width, _, height = options.size.partition("x")
         window.resize(int(width), int(height))
     window.show()
-    step = "brief" if not options.file and not options.demo and not options.picture else options.step
+    if not options.picture:
+        fit_screen(window)
+    if options.demo and (not options.picture or options.step == "homes"):
+        known = settings.load().folders
+        folder = str(demo_folder())
+        if folder not in known:
+            settings.change(folders=(*known, folder))
     if options.picture:
         return picture(app, window, options.step, Path(options.picture))
-    if step in [b.key for b in _boards()]:
-        window.show_step(step)
+    if not options.file and not options.demo and options.step == "cutaway":
+        window.show_homes()
+    else:
+        show(window, options.step)
     code = app.exec()
     finish(window)
     return code
+
+
+def fit_screen(window: QWidget) -> None:
+    """On a screen smaller than the least size (a small laptop at 200 %) the window takes what there is."""
+    screen = window.screen()
+    if screen is not None:
+        room = screen.availableGeometry().size()
+        if room.width() < window.minimumWidth() or room.height() < window.minimumHeight():
+            window.setMinimumSize(min(room.width(), window.minimumWidth()), min(room.height(), window.minimumHeight()))
+            window.resize(room)
+
+
+def show(window: QWidget, step: str) -> None:
+    """Go to a step or a page."""
+    if step == "homes":
+        window.show_homes()  # type: ignore[attr-defined]
+    elif step == "office":
+        window.show_office()  # type: ignore[attr-defined]
+    elif step in [b.key for b in _boards()]:
+        window.show_step(step)  # type: ignore[attr-defined]
 
 
 def finish(*windows: QWidget) -> None:
@@ -91,9 +131,9 @@ def _boards() -> tuple:
 
 def picture(app: QApplication, window: QWidget, step: str, path: Path) -> int:
     """Write a picture of the window once it is settled. Options has no board yet and shows the cutaway's notice."""
-    if step not in [b.key for b in _boards()]:
+    if step not in [b.key for b in _boards()] and step not in ("homes", "office"):
         raise Refused(f"step “{step}” has no board in this version")
-    window.show_step(step)  # type: ignore[attr-defined]
+    show(window, step)
     state = {"calm": 0, "ok": False, "tries": 0}
 
     def look() -> None:

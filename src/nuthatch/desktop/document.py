@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -9,11 +10,15 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
-from nuthatch.core.exchange.homefile import HomeFile, write
+from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, write
+from nuthatch.core.exchange.keeping import drop_held, held, hold, keep_version
 from nuthatch.core.library import cache_folder, climate_hashes, library_climate
-from nuthatch.core.model.changes import ChangeRefused
-from nuthatch.core.model.home import Home
+from nuthatch.core.model.changes import Batch, ChangeRefused, Insert, Remove, SetValue
+from nuthatch.core.model.home import EvidenceFile, Home, find, fresh_id
+from nuthatch.core.model.part import Given
+from nuthatch.core.questions import values
 from nuthatch.core.session import Session
+from nuthatch.desktop.keeper import Keeper
 
 
 class _Work(QRunnable):
@@ -43,10 +48,16 @@ class Document(QObject):
     saved = pyqtSignal()
     _climate_done = pyqtSignal(object, object)
 
-    def __init__(self, home: Home, weather: bytes | None = None, path: Path | None = None) -> None:
+    def __init__(
+        self, home: Home, weather: bytes | None = None, path: Path | None = None, evidence: dict[str, bytes] | None = None
+    ) -> None:
         super().__init__()
         self.session = Session(home)
         self.path = path
+        self.evidence = dict(evidence or {})
+        self.keeper = Keeper(self.session, path)
+        self.keeper.failed.connect(self.failed)
+        self.saves_to: Callable[[Home], None] | None = None
         self.weather: dict[str, bytes] = {}
         self.climates: dict[str, Climate] = {}
         self.assessment: Assessment | None = None
@@ -62,8 +73,14 @@ class Document(QObject):
     def home(self) -> Home:
         return self.session.home
 
+    @property
+    def read_only(self) -> str:
+        """Why the home can only be read, or ''."""
+        return self.keeper.reason
+
     def start(self) -> None:
         """Load what the home needs and assess it, off the interface's thread."""
+        self.keeper.watch()
         self._fetch()
 
     def _fetch(self) -> None:
@@ -77,7 +94,7 @@ class Document(QObject):
 
         def load() -> tuple[str, Climate | None]:
             key = climate_hashes().get(sha)
-            raw = data if data is not None else library_climate(key) if key else None
+            raw = data if data is not None else library_climate(key) if key else held(sha)
             if raw is None:
                 return sha, None
             made = climate_from_bytes(raw, cache_folder())
@@ -124,8 +141,61 @@ class Document(QObject):
         pool.start(_Work(work, _Quiet()))
 
     def add_weather(self, sha256: str, data: bytes) -> None:
-        """Keep a weather file's bytes so that the home can refer to it."""
+        """Keep a weather file's bytes so that the home can refer to it, also after a crash."""
         self.weather[sha256] = data
+        try:
+            hold(data)
+        except HomeFileError as problem:
+            self.failed.emit(str(problem))
+
+    def attach(self, path: Path, part_id: str, field: str) -> str:
+        """Attach a file as evidence of a value; returns why that cannot be, or ''."""
+        part = find(self.home, part_id)
+        given = getattr(part, field, None)
+        if not isinstance(given, Given):
+            return "there is no value here to prove yet"
+        try:
+            data = read_evidence(path)
+            sha = hold(data)
+        except HomeFileError as problem:
+            return str(problem)
+        self.evidence[sha] = data
+        known = next((e for e in self.home.evidence if e.sha256 == sha), None)
+        changes: list[Any] = []
+        if known is None:
+            known = EvidenceFile(id=fresh_id(self.home, "evidence"), name=path.name, sha256=sha, size=len(data))
+            changes.append(Insert(owner="home", field="evidence", value=known))
+        if known.id in (given.files or ()):
+            return ""
+        new = Given.model_validate({**given.model_dump(), "files": (*(given.files or ()), known.id)})
+        changes.append(SetValue(part=part_id, field=field, value=new))
+        return self.apply(Batch(label=f"{path.name} attached", changes=tuple(changes)))
+
+    def detach(self, ident: str) -> str:
+        """Take an attached file out of the home and off every value it proves."""
+        changes: list[Any] = []
+        name = next((e.name for e in self.home.evidence if e.id == ident), ident)
+        for _, part, field, given in values(self.home):
+            if ident in (given.files or ()):
+                left = tuple(f for f in given.files or () if f != ident) or None
+                new = Given.model_validate({**given.model_dump(), "files": left})
+                changes.append(SetValue(part=part.id, field=field, value=new))  # type: ignore[attr-defined]
+        changes.append(Remove(part=ident))
+        return self.apply(Batch(label=f"{name} taken out", changes=tuple(changes)))
+
+    def evidence_bytes(self, sha: str) -> bytes | None:
+        """An attached file's bytes; None where they are lost."""
+        return self.evidence.get(sha) or held(sha)
+
+    def restore(self, home: Home) -> None:
+        """Work of an earlier session as one step of the history."""
+        self.session.put(home, "work of the earlier session restored")
+        self._after("Restored: work of the earlier session")
+
+    def again(self) -> None:
+        """Assess anew without a change: texts follow the units in use."""
+        if self.assessment is not None:
+            self.assessment = assess(self.home, self.climate, self.assessment)
 
     def _assess(self, label: str, joined: bool = False) -> None:
         previous = self.assessment
@@ -135,6 +205,7 @@ class Document(QObject):
         self.last_label = label
 
     def _after(self, label: str, joined: bool = False) -> None:
+        self.keeper.changed()
         ref = self.home.site.climate
         if ref is not None and ref.sha256 not in self.climates:
             self.last_label = label
@@ -146,6 +217,8 @@ class Document(QObject):
 
     def apply(self, change: Any, merge: str = "") -> str:
         """Apply a change; returns why it was refused, or ''. merge: see Session.apply."""
+        if self.read_only:
+            return f"{self.read_only}. Save a copy to work on it"
         joined = self.session.merges(merge)
         try:
             label = self.session.apply(change, merge)
@@ -166,16 +239,42 @@ class Document(QObject):
             self._after(f"Done again: {label}")
 
     def save(self, path: Path) -> None:
-        """Write the home file with its weather. Raises HomeFileError."""
-        ref = self.home.site.climate
+        """Write the home file with its weather and evidence; the version before is kept. Raises HomeFileError."""
+        home = self.home
+        ref = home.site.climate
         data = None
         if ref is not None:
             key = climate_hashes().get(ref.sha256)
-            data = self.weather.get(ref.sha256) or (library_climate(key) if key else None)
-        write(path, HomeFile(self.home, data))
+            data = self.weather.get(ref.sha256) or (library_climate(key) if key else held(ref.sha256))
+        taken = self.keeper.take(path)
+        if taken:
+            raise HomeFileError(taken)
+        proofs = {e.sha256: found for e in home.evidence if (found := self.evidence_bytes(e.sha256)) is not None}
+        keep_version(path)
+        write(path, HomeFile(home, data, proofs))
         self.path = path
-        self.session.saved()
+        self.session.saved(home)
+        self.keeper.saved(path)
+        drop_held([*proofs, *([ref.sha256] if ref else [])])
+        self.evidence = proofs
         self.saved.emit()
+
+    def close(self) -> None:
+        """The user is done with the home: its lock and autosave go."""
+        self.keeper.end()
+
+
+LARGEST_PROOF = 60_000_000
+
+
+def read_evidence(path: Path) -> bytes:
+    """A file to attach. Raises HomeFileError."""
+    try:
+        if path.is_file() and path.stat().st_size > LARGEST_PROOF:
+            raise HomeFileError(f"{path.name} is larger than {LARGEST_PROOF // 1_000_000} MB; attach a smaller copy")
+        return path.read_bytes()
+    except OSError as error:
+        raise HomeFileError(f"{path}: {error.strerror or error}") from None
 
 
 class _Quiet:

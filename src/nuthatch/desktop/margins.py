@@ -5,8 +5,8 @@ from __future__ import annotations
 from html import escape
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolTip, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.model.changes import ChangeRefused, SetValue, apply
@@ -90,12 +90,13 @@ class Bars(QWidget):
             painter.drawRoundedRect(QRectF(1, y + 1, self.width() - 2, self.row_height - 2), 4, 4)
         painter.setPen(theme.color("ink"))
         painter.setFont(pixel_font(12))
-        space = plumb - 8 if tall else plumb - 78
-        painter.drawText(QPointF(2, y + 13), painter.fontMetrics().elidedText(way.label, Qt.TextElideMode.ElideRight, int(space)))
         value = show(way.value, way.kind) if way.value is not None else "?"
-        painter.setFont(pixel_font(17 if tall else 13, True))
+        bold = pixel_font(17 if tall else 13, True)
+        width = QFontMetrics(bold).horizontalAdvance(value)
+        space = plumb - 8 if tall else plumb - width - 18
+        painter.drawText(QPointF(2, y + 13), painter.fontMetrics().elidedText(way.label, Qt.TextElideMode.ElideRight, int(space)))
+        painter.setFont(bold)
         base = y + 31 if tall else y + 13
-        width = painter.fontMetrics().horizontalAdvance(value)
         x = 2.0 if tall else plumb - 8 - width
         painter.drawText(QPointF(x, base), value)
         if tall:
@@ -106,6 +107,9 @@ class Bars(QWidget):
         painter.setFont(pixel_font(11))
         words = way.words(with_units=not tall)
         words += f"; {self.met[key]}" if key in self.met else ""
+        if painter.fontMetrics().horizontalAdvance(words) > plumb - 8:
+            words = words.replace("limit ", "≤ " if way.sense == "max" else "≥ ", 1)
+            painter.setFont(pixel_font(10.5))
         over = way.standing == "over"
         painter.setPen(theme.color("chestnut_text" if over else "muted"))
         line = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(plumb) - 8)
@@ -136,6 +140,14 @@ class Bars(QWidget):
             painter.setPen(QPen(theme.color("ink"), 1.2, Qt.PenStyle.DashLine))
             x = min(ghost, WIDEST) * plumb
             painter.drawLine(QPointF(x, y - 3), QPointF(x, y + height + 3))
+
+    def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            index = int(event.pos().y() // self.row_height)
+            way = self.rows[index][1] if 0 <= index < len(self.rows) else None
+            QToolTip.showText(event.globalPos(), f"{way.label}: {way.words(True)}" if way else "", self)
+            return True
+        return super().event(event)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None

@@ -2,32 +2,22 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-from typing import Any
-
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
-from PyQt6.QtWidgets import (
-    QApplication,
-    QFileDialog,
-    QHBoxLayout,
-    QLabel,
-    QMainWindow,
-    QMenu,
-    QMessageBox,
-    QStackedWidget,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QMainWindow, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
-from nuthatch.core.exchange.homefile import HomeFileError, read
-from nuthatch.core.library import DEMO, demo_home, new_home
+from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
+from nuthatch.core.units import INCH_POUND, system, use
+from nuthatch.desktop import settings
+from nuthatch.desktop.actions import home_menu, make_actions
 from nuthatch.desktop.change_line import ChangeLine, effect
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.files import HomeFiles, plain_name
 from nuthatch.desktop.jump_box import JumpBox
 from nuthatch.desktop.margins import Margins
+from nuthatch.desktop.pages.homes import HomesPage
+from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import STEPS, Route
 from nuthatch.desktop.steps.balance.board import BalanceBoard
 from nuthatch.desktop.steps.board import Board, order_focus
@@ -40,7 +30,7 @@ from nuthatch.desktop.steps.junctions.board import JunctionsBoard
 from nuthatch.desktop.steps.openings.board import OpeningsBoard
 from nuthatch.desktop.steps.shape.board import ShapeBoard
 from nuthatch.desktop.steps.site.board import SiteBoard
-from nuthatch.desktop.theme.style import apply_theme, icon, theme
+from nuthatch.desktop.theme.style import apply_theme, icon
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.widgets.working_card import WorkingCard
 
@@ -59,22 +49,38 @@ BOARDS: tuple[type[Board], ...] = (
     BalanceBoard,
     DossierBoard,
 )
-FILTER = "Nuthatch homes (*.nuthatch)"
+__all__ = ["BOARDS", "MainWindow", "plain_name"]
 
 
-def plain_name(name: str) -> str:
-    """A home's name as a file name."""
-    return "".join("-" if c in '/\\:*?"<>|' or ord(c) < 32 else c for c in name).strip(". ") or "home"
+class MainWindow(HomeFiles, QMainWindow):
+    """One open home, the register of homes and the office profile as pages."""
 
-
-class MainWindow(QMainWindow):
-    """One open home."""
+    undo_action: QAction
+    redo_action: QAction
+    save_action: QAction
+    save_as_action: QAction
+    open_action: QAction
+    new_action: QAction
+    like_action: QAction
+    homes_action: QAction
+    office_action: QAction
+    visit_action: QAction
+    print_action: QAction
+    help_action: QAction
+    quit_action: QAction
+    dark_action: QAction
+    units_action: QAction
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.resize(1280, 800)
         self.setMinimumSize(1100, 700)
-        self._actions()
+        make_actions(self)
+        self.pages = QStackedWidget()
+        self.homes: HomesPage | None = None
+        self.office: OfficePage | None = None
+        self.body: QWidget | None = None
+        self.setCentralWidget(self.pages)
         self.set_document(document)
 
     def set_document(self, document: Document) -> None:
@@ -106,9 +112,15 @@ class MainWindow(QMainWindow):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self._home_bar())
+        column.addWidget(self._banner_strip())
         column.addLayout(middle, 1)
         column.addWidget(self.change_line)
-        self.setCentralWidget(body)
+        old, self.body = self.body, body
+        self.pages.addWidget(body)
+        self.pages.setCurrentWidget(body)
+        if old is not None:
+            self.pages.removeWidget(old)
+            old.deleteLater()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(0)
@@ -118,6 +130,7 @@ class MainWindow(QMainWindow):
         self.route.setFocus()
         self._bar_state()
         self.change_line.say("Opened", "computing …")
+        self.look_for_work()
         QTimer.singleShot(0, document.start)
 
     def _home_bar(self) -> QWidget:
@@ -136,57 +149,78 @@ class MainWindow(QMainWindow):
         bird.setPixmap(icon("nuthatch", "slate").pixmap(30, 30))
         row.addWidget(bird)
         row.addWidget(self.name)
-        row.addWidget(self.state)
-        row.addStretch(1)
+        row.addWidget(self.state, 1)
         row.addWidget(self.jump)
+        self.units = QToolButton()
+        self.units.setDefaultAction(self.units_action)
+        self.units.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextOnly)
+        row.addWidget(self.units)
+        self._units_state()
         self._buttons = []
-        for action in (self.undo_action, self.redo_action, self.save_action):
+        for action in (self.undo_action, self.redo_action, self.save_action, self.homes_action):
             button = QToolButton()
             button.setDefaultAction(action)
             button.setAccessibleName(action.text())
             row.addWidget(button)
             self._buttons.append(button)
-        menu_button = QToolButton()
-        menu_button.setText("Home ▾")
-        menu_button.setAccessibleName("Home menu")
-        menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        menu_button.setStyleSheet("QToolButton::menu-indicator { image: none; }")
-        menu = QMenu(menu_button)
-        for action in (self.new_action, self.open_action, self.save_action, self.save_as_action):
-            menu.addAction(action)
-        demo = menu.addMenu("Demo homes")
-        assert demo is not None
-        for key in DEMO:
-            demo.addAction(demo_home(key).name, lambda key=key: self.open_demo(key))
-        menu.addSeparator()
-        menu.addAction(self.dark_action)
-        menu.addAction(self.quit_action)
-        menu_button.setMenu(menu)
-        row.addWidget(menu_button)
+        row.addWidget(home_menu(self))
         return bar
 
-    def _actions(self) -> None:
-        def made(text: str, keys: str, do: Any, symbol: str = "") -> QAction:
-            action = QAction(text, self)
-            action.setShortcut(QKeySequence(keys))
-            action.triggered.connect(lambda _=False: do())
-            if symbol:
-                action.setIcon(icon(symbol))
-            action.setToolTip(f"{text} ({keys.replace('+', ' ')})")
-            self.addAction(action)
-            return action
+    def _banner_strip(self) -> QWidget:
+        self.banner = QWidget()
+        self.banner.setObjectName("banner")
+        self.banner.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.banner_text = QLabel()
+        self.banner_text.setTextFormat(Qt.TextFormat.PlainText)
+        self.banner_text.setWordWrap(True)
+        self.banner_yes, self.banner_no = QPushButton("Restore"), QPushButton("Leave")
+        self.banner_yes.clicked.connect(lambda _=False: self.banner_accept())
+        self.banner_no.clicked.connect(lambda _=False: self.banner_refuse())
+        row = QHBoxLayout(self.banner)
+        row.setContentsMargins(16, 5, 14, 5)
+        row.addWidget(self.banner_text, 1)
+        row.addWidget(self.banner_yes)
+        row.addWidget(self.banner_no)
+        return self.banner
 
-        self.undo_action = made("Undo", "Ctrl+Z", self.undo, "undo-2")
-        self.redo_action = made("Redo", "Ctrl+Shift+Z", self.redo, "redo-2")
-        self.save_action = made("Save", "Ctrl+S", self.save, "save")
-        self.save_as_action = made("Save as …", "Ctrl+Shift+S", self.save_as)
-        self.open_action = made("Open …", "Ctrl+O", self.open_dialog)
-        self.new_action = made("New home", "Ctrl+N", self.new)
-        self.quit_action = made("Quit", "Ctrl+Q", self.close)
-        self.dark_action = made("Dark", "Ctrl+D", lambda: self.set_dark(not theme.dark))
-        made("Jump", "Ctrl+K", lambda: self.jump.setFocus())
-        made("Next step", "Ctrl+PgDown", lambda: self._step(1))
-        made("Previous step", "Ctrl+PgUp", lambda: self._step(-1))
+    # pages
+
+    def show_home(self) -> None:
+        """Back to the open home."""
+        if self.body is not None:
+            self.pages.setCurrentWidget(self.body)
+            self._bar_state()
+
+    def show_homes(self) -> None:
+        """The register of homes."""
+        if self.homes is None:
+            self.homes = HomesPage(self)
+            self.pages.addWidget(self.homes)
+        self.pages.setCurrentWidget(self.homes)
+        self.homes.look()
+        self.homes.table.setFocus()
+
+    def show_demo_folder(self) -> None:
+        """The register with the demo homes."""
+        folder = str(demo_folder())
+        kept = settings.load().folders
+        if folder not in kept:
+            settings.change(folders=(*kept, folder))
+        self.show_homes()
+
+    def show_office(self) -> None:
+        """The office profile."""
+        if self.office is None:
+            self.office = OfficePage(self)
+            self.pages.addWidget(self.office)
+        self.pages.setCurrentWidget(self.office)
+        self.office.open()
+
+    @property
+    def page(self) -> str:
+        """Which page is shown: home, homes, office."""
+        current = self.pages.currentWidget()
+        return "homes" if current is self.homes else "office" if current is self.office else "home"
 
     def _step(self, by: int) -> None:
         keys = [k for k, _ in STEPS]
@@ -202,12 +236,14 @@ class MainWindow(QMainWindow):
             board.go.connect(self.go)
             board.explain.connect(self.working.show_node)
             board.message.connect(lambda text: self.change_line.say(text))
+            board.pinned.connect(lambda text: self.change_line.say("Pinned to the dossier", text))
             self.boards[key] = board
             self.stack.addWidget(board)
         return self.boards[key]
 
     def show_step(self, key: str) -> None:
         """Go to a step."""
+        self.show_home()
         focused = QApplication.focusWidget()
         if focused is not None and key != self.step and self.stack.isAncestorOf(focused):
             self.route.setFocus()  # else the focus would vanish with the old board
@@ -281,7 +317,15 @@ class MainWindow(QMainWindow):
     def _bar_state(self) -> None:
         d = self.document
         self.name.setText(d.home.name)
-        saved = "not saved yet" if d.path is None and not d.session.dirty else "changed, not saved" if d.session.dirty else "saved"
+        saved = (
+            "read only"
+            if d.read_only
+            else "not saved yet"
+            if d.path is None and not d.session.dirty
+            else "changed, not saved"
+            if d.session.dirty
+            else "saved"
+        )
         self.state.setText(" · ".join(t for t in (d.home.brief.client, d.home.brief.project, saved) if t))
         self.setWindowTitle(f"{d.home.name}{' •' if d.session.dirty else ''} · Nuthatch")
         for action, label, verb in ((self.undo_action, d.session.undo_label, "Undo"), (self.redo_action, d.session.redo_label, "Redo")):
@@ -290,6 +334,8 @@ class MainWindow(QMainWindow):
 
     def settled(self) -> bool:
         """Whether nothing is computing or waiting to be drawn."""
+        if self.page == "homes" and self.homes is not None and not self.homes.settled:
+            return False
         charts = [w for w in self.board(self.step).findChildren(QWidget) if getattr(w, "pending", False) is True]
         return (
             self.document.assessment is not None
@@ -301,33 +347,80 @@ class MainWindow(QMainWindow):
     def set_dark(self, dark: bool) -> None:
         """Light or dark."""
         apply_theme(dark)
-        step = self.step
-        for action, symbol in ((self.undo_action, "undo-2"), (self.redo_action, "redo-2"), (self.save_action, "save")):
+        settings.change(dark=dark)
+        for action, symbol in (
+            (self.undo_action, "undo-2"),
+            (self.redo_action, "redo-2"),
+            (self.save_action, "save"),
+            (self.homes_action, "homes"),
+        ):
             action.setIcon(icon(symbol))
+        self._made_anew()
+
+    def set_units(self, name: str) -> None:
+        """Metric or inch-pound, everywhere; no value of the home changes."""
+        self.route.setFocus()
+        use(name)
+        settings.change(units=name)
+        self.document.again()
+        self._units_state()
+        self._made_anew()
+        self.change_line.say("Units", f"{name}; no value of the home has changed")
+
+    def set_scale(self, scale: int) -> None:
+        """Scaling of the whole window; the window system takes it when a program starts."""
+        settings.change(scale=scale)
+        self.change_line.say(f"Scaling {scale} %", "holds when Nuthatch is opened the next time")
+
+    def _units_state(self) -> None:
+        name = "Inch-pound" if system() == INCH_POUND else "Metric"
+        self.units_action.setText(name)
+        self.units_action.setToolTip(f"Units: {name.lower()}. Switch (Ctrl U)")
+        self.units.setAccessibleName(f"Units: {name}")
+
+    def _made_anew(self) -> None:
+        """Boards and rails again, in the tokens and units of now."""
+        step = self.step
         for board in self.boards.values():
             self.stack.removeWidget(board)
             board.deleteLater()
         self.boards = {}
+        page = self.page
+        for other in (self.homes, self.office):
+            if other is not None:
+                other.restyle()
         self.show_step(step)
+        if page != "home":
+            self.show_homes() if page == "homes" else self.show_office()
+        self.margins.refresh_bars()
         self.margins.refresh_rest()
         self.update()
+
+    def toggle_help(self) -> None:
+        """The help card of the step."""
+        if self.page == "home":
+            self.board(self.step).toggle_help()
 
     # history
 
     def undo(self) -> None:
         """Take back the last step; what stands half typed in a field goes first."""
         self._drop_typing()
-        self.document.undo()
+        self._active().undo()
 
     def redo(self) -> None:
         self._drop_typing()
-        self.document.redo()
+        self._active().redo()
+
+    def _active(self) -> Document:
+        """What undo means: the home, or the office profile while it is shown."""
+        return self.office.document if self.page == "office" and self.office is not None else self.document  # type: ignore[return-value]
 
     def _drop_typing(self) -> None:
         widget = QApplication.focusWidget()
         owner = widget.parent() if widget is not None else None
         if isinstance(owner, QuantityField):
-            self.document.session.settle()
+            self._active().session.settle()
             owner.drop()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
@@ -338,23 +431,6 @@ class MainWindow(QMainWindow):
                 event.ignore()
                 return True
         return super().eventFilter(watched, event)
-
-    # files
-
-    def confirm(self) -> bool:
-        """Ask about unsaved changes; True where it is safe to go on."""
-        if not self.document.session.dirty:
-            return True
-        answer = QMessageBox.question(
-            self,
-            "Unsaved changes",
-            f"“{self.document.home.name}” has changes that are not saved.",
-            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
-            QMessageBox.StandardButton.Save,
-        )
-        if answer == QMessageBox.StandardButton.Save:
-            return self.save()
-        return answer == QMessageBox.StandardButton.Discard
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
@@ -368,53 +444,10 @@ class MainWindow(QMainWindow):
             app = QApplication.instance()
             if app is not None:
                 app.removeEventFilter(self)
+            self.document.close()
+            for page in (self.homes, self.office):
+                if page is not None:
+                    page.end()
             event.accept()
         else:
             event.ignore()
-
-    def save(self) -> bool:
-        """Save where the home came from, or ask."""
-        return self.save_to(self.document.path) if self.document.path else self.save_as()
-
-    def save_as(self) -> bool:
-        name, _ = QFileDialog.getSaveFileName(self, "Save the home", f"{plain_name(self.document.home.name)}.nuthatch", FILTER)
-        if not name:
-            return False
-        return self.save_to(Path(name if name.endswith(".nuthatch") else f"{name}.nuthatch"))
-
-    def save_to(self, path: Path) -> bool:
-        """Save; a fault is said and the old file stays."""
-        try:
-            self.document.save(path)
-        except HomeFileError as problem:
-            QMessageBox.warning(self, "Not saved", str(problem))
-            return False
-        self.change_line.say("Saved", str(path))
-        self._bar_state()
-        return True
-
-    def open_dialog(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a home", "", FILTER)
-        if name:
-            self.open_path(Path(name))
-
-    def open_path(self, path: Path) -> bool:
-        """Open a home file; a fault is said and the present home stays."""
-        try:
-            content = read(path)
-        except HomeFileError as problem:
-            QMessageBox.warning(self, "Not opened", str(problem))
-            return False
-        if self.confirm():
-            self.set_document(Document(content.home, content.weather, path))
-            return True
-        return False
-
-    def open_demo(self, key: str) -> None:
-        if self.confirm():
-            self.set_document(Document(demo_home(key)))
-
-    def new(self) -> None:
-        if self.confirm():
-            self.set_document(Document(new_home()))
-            self.show_step("brief")

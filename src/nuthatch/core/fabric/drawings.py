@@ -7,7 +7,7 @@ from math import pi, sin
 from nuthatch.core.fabric.buildup import effective_layers, temperatures
 from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType
 from nuthatch.core.sketch import Sketch
-from nuthatch.core.units import with_unit
+from nuthatch.core.units import show, unit_of, with_unit
 
 
 def _material(layer: Layer) -> str:
@@ -63,14 +63,14 @@ def section(
             x, top, width, bottom - top, stroke="slate" if chosen else "ink", width=2.6 if chosen else 1.1, dash=layer.id not in counted
         )
         edges[layer.id] = (x, x + width)
-        millimetres = f"{(layer.thickness.value if layer.thickness else 0) * 1000:.4g}"
+        deep = show(layer.thickness.value if layer.thickness else 0, "thickness")
         narrow = not narrow if width < 22 else False
         made.line((x, bottom + 8), (x, bottom + 16), width=0.8)
-        made.text(x + width / 2, bottom + (42 if narrow else 28), millimetres, size=11.5, anchor="middle", bold=chosen)
+        made.text(x + width / 2, bottom + (42 if narrow else 28), deep, size=11.5, anchor="middle", bold=chosen)
         x += width
     made.line((left, bottom + 12), (right, bottom + 12), width=0.8)
     made.line((right, bottom + 8), (right, bottom + 16), width=0.8)
-    made.text(right + 12, bottom + 28, f"mm · {total * 1000:.0f}", size=11.5, color="muted")
+    made.text(right + 12, bottom + 28, f"{unit_of('thickness')} · {show(total, 'thickness')}", size=11.5, color="muted")
     _temperature(made, buildup, edges, direction, borders, outside, inside, (left, right, top, bottom))
     return made
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis, Given, Part, replace, specs
 from nuthatch.core.units import show, with_unit
+
+Root = TypeVar("Root", bound=Part)
 
 
 class ChangeRefused(ValueError):
@@ -118,19 +120,19 @@ def reason(error: ValidationError) -> str:
     return f"{place}: {message}" if place else message
 
 
-def _edit(home: Home, target: str, edit: Callable[[Part], Part]) -> Home:
+def _edit(home: Root, target: str, edit: Callable[[Part], Part]) -> Root:
     try:
         new = _rebuilt(home, target, edit)
     except ValidationError as error:
         raise ChangeRefused(reason(error)) from error
     if new is home and find(home, target) is None:
         raise ChangeRefused(f"there is no part “{target}” any more")
-    assert isinstance(new, Home)
+    assert type(new) is type(home)
     return new
 
 
-def apply(change: Any, home: Home) -> Home:
-    """The home after the change. Raises ChangeRefused."""
+def apply(change: Any, home: Root) -> Root:
+    """The home, or the office profile, after the change. Raises ChangeRefused."""
     if isinstance(change, Batch):
         for step in change.changes:
             home = apply(step, home)

@@ -398,12 +398,12 @@ def walk_parts(part: Part) -> Iterator[Part]:
                     yield from walk_parts(item)
 
 
-def find(home: Home, part_id: str) -> Part | None:
+def find(home: Part, part_id: str) -> Part | None:
     """The part with this id, or None."""
     return next((p for p in walk_parts(home) if p.id == part_id), None)  # type: ignore[attr-defined]
 
 
-def fresh_id(home: Home, stem: str) -> str:
+def fresh_id(home: Part, stem: str) -> str:
     """An id not yet used in the home: stem-1, stem-2, …"""
     used = {p.id for p in walk_parts(home)}  # type: ignore[attr-defined]
     number = 1

@@ -6,15 +6,19 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.pictures import PICTURES
+from nuthatch.core.model.changes import Insert
+from nuthatch.core.model.home import Pin, find, fresh_id
 from nuthatch.core.model.part import Part
 from nuthatch.core.questions import Question
 from nuthatch.core.units import show
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.help_card import HelpCard
 from nuthatch.desktop.widgets.list_table import ListSpec, ListTable, PartsModel
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 
@@ -25,6 +29,7 @@ class Board(QWidget):
     go = pyqtSignal(str, str, str)
     explain = pyqtSignal(object)
     message = pyqtSignal(str)
+    pinned = pyqtSignal(str)
     key = ""
     title = ""
 
@@ -44,12 +49,19 @@ class Board(QWidget):
         top.addWidget(self.heading)
         top.addStretch(1)
         top.addWidget(self.value)
+        self.pin_button = button("", self._ask_pin, "pin", "Pin a drawing to the dossier")
+        self.help_button = button("", self.toggle_help, "help", "Help for this step (F1)")
+        top.addWidget(self.pin_button)
+        top.addWidget(self.help_button)
+        self.help_card = HelpCard(self.key, self)
+        self.help_card.setVisible(False)
         body = QWidget()
         body.setObjectName("boardBody")
         self.column = QVBoxLayout(body)
         self.column.setContentsMargins(18, 14, 18, 12)
         self.column.setSpacing(8)
         self.column.addLayout(top)
+        self.column.addWidget(self.help_card)
         self.column.addWidget(self.sub)
         self._asked = QVBoxLayout()
         area = QScrollArea()
@@ -64,6 +76,35 @@ class Board(QWidget):
         outer.addWidget(area)
         self.build()
         self.column.addLayout(self._asked)
+        self.pin_button.setVisible(bool(type(self).pictures is not Board.pictures))
+
+    def pictures(self) -> list[tuple[str, str]]:
+        """What can be pinned from this board: (picture, of which part)."""
+        return []
+
+    def toggle_help(self) -> None:
+        """Show or hide the help card."""
+        if self.help_card.isAncestorOf(QApplication.focusWidget() or self):
+            self.help_button.setFocus()
+        self.help_card.setVisible(not self.help_card.isVisible())
+
+    def _ask_pin(self) -> None:
+        menu = QMenu(self)
+        for key, of in self.pictures():
+            part = find(self.document.home, of) if of else None
+            title = PICTURES[key][0] + (f": {getattr(part, 'name', '')}" if part is not None else "")
+            menu.addAction(title, lambda key=key, of=of, title=title: self.pin(key, of, title))
+        if menu.actions():
+            menu.popup(self.pin_button.mapToGlobal(self.pin_button.rect().bottomLeft()))
+
+    def pin(self, key: str, of: str, caption: str) -> None:
+        """Pin a picture into the dossier; it follows the home."""
+        made = Pin(id=fresh_id(self.document.home, "pin"), name=caption, picture=key, of=of)
+        reason = self.document.apply(Insert(owner="home", field="pins", value=made))
+        if reason:
+            self.message.emit(reason)
+        else:
+            self.pinned.emit(caption)
 
     def build(self) -> None:
         """Make the board's widgets."""
@@ -201,7 +242,9 @@ class ListPanel(QWidget):
         rows = len(self.model.rows)
         self.empty.setText(teach)
         self.empty.setVisible(rows == 0 and bool(teach))
-        self.table.setFixedHeight(36 + 25 * min(max(rows, 2), 7))
+        header = self.table.horizontalHeader()
+        top = header.sizeHint().height() + 8 if header is not None else 36
+        self.table.setFixedHeight(max(top, 36) + 25 * min(max(rows, 2), 7))
         self.card.show_part(self.table.current_id())
 
     def focus_field(self, part: str, field: str) -> bool:

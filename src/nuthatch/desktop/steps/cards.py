@@ -38,6 +38,9 @@ class AirBoard(Board):
         self.column.addWidget(self.unit_card)
         self.column.addStretch(1)
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("air-paths", ""), ("flows", "")]
+
     def refresh(self) -> None:
         a, home = self.document.assessment, self.document.home
         self.card.show_part("air", "Airtightness and rooms")
@@ -80,6 +83,9 @@ class HotWaterBoard(Board):
         self.column.addWidget(self.card)
         self.column.addStretch(1)
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("hot-water", "")]
+
     def refresh(self) -> None:
         a = self.document.assessment
         self.card.show_part("hot-water", "Demand, store, pipes")
@@ -107,6 +113,9 @@ class HouseholdBoard(Board):
         for widget in (self.drawing, self.list, self.list.card, self.card):
             self.column.addWidget(widget)
         self.column.addStretch(1)
+
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("household", "")]
 
     def refresh(self) -> None:
         a, home = self.document.assessment, self.document.home
@@ -153,6 +162,9 @@ class HeatPowerBoard(Board):
         for widget in (self.drawing, self.sources, self.sources.card, self.carriers, self.carriers.card, self.current):
             self.column.addWidget(widget)
         self.column.addStretch(1)
+
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("delivered", "")]
 
     def refresh(self) -> None:
         a = self.document.assessment

@@ -100,6 +100,7 @@ def _sheet(t: dict[str, str]) -> str:
     QWidget#route, QWidget#margins, QWidget#marginsBody, QScrollArea#marginsScroll {{ background: {t["panel"]}; }}
     QWidget#route {{ border-right: 1px solid {t["line"]}; }}
     QWidget#margins {{ border-left: 1px solid {t["line"]}; }}
+    QWidget#banner {{ background: {t["select"]}; border-bottom: 1px solid {t["line"]}; }}
     QWidget#changeLine {{ background: {t["paper"]}; border-top: 1px solid {t["line"]}; }}
     QLabel#homeName {{ font-size: 17px; font-weight: 600; }}
     QLabel#muted, QLabel#hint {{ color: {t["muted"]}; font-size: 11.5px; }}
@@ -128,6 +129,10 @@ def _sheet(t: dict[str, str]) -> str:
     QHeaderView {{ background: {t["paper"]}; }}
     QTableCornerButton::section {{ background: {t["paper"]}; border: none; }}
     QScrollArea {{ border: none; }}
+    QCheckBox {{ spacing: 7px; }}
+    QCheckBox:focus {{ background: {t["select"]}; border-radius: 3px; }}
+    QProgressBar {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 4px; text-align: center; min-height: 20px; }}
+    QProgressBar::chunk {{ background: {t["slate_pale"]}; border-radius: 3px; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
     QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
     QScrollBar::handle {{ background: {t["line"]}; border-radius: 4px; min-height: 24px; min-width: 24px; }}

@@ -6,16 +6,17 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.energy.carriers import USES, share_change
 from nuthatch.core.model.changes import SetValue
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.widgets.evidence_line import EvidenceLine
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 
-BASES = ("assumed", "declared", "calculated", "measured")
+LONGEST_CHOICE = 11
 
 
 def choices_for(document: Document, spec: FieldSpec) -> list[tuple[str, str]]:
@@ -42,7 +43,8 @@ class EditCard(QFrame):
         self._title.setObjectName("sectionTitle")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         self._grid_holder = QWidget()
-        self._evidence = _Evidence(document)
+        self._evidence = EvidenceLine(document)
+        self._evidence.refused.connect(self.refused)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
         column.setSpacing(6)
@@ -62,7 +64,7 @@ class EditCard(QFrame):
             self._build(part)
         name = title or getattr(part, "name", "")
         self._title.setText(str(name))
-        self._title.setVisible(bool(name))
+        self._title.setVisible(bool(str(name).strip()))
         for field, widget in self.fields.items():
             self._fill(widget, getattr(part, field), specs(type(part))[field])
         self._evidence.refresh()
@@ -98,7 +100,8 @@ class EditCard(QFrame):
             if field in self._hide:
                 continue
             widget = self._make(part, field, spec)
-            wide = 2 if spec.kind in ("text", "note") and self._columns > 3 else 1
+            long = spec.kind in ("text", "note", "ref") or any(len(c) > LONGEST_CHOICE for c in spec.choices)
+            wide = 2 if long and self._columns > 3 else 1
             if at % self._columns + wide > self._columns:
                 at += self._columns - at % self._columns
             grid.addWidget(widget, at // self._columns, at % self._columns, 1, wide, Qt.AlignmentFlag.AlignTop)
@@ -172,7 +175,9 @@ class EditCard(QFrame):
             change = share_change(self._document.home, self.part_id, field, value)
         else:
             evidence = old.evidence if old and old.basis.value == "declared" else ""
-            change = SetValue(part=self.part_id, field=field, value=Given(value=value, basis="declared", source="typed", evidence=evidence))
+            files = old.files if old and old.basis.value == "declared" else None
+            given = Given(value=value, basis="declared", source="typed", evidence=evidence, files=files)
+            change = SetValue(part=self.part_id, field=field, value=given)
         reason = self._document.apply(change, merge=f"{self.part_id}.{field}")
         part = find(self._document.home, self.part_id)
         if reason:
@@ -227,65 +232,3 @@ class _Labelled(QWidget):
             inner.setMinimumWidth(60)
             inner.setMinimumContentsLength(4)
             inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-
-
-class _Evidence(QWidget):
-    """Basis, source and evidence of the value whose field had the focus last."""
-
-    def __init__(self, document: Document) -> None:
-        super().__init__()
-        self._document, self._part, self._field = document, "", ""
-        self._name = QLabel()
-        self._name.setObjectName("muted")
-        self._basis = QComboBox()
-        self._basis.setAccessibleName("Basis")
-        for basis in BASES:
-            self._basis.addItem(basis, basis)
-        self._source = QLineEdit()
-        self._source.setAccessibleName("Source")
-        self._source.setPlaceholderText("source")
-        self._proof = QLineEdit()
-        self._proof.setAccessibleName("Evidence")
-        self._proof.setPlaceholderText("evidence: a file, a photo, a reference")
-        self._name.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(self._name)
-        row.addWidget(self._basis)
-        row.addWidget(self._source, 1)
-        row.addWidget(self._proof, 2)
-        self._basis.activated.connect(lambda _: self._write(basis=self._basis.currentData()))
-        self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
-        self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))
-        self.setVisible(False)
-
-    def _given(self) -> Given | None:
-        part = find(self._document.home, self._part) if self._part else None
-        value = getattr(part, self._field, None)
-        return value if isinstance(value, Given) else None
-
-    def follow(self, part: str, field: str) -> None:
-        """Show the basis of this field from now on."""
-        self._part, self._field = part, field
-        self.refresh()
-
-    def refresh(self) -> None:
-        given = self._given()
-        self.setVisible(given is not None)
-        if given is None:
-            return
-        part = find(self._document.home, self._part)
-        assert part is not None
-        self._name.setText(f"{specs(type(part))[self._field].label} is")
-        self._basis.setCurrentIndex(BASES.index(given.basis.value))
-        for edit, text in ((self._source, given.source), (self._proof, given.evidence)):
-            if not edit.hasFocus():
-                edit.setText(text)
-
-    def _write(self, **changed: str) -> None:
-        given = self._given()
-        if given is None:
-            return
-        new = Given.model_validate({**given.model_dump(), **changed})
-        if new != given:
-            self._document.apply(SetValue(part=self._part, field=self._field, value=new))

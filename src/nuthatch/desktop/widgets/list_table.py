@@ -17,7 +17,7 @@ from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.units import BadText, Doubt, read, show, unit_of
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.widgets.edit_card import choices_for
-from nuthatch.desktop.widgets.quantity_field import MARKS
+from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
 
 
 @dataclass(frozen=True)
@@ -101,7 +101,8 @@ class PartsModel(QAbstractTableModel):
             column = self.spec.columns[section]
             field = self.field_specs.get(column.field)
             kind = field.kind if field is not None and field.is_quantity else column.kind
-            return f"{column.title} {unit_of(kind) if kind else ''}".strip()
+            unit = unit_of(kind) if kind else ""
+            return f"{column.title}{chr(10) if len(unit) > LONGEST_BESIDE else ' '}{unit}".strip()
         if role == Qt.ItemDataRole.TextAlignmentRole and orientation == Qt.Orientation.Horizontal:
             return int(
                 (Qt.AlignmentFlag.AlignRight if self._right(section) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter
@@ -227,7 +228,10 @@ class ListTable(QTableView):
             stretch = not column.width
             header.setSectionResizeMode(i, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.Interactive)
             if column.width:
-                self.setColumnWidth(i, column.width)
+                needs = max(
+                    header.fontMetrics().horizontalAdvance(t) for t in str(model.headerData(i, Qt.Orientation.Horizontal)).split("\n")
+                )
+                self.setColumnWidth(i, max(column.width, needs + 14))
         side.setDefaultSectionSize(25)
         side.setVisible(False)
         self._kept = ""
@@ -272,6 +276,11 @@ class ListTable(QTableView):
         elif event.matches(QKeySequence.StandardKey.Paste):
             clipboard = QGuiApplication.clipboard()
             self.paste(clipboard.text() if clipboard else "")
+        elif event.matches(QKeySequence.StandardKey.Cut):
+            self.copy()
+            self.remove_selected()
+        elif event.key() == Qt.Key.Key_D and event.modifiers() == Qt.KeyboardModifier.ControlModifier:
+            self.fill_down()
         elif event.key() == Qt.Key.Key_Delete:
             self.remove_selected()
         else:
@@ -330,6 +339,25 @@ class ListTable(QTableView):
         )
         if reason:
             self.parts.refused.emit(f"Nothing pasted. {reason}")
+        self.refresh()
+
+    def fill_down(self) -> None:
+        """The top cells of the selected block into all rows below them, as one step."""
+        block = self._selection()
+        if block is None or block[0] == block[1]:
+            self.parts.refused.emit("Select the cell to repeat and the cells below it, then fill down")
+            return
+        top, bottom, left, right = block
+        source = self.parts.rows[top]
+        fields = [c.field for c in self.parts.spec.columns[left : right + 1] if c.field]
+        changes = tuple(
+            SetValue(part=self.parts.rows[r].id, field=f, value=getattr(source, f)) for r in range(top + 1, bottom + 1) for f in fields
+        )
+        reason = self.parts.document.apply(
+            Batch(label=f"{bottom - top} rows filled down in {self.parts.spec.name.lower()}", changes=changes)
+        )
+        if reason:
+            self.parts.refused.emit(f"Nothing filled down. {reason}")
         self.refresh()
 
     def _new_row(self, home: Home, values: dict[str, Any], number: int) -> Insert:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePo
 from nuthatch.core.model.part import FieldSpec, Given
 from nuthatch.core.units import BadText, Doubt, read, show_exact, unit_of
 
+LONGEST_BESIDE = 8
 MARKS = {"assumed": "○", "declared": "◐", "calculated": "●", "measured": "■", "": " "}
 
 
@@ -32,9 +33,11 @@ class QuantityField(QWidget):
         self.edit.setMinimumWidth(46)
         self.mark = QLabel(" ")
         self.mark.setFixedWidth(14)
-        unit = QLabel(unit_of(spec.kind))
+        shown = unit_of(spec.kind)
+        beside = len(shown) <= LONGEST_BESIDE  # a longer unit would squeeze the number
+        unit = QLabel(shown if beside else "")
         unit.setObjectName("muted")
-        label = QLabel(spec.label)
+        label = QLabel(spec.label if beside else f"{spec.label}, {shown}")
         label.setObjectName("muted")
         label.setBuddy(self.edit)
         label.setWordWrap(True)

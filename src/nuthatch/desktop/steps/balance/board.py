@@ -27,6 +27,9 @@ class BalanceBoard(Board):
         self.column.addWidget(self.table)
         self.column.addStretch(1)
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("amounts", ""), ("shares", ""), ("months", "")]
+
     def refresh(self) -> None:
         a = self.document.assessment
         if a is None:

@@ -11,10 +11,14 @@ from nuthatch.core.library import materials
 from nuthatch.core.model.changes import Batch, SetValue
 from nuthatch.core.model.home import BuildUp, Home, Layer, find
 from nuthatch.core.model.part import Given
+from nuthatch.core.office import load_office
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
+
+MATERIAL_FIELDS = ("conductivity", "density", "specific_heat", "mu")
 
 
 class BuildUpsBoard(Board):
@@ -29,9 +33,6 @@ class BuildUpsBoard(Board):
         self.layers.table.selected.connect(lambda _: self._draw())
         self.library = QComboBox()
         self.library.setAccessibleName("Material from the library")
-        self.library.addItem("Material from the library …")
-        for row in materials():
-            self.library.addItem(f"{row['name']}   λ {row['conductivity']:g}   ·   {row['source']}", row)
         self.library.setMaximumWidth(170)
         self.library.setMinimumContentsLength(4)
         self.library.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -43,6 +44,8 @@ class BuildUpsBoard(Board):
         tables.addWidget(self.builds, 2, Qt.AlignmentFlag.AlignTop)
         tables.addWidget(self.layers, 4, Qt.AlignmentFlag.AlignTop)
         self.column.addLayout(tables)
+        self.shelf = Shelf(self, self.builds, "buildups", "build-up")
+        self.column.addWidget(self.shelf)
         self.column.addWidget(self.layers.card)
         self.column.addWidget(self.builds.card)
         self.note = QLabel()
@@ -71,7 +74,12 @@ class BuildUpsBoard(Board):
             f"used on {len(faces)} face{'s' if len(faces) > 1 else ''}, {with_unit(area, 'area', 0)}",
         )
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("section", self.current())] if self.current() else []
+
     def refresh(self) -> None:
+        self._fill_library()
+        self.shelf.refresh()
         self.builds.refresh("A build-up is a wall, roof or floor as layers from outside to inside. Make the first one.")
         self.layers.refresh("No layers yet. Add the outermost layer first.")
         self._draw()
@@ -115,9 +123,25 @@ class BuildUpsBoard(Board):
                 self.message.emit("Make a build-up first, then choose its materials.")
             return
         ident = self.layers.table.current_id() if build.layers else self.layers.table.add_row()
-        kept = ("conductivity", "density", "specific_heat", "mu")
-        values = [SetValue(part=ident, field=f, value=Given(value=row[f], source=row["source"])) for f in kept]
+        values = [SetValue(part=ident, field=f, value=row[f]) for f in MATERIAL_FIELDS if row[f] is not None]
         self.apply(Batch(label=f"{build.name}: {row['name']}", changes=(SetValue(part=ident, field="name", value=row["name"]), *values)))
+
+    def _fill_library(self) -> None:
+        """Materials of the office, then the shipped ones."""
+        office = load_office()[0].office.materials
+        own = [(f"{m.name} (office)", {f: getattr(m, f) for f in ("name", *MATERIAL_FIELDS)}) for m in office]
+        shipped = [
+            (
+                f"{row['name']}   λ {show(row['conductivity'], 'conductivity')}   ·   {row['source']}",
+                {"name": row["name"], **{f: Given(value=row[f], source=row["source"]) for f in MATERIAL_FIELDS}},
+            )
+            for row in materials()
+        ]
+        if self.library.count() != 1 + len(own) + len(shipped):
+            self.library.clear()
+            self.library.addItem("Material from the library …", None)
+            for title, row in (*own, *shipped):
+                self.library.addItem(title, row)
 
     def focus_field(self, part: str, field: str) -> bool:
         target = find(self.document.home, part)

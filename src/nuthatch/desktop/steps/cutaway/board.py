@@ -19,6 +19,9 @@ class CutawayBoard(Board):
             self.column.addWidget(view)
         self.column.addStretch(1)
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("cutaway", ""), ("account", "")]
+
     def refresh(self) -> None:
         a = self.document.assessment
         if a is None:

@@ -1,14 +1,27 @@
-"""Dossier: what it holds, what is still missing, and the button that writes it."""
+"""Dossier: what it holds, what is still missing, pinned drawings in order, evidence, and the buttons that write it."""
 
 from __future__ import annotations
 
+import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QTextBrowser
+from PyQt6.QtCore import QObject, QRunnable, QSize, QThreadPool, pyqtSignal
+from PyQt6.QtGui import QPainter
+from PyQt6.QtPdf import QPdfDocument
+from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QTextBrowser, QVBoxLayout, QWidget
 
-from nuthatch.core.dossier.report import missing_evidence, outline, write_pdf
-from nuthatch.desktop.steps.board import Board, button
+from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.pictures import PICTURES
+from nuthatch.core.dossier.report import letterhead, missing_evidence, outline, size_words, write
+from nuthatch.core.model.home import Pin, find
+from nuthatch.core.office import load_office
+from nuthatch.core.units import system, using
+from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.widgets.evidence_line import open_evidence
+from nuthatch.desktop.widgets.list_table import Column, ListSpec
+
+FORMS = "PDF (*.pdf);;Page (*.html);;Spreadsheet of the lists (*.xlsx)"
 
 
 class _Signals(QObject):
@@ -16,16 +29,35 @@ class _Signals(QObject):
 
 
 class _Writing(QRunnable):
-    def __init__(self, assessment: object, path: Path, signals: _Signals) -> None:
+    def __init__(self, assessment: Assessment, path: Path, signals: _Signals) -> None:
         super().__init__()
         self._assessment, self._path, self._signals = assessment, path, signals
+        self._units = system()
 
     def run(self) -> None:
+        said = ""
         try:
-            write_pdf(self._assessment, self._path)  # type: ignore[arg-type]
-            self._signals.done.emit(str(self._path), "")
+            with using(self._units):  # a thread starts with metric
+                write(self._assessment, self._path, letterhead(load_office()[0]))
         except Exception as error:
-            self._signals.done.emit(str(self._path), str(error))
+            said = str(error)
+        try:
+            self._signals.done.emit(str(self._path), said)
+        except RuntimeError:  # the window is gone
+            return
+
+
+def _pins_spec() -> ListSpec:
+    def what(a: Assessment, row: Pin) -> str:
+        part = find(a.home, row.of) if row.of else None
+        title = PICTURES[row.picture][0] if row.picture in PICTURES else row.picture
+        gone = bool(row.of) and part is None
+        return f"{title}: {'gone' if gone else getattr(part, 'name', '')}" if row.of else title
+
+    columns = (Column("Caption", "name"), Column("Drawing or chart", text=what, width=330))
+    return ListSpec(
+        "Pinned drawings and charts", lambda: "home", "pins", lambda h: h.pins, columns, lambda: "pin", lambda h: {"name": ""}, False
+    )
 
 
 class DossierBoard(Board):
@@ -36,19 +68,33 @@ class DossierBoard(Board):
             "The documentation of compliance builds itself from the home. It can be written at any time and says what is still missing."
         )
         line = QHBoxLayout()
-        self.write_button = button("Write PDF …", self._ask, "file-text")
+        self.write_button = button("Write …", self._ask, "file-text", "Write the dossier as PDF, page or spreadsheet")
+        self.print_button = button("Print …", self.print_dialog, tip="Print the dossier (Ctrl P)")
         self.state = QLabel()
         self.state.setObjectName("muted")
-        line.addWidget(self.write_button)
+        self.state.setWordWrap(True)
+        for widget in (self.write_button, self.print_button):
+            line.addWidget(widget)
         line.addWidget(self.state, 1)
         self.column.addLayout(line)
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("Preview of the dossier")
-        self.preview.setMinimumHeight(520)
+        self.preview.setMinimumHeight(330)
         self.preview.setOpenLinks(False)
         self.column.addWidget(self.preview, 1)
+        self.pins = ListPanel(self, _pins_spec(), Pin, 1, hide=("picture", "of"), ordered=True)
+        self.pins.add_button.setVisible(False)
+        self.column.addWidget(self.pins)
+        title = QLabel("Attached evidence")
+        title.setObjectName("sectionTitle")
+        self.column.addWidget(title)
+        self.files = QVBoxLayout()
+        self.files.setSpacing(3)
+        self.column.addLayout(self.files)
+        self._shown: tuple[object, ...] | None = None
         self._signals = _Signals()
         self._signals.done.connect(self._written)
+        self._printing: QPrinter | None = None
 
     def refresh(self) -> None:
         a = self.document.assessment
@@ -57,14 +103,57 @@ class DossierBoard(Board):
         self.preview.setHtml(outline(a))
         lacking = len(missing_evidence(a.home))
         self.state.setText(f"{len(a.questions)} open questions · {lacking} declared values without evidence")
+        self.pins.refresh("Pin a drawing or chart on any board with the pin beside its title; it follows the home.")
+        if self._shown != a.home.evidence:
+            self._shown = a.home.evidence
+            self._show_files()
+
+    def _show_files(self) -> None:
+        while self.files.count():
+            item = self.files.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.deleteLater()
+        home = self.document.home
+        if not home.evidence:
+            none = QLabel("No files are attached yet: put the focus into a value and use the paper clip beside its evidence.")
+            none.setObjectName("muted")
+            none.setWordWrap(True)
+            self.files.addWidget(none)
+        for file in home.evidence:
+            strip = QWidget()
+            row = QHBoxLayout(strip)
+            row.setContentsMargins(0, 0, 0, 0)
+            name = QLabel(f"{file.name} · {size_words(file.size)}")
+            row.addWidget(name, 1)
+            row.addWidget(button("Open", lambda file=file: self._open(file), tip=f"Open {file.name}"))
+            row.addWidget(button("", lambda file=file: self._drop(file), "trash-2", f"Take {file.name} out of the home"))
+            self.files.addWidget(strip)
+        if home.evidence:
+            total = QLabel(f"{len(home.evidence)} files, {size_words(sum(e.size for e in home.evidence))} in the home file")
+            total.setObjectName("muted")
+            self.files.addWidget(total)
+
+    def _open(self, file: object) -> None:
+        reason = open_evidence(self.document, file)  # type: ignore[arg-type]
+        if reason:
+            self.message.emit(reason)
+
+    def _drop(self, file: object) -> None:
+        self.write_button.setFocus()
+        reason = self.document.detach(file.id)  # type: ignore[attr-defined]
+        if reason:
+            self.message.emit(reason)
 
     def _ask(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Write the dossier", self.document.home.name.replace("/", "-") + ".pdf", "PDF (*.pdf)")
+        name, chosen = QFileDialog.getSaveFileName(self, "Write the dossier", self.document.home.name.replace("/", "-") + ".pdf", FORMS)
         if name:
-            self.write(Path(name))
+            path = Path(name)
+            ending = "." + chosen.split("*.")[-1].rstrip(")")
+            self.write(path if path.suffix.lower() in (".pdf", ".html", ".xlsx") else path.with_name(path.name + ending))
 
     def write(self, path: Path) -> None:
-        """Write the PDF in the background."""
+        """Write the dossier in the background, in the form its name asks for."""
         a = self.document.assessment
         if a is None:
             return
@@ -76,8 +165,40 @@ class DossierBoard(Board):
 
     def _written(self, path: str, error: str) -> None:
         self.write_button.setEnabled(True)
+        if self._printing is not None and not error:
+            printer, self._printing = self._printing, None
+            self.state.setText(print_pdf(Path(path), printer) or "sent to the printer")
+            Path(path).unlink(missing_ok=True)
+            return
         self.state.setText(f"could not be written: {error}" if error else f"written: {path}")
         self.message.emit(f"Dossier could not be written: {error}" if error else f"Dossier written: {Path(path).name}")
 
+    def print_dialog(self) -> None:
+        """Ask for a printer, write the dossier and send it there."""
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        if QPrintDialog(printer, self).exec() == QDialog.DialogCode.Accepted:
+            self._printing = printer
+            self.write(Path(tempfile.mkdtemp(prefix="nuthatch-")) / "dossier.pdf")
+
     def focus_field(self, part: str, field: str) -> bool:
-        return False
+        return self.pins.focus_field(part, field)
+
+
+def print_pdf(path: Path, printer: QPrinter) -> str:
+    """Print a PDF page by page; returns what went wrong, or ''."""
+    sheet = QPdfDocument(None)
+    if sheet.load(str(path)) != QPdfDocument.Error.None_:
+        return "the dossier could not be read for printing"
+    painter = QPainter()
+    if not painter.begin(printer):
+        return "the printer does not answer"
+    for number in range(sheet.pageCount()):
+        if number:
+            printer.newPage()
+        area = painter.viewport()
+        size = sheet.pagePointSize(number)
+        scale = min(area.width() / size.width(), area.height() / size.height())
+        image = sheet.render(number, QSize(int(size.width() * scale), int(size.height() * scale)))
+        painter.drawImage(0, 0, image)
+    painter.end()
+    return ""

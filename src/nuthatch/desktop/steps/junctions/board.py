@@ -35,6 +35,9 @@ class JunctionsBoard(Board):
         self.column.addWidget(self.list.card)
         self.column.addStretch(1)
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("junctions", "")]
+
     def refresh(self) -> None:
         home, a = self.document.home, self.document.assessment
         loss = sum(e.loss.value for e in a.elements if e.category == "junctions" and e.loss.value is not None) if a else 0.0

@@ -12,6 +12,7 @@ from nuthatch.core.fabric.opening_year import season_bars
 from nuthatch.core.model.home import Home, Opening, OpeningType, find
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
+from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
@@ -31,8 +32,13 @@ class OpeningsBoard(Board):
         self.column.addWidget(self.rows)
         self.column.addWidget(self.rows.card)
         self.column.addWidget(self.types)
+        self.shelf = Shelf(self, self.types, "opening_types", "type")
+        self.column.addWidget(self.shelf)
         self.column.addWidget(self.types.card)
         self.column.addStretch(1)
+
+    def pictures(self) -> list[tuple[str, str]]:
+        return [(k, i) for k in ("opening", "season")] if (i := self.rows.table.current_id()) else []
 
     def refresh(self) -> None:
         number = sum(round(o.count.value) if o.count else 1 for o in self.document.home.openings)
@@ -43,6 +49,7 @@ class OpeningsBoard(Board):
             if number
             else "Windows and doors. Add a type first, then the openings that use it."
         )
+        self.shelf.refresh()
         self.types.refresh("An opening type holds glass, frame and edge values, or whole-window values early on.")
         self.rows.refresh("No openings yet. Add one: face, type, width, height.")
         self._draw()

@@ -157,6 +157,9 @@ class ShapeBoard(Board):
             self.solid_view.show_sketch(axonometric(a, self.turn.value(), self.lift.value(), self.glass.isChecked(), tint))
         self.takeoff.show_sketch(take_off(a))
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("plan", ""), ("solid", ""), ("below", ""), ("faces", ""), ("take-off", "")]
+
     def refresh(self) -> None:
         home = self.document.home
         formed = home.shape.form is not None

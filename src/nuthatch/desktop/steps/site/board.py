@@ -47,6 +47,9 @@ class SiteBoard(Board):
         self.column.addWidget(self.card)
         self.column.addStretch(1)
 
+    def pictures(self) -> list[tuple[str, str]]:
+        return [("climate", "")]
+
     def refresh(self) -> None:
         ref, climate = self.document.home.site.climate, self.document.climate
         self.sub.setText(

@@ -1,0 +1,237 @@
+"""What the window does with files: open, save, earlier versions, work of an earlier session, new homes, print."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
+
+from nuthatch.core.exchange.homefile import HomeFileError, read
+from nuthatch.core.exchange.keeping import Autosave, versions
+from nuthatch.core.library import demo_home
+from nuthatch.core.model.home import Home
+from nuthatch.core.office import OfficeFile, load_office, start_home
+from nuthatch.desktop import settings
+from nuthatch.desktop.document import Document
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.window import MainWindow
+
+    Base = MainWindow
+else:
+    Base = object
+
+FILTER = "Nuthatch homes (*.nuthatch)"
+
+
+def plain_name(name: str) -> str:
+    """A home's name as a file name."""
+    return "".join("-" if c in '/\\:*?"<>|' or ord(c) < 32 else c for c in name).strip(". ") or "home"
+
+
+class HomeFiles(Base):
+    """The part of the window that deals with files."""
+
+    _kept_work: Autosave | None = None
+
+    def confirm(self) -> bool:
+        """Ask about unsaved changes; True where it is safe to go on."""
+        if not self.document.session.dirty:
+            return True
+        answer = QMessageBox.question(
+            self,
+            "Unsaved changes",
+            f"“{self.document.home.name}” has changes that are not saved.",
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
+            QMessageBox.StandardButton.Save,
+        )
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    # save
+
+    def save(self) -> bool:
+        """Save where the home came from, or ask."""
+        if self.document.saves_to is not None:
+            self.document.saves_to(self.document.home)
+            self.document.session.saved()
+            self.change_line.say("Saved", "the starting values of the office profile")
+            self._bar_state()
+            return True
+        if self.document.path and not self.document.read_only:
+            return self.save_to(self.document.path)
+        return self.save_as()
+
+    def save_as(self) -> bool:
+        name, _ = QFileDialog.getSaveFileName(self, "Save the home", f"{plain_name(self.document.home.name)}.nuthatch", FILTER)
+        if not name:
+            return False
+        return self.save_to(Path(name if name.endswith(".nuthatch") else f"{name}.nuthatch"))
+
+    def save_to(self, path: Path) -> bool:
+        """Save; a fault is said and the old file stays."""
+        try:
+            self.document.save(path)
+        except HomeFileError as problem:
+            QMessageBox.warning(self, "Not saved", str(problem))
+            return False
+        settings.save(settings.load().opened(path))
+        self.change_line.say("Saved", str(path))
+        self._banner()
+        self._bar_state()
+        return True
+
+    # open
+
+    def open_dialog(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open a home", "", FILTER)
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open a home file; a fault is said and the present home stays."""
+        if path == self.document.path and not self.document.read_only:
+            self.show_home()
+            return True
+        try:
+            content = read(path)
+        except HomeFileError as problem:
+            QMessageBox.warning(self, "Not opened", str(problem))
+            return False
+        if not self.confirm():
+            return False
+        self.document.close()
+        self.set_document(Document(content.home, content.weather, path, content.evidence))
+        settings.save(settings.load().opened(path))
+        return True
+
+    def replace_document(self, document: Document, step: str = "") -> bool:
+        """Another home in this window, unless the user wants to keep this one."""
+        if not self.confirm():
+            document.close()
+            return False
+        self.document.close()
+        self.set_document(document)
+        if step:
+            self.show_step(step)
+        return True
+
+    def open_demo(self, key: str) -> None:
+        self.replace_document(Document(demo_home(key)))
+
+    def new(self) -> None:
+        """A new home from the office profile."""
+        office, problem = load_office()
+        document = Document(start_home(office.office), office.weather)
+        if self.replace_document(document, "brief"):
+            self.change_line.say("New home", problem or "from the office profile")
+
+    def new_like(self, other: Home, climates: Any = None) -> None:
+        """A new home like another: ask what is carried over."""
+        from nuthatch.desktop.pages.new_like import NewLike
+
+        dialog = NewLike(other, self)
+        dialog.made.connect(lambda home: self._take_like(home))
+        dialog.open()
+
+    def _take_like(self, home: Home) -> None:
+        weather = self.document.weather.get(home.site.climate.sha256) if home.site.climate else None
+        if self.replace_document(Document(home, weather), "brief"):
+            self.change_line.say("New home", "what was measured in the other home is not carried over")
+
+    def edit_start(self, office: OfficeFile, keep: Any) -> None:
+        """Work on the starting values of the office profile as on a home."""
+        document = Document(office.office.start, office.weather)
+        document.saves_to = keep
+        self.replace_document(document, "heat-power")
+
+    # earlier work
+
+    def look_for_work(self) -> None:
+        """Offer work of an earlier session that lies beside the file."""
+        self._kept_work = None
+        try:
+            found = self.document.keeper.found()
+        except HomeFileError as problem:
+            self.change_line.say("The kept work of an earlier session cannot be read", str(problem))
+            found = None
+        if found is not None and found.home != self.document.home:
+            self._kept_work = found
+        self._banner()
+
+    def _banner(self) -> None:
+        """The strip below the home bar: read only, or work to restore."""
+        work = self._kept_work
+        reason = self.document.read_only
+        self.banner.setVisible(bool(reason or work))
+        self.banner_text.setText(
+            f"{reason}. Save a copy to work on it." if reason else f"Not saved when Nuthatch ended: {work.words}" if work else ""
+        )
+        self.banner_yes.setText("Save a copy …" if reason else "Restore")
+        self.banner_no.setVisible(not reason)
+
+    def banner_accept(self) -> None:
+        """Restore the work, or save a copy of a home that can only be read."""
+        work = self._kept_work
+        if self.document.read_only:
+            self.save_as()
+        elif work is not None:
+            self._kept_work = None
+            self.route.setFocus()
+            self._banner()
+            self.document.restore(work.home)
+
+    def banner_refuse(self) -> None:
+        """Leave the work of the earlier session: it is put aside as an earlier version is, not deleted."""
+        work = self._kept_work
+        if work is not None:
+            self._kept_work = None
+            self.route.setFocus()
+            kept = work.file.with_name(f"{work.file.name}.{datetime.now():%Y%m%d-%H%M%S}.discarded")
+            work.file.replace(kept)
+            self._banner()
+            self.change_line.say("Left", f"the work is still there as {kept.name}")
+
+    def list_versions(self, menu: QMenu) -> None:
+        """The last versions of the file, newest first."""
+        menu.clear()
+        found = versions(self.document.path) if self.document.path else ()
+        for file, when in found:
+            menu.addAction(f"as saved {when}", lambda file=file, when=when: self.open_version(file, when))
+        if not found:
+            none = menu.addAction("none yet: the last three are kept when saving")
+            if none is not None:
+                none.setEnabled(False)
+
+    def open_version(self, file: Path, when: str) -> None:
+        """An earlier version as a home of its own; the present file stays."""
+        try:
+            content = read(file)
+        except HomeFileError as problem:
+            QMessageBox.warning(self, "Not opened", str(problem))
+            return
+        if self.replace_document(Document(content.home, content.weather, None, content.evidence)):
+            self.change_line.say("Earlier version", f"as saved {when}; save it under a name to keep it")
+
+    # print
+
+    def visit(self) -> None:
+        """Show the list of what to collect on site, to print or save."""
+        from nuthatch.desktop.pages.visit import VisitList
+
+        assessment = self.document.assessment
+        if assessment is not None:
+            VisitList(assessment, load_office()[0].office.company, self).open()
+
+    def print_dossier(self) -> None:
+        """Print the dossier on a printer of the system."""
+        from nuthatch.desktop.steps.dossier.board import DossierBoard
+
+        self.show_home()
+        self.show_step("dossier")
+        board = self.board("dossier")
+        assert isinstance(board, DossierBoard)
+        board.print_dialog()

@@ -1,0 +1,123 @@
+"""Keeps the work of an open home: its lock, its autosave every minute and after 20 changes, off the interface's thread."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import threading
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.exchange.keeping import Autosave, Lock, autosave_file, read_autosave, write_autosave
+from nuthatch.core.session import Session
+
+EVERY_MS, AFTER_CHANGES = 60_000, 20
+_number = itertools.count(1)
+
+
+class _Writing(QRunnable):
+    def __init__(self, keeper: Keeper, home: Any, labels: tuple[str, ...], file: Path, path: Path | None) -> None:
+        super().__init__()
+        self._args = keeper, home, labels, file, path
+
+    def run(self) -> None:
+        keeper, home, labels, file, path = self._args
+        with keeper.guard:
+            if keeper.ended or keeper.clean_home is home:
+                return
+            try:
+                write_autosave(file, home, path, labels)
+            except HomeFileError as problem:
+                try:
+                    keeper.failed.emit(f"The work could not be kept aside: {problem}")
+                except RuntimeError:  # the window is gone
+                    return
+
+
+class Keeper(QObject):
+    """One for each open home. `failed(text)` where the autosave cannot be written."""
+
+    failed = pyqtSignal(str)
+
+    def __init__(self, session: Session, path: Path | None) -> None:
+        super().__init__()
+        self.guard = threading.Lock()
+        self.ended = False
+        self.clean_home: Any = session.home
+        self._session, self._changes, self._kept = session, 0, session.home
+        self._id = f"{os.getpid()}-{next(_number)}"
+        self.path = path
+        self.lock = Lock(path) if path is not None else None
+        self._timer = QTimer(self)
+        self._timer.setInterval(EVERY_MS)
+        self._timer.timeout.connect(self.keep)
+
+    def watch(self) -> None:
+        """Begin the minutes; needs the application."""
+        self._timer.start()
+
+    @property
+    def reason(self) -> str:
+        """Why the home can only be read, '' where it can be worked on."""
+        if self.lock is None or self.lock.held:
+            return ""
+        return f"Read only: {self.lock.holder}" if "folder" in self.lock.holder else f"Read only: open elsewhere ({self.lock.holder})"
+
+    @property
+    def file(self) -> Path:
+        return autosave_file(self.path, self._id)
+
+    def found(self) -> Autosave | None:
+        """Work of an earlier session beside the file. Raises HomeFileError where it is damaged."""
+        return read_autosave(self.file) if self.path is not None and not self.reason else None
+
+    def changed(self) -> None:
+        """A change was made."""
+        self._changes += 1
+        if self._changes >= AFTER_CHANGES:
+            self.keep()
+
+    def keep(self) -> None:
+        """Write the autosave in the background where there is work not saved."""
+        self._changes = 0
+        home = self._session.home
+        if self.reason or self.ended or home is self._kept or not self._session.dirty:
+            return
+        self._kept = home
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        pool.start(_Writing(self, home, self._session.unsaved, self.file, self.path))
+
+    def saved(self, path: Path) -> None:
+        """The home is safe in its file: the autosave goes."""
+        with self.guard:
+            self.clean_home = self._kept = self._session.home
+            self.file.unlink(missing_ok=True)
+            self.path = path
+
+    def take(self, path: Path) -> str:
+        """Hold another file, before saving there; returns why that cannot be, or ''."""
+        if self.lock is not None and self.lock.held and self.lock.path == path:
+            return ""
+        lock = Lock(path)
+        if not lock.held and "folder" in lock.holder:
+            return f"{path}: could not be saved, {lock.holder}"
+        if not lock.held:
+            return f"{path} is open elsewhere ({lock.holder}); save under another name"
+        if self.lock is not None:
+            self.lock.release()
+        self.lock = lock
+        return ""
+
+    def end(self) -> None:
+        """The window closes and the user decided: nothing is left behind."""
+        self._timer.stop()
+        with self.guard:
+            self.ended = True
+            if not self.reason:
+                self.file.unlink(missing_ok=True)
+        if self.lock is not None:
+            self.lock.release()

@@ -1,0 +1,327 @@
+"""The office profile: company, logo, units, own library, and the starting values of new homes. Kept as it is changed."""
+
+from __future__ import annotations
+
+import contextlib
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QByteArray, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPixmap
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMessageBox, QScrollArea, QVBoxLayout, QWidget
+
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.model.changes import ChangeRefused, SetValue
+from nuthatch.core.model.home import BuildUp, Home, OpeningType
+from nuthatch.core.office import LOGOS, Material, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
+from nuthatch.core.questions import assumptions
+from nuthatch.core.session import Session
+from nuthatch.core.targets.own import own_sets, sets_folder
+from nuthatch.desktop.steps.board import ListPanel, button
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.list_table import Column, ListSpec
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.window import MainWindow
+
+
+class OfficeDocument(QObject):
+    """The profile as cards and lists see it: a root part with a history, kept shortly after every change."""
+
+    changed = pyqtSignal(str)
+    failed = pyqtSignal(str)
+    assessment = None
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.file, self.problem = load_office()
+        self.session = Session(self.file.office)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(400)
+        self._timer.timeout.connect(self.keep)
+
+    @property
+    def home(self) -> Any:
+        return self.session.home
+
+    @property
+    def content(self) -> OfficeFile:
+        """The profile as it is now."""
+        return OfficeFile(self.home, self.file.logo, self.file.weather)
+
+    def apply(self, change: Any, merge: str = "") -> str:
+        """Apply a change; returns why it was refused, or ''."""
+        try:
+            label = self.session.apply(change, merge)
+        except ChangeRefused as reason:
+            return str(reason)
+        if label is not None:
+            self._after(label)
+        return ""
+
+    def _after(self, label: str) -> None:
+        self._timer.start()
+        self.changed.emit(label)
+
+    def undo(self) -> None:
+        label = self.session.undo()
+        if label is not None:
+            self._after(f"Undone: {label}")
+
+    def redo(self) -> None:
+        label = self.session.redo()
+        if label is not None:
+            self._after(f"Done again: {label}")
+
+    def keep(self) -> None:
+        """Write the profile now."""
+        self._timer.stop()
+        if not self.session.dirty:
+            return
+        try:
+            save_office(self.content)
+            self.session.saved()
+        except HomeFileError as problem:
+            self.failed.emit(str(problem))
+
+
+def _spec(name: str, field: str, columns: tuple[Column, ...], stem: str) -> ListSpec:
+    fresh = {"name": f"New {name.lower().rstrip('s').replace('-', ' ')}"}
+    return ListSpec(name, lambda: "office", field, lambda o: getattr(o, field), columns, lambda: stem, lambda o: dict(fresh))
+
+
+MATERIALS = (
+    Column("Material", "name"),
+    Column("λ", "conductivity", width=150),
+    Column("Density", "density", width=110),
+    Column("μ", "mu", width=70),
+)
+
+
+class OfficePage(QWidget):
+    """The page of the office profile."""
+
+    message = pyqtSignal(str)
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__()
+        self.window_ = window
+        self.setObjectName("board")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        self._area = QScrollArea()
+        self._area.setObjectName("boardScroll")
+        self._area.setWidgetResizable(True)
+        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        outer.addWidget(self._area)
+        self.document = OfficeDocument()
+        self._build()
+
+    def _build(self) -> None:
+        body = QWidget()
+        body.setObjectName("boardBody")
+        column = QVBoxLayout(body)
+        column.setContentsMargins(20, 14, 20, 14)
+        column.setSpacing(9)
+        title = QLabel("Office profile")
+        title.setObjectName("homeName")
+        self.said = QLabel("Your own defaults. A new home starts from them; homes already made stay as they are.")
+        self.said.setObjectName("muted")
+        self.said.setWordWrap(True)
+        head = QHBoxLayout()
+        head.addWidget(title)
+        head.addStretch(1)
+        for text, do, tip in (
+            ("Export …", self._ask_export, "Write the profile, with own target sets, as one file"),
+            ("Import …", self._ask_import, "Take a profile from a file"),
+            ("Homes", lambda: self.window_.show_homes(), "The register of homes (Ctrl H)"),
+            ("Back to the home", lambda: self.window_.show_home(), "Back to the open home (Esc)"),
+        ):
+            head.addWidget(button(text, do, tip=tip))
+        self.card = EditCard(self.document, 3)  # type: ignore[arg-type]
+        self.card.refused.connect(self._say)
+        column.addLayout(head)
+        column.addWidget(self.said)
+        column.addWidget(self.card)
+        column.addLayout(self._logo_row())
+        self.start = QLabel()
+        self.start.setWordWrap(True)
+        row = QHBoxLayout()
+        row.addWidget(self.start, 1)
+        row.addWidget(
+            button("Work on the starting values", self._edit_start, tip="Target sets, climate, carriers, prices, build-ups of a new home")
+        )
+        column.addLayout(row)
+        heading = QLabel("Own library")
+        heading.setObjectName("boardTitle")
+        column.addWidget(heading)
+        self.lists = (
+            ListPanel(self, _spec("Materials", "materials", MATERIALS, "office-material"), Material, 4, add="Add a material"),  # type: ignore[arg-type]
+            ListPanel(
+                self, _spec("Build-ups", "buildups", (Column("Build-up", "name"),), "office-build-up"), BuildUp, 4, add="Add a build-up"
+            ),  # type: ignore[arg-type]
+            ListPanel(
+                self,
+                _spec("Opening types", "opening_types", (Column("Opening type", "name"),), "office-type"),
+                OpeningType,
+                6,
+                add="Add a type",
+            ),  # type: ignore[arg-type]
+        )
+        for panel in self.lists:
+            column.addWidget(panel)
+            column.addWidget(panel.card)
+        self.sets = QLabel()
+        self.sets.setWordWrap(True)
+        self.sets.setObjectName("muted")
+        self.sets.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        column.addWidget(self.sets)
+        column.addStretch(1)
+        self._area.setWidget(body)
+        self.document.changed.connect(lambda text: self.refresh(text))
+        self.document.failed.connect(self._say)
+        self.message.connect(self._say)
+
+    def _logo_row(self) -> QHBoxLayout:
+        self.logo = QLabel()
+        self.logo.setFixedHeight(64)
+        row = QHBoxLayout()
+        row.addWidget(self.logo)
+        row.addWidget(button("Logo …", self._ask_logo, tip="A picture for the dossier: PNG, JPEG or SVG"))
+        row.addWidget(button("No logo", lambda: self.set_logo(None, ""), tip="Take the logo away"))
+        row.addStretch(1)
+        return row
+
+    def apply(self, change: Any) -> None:
+        """Apply a change and say it if it was refused."""
+        reason = self.document.apply(change)
+        if reason:
+            self._say(reason)
+
+    def _say(self, text: str) -> None:
+        self.said.setText(text)
+
+    def open(self) -> None:
+        """Show the profile."""
+        self.refresh(self.document.problem)
+        self.card.focus_field("company")
+
+    def refresh(self, said: str = "") -> None:
+        """Show the profile as it is."""
+        office: Office = self.document.home
+        if said:
+            self._say(said)
+        self.card.show_part("office", "Company")
+        self.lists[0].refresh("Materials of your own; they stand beside the shipped ones in Build-ups.")
+        self.lists[1].refresh("Keep a build-up here with “Keep in the office library” on the Build-ups board.")
+        self.lists[2].refresh("Keep an opening type here with “Keep in the office library” on the Openings board.")
+        pixmap = QPixmap()
+        if self.document.file.logo is not None:
+            pixmap.loadFromData(QByteArray(self.document.file.logo))
+        self.logo.setText("" if not pixmap.isNull() else "no logo")
+        self.logo.setPixmap(pixmap.scaledToHeight(60, Qt.TransformationMode.SmoothTransformation) if not pixmap.isNull() else pixmap)
+        start: Home = office.start
+        sets = ", ".join(s.name for s in start.target_sets) or "no target set"
+        where = start.site.climate.name if start.site.climate else "no climate"
+        carriers = ", ".join(c.name for c in start.carriers) or "no carriers"
+        self.start.setText(
+            f"<b>A new home starts with</b> {sets}; {where}; {carriers}; {len(start.buildups)} build-ups; {sum(1 for _ in assumptions(start))} assumed values."
+        )
+        own, faults = own_sets()
+        lines = [f"Own target sets are kept in {sets_folder()}: " + (", ".join(s.name for s in own) or "none yet; make one in Brief") + "."]
+        lines += [f"{f.path.name} cannot be used: {f.text}" for f in faults]
+        self.sets.setText("\n".join(lines))
+
+    # logo
+
+    def _ask_logo(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Logo", "", "Pictures (*.png *.jpg *.jpeg *.svg)")
+        if name:
+            path = Path(name)
+            try:
+                self.set_logo(path.read_bytes(), path.suffix.lower().lstrip(".").replace("jpeg", "jpg"))
+            except OSError as problem:
+                self._say(f"{path}: {problem.strerror or problem}")
+
+    def set_logo(self, data: bytes | None, ending: str) -> None:
+        """Take a logo, or none."""
+        if data is not None and not is_logo(data, ending):
+            self._say(f"This is no picture a dossier can show; use {', '.join(k.upper() for k in LOGOS)} of at most 5 MB.")
+            return
+        self.document.file = OfficeFile(self.document.home, data, self.document.file.weather)
+        self.apply(SetValue(part="office", field="logo", value=ending))
+        try:
+            save_office(self.document.content)
+            self.document.session.saved()
+        except HomeFileError as problem:
+            self._say(str(problem))
+        self.refresh()
+
+    # start values, one file
+
+    def _edit_start(self) -> None:
+        self.document.keep()
+        self.window_.edit_start(self.document.content, self.take_start)
+
+    def take_start(self, home: Home) -> None:
+        """The starting values as worked on in the window."""
+        document = self.window_.document
+        ref = home.site.climate
+        weather = document.weather.get(ref.sha256) if ref is not None else None
+        self.document.file = OfficeFile(self.document.home, self.document.file.logo, weather or self.document.file.weather)
+        self.apply(SetValue(part="office", field="start", value=home))
+        self.document.keep()
+
+    def _ask_export(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Export the profile", "office.nuthatch-office", "Office profile (*.nuthatch-office)")
+        if name:
+            self.export_to(Path(name))
+
+    def export_to(self, path: Path) -> None:
+        """Write the profile as one file."""
+        try:
+            export_office(self.document.content, path)
+            self._say(f"Written: {path}")
+        except HomeFileError as problem:
+            self._say(str(problem))
+
+    def _ask_import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Import a profile", "", "Office profile (*.nuthatch-office)")
+        if name and (
+            QMessageBox.question(
+                self, "Import a profile", "The profile takes the place of the present one. Export the present one first to keep it."
+            )
+            == QMessageBox.StandardButton.Yes
+        ):
+            self.import_from(Path(name))
+
+    def import_from(self, path: Path) -> None:
+        """Take a profile from a file; a fault in it is said and nothing changes."""
+        try:
+            content = import_office(path)
+        except HomeFileError as problem:
+            self._say(str(problem))
+            return
+        self.document = OfficeDocument()
+        self.restyle()
+        self._say(f"Imported: {content.office.company or path.name}")
+
+    def restyle(self) -> None:
+        """Made anew in the units and colours in use."""
+        for signal in (self.document.changed, self.document.failed, self.message):
+            with contextlib.suppress(TypeError):
+                signal.disconnect()
+        self._build()
+        self.refresh()
+
+    def keyPressEvent(self, event: Any) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.window_.show_home()
+        else:
+            super().keyPressEvent(event)
+
+    def end(self) -> None:
+        """The window closes."""
+        self.document.keep()

@@ -1,0 +1,71 @@
+"""What this machine's user chose for the window: units, dark, scaling, folders of the register, homes opened last."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict, dataclass, field, fields, replace
+from pathlib import Path
+
+from nuthatch.core.exchange.homefile import HomeFileError, put
+from nuthatch.core.targets.own import config_folder
+from nuthatch.core.units import SYSTEMS
+
+SCALES = (100, 125, 150, 175, 200)
+
+
+@dataclass(frozen=True)
+class Settings:
+    """`units` is '' until somebody chose; the office profile decides then."""
+
+    units: str = ""
+    dark: bool = False
+    scale: int = 100
+    folders: tuple[str, ...] = ()
+    recent: tuple[str, ...] = field(default=())
+
+    def opened(self, path: Path) -> Settings:
+        """With a home put first among those opened last."""
+        name = str(path.resolve())
+        return replace(self, recent=(name, *(p for p in self.recent if p != name))[:12])
+
+
+def _path() -> Path:
+    return config_folder() / "settings.json"
+
+
+def load() -> Settings:
+    """The settings; anything odd in the file is left out, for nothing of a home hangs on it."""
+    try:
+        data = json.loads(_path().read_bytes())
+    except (OSError, ValueError, RecursionError):
+        return Settings()
+    if not isinstance(data, dict):
+        return Settings()
+    kept: dict[str, object] = {}
+    for f in fields(Settings):
+        value = data.get(f.name)
+        if f.name in ("folders", "recent") and isinstance(value, list):
+            kept[f.name] = tuple(str(v) for v in value)
+        elif (
+            (f.name == "units" and value in SYSTEMS)
+            or (f.name == "dark" and isinstance(value, bool))
+            or (f.name == "scale" and value in SCALES)
+        ):
+            kept[f.name] = value
+    return Settings(**kept)  # type: ignore[arg-type]
+
+
+def save(settings: Settings) -> None:
+    """Keep the settings; a disk that refuses is no reason to stop work."""
+    try:
+        _path().parent.mkdir(parents=True, exist_ok=True)
+        put(_path(), json.dumps(asdict(settings), indent=1).encode())
+    except (OSError, HomeFileError):
+        return
+
+
+def change(**changes: object) -> Settings:
+    """Change and keep some settings."""
+    made = replace(load(), **changes)  # type: ignore[arg-type]
+    save(made)
+    return made

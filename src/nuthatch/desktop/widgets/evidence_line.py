@@ -1,0 +1,148 @@
+"""Basis, source and evidence of the value whose field had the focus last, with the files attached to it."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QUrl, pyqtSignal
+from PyQt6.QtGui import QDesktopServices
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QSizePolicy, QWidget
+
+from nuthatch.core.dossier.report import size_words
+from nuthatch.core.model.changes import SetValue
+from nuthatch.core.model.home import EvidenceFile, find
+from nuthatch.core.model.part import Given, specs
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.theme.style import icon
+
+BASES = ("assumed", "declared", "calculated", "measured")
+
+
+def open_evidence(document: Document, file: EvidenceFile) -> str:
+    """Open a copy of an attached file with the system's viewer; returns why that cannot be, or ''."""
+    data = document.evidence_bytes(file.sha256)
+    if data is None:
+        return f"{file.name} is not in this home file any more"
+    folder = Path(tempfile.mkdtemp(prefix="nuthatch-"))
+    copy = folder / Path(file.name).name
+    copy.write_bytes(data)
+    copy.chmod(0o400)
+    return (
+        ""
+        if QDesktopServices.openUrl(QUrl.fromLocalFile(str(copy)))
+        else f"no program of this system opens {file.name}; a copy lies at {copy}"
+    )
+
+
+class EvidenceLine(QWidget):
+    """One line below an edit card. `refused(text)` where a file cannot be taken."""
+
+    refused = pyqtSignal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self._document, self._part, self._field = document, "", ""
+        self._name = QLabel()
+        self._name.setObjectName("muted")
+        self._basis = QComboBox()
+        self._basis.setAccessibleName("Basis")
+        for basis in BASES:
+            self._basis.addItem(basis, basis)
+        self._source = QLineEdit()
+        self._source.setAccessibleName("Source")
+        self._source.setPlaceholderText("source")
+        self._proof = QLineEdit()
+        self._proof.setAccessibleName("Evidence")
+        self._proof.setPlaceholderText("evidence: a file, a photo, a reference")
+        self.files = QPushButton()
+        self.files.setIcon(icon("paperclip"))
+        self.files.clicked.connect(lambda _=False: self._menu())
+        self._name.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self._name)
+        row.addWidget(self._basis)
+        row.addWidget(self._source, 1)
+        row.addWidget(self._proof, 2)
+        row.addWidget(self.files)
+        self._basis.activated.connect(lambda _: self._write(basis=self._basis.currentData()))
+        self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
+        self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))
+        self.setVisible(False)
+
+    def _given(self) -> Given | None:
+        part = find(self._document.home, self._part) if self._part else None
+        value = getattr(part, self._field, None)
+        return value if isinstance(value, Given) else None
+
+    def follow(self, part: str, field: str) -> None:
+        """Show the basis of this field from now on."""
+        self._part, self._field = part, field
+        self.refresh()
+
+    def refresh(self) -> None:
+        given = self._given()
+        self.setVisible(given is not None)
+        if given is None:
+            return
+        part = find(self._document.home, self._part)
+        assert part is not None
+        self._name.setText(f"{specs(type(part))[self._field].label} is")
+        self._basis.setCurrentIndex(BASES.index(given.basis.value))
+        for edit, text in ((self._source, given.source), (self._proof, given.evidence)):
+            if not edit.hasFocus():
+                edit.setText(text)
+        number = len(given.files or ())
+        self.files.setText(str(number) if number else "")
+        self.files.setVisible(isinstance(self._document, Document))
+        said = f"{number} attached file{'' if number == 1 else 's'}; attach or open" if number else "Attach a file as evidence"
+        self.files.setToolTip(said)
+        self.files.setAccessibleName(said)
+
+    def _write(self, **changed: str) -> None:
+        given = self._given()
+        if given is None:
+            return
+        new = Given.model_validate({**given.model_dump(), **changed})
+        if new != given:
+            reason = self._document.apply(SetValue(part=self._part, field=self._field, value=new))
+            if reason:
+                self.refused.emit(reason)
+
+    def _menu(self) -> None:
+        given = self._given()
+        if given is None:
+            return
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.addAction("Attach a file …", self._ask)
+        held = {e.id: e for e in self._document.home.evidence}
+        for ident in given.files or ():
+            if ident in held:
+                file = held[ident]
+                menu.addAction(f"Open {file.name} ({size_words(file.size)})", lambda file=file: self._open(file))
+        for ident, file in held.items():
+            if ident not in (given.files or ()):
+                menu.addAction(f"{file.name} proves this too", lambda ident=ident, given=given: self._also(given, ident))
+        menu.popup(self.files.mapToGlobal(self.files.rect().bottomLeft()))
+
+    def _also(self, given: Given, ident: str) -> None:
+        new = Given.model_validate({**given.model_dump(), "files": (*(given.files or ()), ident)})
+        self._document.apply(SetValue(part=self._part, field=self._field, value=new))
+
+    def _open(self, file: EvidenceFile) -> None:
+        reason = open_evidence(self._document, file)
+        if reason:
+            self.refused.emit(reason)
+
+    def _ask(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Attach evidence")
+        if name:
+            self.attach(Path(name))
+
+    def attach(self, path: Path) -> None:
+        """Attach a file to the value shown."""
+        reason = self._document.attach(path, self._part, self._field)
+        if reason:
+            self.refused.emit(reason)

@@ -1,0 +1,39 @@
+"""The help card of a step: what it is for, and what its terms mean."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from html import escape
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+
+from nuthatch.core.library import DATA
+
+
+@lru_cache(maxsize=1)
+def help_texts() -> dict[str, Any]:
+    """Step → what it is for and its terms."""
+    return dict(json.loads((DATA / "help.json").read_text(encoding="utf-8")))
+
+
+class HelpCard(QFrame):
+    """One step's help."""
+
+    def __init__(self, step: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("card")
+        self.setAccessibleName("Help for this step")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 10)
+        found = help_texts().get(step, {"for": "", "terms": {}})
+        rows = "".join(
+            f"<tr><td style='padding:2px 12px 2px 0'><b>{escape(term)}</b></td><td style='padding:2px 0'>{escape(meaning)}</td></tr>"
+            for term, meaning in found["terms"].items()
+        )
+        label = QLabel(f"<p>{escape(found['for'])}</p><table>{rows}</table>")
+        label.setWordWrap(True)
+        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        column.addWidget(label)

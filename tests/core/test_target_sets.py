@@ -1,0 +1,199 @@
+"""Own target sets: points and limits by zone, size and dwelling against a count by hand; faults told by line and key."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from nuthatch import cli
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.dossier.report import to_html
+from nuthatch.core.exchange.homefile import HomeFile, read, write
+from nuthatch.core.exchange.located import Fault, parse
+from nuthatch.core.figure import Figure
+from nuthatch.core.library import DATA, demo_home, target_sets
+from nuthatch.core.model.home import Case, Target, TargetSet, Way
+from nuthatch.core.model.migrations import migrate
+from nuthatch.core.model.part import replace
+from nuthatch.core.targets.lines import Line, LineFault, from_lines, to_lines
+from nuthatch.core.targets.own import copy_of, own_sets, read_set, save_set
+from nuthatch.core.targets.verdict import Circumstances, judge, overall, tightest
+from nuthatch.core.units import INCH_POUND, using
+
+FUND = (DATA / "examples" / "harbour-fund.json").read_bytes()
+TRIAL = """{
+ "id": "trial", "name": "Trial set", "source": "made up for this test",
+ "points_needed": 5,
+ "targets": [
+  {"id": "t-heat", "name": "Heating", "ways": [
+    {"figure": "heating_demand", "limit": "10 kWh/(m²·a)", "cases": [
+      {"zones": ["5", "6"], "upto_area": 120, "limit": "14 kWh/(m²·a)"},
+      {"zones": ["5", "6"], "limit": "12 kWh/(m²·a)"},
+      {"dwellings": ["flat"], "limit": 8}]}]},
+  {"id": "t-air", "name": "Air", "points": 2, "ways": [{"figure": "n50", "limit": 1.0}]},
+  {"id": "t-co2", "name": "Carbon", "points": 2.5, "ways": [{"figure": "co2", "limit": "1 lb/(ft²·yr)"}]},
+  {"id": "t-fresh", "name": "Recovery", "points": 1, "ways": [{"figure": "effective_heat_recovery", "sense": "min", "limit": "80 %"}]},
+  {"id": "t-warm", "name": "Summer", "points": 4, "ways": [{"figure": "overheating_share", "limit": "5 %"}]}
+ ]
+}"""
+
+
+def with_set(a: Assessment, chosen: TargetSet) -> Assessment:
+    return assess(replace(a.home, target_sets=(chosen,)), a.climate, a)
+
+
+def test_margins_cli_and_dossier_agree_with_a_count_by_hand(
+    osier_assessed: Assessment, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Osier Lane 7: zone 5C, 138.9 m², n50 0.64, CO₂ 6.3, recovery 81.4 %. By hand: heating limit 12 (zone 5, over 120 m²);
+    air 2 points, carbon over its limit of 1 lb/(ft²·yr) = 4.8824 kg/(m²·a): none, recovery 1; summer unknown, 4.
+    3 points are sure, 7 possible, 5 needed: not known yet."""
+    chosen = read_set(TRIAL.encode())
+    a = with_set(osier_assessed, chosen)
+    assert a.zone == "5C" and 120 < a.figures["reference_floor_area"].value < 150
+    by_name = {v.name: v for v in a.verdicts}
+    heat = by_name["Heating"].ways[0]
+    assert heat.limit == 12 and heat.standing == "inside" and heat.words() == f"limit 12, {12 - heat.value:.1f} inside"
+    assert by_name["Carbon"].ways[0].limit == pytest.approx(4.88243, rel=1e-5)
+    standings = {n: by_name[n].standing for n in ("Air", "Carbon", "Recovery", "Summer")}
+    assert standings == {"Air": "inside", "Carbon": "over", "Recovery": "inside", "Summer": "unknown"}
+    assert by_name["Points"].standing == "unknown" and "Summer" in by_name["Points"].ways[0].reason
+    # with 3 needed the sure ones are enough; with 8 even the unknown one cannot help
+    for needed, standing, value in ((3, "inside", 3.0), (8, "over", 3.0)):
+        b = with_set(osier_assessed, replace(chosen, points_needed=needed))
+        points = next(v for v in b.verdicts if v.name == "Points")
+        assert points.standing == standing and points.ways[0].value == value and b.standing == standing
+        figure = b.figures["points_trial"]
+        assert isinstance(figure, Figure) and figure.again() == 3.0 and len(figure.inputs["lines"]) == 4
+    # the same from the file by the command line, and in the dossier
+    b = with_set(osier_assessed, replace(chosen, points_needed=3))
+    write(tmp_path / "t.nuthatch", HomeFile(b.home, None))
+    assert cli.main(["check", str(tmp_path / "t.nuthatch"), "--json"]) == 0
+    out = json.loads(capsys.readouterr().out)
+    told = {t["name"]: t for t in out["targets"]}
+    assert told["Heating"]["ways"][0]["limit"] == 12 and told["Points"]["ways"][0]["value"] == 3.0 and told["Air"]["points"] == 2
+    assert out["figures"]["points_trial"]["value"] == 3.0 and read(tmp_path / "t.nuthatch").home.target_sets == b.home.target_sets
+    page = " ".join(to_html(b, "2026-11-23").split())
+    assert "All targets are met." in page and "(2.5 points, voluntary)" in page and "limit 12, " in page and "limit 3, just met" in page
+
+
+def test_a_missed_voluntary_line_misses_no_target(osier_assessed: Assessment) -> None:
+    a = with_set(osier_assessed, replace(read_set(TRIAL.encode()), points_needed=3))
+    assert any(v.voluntary and v.standing == "over" for v in a.verdicts) and overall(a.verdicts) == "inside"
+    found = tightest(a.verdicts)
+    assert found is not None and not found[0].voluntary
+
+
+@pytest.mark.parametrize(
+    ("zone", "dwelling", "limit"),
+    [
+        ("5C", "terraced", 12),
+        ("4C", "terraced", 12),
+        ("4A", "flat", 8),
+        ("4A", "detached", 10),
+        ("4A", "not given", None),
+        ("", "flat", None),
+    ],
+)
+def test_the_first_case_that_fits_holds(osier_assessed: Assessment, zone: str, dwelling: str, limit: float | None) -> None:
+    """Marine 4 reads the cases of 5, as in IECC 2021 table R402.1.2. What must be known to choose is asked for."""
+    verdicts, _ = judge((read_set(TRIAL.encode()),), Circumstances(zone, dwelling), osier_assessed.figures)
+    way = verdicts[0].ways[0]
+    assert way.limit == limit and (limit is not None or way.reason in ("needs a climate zone", "needs the kind of dwelling (Brief)"))
+
+
+BROKEN = {
+    "a comma too many": (TRIAL.replace('"points": 4, "ways"', '"points": 4,, "ways"'), "line 13", "a key in double quotes was expected"),
+    "no such result": (TRIAL.replace('"figure": "n50"', '"figure": "n5O"'), "line 10, targets.1.ways.0.figure", "did you mean “n50”"),
+    "a unit that does not fit": (TRIAL.replace("12 kWh/(m²·a)", "12 °C"), "line 8, targets.0.ways.0.cases.1.limit", "does not fit here"),
+    "a misspelt key": (TRIAL.replace('"sense"', '"sence"'), "line 12, targets.3.ways.0.sence", "did you mean “sense”"),
+    "too few points": (TRIAL.replace('"points_needed": 5', '"points_needed": 50'), "line 1", "its lines give 9.5 together"),
+    "a key twice": (TRIAL.replace('"name": "Air"', '"name": "Air", "name": "Wind"'), "line 10, targets.1.name", "stands twice"),
+    "no limit": (TRIAL.replace(', "limit": 1.0', ""), "line 10, targets.1.ways.0", "no “limit”"),
+    "an id with spaces": (TRIAL.replace('"id": "t-air"', '"id": "T air"'), "line 10, targets.1.id", "lower-case letters"),
+    "a missing name": (TRIAL.replace('"name": "Trial set", ', ""), "line 1", "the key “name” is missing"),
+    "an impossible size": (TRIAL.replace('"upto_area": 120', '"upto_area": 120, "over_area": 130'), "line 7", "no home is over"),
+    "not JSON at all": ("targets: none", "line 1", "a value was expected"),
+    "cut short": (TRIAL[:200], "line 6", "unterminated"),
+}
+
+
+@pytest.mark.parametrize("name", BROKEN)
+def test_a_broken_set_gives_a_useful_message(name: str) -> None:
+    text, where, why = BROKEN[name]
+    with pytest.raises(Fault) as caught:
+        read_set(text.encode())
+    assert str(caught.value).startswith(where) and why in str(caught.value)
+
+
+def test_the_folder_of_own_sets(tmp_path: Path) -> None:
+    (tmp_path / "a.json").write_bytes(FUND)
+    (tmp_path / "b.json").write_text(BROKEN["no such result"][0])
+    (tmp_path / "c.json").write_bytes(FUND)
+    (tmp_path / "d.json").write_text(TRIAL.replace('"id": "trial"', '"id": "retrofit"'))
+    sets, faults = own_sets(tmp_path)
+    assert [s.id for s in sets] == ["harbour-fund"]
+    assert [f.path.name for f in faults] == ["b.json", "c.json", "d.json"]
+    assert "taken by a.json" in faults[1].text and "ships with Nuthatch" in faults[2].text
+    mine = copy_of(target_sets()[0], {s.id for s in target_sets()})
+    path = save_set(mine, tmp_path)
+    assert read_set(path.read_bytes()) == mine and mine.id not in {s.id for s in target_sets()}
+    save_set(replace(mine, name="Second"), tmp_path)
+    assert read_set((tmp_path / f"{path.name}~").read_bytes()) == mine, "the file before is kept"
+
+
+@pytest.mark.parametrize("text", [FUND.decode(), TRIAL])
+def test_the_lines_of_the_editor_give_the_set_back(text: str) -> None:
+    chosen = read_set(text.encode())
+    assert from_lines(chosen, list(to_lines(chosen))) == chosen
+    with using(INCH_POUND):
+        again = from_lines(chosen, list(to_lines(chosen)))
+    for a, b in zip(chosen.targets, again.targets, strict=True):
+        for x, y in zip(a.ways, b.ways, strict=True):
+            assert (x.figure, x.sense, len(x.cases)) == (y.figure, y.sense, len(y.cases))
+            assert x.limit == pytest.approx(y.limit, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("changes", "where", "why"),
+    [
+        ({"result": "Warmth"}, "line 1, Result", "no result of Nuthatch"),
+        ({"limit": ""}, "line 1, Limit", "missing"),
+        ({"limit": "15 °C"}, "line 1, Limit", "does not fit"),
+        ({"zones": "5 Q"}, "line 1, Zones", "“Q” is no climate zone"),
+        ({"dwellings": "castle"}, "line 1, Dwellings", "“castle” is not known"),
+        ({"over_area": "100", "upto_area": "90"}, "line 1, Area up to", "at once"),
+        ({"sense": "about"}, "line 1, Sense", "“at most” or “at least”"),
+        ({"points": "-1"}, "line 1, Points", "more than 0"),
+        ({"target": ""}, "line 1, Target", "no name"),
+    ],
+)
+def test_a_wrong_cell_is_told_by_its_place(changes: dict[str, str], where: str, why: str) -> None:
+    good = {"target": "Heating", "result": "Heating demand", "limit": "15"}
+    chosen = replace(target_sets()[0], targets=())
+    made = from_lines(chosen, [Line(**good)])
+    assert made.targets[0].ways == (Way(figure="heating_demand", limit=15.0),)
+    with pytest.raises(LineFault) as caught:
+        from_lines(chosen, [Line(**{**good, **changes})])
+    assert str(caught.value).startswith(where) and why in str(caught.value)
+
+
+def test_limits_by_zone_of_the_first_schema_become_cases() -> None:
+    raw = {"target_sets": [{"targets": [{"ways": [{"figure": "n50", "limit_by_zone": {"1": 5.0, "2": 5.0, "3": 3.0}}]}]}]}
+    way = migrate(raw, 1)["target_sets"][0]["targets"][0]["ways"][0]
+    assert way == {"figure": "n50", "cases": [{"limit": 5.0, "zones": ["1", "2"]}, {"limit": 3.0, "zones": ["3"]}]}
+
+
+def test_every_line_is_known_in_a_located_document() -> None:
+    lines = parse('{"a": [1,\n {"b": 2.5e1}],\n "c": "\\u00e9"}')
+    assert lines.data == {"a": [1, {"b": 25.0}], "c": "é"}
+    assert lines.line(("a",)) == 1 and lines.line(("a", 1, "b")) == 2 and lines.line(("c",)) == 3 and lines.line(("a", 1, "nothing")) == 2
+
+
+def test_a_home_keeps_the_sets_it_was_judged_by() -> None:
+    weir = demo_home("weir-cottage")
+    fund = next(s for s in weir.target_sets if s.id == "harbour-fund")
+    assert fund == read_set(FUND) and fund.targets[0].ways[0].cases[2] == Case(upto_area=70, limit=70)
+    assert isinstance(fund.targets[1], Target) and fund.targets[1].points == 3

@@ -1,0 +1,206 @@
+"""The readers, a good input of each, and ways to damage it. Every outcome must be a result or the reader's own error."""
+
+from __future__ import annotations
+
+import io
+import json
+import random
+import signal
+import zipfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from nuthatch.core.assess import assess
+from nuthatch.core.climate.epw import WeatherFileError, parse_epw
+from nuthatch.core.exchange import homefile
+from nuthatch.core.exchange.homefile import HomeFile, HomeFileError
+from nuthatch.core.exchange.located import Fault
+from nuthatch.core.library import DATA, demo_home, library_climate
+from nuthatch.core.model.home import HeatSource, Opening
+from nuthatch.core.model.part import specs
+from nuthatch.core.office import Office, OfficeFile
+from nuthatch.core.office import from_bytes as read_office
+from nuthatch.core.office import to_bytes as office_bytes
+from nuthatch.core.targets.own import read_set
+from nuthatch.core.units import KINDS, SYSTEMS, BadText, Doubt, read, using
+
+SECONDS = 20
+
+
+class Hung(AssertionError):
+    """A reader did not come back."""
+
+
+@contextmanager
+def deadline(what: str) -> Iterator[None]:
+    """Fails where the block takes longer than it ever should."""
+
+    def late(*_: object) -> None:
+        raise Hung(f"{what} took more than {SECONDS} s")
+
+    before = signal.signal(signal.SIGALRM, late)
+    signal.alarm(SECONDS)
+    try:
+        yield
+    finally:
+        signal.alarm(0)
+        signal.signal(signal.SIGALRM, before)
+
+
+def zipped(members: dict[str, bytes]) -> bytes:
+    """A zip of these members."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in members.items():
+            archive.writestr(name, data)
+    return buffer.getvalue()
+
+
+def _home(data: bytes) -> None:
+    """A home that is read must also be computed without a crash."""
+    content = homefile.from_bytes(data)
+    made = assess(content.home, None)
+    assert all(f.value is None or abs(float(f.value)) < float("inf") for f in made.figures.values())
+
+
+def _home_json(data: bytes) -> None:
+    _home(zipped({"home.json": data}))
+
+
+def _office_json(data: bytes) -> None:
+    read_office(zipped({"profile.json": data}))
+
+
+_QUANTITIES = [s for kind in (Opening, HeatSource) for s in specs(kind).values() if s.is_quantity]
+
+
+def _paste(data: bytes) -> None:
+    """A block as from a spreadsheet: every cell is a value, a question or a message, in both systems."""
+    text = data.decode("utf-8", "replace")
+    for system in SYSTEMS:
+        with using(system):
+            for n, cell in enumerate(c for line in text.split("\n") for c in line.split("\t")):
+                spec = _QUANTITIES[n % len(_QUANTITIES)]
+                try:
+                    found = read(cell, spec.kind)
+                except BadText as problem:
+                    assert str(problem)
+                    continue
+                values = [v for _, v in found.readings] if isinstance(found, Doubt) else [found]
+                assert all(v == v and abs(v) != float("inf") for v in values), (cell, values)
+                assert all(isinstance(spec.refuse(v), str) for v in values)
+
+
+SMALL_EPW = b"\n".join(library_climate("marrowby-quay").split(b"\n")[:60])  # cut short on purpose: a fault by itself
+PASTED = "W-01\t1.2 m\t4 ft\t1,200\t140 F\t0.8\nR-21\t2,5 m\t85 %\t−3\t1e3\t12½\n".encode()
+READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type[Exception] | tuple[type[Exception], ...]]] = {
+    "home file": (_home, lambda: [homefile.to_bytes(HomeFile(demo_home("sail-loft"), SMALL_EPW))], HomeFileError),
+    "home.json": (_home_json, lambda: [homefile.to_bytes(HomeFile(demo_home("sail-loft"), None))], HomeFileError),
+    "weather file": (parse_epw, lambda: [library_climate("marrowby-quay")], WeatherFileError),
+    "spreadsheet paste": (_paste, lambda: [PASTED], ()),
+    "target set": (read_set, lambda: [(DATA / "examples" / "harbour-fund.json").read_bytes()], Fault),
+    "office profile": (read_office, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
+    "profile.json": (_office_json, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
+}
+ODD = [b"", b"\x00", b"null", b"[]", b"{}", b"[" * 3000, b'{"a":' * 3000, b"1e999", b"\xff\xfe", b"NaN", b"-", b"9" * 400, b"\n", b"\t"]
+ODD_VALUES: list[Any] = [
+    None,
+    True,
+    -1,
+    0,
+    1e308,
+    -1e308,
+    1e-320,
+    "",
+    "x" * 3000,
+    [],
+    {},
+    [[]],
+    {"value": None},
+    {"value": "1"},
+    "\u202e",
+    2**70,
+]
+
+
+def seeds(name: str) -> list[bytes]:
+    """Good inputs of a reader; for the JSON readers the document inside the zip."""
+    made = READERS[name][1]()
+    if name.endswith(".json"):
+        return [zipfile.ZipFile(io.BytesIO(m)).read(name) for m in made]
+    return made
+
+
+def _bytes(rng: random.Random, data: bytes) -> bytes:
+    """Bytes changed, cut, doubled, put in or taken out."""
+    out = bytearray(data)
+    for _ in range(rng.choice((1, 1, 2, 5, 30))):
+        at = rng.randrange(len(out) + 1) if out else 0
+        way = rng.randrange(6)
+        if way == 0 and out:
+            out[at % len(out)] = rng.randrange(256)
+        elif way == 1:
+            del out[at : at + rng.choice((1, 4, 200))]
+        elif way == 2:
+            out[at:at] = rng.choice(ODD)[:4000]
+        elif way == 3:
+            out[at:at] = out[at : at + rng.choice((2, 50, 500))]
+        elif way == 4 and len(out) > 2:
+            other = rng.randrange(len(out))
+            out[at % len(out)], out[other] = out[other], out[at % len(out)]
+        elif rng.random() < 0.2:
+            out = out[:at]
+    return bytes(out)
+
+
+def _tree(rng: random.Random, data: bytes) -> bytes:
+    """Values of a JSON document replaced, keys renamed, items doubled."""
+    document = json.loads(data)
+    spots: list[tuple[Any, Any]] = []
+
+    def walk(node: Any) -> None:
+        for key in list(node) if isinstance(node, dict) else range(len(node)):
+            spots.append((node, key))
+            if isinstance(node[key], dict | list):
+                walk(node[key])
+
+    walk(document)
+    for _ in range(rng.choice((1, 1, 1, 2, 6))):
+        node, key = rng.choice(spots)
+        try:
+            way = rng.randrange(4)
+            if way == 0:
+                node[key] = rng.choice(ODD_VALUES)
+            elif way == 1 and isinstance(node, dict):
+                node[str(key) + "x"] = node.pop(key)
+            elif way == 2 and isinstance(node, list):
+                node.append(node[key])
+            elif isinstance(node[key], float | int) and not isinstance(node[key], bool):
+                node[key] = node[key] * rng.choice((-1, 0, 1e6, 1e-6, 1e200))
+        except (KeyError, IndexError):
+            continue
+    return json.dumps(document).encode()
+
+
+def mutated(rng: random.Random, name: str, data: bytes) -> bytes:
+    """One damaged input."""
+    is_json = name.endswith(".json") or name == "target set"
+    if is_json and rng.random() < 0.6:
+        return _tree(rng, data)
+    return rng.choice(ODD) if rng.random() < 0.02 else _bytes(rng, data)
+
+
+def trial(name: str, data: bytes) -> str:
+    """'read' or 'message'; anything else raises."""
+    reader, _, error = READERS[name]
+    with deadline(name):
+        try:
+            reader(data)
+        except error as problem:
+            assert str(problem).strip(), "an error without a message"
+            return "message"
+    return "read"
+
+
+assert set(KINDS) >= {s.kind for s in _QUANTITIES}
