@@ -19,8 +19,9 @@ from nuthatch.core.exchange.homefile import HomeFile, write
 from nuthatch.core.figure import CannotKnow, Entered, Figure, Unknown, calculation, missing, walk
 from nuthatch.core.library import DEMO, climate_for, demo_home, library_climate, new_home, target_sets
 from nuthatch.core.model.changes import Batch, Insert, Remove, SetValue, apply, typed
-from nuthatch.core.model.home import Case, HeatSource, Home, Target, TargetSet, Way, find
+from nuthatch.core.model.home import HeatSource, Home, find
 from nuthatch.core.model.part import Given, replace, specs
+from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.questions import leaves, standings
 from nuthatch.core.summary import as_data, as_text
 from nuthatch.core.targets.verdict import Circumstances, judge, overall, tightest

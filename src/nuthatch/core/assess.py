@@ -12,7 +12,8 @@ from nuthatch.core.energy import home_energy as energy
 from nuthatch.core.fabric import openings as opening_calc
 from nuthatch.core.fabric.openings import need
 from nuthatch.core.figure import Entered, Node, Result, Unknown, missing
-from nuthatch.core.model.home import Home, Opening, OpeningType, Site, TargetSet
+from nuthatch.core.model.home import Home, Opening, OpeningType, Site
+from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.shape.envelope import Envelope, envelope, envelope_area, take
 from nuthatch.core.shape.faces import gaps
 from nuthatch.core.stages import Done, Stages

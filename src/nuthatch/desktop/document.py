@@ -64,6 +64,7 @@ class Document(QObject):
         self.before: Assessment | None = None
         self.pinned: Assessment | None = None
         self.last_label = ""
+        self.note: tuple[str, str] | None = None
         self.busy = False
         if weather is not None and home.site.climate is not None:
             self.weather[home.site.climate.sha256] = weather

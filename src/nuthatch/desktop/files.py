@@ -108,8 +108,9 @@ class HomeFiles(Base):
         settings.save(settings.load().opened(path))
         return True
 
-    def replace_document(self, document: Document, step: str = "") -> bool:
-        """Another home in this window, unless the user wants to keep this one."""
+    def replace_document(self, document: Document, step: str = "", note: tuple[str, str] | None = None) -> bool:
+        """Another home in this window, unless the user wants to keep this one. note: what the change line says of it."""
+        document.note = note
         if not self.confirm():
             document.close()
             return False
@@ -126,8 +127,7 @@ class HomeFiles(Base):
         """A new home from the office profile."""
         office, problem = load_office()
         document = Document(start_home(office.office), office.weather)
-        if self.replace_document(document, "brief"):
-            self.change_line.say("New home", problem or "from the office profile")
+        self.replace_document(document, "brief", ("New home", problem or "from the office profile"))
 
     def new_like(self, other: Home, climates: Any = None) -> None:
         """A new home like another: ask what is carried over."""
@@ -139,8 +139,7 @@ class HomeFiles(Base):
 
     def _take_like(self, home: Home) -> None:
         weather = self.document.weather.get(home.site.climate.sha256) if home.site.climate else None
-        if self.replace_document(Document(home, weather), "brief"):
-            self.change_line.say("New home", "what was measured in the other home is not carried over")
+        self.replace_document(Document(home, weather), "brief", ("New home", "what was measured in the other home is not carried over"))
 
     def edit_start(self, office: OfficeFile, keep: Any) -> None:
         """Work on the starting values of the office profile as on a home."""
@@ -213,8 +212,8 @@ class HomeFiles(Base):
         except HomeFileError as problem:
             QMessageBox.warning(self, "Not opened", str(problem))
             return
-        if self.replace_document(Document(content.home, content.weather, None, content.evidence)):
-            self.change_line.say("Earlier version", f"as saved {when}; save it under a name to keep it")
+        document = Document(content.home, content.weather, None, content.evidence)
+        self.replace_document(document, "", ("Earlier version", f"as saved {when}; save it under a name to keep it"))
 
     # print
 

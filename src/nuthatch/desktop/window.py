@@ -291,7 +291,7 @@ class MainWindow(HomeFiles, QMainWindow):
         self.board(self.step).refresh()
         order_focus(self.board(self.step))
         self._bar_state()
-        self.change_line.say("Computed", f"{self.document.home.name}: {self._standing()}")
+        self.change_line.say(*(self.document.note or ("Computed", f"{self.document.home.name}: {self._standing()}")))
         QTimer.singleShot(200, self.document.warm)
 
     def _standing(self) -> str:

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Annotated, Literal, Self
+from typing import Literal, Self
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, model_validator
 
-from nuthatch.core.model.part import Given, Part, choice, flag, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, Part, choice, flag, quantity, ref, text
+from nuthatch.core.model.target_set import Dwelling, TargetSet
 
-Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,63}$")]
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
 Side = Literal["outside air", "unheated space", "neighbour"]
-Dwelling = Literal["not given", "detached", "semi-detached", "terraced", "flat"]
 Role = Literal["wall", "roof", "ceiling", "floor", "party wall"]
 
 
@@ -266,74 +265,6 @@ class HeatSource(Part):
     cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1)
     efficiency: Given | None = quantity("percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %")
     auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000)
-
-
-class Case(Part):
-    """A limit that holds under conditions: climate zones, reference floor area [m²] over and up to, kinds of dwelling."""
-
-    limit: float
-    zones: tuple[str, ...] = ()
-    over_area: float | None = Field(default=None, ge=0)
-    upto_area: float | None = Field(default=None, ge=0)
-    dwellings: tuple[Dwelling, ...] = ()
-
-    @model_validator(mode="after")
-    def _some_size(self) -> Self:
-        if self.over_area is not None and self.upto_area is not None and self.upto_area <= self.over_area:
-            raise ValueError(f"no home is over {self.over_area:g} m² and at most {self.upto_area:g} m²")
-        return self
-
-
-class Way(Part):
-    """One way to meet a target: a figure against another figure, against the first case that fits, or else the limit.
-
-    Without a limit and with no case that fits, the target does not apply to the home.
-    """
-
-    figure: str
-    sense: Literal["max", "min"] = "max"
-    limit: float | None = None
-    cases: tuple[Case, ...] = ()
-    limit_figure: str = ""
-
-
-class Target(Part):
-    """One line of a set. A line that gives points is voluntary: it counts through the sum the set asks for."""
-
-    id: Id
-    name: str
-    ways: tuple[Way, ...] = Field(min_length=1)
-    when: Literal["always", "slab on ground"] = "always"
-    points: float | None = Field(default=None, gt=0)
-    source: str = ""
-
-
-class TargetSet(Part):
-    """A certification's or a code's limits as data, with their source; kept in the home that was judged by it."""
-
-    id: Id
-    name: str = Field(min_length=1)
-    source: str
-    targets: tuple[Target, ...]
-    points_needed: float | None = Field(default=None, gt=0)
-    dimensions: Literal["external", "internal", "any"] = "any"
-    needs_glass_and_frame: bool = False
-    studio_people: int = 1
-    ua_table: dict[str, dict[str, float]] | None = None
-
-    @model_validator(mode="after")
-    def _points_add_up(self) -> Self:
-        worth = sum(t.points or 0 for t in self.targets)
-        if self.points_needed is not None and worth < self.points_needed:
-            raise ValueError(f"the set asks for {self.points_needed:g} points, but its lines give {worth:g} together")
-        if self.points_needed is None and worth:
-            raise ValueError("lines give points, but “points_needed” does not say how many the set asks for")
-        seen: set[str] = set()
-        for target in self.targets:
-            if target.id in seen:
-                raise ValueError(f"the target id “{target.id}” stands twice; every line needs its own")
-            seen.add(target.id)
-        return self
 
 
 class EvidenceFile(Part):

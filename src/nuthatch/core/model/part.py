@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
-from typing import Any, Self, TypeVar, get_args
+from typing import Annotated, Any, Self, TypeVar, get_args
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from nuthatch.core.units import with_unit
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,63}$")]
 
 
 class Basis(StrEnum):

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, fields
 from typing import get_args
 
-from nuthatch.core.model.home import Case, Dwelling, Target, TargetSet, Way
+from nuthatch.core.model.target_set import Case, Dwelling, Target, TargetSet, Way
 from nuthatch.core.targets.own import result_kinds
 from nuthatch.core.units import BadText, Doubt, kind_of, read
 

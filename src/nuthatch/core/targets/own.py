@@ -14,8 +14,8 @@ from pydantic import ValidationError
 
 from nuthatch.core.exchange.homefile import HomeFileError, put
 from nuthatch.core.exchange.located import Fault, Located, Where, parse
-from nuthatch.core.model.home import TargetSet
 from nuthatch.core.model.part import replace
+from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.units import METRIC, BadText, Doubt, read, using
 
 LARGEST = 2_000_000
@@ -103,7 +103,7 @@ def read_set(data: bytes) -> TargetSet:
 
 
 def _keys(where: Where) -> list[str]:
-    from nuthatch.core.model.home import Case, Target, Way
+    from nuthatch.core.model.target_set import Case, Target, Way
 
     kind: Any = Case if "cases" in where else Way if "ways" in where else Target if "targets" in where else TargetSet
     return list(kind.model_fields)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nuthatch.core.figure import Entered, Result, Unknown, calculation, missing
-from nuthatch.core.model.home import Case, Home, Target, TargetSet, Way
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.targets.code import row_key
 from nuthatch.core.units import kind_of, unit_of, with_unit
 

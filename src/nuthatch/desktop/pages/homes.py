@@ -320,10 +320,9 @@ class HomesPage(QWidget):
         """Open work that was never saved."""
         document = Document(start_home(load_office()[0].office))
         document.session.put(kept.home, "work of the earlier session restored")
-        if self.window_.replace_document(document):
+        if self.window_.replace_document(document, "", ("Restored", kept.words)):
             document.keeper.keep()
             kept.file.unlink(missing_ok=True)
-            self.window_.change_line.say("Restored", kept.words)
 
     def _leave(self, kept: Any) -> None:
         kept.file.replace(kept.file.with_suffix(".discarded"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtGui import QTextDocument
+from PyQt6.QtGui import QFont, QTextDocument
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
 
@@ -53,5 +53,7 @@ class VisitList(QDialog):
 
     def _paint(self, printer: QPrinter) -> None:
         sheet = QTextDocument()
+        plain = QFont("Inter", 9)  # without the tabular figures of the screen: text of the PDF stays searchable
+        sheet.setDefaultFont(plain)
         sheet.setHtml(f"<body style='color:#000000'>{self.page}</body>")
         sheet.print(printer)

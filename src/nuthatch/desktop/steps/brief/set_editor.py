@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 )
 
 from nuthatch.core.model.changes import reason
-from nuthatch.core.model.home import TargetSet
+from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.targets.lines import DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
 from nuthatch.core.targets.own import result_kinds
 from nuthatch.core.units import BadText, Doubt, read
