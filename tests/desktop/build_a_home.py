@@ -7,68 +7,18 @@ from __future__ import annotations
 
 import json
 import sys
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
+from PyQt6.QtWidgets import QApplication
 
 from nuthatch.core.library import new_home
 from nuthatch.core.units import show
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.window import MainWindow
-
-
-def wait(until: Callable[[], bool], seconds: float = 30) -> None:
-    end = time.monotonic() + seconds
-    while not until():
-        QApplication.processEvents()
-        time.sleep(0.005)
-        if time.monotonic() > end:
-            raise TimeoutError(f"waited {seconds} s")
-
-
-def click(widget: QWidget) -> None:
-    QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
-
-
-def type_into(edit: QLineEdit, text: str) -> None:
-    click(edit)
-    edit.selectAll()
-    QTest.keyClicks(edit, text)
-    QTest.keyClick(edit, Qt.Key.Key_Return)
-
-
-def choose(box: QComboBox, text: str) -> None:
-    """Go to an entry of a closed list with the arrow keys."""
-    box.setFocus()
-    target = next(i for i in range(box.count()) if box.itemText(i).lower().startswith(text.lower()))
-    while box.currentIndex() != target:
-        QTest.keyClick(box, Qt.Key.Key_Down if box.currentIndex() < target else Qt.Key.Key_Up)
-    assert box.currentText().lower().startswith(text.lower()), (box.accessibleName(), text, box.currentText())
-
-
-def fill(card: EditCard, **values: str) -> None:
-    for name, text in values.items():
-        widget = card.fields[name]
-        inner = getattr(widget, "edit", None) or getattr(widget, "inner", None)
-        if isinstance(inner, QComboBox):
-            choose(inner, text)
-        else:
-            assert isinstance(inner, QLineEdit)
-            type_into(inner, text)
-        QApplication.processEvents()
-
-
-def step(window: MainWindow, key: str) -> object:
-    QTest.mouseClick(window.route, Qt.MouseButton.LeftButton, pos=window.route.point_of(key).toPoint())
-    wait(lambda: window.step == key and window.settled())
-    return window.board(key)
-
+from tests.desktop.by_hand import choose, click, fill, step, wait
 
 LAYERS = {
     "Wall": (("Wood wool", "60", "0.045"), ("Straw", "360", "0.052"), ("Clay", "30", "0.8")),

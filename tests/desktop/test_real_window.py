@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import shutil
+import signal
 import subprocess
 import sys
 from pathlib import Path
@@ -100,3 +101,80 @@ def test_without_a_display_a_window_is_refused_and_a_picture_made(tmp_path: Path
         env=bare,
     )
     assert done.returncode == 2 and "no board" in done.stderr
+
+
+def environment_of(folder: Path) -> dict[str, str]:
+    """Folders of a person of our own, on the display at hand."""
+    made = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
+    made |= {f"XDG_{k}_HOME": str(folder / k.lower()) for k in ("CONFIG", "DATA", "STATE")}
+    made["PYTHONPATH"] = str(ROOT)
+    if not shutil.which("xvfb-run"):
+        made["QT_QPA_PLATFORM"] = "offscreen"
+    return made
+
+
+def display() -> list[str]:
+    return ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24"] if shutil.which("xvfb-run") else []
+
+
+def test_a_killed_program_gives_its_work_back(tmp_path: Path) -> None:
+    """kill −9 of the real process while somebody types, several times at other moments; the next start offers the work."""
+    from nuthatch.core.exchange.homefile import HomeFile, read, write
+    from nuthatch.core.library import demo_home
+
+    path = tmp_path / "home.nuthatch"
+    write(path, HomeFile(demo_home("osier-lane-7"), None))
+    env = environment_of(tmp_path)
+    script = str(SCRIPT.with_name("until_killed.py"))
+    for stop in (23, 58):
+        process = subprocess.Popen(
+            [*display(), sys.executable, script, "work", str(path)], stdout=subprocess.PIPE, text=True, env=env, start_new_session=True
+        )
+        assert process.stdout is not None
+        done = 0
+        for line in process.stdout:
+            done = int(line)
+            if done >= stop:
+                break
+        os.killpg(process.pid, signal.SIGKILL)
+        process.wait()
+        done = max([done, *(int(x) for x in process.stdout.read().split())])
+        process.stdout.close()
+        assert done >= stop and read(path).home == demo_home("osier-lane-7"), "the file itself was never touched"
+        looked = subprocess.run(
+            [*display(), sys.executable, script, "look", str(path)], capture_output=True, text=True, timeout=120, env=env
+        )
+        seen = json.loads(looked.stdout.strip().splitlines()[-1]) if looked.stdout.strip() else {}
+        assert seen, looked.stderr[-2000:]
+        assert "not saved" in seen["said"] and seen["read_only"] == "" and seen["dirty"] is True
+        # after 20 changes, plus what is typed while the disk is busy
+        assert 100 + done - 26 <= seen["thickness"] <= 100 + done, "all but the last twenty-odd changes at most"
+        assert seen["undone"] == 220, "and one step back is what the file holds"
+
+
+def test_a_consultants_morning(tmp_path: Path) -> None:
+    done = subprocess.run(
+        [*display(), sys.executable, str(SCRIPT.with_name("a_morning.py")), str(tmp_path)],
+        capture_output=True,
+        text=True,
+        timeout=240,
+        env=environment_of(tmp_path),
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen = json.loads(done.stdout.strip().splitlines()[-1])
+    if shutil.which("xvfb-run"):
+        assert seen["platform"] == "xcb", "a real window"
+    assert seen["checked"] == {f"Osier Lane {n}": "unknown" for n in (9, 10, 11)} and seen["measured"] is False
+    assert "Osier Lane 40" in seen["visit"] and "commissioning sheet" in seen["visit"] and "report of the air test" in seen["visit"]
+    table = (tmp_path / "table.csv").read_text(encoding="utf-8-sig").splitlines()
+    assert len(table) == 4 and table[1].startswith("Osier Lane 9,")
+    assert seen["n50"] == [0.55, "measured", ["evidence-1"]]
+    page = (tmp_path / "plot 40.html").read_text()
+    assert "Tidewrack Energy Advice" in page and "The year of plot 40" in page and "record 40.pdf" in page
+    again = subprocess.run(
+        [sys.executable, "-m", "nuthatch.cli", "check", str(tmp_path / "plot-40.nuthatch"), "--json"],
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
+    assert json.loads(again.stdout)["figures"]["n50"]["value"] == 0.55

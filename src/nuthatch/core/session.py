@@ -93,6 +93,17 @@ class Session:
         self._future.clear()
 
     @property
+    def typing(self) -> bool:
+        """Whether the last step is still being typed."""
+        return bool(self._past[-1].merge) and len(self._past) > 1
+
+    def whole(self) -> tuple[Any, tuple[str, ...]]:
+        """(home, what was done since the last save) without what is still being typed."""
+        if not self.typing:
+            return self.home, self.unsaved
+        return self._past[-2].home, self.unsaved[:-1]
+
+    @property
     def unsaved(self) -> tuple[str, ...]:
         """What was done since the last save, oldest first."""
         labels: list[str] = []

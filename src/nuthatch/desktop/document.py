@@ -206,7 +206,7 @@ class Document(QObject):
         self.last_label = label
 
     def _after(self, label: str, joined: bool = False) -> None:
-        self.keeper.changed()
+        self.keeper.changed(joined)
         ref = self.home.site.climate
         if ref is not None and ref.sha256 not in self.climates:
             self.last_label = label

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import os
 import threading
+import time
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,7 @@ from nuthatch.core.exchange.keeping import Autosave, Lock, autosave_file, read_a
 from nuthatch.core.session import Session
 
 EVERY_MS, AFTER_CHANGES = 60_000, 20
+STILL = 2.0  # seconds without a keystroke after which what stands in a field is meant
 _number = itertools.count(1)
 
 
@@ -48,6 +50,7 @@ class Keeper(QObject):
         self.ended = False
         self.clean_home: Any = session.home
         self._session, self._changes, self._kept = session, 0, session.home
+        self._last = 0.0
         self._id = f"{os.getpid()}-{next(_number)}"
         self.path = path
         self.lock = Lock(path) if path is not None else None
@@ -74,22 +77,24 @@ class Keeper(QObject):
         """Work of an earlier session beside the file. Raises HomeFileError where it is damaged."""
         return read_autosave(self.file) if self.path is not None and not self.reason else None
 
-    def changed(self) -> None:
-        """A change was made."""
-        self._changes += 1
+    def changed(self, joined: bool = False) -> None:
+        """A change was made; a keystroke that joins the one before is no change of its own."""
+        self._last = time.monotonic()
+        self._changes += 0 if joined else 1
         if self._changes >= AFTER_CHANGES:
             self.keep()
 
     def keep(self) -> None:
-        """Write the autosave in the background where there is work not saved."""
+        """Write the autosave in the background where there is work not saved; never a value half typed."""
         self._changes = 0
-        home = self._session.home
-        if self.reason or self.ended or home is self._kept or not self._session.dirty:
+        busy = time.monotonic() - self._last < STILL
+        home, labels = self._session.whole() if busy else (self._session.home, self._session.unsaved)
+        if self.reason or self.ended or home is self._kept or not labels:
             return
         self._kept = home
         pool = QThreadPool.globalInstance()
         assert pool is not None
-        pool.start(_Writing(self, home, self._session.unsaved, self.file, self.path))
+        pool.start(_Writing(self, home, labels, self.file, self.path))
 
     def saved(self, path: Path) -> None:
         """The home is safe in its file: the autosave goes."""

@@ -212,6 +212,10 @@ def describe(change: Any, home: Home) -> str:
         return change.field
     spec = specs(type(part)).get(change.field)
     what = spec.label[0].lower() + spec.label[1:] if spec else change.field
-    old = _value_text(part, change.field, getattr(part, change.field), False)
+    before = getattr(part, change.field)
+    old = _value_text(part, change.field, before, False)
     new = _value_text(part, change.field, change.value, True)
+    if isinstance(before, Given) and isinstance(change.value, Given) and before.value == change.value.value:
+        about = f", now {change.value.basis.value}" if before.basis is not change.value.basis else ": what proves it"
+        return f"{_name(home, change.part)}: {what} {new}{about}"
     return f"{_name(home, change.part)}: {what} {old} → {new}"

@@ -110,7 +110,8 @@ def _sheet(t: dict[str, str]) -> str:
     QFrame#card {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 5px; }}
     QFrame#question {{ background: {t["card"]}; border: 1px solid {t["chestnut"]}; border-radius: 5px; }}
     QLineEdit, QComboBox, QPlainTextEdit {{ background: {t["white"]}; border: 1px solid {t["line"]}; border-radius: 4px; padding: 3px 7px; min-height: 20px; selection-background-color: {t["slate_pale"]}; selection-color: {t["ink"]}; }}
-    QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QTableView:focus {{ border: 2px solid {t["slate"]}; }}
+    QTreeWidget, QListWidget, QTextBrowser {{ background: {t["card"]}; border: 1px solid {t["line"]}; }}
+    QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QTableView:focus, QTextBrowser:focus {{ border: 2px solid {t["slate"]}; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {t["chestnut"]}; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
     QComboBox::down-arrow {{ image: url({(FOLDER / "icons").as_posix()}/chevron-{"dark" if theme.dark else "light"}.svg); width: 12px; height: 12px; }}
@@ -130,6 +131,7 @@ def _sheet(t: dict[str, str]) -> str:
     QTableCornerButton::section {{ background: {t["paper"]}; border: none; }}
     QScrollArea {{ border: none; }}
     QCheckBox {{ spacing: 7px; }}
+    QSlider:focus {{ background: {t["select"]}; border: 1px solid {t["slate"]}; border-radius: 3px; }}
     QCheckBox:focus {{ background: {t["select"]}; border-radius: 3px; }}
     QProgressBar {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 4px; text-align: center; min-height: 20px; }}
     QProgressBar::chunk {{ background: {t["slate_pale"]}; border-radius: 3px; }}
@@ -142,7 +144,6 @@ def _sheet(t: dict[str, str]) -> str:
     QMenu::item {{ padding: 5px 18px; }}
     QMenu::item:selected {{ background: {t["select"]}; }}
     QDialog, QMessageBox {{ background: {t["paper"]}; }}
-    QTreeWidget, QListWidget, QTextBrowser {{ background: {t["card"]}; border: 1px solid {t["line"]}; }}
     QListWidget::item {{ padding: 4px 6px; }}
     QListWidget::item:selected {{ background: {t["select"]}; color: {t["ink"]}; }}
     """

@@ -28,6 +28,7 @@ from nuthatch.core.targets.lines import DWELLINGS, HEADS, SENSES, Line, LineFaul
 from nuthatch.core.targets.own import result_kinds
 from nuthatch.core.units import BadText, Doubt, read
 from nuthatch.desktop.steps.board import button
+from nuthatch.desktop.widgets.list_table import leaves_table
 
 if TYPE_CHECKING:
     from nuthatch.desktop.steps.brief.board import BriefBoard
@@ -95,6 +96,8 @@ class LinesTable(QTableWidget):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
+        if leaves_table(self, event):
+            return
         clipboard = QGuiApplication.clipboard()
         picked = self.selectedIndexes()
         if event.matches(QKeySequence.StandardKey.Copy) and clipboard is not None and picked:

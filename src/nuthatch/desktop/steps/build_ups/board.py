@@ -139,7 +139,7 @@ class BuildUpsBoard(Board):
         ]
         if self.library.count() != 1 + len(own) + len(shipped):
             self.library.clear()
-            self.library.addItem("Material from the library …", None)
+            self.library.addItem("Material …", None)
             for title, row in (*own, *shipped):
                 self.library.addItem(title, row)
 
