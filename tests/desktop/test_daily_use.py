@@ -281,6 +281,9 @@ def test_checking_is_cancelled_and_taken_up_again(open_home: Open, tmp_path: Pat
     qtbot.mouseClick(page.stop, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not page.checking.running)
     assert all(r.standing for r in page.model.rows) and not page.stop.isVisible()
+    page.look()
+    qtbot.waitUntil(lambda: page.settled)
+    assert not page._open and all(r.standing for r in page.model.rows), "both helpers remembered what they found"
 
 
 def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:

@@ -9,7 +9,7 @@ from typing import Any
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy.carriers import USES, share_total
 from nuthatch.core.figure import Need, Result, Unknown, walk
-from nuthatch.core.model.home import Home, walk_parts
+from nuthatch.core.model.home import Home, find, walk_parts
 from nuthatch.core.model.part import Basis, Given, Part, specs
 from nuthatch.core.units import with_unit
 
@@ -84,12 +84,16 @@ _SINGLE = {
 }
 
 
-def part_name(home: Home, part_id: str) -> str:
+def name_of(part: Part) -> str:
     """What people call a part."""
-    if part_id in _SINGLE:
-        return _SINGLE[part_id]
-    part = next((p for p in walk_parts(home) if p.id == part_id), None)  # type: ignore[attr-defined]
-    return str(getattr(part, "name", "") or part_id)
+    ident = str(getattr(part, "id", ""))
+    return _SINGLE.get(ident) or str(getattr(part, "name", "") or ident)
+
+
+def part_name(home: Home, part_id: str) -> str:
+    """What people call the part with this id."""
+    part = find(home, part_id)
+    return name_of(part) if part is not None else part_id
 
 
 def questions(

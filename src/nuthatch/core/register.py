@@ -11,6 +11,7 @@ import fcntl
 import hashlib
 import io
 import json
+import signal
 import sys
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass, field, replace
@@ -151,12 +152,14 @@ def _from_data(raw: dict[str, Any]) -> Row:
 
 
 def remember(rows: list[Row]) -> None:
-    """Add rows to what is known."""
-    kept = {sha: asdict(row) for sha, row in known().items()}
-    kept.update({r.sha256: asdict(replace(r, locked="", unsaved=False)) for r in rows if r.sha256 and not r.fault})
+    """Add rows to what is known; helper processes that end together wait for each other."""
     try:
         cache_folder().mkdir(parents=True, exist_ok=True)
-        put(_cache_file(), json.dumps({"mark": MARK, "rows": kept}, ensure_ascii=False).encode())
+        with open(cache_folder() / "register.lock", "w", encoding="utf-8") as gate:
+            fcntl.flock(gate, fcntl.LOCK_EX)
+            kept = {sha: asdict(row) for sha, row in known().items()}
+            kept.update({r.sha256: asdict(replace(r, locked="", unsaved=False)) for r in rows if r.sha256 and not r.fault})
+            put(_cache_file(), json.dumps({"mark": MARK, "rows": kept}, ensure_ascii=False).encode())
     except (OSError, HomeFileError):  # only a memory: without it homes are computed again
         return
 
@@ -247,7 +250,8 @@ def as_data(rows: list[Row]) -> list[dict[str, Any]]:
 
 
 def main() -> int:
-    """Paths on stdin, JSON rows on stdout."""
+    """Paths on stdin, JSON rows on stdout. Ended by SIGTERM it still remembers what it has computed."""
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     paths = [Path(line.rstrip("\n")) for line in sys.stdin if line.strip()]
     for row in checked(paths):
         print(json.dumps(asdict(row), ensure_ascii=False), flush=True)

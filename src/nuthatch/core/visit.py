@@ -11,9 +11,9 @@ from typing import Any
 from nuthatch.core.assess import Assessment
 from nuthatch.core.figure import Unknown
 from nuthatch.core.library import DATA
-from nuthatch.core.model.home import find
-from nuthatch.core.model.part import Given, specs
-from nuthatch.core.questions import STEPS, leaves, part_name, step_of
+from nuthatch.core.model.home import walk_parts
+from nuthatch.core.model.part import Given, Part, specs
+from nuthatch.core.questions import STEPS, leaves, name_of, step_of
 from nuthatch.core.units import with_unit
 
 
@@ -52,9 +52,10 @@ def to_collect(a: Assessment) -> tuple[Item, ...]:
                 for leaf in leaves(node):
                     if leaf.part and leaf.field:
                         wanted.setdefault((leaf.part, leaf.field), {})[verdict.name] = None
+    parts: dict[str, Part] = {getattr(p, "id", ""): p for p in walk_parts(a.home)}
     found = []
     for (part_id, name), targets in wanted.items():
-        part = find(a.home, part_id)
+        part = parts.get(part_id)
         if part is None:
             continue
         spec = specs(type(part)).get(name)
@@ -65,7 +66,7 @@ def to_collect(a: Assessment) -> tuple[Item, ...]:
         now = f"{with_unit(given.value, spec.kind)}, {given.basis.value}" if isinstance(given, Given) and spec else "not given"
         if given and not isinstance(given, Given):
             continue
-        found.append(Item(step_of(part), part_id, name, f"{part_name(a.home, part_id)}: {label}", now, _proof(part, name), tuple(targets)))
+        found.append(Item(step_of(part), part_id, name, f"{name_of(part)}: {label}", now, _proof(part, name), tuple(targets)))
     return tuple(sorted(found, key=lambda i: (STEPS.index(i.step), i.part)))
 
 

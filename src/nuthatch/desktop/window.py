@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QMainWindow, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
@@ -346,6 +347,7 @@ class MainWindow(HomeFiles, QMainWindow):
 
     def set_dark(self, dark: bool) -> None:
         """Light or dark."""
+        self._take_down()  # first: styling widgets that go anyway takes long
         apply_theme(dark)
         settings.change(dark=dark)
         for action, symbol in (
@@ -378,14 +380,19 @@ class MainWindow(HomeFiles, QMainWindow):
         self.units_action.setToolTip(f"Units: {name.lower()}. Switch (Ctrl U)")
         self.units.setAccessibleName(f"Units: {name}")
 
+    def _take_down(self) -> None:
+        """Remove the boards; each is made again when it is shown."""
+        if self.stack.isAncestorOf(QApplication.focusWidget() or self):
+            self.route.setFocus()
+        boards, self.boards = self.boards, {}
+        for board in boards.values():
+            self.stack.removeWidget(board)
+            sip.delete(board)
+
     def _made_anew(self) -> None:
         """Boards and rails again, in the tokens and units of now."""
-        step = self.step
-        for board in self.boards.values():
-            self.stack.removeWidget(board)
-            board.deleteLater()
-        self.boards = {}
-        page = self.page
+        step, page = self.step, self.page
+        self._take_down()
         for other in (self.homes, self.office):
             if other is not None:
                 other.restyle()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import threading
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +27,21 @@ LOSS_TOKENS = {
     "fresh air": "slate_pale",
     "leaks": "glass",
 }
+
+
+DRAWING = threading.RLock()  # matplotlib is one shop: the screen's worker and the dossier's take turns
+
+
+def drawn(make: Callable[[], Any], ratio: float) -> tuple[bytes, int, int]:
+    """(RGBA bytes, width, height) of a chart at this many pixels for each of 100 dots an inch."""
+    from matplotlib.backends.backend_agg import FigureCanvasAgg
+
+    with DRAWING:
+        figure = make()
+        figure.set_dpi(100 * ratio)
+        canvas = FigureCanvasAgg(figure)
+        canvas.draw()
+        return bytes(canvas.buffer_rgba()), *canvas.get_width_height(physical=True)
 
 
 def _figure(width: float, height: float, tokens: dict[str, str]) -> tuple[Any, Any]:

@@ -26,8 +26,9 @@ def drawing(sketch: Sketch) -> Markup:
     return Markup(to_svg(sketch))
 
 
-def _chart(figure: Any) -> Markup:
-    return Markup(charts.to_svg(figure))
+def _chart(make: Callable[[], Any]) -> Markup:
+    with charts.DRAWING:
+        return Markup(charts.to_svg(make()))
 
 
 def build_up_section(a: Assessment, ident: str) -> Sketch:
@@ -55,6 +56,11 @@ def _season(a: Assessment, ident: str) -> Sketch:
     return season_bars(a, opening.id, opening.name)
 
 
+def _climate(a: Assessment, _: str) -> Markup:
+    climate = a.climate
+    return Markup("") if climate is None else _chart(lambda: charts.site_months(climate, 7.4, 2.6))
+
+
 PICTURES: dict[str, tuple[str, Callable[[Assessment, str], Made]]] = {
     "cutaway": ("Cutaway of the home", lambda a, _: cutaway(a)),
     "account": ("The year’s account", lambda a, _: year_account(a)),
@@ -63,10 +69,10 @@ PICTURES: dict[str, tuple[str, Callable[[Assessment, str], Made]]] = {
     "below": ("The home from below", lambda a, _: axonometric(a, height=-30)),
     "faces": ("Loss by face", lambda a, _: step.face_losses(a)),
     "take-off": ("Take-off", lambda a, _: step.take_off(a)),
-    "amounts": ("Balance by month", lambda a, _: _chart(charts.balance_amounts(a, 7.4, 3.4))),
-    "shares": ("Shares of the year’s losses", lambda a, _: _chart(charts.balance_shares(a, 7.4, 2.6))),
+    "amounts": ("Balance by month", lambda a, _: _chart(lambda: charts.balance_amounts(a, 7.4, 3.4))),
+    "shares": ("Shares of the year’s losses", lambda a, _: _chart(lambda: charts.balance_shares(a, 7.4, 2.6))),
     "months": ("Balance by month, list", lambda a, _: step.months_table(a)),
-    "climate": ("Climate by month", lambda a, _: _chart(charts.site_months(a.climate, 7.4, 2.6)) if a.climate else Markup("")),
+    "climate": ("Climate by month", _climate),
     "section": ("Section of a build-up", build_up_section),
     "opening": ("Opening", _opening),
     "season": ("Opening in the months with heating", _season),

@@ -23,7 +23,7 @@ from nuthatch.core.figure import Unknown
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
-from nuthatch.core.questions import part_name, values
+from nuthatch.core.questions import name_of, values
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 
 FOLDER = Path(__file__).parent
@@ -44,7 +44,7 @@ def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
     for _, part, name, given in values(home):
         if given.basis.value != "assumed" and not given.proven:
             spec = specs(type(part))[name]
-            found.append((part_name(home, getattr(part, "id", "")), spec.label, with_unit(given.value, spec.kind)))
+            found.append((name_of(part), spec.label, with_unit(given.value, spec.kind)))
     return found
 
 
@@ -54,7 +54,7 @@ def _by_basis(home: Home) -> dict[str, list[dict[str, str]]]:
     for _, part, name, given in values(home):
         spec = specs(type(part))[name]
         row = {
-            "part": part_name(home, getattr(part, "id", "")),
+            "part": name_of(part),
             "field": spec.label,
             "value": with_unit(given.value, spec.kind),
             "source": given.source,
@@ -142,7 +142,7 @@ def _attached(home: Home) -> list[dict[str, Any]]:
     uses: dict[str, list[str]] = {}
     for _, part, name, given in values(home):
         for ident in given.files or ():
-            uses.setdefault(ident, []).append(f"{part_name(home, getattr(part, 'id', ''))}: {specs(type(part))[name].label}")
+            uses.setdefault(ident, []).append(f"{name_of(part)}: {specs(type(part))[name].label}")
     return [{"name": e.name, "size": size_words(e.size), "sha": e.sha256[:16], "proves": uses.get(e.id, [])} for e in home.evidence]
 
 

@@ -9,7 +9,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.exchange.tables import Cell
 from nuthatch.core.figure import Unknown
 from nuthatch.core.model.part import Given, Part, specs
-from nuthatch.core.questions import part_name, values
+from nuthatch.core.questions import name_of, values
 from nuthatch.core.step_drawings import MONTHS
 from nuthatch.core.units import kind_of, unit_of
 
@@ -77,7 +77,7 @@ def sheets(a: Assessment) -> list[Sheet]:
     for _, part, name, given in values(a.home):
         spec = specs(type(part))[name]
         attached = ", ".join(files.get(f, "gone") for f in given.files or ())
-        where = part_name(a.home, getattr(part, "id", ""))
+        where = name_of(part)
         shown = _shown(given.value, spec.kind)
         based.append((where, spec.label, shown, u(spec.kind), given.basis.value, given.source, given.evidence, attached))
     layer_heads = (f"Thickness [{u('thickness')}]", f"λ [{u('conductivity')}]", f"R [{u('resistance')}]", "Framing %")

@@ -1,17 +1,43 @@
-"""A matplotlib figure on a board: drawn off the keystroke's path, coalesced."""
+"""A matplotlib figure on a board: drawn by a worker, coalesced, so that neither keystroke nor switch waits for it."""
 
 from __future__ import annotations
 
+import contextvars
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from nuthatch.core.charts.charts import drawn
+
+
+class _Signals(QObject):
+    done = pyqtSignal(int, object)
+
+
+class _Drawing(QRunnable):
+    """One chart drawn in the units of the moment it was asked for."""
+
+    def __init__(self, number: int, make: Callable[[], Any], ratio: float, signals: _Signals) -> None:
+        super().__init__()
+        self._number, self._make, self._ratio, self._signals = number, make, ratio, signals
+        self._context = contextvars.copy_context()
+
+    def run(self) -> None:
+        try:
+            made = self._context.run(drawn, self._make, self._ratio)
+        except Exception:  # a chart that cannot be drawn leaves its place empty; the list below says the numbers
+            made = None
+        try:
+            self._signals.done.emit(self._number, made)
+        except RuntimeError:  # the window is gone
+            return
+
 
 class ChartCanvas(QWidget):
-    """Renders `make(width, height) -> Figure` into an image when idle."""
+    """Renders `make(width, height) -> Figure` into an image off the interface's thread."""
 
     def __init__(self, name: str, height: int = 260) -> None:
         super().__init__()
@@ -20,6 +46,9 @@ class ChartCanvas(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._make: Callable[[float, float], Any] | None = None
         self._image: QImage | None = None
+        self._number = self._arrived = 0
+        self._signals = _Signals()
+        self._signals.done.connect(self._take)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(30)
@@ -27,7 +56,7 @@ class ChartCanvas(QWidget):
 
     @property
     def pending(self) -> bool:
-        return self._timer.isActive()
+        return self._timer.isActive() or self._arrived < self._number
 
     def show_chart(self, make: Callable[[float, float], Any]) -> None:
         self._make = make
@@ -38,19 +67,25 @@ class ChartCanvas(QWidget):
             self._timer.start()
 
     def _render(self) -> None:
-        if self._make is None or self.width() < 50 or not self.isVisible():
+        make = self._make
+        if make is None or self.width() < 50 or not self.isVisible():
             return
-        from matplotlib.backends.backend_agg import FigureCanvasAgg
+        if self._arrived < self._number:  # one at a time; the newest is drawn next
+            self._timer.start()
+            return
+        self._number += 1
+        width, height = self.width() / 100, self.height() / 100
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        pool.start(_Drawing(self._number, lambda: make(width, height), self.devicePixelRatioF(), self._signals))
 
-        ratio = self.devicePixelRatioF()
-        figure = self._make(self.width() / 100, self.height() / 100)
-        figure.set_dpi(100 * ratio)
-        canvas = FigureCanvasAgg(figure)
-        canvas.draw()
-        data = bytes(canvas.buffer_rgba())
-        width, height = canvas.get_width_height(physical=True)
+    def _take(self, number: int, made: object) -> None:
+        self._arrived = number
+        if not isinstance(made, tuple):
+            return
+        data, width, height = made
         image = QImage(data, width, height, QImage.Format.Format_RGBA8888).copy()
-        image.setDevicePixelRatio(ratio)
+        image.setDevicePixelRatio(self.devicePixelRatioF())
         self._image = image
         self.update()
 

@@ -235,6 +235,7 @@ class ListTable(QTableView):
     def __init__(self, model: PartsModel) -> None:
         super().__init__()
         self.parts = model
+        model.setParent(self)  # lives as long as the table that shows it
         self.setModel(model)
         self.setAccessibleName(model.spec.name)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ContiguousSelection)
