@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+import tempfile
 import time
 from pathlib import Path
 
@@ -11,8 +12,10 @@ if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 VIEWS = (
+    ("homes", "osier-lane-7", "homes", False),
+    ("office", "osier-lane-7", "office", False),
     ("cutaway", "osier-lane-7", "cutaway", False),
-    ("brief", "osier-lane-7", "brief", False),
+    ("brief", "weir-cottage", "brief", False),
     ("site", "osier-lane-7", "site", False),
     ("shape", "osier-lane-7", "shape", False),
     ("build-ups", "osier-lane-7", "build-ups", False),
@@ -26,7 +29,7 @@ VIEWS = (
     ("dossier", "osier-lane-7", "dossier", False),
     ("cutaway-weir-cottage", "weir-cottage", "cutaway", False),
     ("shape-sail-loft", "sail-loft", "shape", False),
-    ("build-ups-dark", "osier-lane-7", "build-ups", True),
+    ("build-ups-inch-pound-dark", "osier-lane-7", "build-ups", True),
     ("worked-out", "osier-lane-7", "balance", False),
 )
 
@@ -39,9 +42,37 @@ def settle(app, window) -> None:  # type: ignore[no-untyped-def]
         calm = calm + 1 if window.settled() else 0
 
 
+def own_folders() -> None:
+    """Folders of a person made up for the pictures, with the demo's office profile."""
+    for kind in ("CONFIG", "DATA", "STATE"):
+        os.environ[f"XDG_{kind}_HOME"] = tempfile.mkdtemp(prefix="nuthatch-shots-")
+    from nuthatch.core.library import DATA, demo_folder
+    from nuthatch.core.office import import_office
+    from nuthatch.desktop import settings
+
+    import_office(DATA / "examples" / "tidewrack.nuthatch-office")
+    settings.change(folders=(str(demo_folder()),))
+
+
+def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
+    """What a picture shows beyond its step."""
+    if name.startswith("build-ups"):
+        window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
+    elif name == "dossier":
+        record = Path(tempfile.mkdtemp()) / "air test plot 7.pdf"
+        record.write_bytes(b"%PDF-1.4 an invented record" * 2000)
+        window.document.attach(record, "air", "n50")
+        for step in ("balance", "air"):
+            board = window.board(step)
+            key, of = board.pictures()[0]
+            board.pin(key, of, {"balance": "The year month by month", "air": "Leaks lose more than the unit"}[step])
+
+
 def main() -> None:
+    own_folders()
     from nuthatch.core.library import demo_home
-    from nuthatch.desktop.app import application, finish
+    from nuthatch.core.units import INCH_POUND, METRIC, use
+    from nuthatch.desktop.app import application, finish, show
     from nuthatch.desktop.document import Document
     from nuthatch.desktop.theme.style import apply_theme
     from nuthatch.desktop.window import MainWindow
@@ -54,20 +85,20 @@ def main() -> None:
         if only and name not in only:
             continue
         apply_theme(dark)
+        use(INCH_POUND if "inch-pound" in name else METRIC)
         window = MainWindow(Document(demo_home(home)))
         window.resize(1280, 800)
         window.show()
-        window.show_step(step)
+        show(window, step)
         settle(app, window)
-        if name.startswith("build-ups"):
-            window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
-            settle(app, window)
+        for_the_picture(window, name)
+        settle(app, window)
         target = window
         if name == "worked-out":
             window.explain("heating_demand")
             target = window.working
             settle(app, window)
-        elif not only or "nowait" not in only:
+        elif step not in ("homes", "office") and "nowait" not in only:
             end = time.monotonic() + 9  # let the heaviest assumption be found
             while "heaviest" not in window.margins._assumed.text() and time.monotonic() < end:
                 app.processEvents()

@@ -12,12 +12,12 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.model.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.model.part import specs
 from nuthatch.core.questions import assumptions
-from nuthatch.core.targets.verdict import WayResult
+from nuthatch.core.targets.verdict import WIDEST, WayResult
 from nuthatch.core.units import show
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import pixel_font, theme
 
-PLUMB, WIDEST = 0.80, 1.22
+PLUMB = 0.80
 
 
 class Bars(QWidget):
@@ -42,6 +42,9 @@ class Bars(QWidget):
             for verdict in assessment.verdicts:
                 for way in verdict.ways:
                     self.rows.append((verdict.set_id, way))
+                    if verdict.points is not None and way.value is not None:
+                        gives = f"{show(verdict.points, 'points')} points" if verdict.standing == "inside" else "no points"
+                        self.met[f"{verdict.set_id}/{way.key}"] = gives
                     if way.standing == "over" and verdict.standing == "inside":
                         by = next(w.label.lower() for w in verdict.ways if w.standing == "inside")
                         self.met[f"{verdict.set_id}/{way.key}"] = f"met by {by.split()[-1]}"
@@ -123,9 +126,9 @@ class Bars(QWidget):
         track.setAlpha(130)
         painter.setBrush(track)
         painter.drawRect(QRectF(0, y, self.width(), height))
-        ratio = way.ratio
+        ratio = way.bar
         if ratio is not None:
-            bar = QRectF(0, y, min(ratio, WIDEST) * plumb, height)
+            bar = QRectF(0, y, ratio * plumb, height)
             if way.standing == "over":
                 painter.setBrush(theme.color("chestnut_pale"))
                 painter.setPen(QPen(theme.color("chestnut"), 1))
@@ -136,7 +139,7 @@ class Bars(QWidget):
                 painter.setBrush(theme.color("slate"))
                 painter.drawRect(bar)
         ghost = self.ghosts.get(key)
-        if ghost is not None and (ratio is None or abs(ghost - ratio) > 1e-9):
+        if ghost is not None and (way.ratio is None or abs(ghost - way.ratio) > 1e-9):
             painter.setPen(QPen(theme.color("ink"), 1.2, Qt.PenStyle.DashLine))
             x = min(ghost, WIDEST) * plumb
             painter.drawLine(QPointF(x, y - 3), QPointF(x, y + height + 3))

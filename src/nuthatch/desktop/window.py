@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
+from PyQt6.QtCore import QEvent, QObject, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QMainWindow, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
-from nuthatch.core.units import INCH_POUND, system, use
+from nuthatch.core.units import use
 from nuthatch.desktop import settings
-from nuthatch.desktop.actions import home_menu, make_actions
+from nuthatch.desktop.actions import make_actions
 from nuthatch.desktop.change_line import ChangeLine, effect
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.files import HomeFiles, plain_name
+from nuthatch.desktop.home_bar import HomeBar
 from nuthatch.desktop.jump_box import JumpBox
 from nuthatch.desktop.margins import Margins
 from nuthatch.desktop.pages.homes import HomesPage
@@ -53,7 +54,7 @@ BOARDS: tuple[type[Board], ...] = (
 __all__ = ["BOARDS", "MainWindow", "plain_name"]
 
 
-class MainWindow(HomeFiles, QMainWindow):
+class MainWindow(HomeFiles, HomeBar, QMainWindow):
     """One open home, the register of homes and the office profile as pages."""
 
     undo_action: QAction
@@ -133,56 +134,6 @@ class MainWindow(HomeFiles, QMainWindow):
         self.change_line.say("Opened", "computing …")
         self.look_for_work()
         QTimer.singleShot(0, document.start)
-
-    def _home_bar(self) -> QWidget:
-        bar = QWidget()
-        bar.setObjectName("homeBar")
-        bar.setFixedHeight(48)
-        self.name, self.state = QLabel(), QLabel()
-        for label in (self.name, self.state):
-            label.setTextFormat(Qt.TextFormat.PlainText)
-        self.name.setObjectName("homeName")
-        self.state.setObjectName("muted")
-        row = QHBoxLayout(bar)
-        row.setContentsMargins(16, 0, 14, 0)
-        row.setSpacing(10)
-        bird = QLabel()
-        bird.setPixmap(icon("nuthatch", "slate").pixmap(30, 30))
-        row.addWidget(bird)
-        row.addWidget(self.name)
-        row.addWidget(self.state, 1)
-        row.addWidget(self.jump)
-        self.units = QToolButton()
-        self.units.setDefaultAction(self.units_action)
-        self.units.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextOnly)
-        row.addWidget(self.units)
-        self._units_state()
-        self._buttons = []
-        for action in (self.undo_action, self.redo_action, self.save_action, self.homes_action):
-            button = QToolButton()
-            button.setDefaultAction(action)
-            button.setAccessibleName(action.text())
-            row.addWidget(button)
-            self._buttons.append(button)
-        row.addWidget(home_menu(self))
-        return bar
-
-    def _banner_strip(self) -> QWidget:
-        self.banner = QWidget()
-        self.banner.setObjectName("banner")
-        self.banner.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.banner_text = QLabel()
-        self.banner_text.setTextFormat(Qt.TextFormat.PlainText)
-        self.banner_text.setWordWrap(True)
-        self.banner_yes, self.banner_no = QPushButton("Restore"), QPushButton("Leave")
-        self.banner_yes.clicked.connect(lambda _=False: self.banner_accept())
-        self.banner_no.clicked.connect(lambda _=False: self.banner_refuse())
-        row = QHBoxLayout(self.banner)
-        row.setContentsMargins(16, 5, 14, 5)
-        row.addWidget(self.banner_text, 1)
-        row.addWidget(self.banner_yes)
-        row.addWidget(self.banner_no)
-        return self.banner
 
     # pages
 
@@ -373,12 +324,6 @@ class MainWindow(HomeFiles, QMainWindow):
         """Scaling of the whole window; the window system takes it when a program starts."""
         settings.change(scale=scale)
         self.change_line.say(f"Scaling {scale} %", "holds when Nuthatch is opened the next time")
-
-    def _units_state(self) -> None:
-        name = "Inch-pound" if system() == INCH_POUND else "Metric"
-        self.units_action.setText(name)
-        self.units_action.setToolTip(f"Units: {name.lower()}. Switch (Ctrl U)")
-        self.units.setAccessibleName(f"Units: {name}")
 
     def _take_down(self) -> None:
         """Remove the boards; each is made again when it is shown."""

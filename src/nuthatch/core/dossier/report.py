@@ -15,6 +15,7 @@ from nuthatch import __version__
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
+from nuthatch.core.energy.account import account
 from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
@@ -23,7 +24,7 @@ from nuthatch.core.figure import Unknown
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
-from nuthatch.core.questions import name_of, values
+from nuthatch.core.questions import assumptions, name_of, values
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 
 FOLDER = Path(__file__).parent
@@ -48,22 +49,18 @@ def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
     return found
 
 
-def _by_basis(home: Home) -> dict[str, list[dict[str, str]]]:
+def _by_basis(home: Home) -> dict[str, list[dict[str, Any]]]:
+    """Every value under its basis; values of one part with the same source and evidence stand together."""
     names = {e.id: e.name for e in home.evidence}
-    groups: dict[str, list[dict[str, str]]] = {"assumed": [], "declared": [], "calculated": [], "measured": []}
+    groups: dict[str, dict[tuple[int, str, str], dict[str, Any]]] = {"assumed": {}, "declared": {}, "calculated": {}, "measured": {}}
     for _, part, name, given in values(home):
         spec = specs(type(part))[name]
-        row = {
-            "part": name_of(part),
-            "field": spec.label,
-            "value": with_unit(given.value, spec.kind),
-            "source": given.source,
-            "evidence": "; ".join(
-                [given.evidence] * bool(given.evidence) + [names.get(f, "a file that is gone") for f in given.files or ()]
-            ),
-        }
-        groups[given.basis.value].append(row)
-    return groups
+        proof = "; ".join([given.evidence] * bool(given.evidence) + [names.get(f, "a file that is gone") for f in given.files or ()])
+        row = groups[given.basis.value].setdefault(
+            (id(part), given.source, proof), {"part": name_of(part), "values": [], "source": given.source, "evidence": proof}
+        )
+        row["values"].append((spec.label, with_unit(given.value, spec.kind)))
+    return {basis: list(rows.values()) for basis, rows in groups.items()}
 
 
 def _faces(a: Assessment) -> list[dict[str, Any]]:
@@ -170,7 +167,9 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "openings": _openings(a),
         "months": _months(a),
         "bases": _by_basis(a.home),
+        "assumed": sum(1 for _ in assumptions(a.home)),
         "lacking": missing_evidence(a.home),
+        "balanced": account(a.balance) is not None,
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
         "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],
         "evidence": _attached(a.home),

@@ -10,6 +10,8 @@ from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.targets.code import row_key
 from nuthatch.core.units import kind_of, unit_of, with_unit
 
+WIDEST = 1.22
+
 
 @dataclass(frozen=True)
 class Circumstances:
@@ -41,6 +43,14 @@ class WayResult:
         if bottom <= 0:
             return None if top > 0 else 1.0
         return top / bottom
+
+    @property
+    def bar(self) -> float | None:
+        """How long the bar is against the plumb line at 1, at most WIDEST; a limit that no ratio measures is plainly missed."""
+        if self.value is None or self.limit is None:
+            return None
+        ratio = self.ratio
+        return WIDEST if ratio is None else min(ratio, WIDEST)
 
     @property
     def unit(self) -> str:

@@ -134,6 +134,7 @@ class HomesTable(QTableView):
         self.setWordWrap(False)
         self.setTabKeyNavigation(False)
         self.setSortingEnabled(True)
+        self.setStyleSheet("QTableView { outline: 0; }")  # the whole row is chosen, not a cell
         self.setItemDelegateForColumn(MARGIN, MarginDelegate(self))
         header, side = self.horizontalHeader(), self.verticalHeader()
         assert header is not None and side is not None

@@ -130,7 +130,9 @@ class DossierBoard(Board):
             row.addWidget(button("", lambda file=file: self._drop(file), "trash-2", f"Take {file.name} out of the home"))
             self.files.addWidget(strip)
         if home.evidence:
-            total = QLabel(f"{len(home.evidence)} files, {size_words(sum(e.size for e in home.evidence))} in the home file")
+            total = QLabel(
+                f"{len(home.evidence)} file{'' if len(home.evidence) == 1 else 's'}, {size_words(sum(e.size for e in home.evidence))} in the home file"
+            )
             total.setObjectName("muted")
             self.files.addWidget(total)
 
