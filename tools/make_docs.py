@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 
 from nuthatch.core.assess import assess
+from nuthatch.core.library import DATA
 from nuthatch.core.model.home import Home, walk_parts
 from nuthatch.core.model.migrations import SCHEMA
 from nuthatch.core.model.part import specs
@@ -14,19 +15,21 @@ from nuthatch.core.units import KINDS
 DOCS = Path(__file__).parents[1] / "docs"
 HEAD = """# The home file
 
-A `.nuthatch` file is a zip with two members: `home.json` and, where a climate is chosen, `climate.epw`, the weather file the home was computed with.
-Nothing else may be in it. `home.json` is UTF-8, in stable order, empty fields left out:
+A `.nuthatch` file is a zip: `home.json`; where a climate is chosen, `climate.epw`, the weather file the home was computed with; and `evidence/<sha256>`, the
+attached files, each named by the SHA-256 of its content and listed under `evidence` in the home. Nothing else may be in it. `home.json` is UTF-8, in stable order, empty fields left out:
 
 ```json
 {{"nuthatch": "home", "schema": {schema}, "home": {{"id": "home", "name": "…", …}}}}
 ```
 
 All values are SI: lengths in m, areas in m², temperatures in °C, shares and percentages from 0 to 1. A value is
-`{{"value": number, "basis": "assumed" | "declared" | "calculated" | "measured", "source": text, "evidence": text}}`.
+`{{"value": number, "basis": "assumed" | "declared" | "calculated" | "measured", "source": text, "evidence": text, "files": [ids of attached files]}}`.
 Every part has an `id` that stands once in the home. The schema version is a whole number; an older file is brought up to date on opening, a newer one is refused.
 The JSON Schema of `home` is in [home.schema.json](home.schema.json). This page is made from the model (`make docs`).
 
-Saving writes a temporary file beside the old one, flushes it and the folder to disk, and renames it.
+Saving writes a temporary file beside the old one, flushes it and the folder to disk, and renames it. Hidden beside a home `a.nuthatch` may lie: `.a.nuthatch.1` to `.3`, its last
+three versions, newest first; `.a.nuthatch.lock` while it is open; `.a.nuthatch.autosave`, the home.json of work not saved yet. What else is open and documented: [target sets](target-sets.md);
+an office profile (`.nuthatch-office`) is a zip of `profile.json`, `logo.png`, `.jpg` or `.svg`, `climate.epw` and `target-sets/<id>.json`.
 
 """
 
@@ -75,6 +78,36 @@ def schema() -> str:
     return json.dumps(Home.model_json_schema(), ensure_ascii=False, indent=1) + "\n"
 
 
+def manual() -> str:
+    """The manual: the help cards of the steps with their pictures, after the hand-written part."""
+    texts = json.loads((DATA / "help.json").read_text(encoding="utf-8"))
+    lines = [(DOCS / "manual-head.md").read_text(encoding="utf-8")]
+    for board in STEP_NAMES:
+        key, name = board
+        lines.append(f"### {name}\n\n![{name}](screenshots/{key}.png)\n\n{texts[key]['for']}\n")
+        lines += [f"- **{term}**: {meaning}" for term, meaning in texts[key]["terms"].items()]
+        lines.append("")
+    return "\n".join(lines)
+
+
+STEP_NAMES = (
+    ("cutaway", "Cutaway"),
+    ("brief", "Brief"),
+    ("site", "Site"),
+    ("shape", "Shape"),
+    ("build-ups", "Build-ups"),
+    ("openings", "Openings"),
+    ("junctions", "Junctions"),
+    ("air", "Air"),
+    ("hot-water", "Hot water"),
+    ("household", "Household"),
+    ("heat-power", "Heat & power"),
+    ("balance", "Balance"),
+    ("dossier", "Dossier"),
+)
+
+
 if __name__ == "__main__":
+    (DOCS / "manual.md").write_text(manual(), encoding="utf-8")
     (DOCS / "file-format.md").write_text(file_format(), encoding="utf-8")
     (DOCS / "home.schema.json").write_text(schema(), encoding="utf-8")

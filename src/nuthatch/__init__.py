@@ -1,3 +1,3 @@
 """Nuthatch: one home, its envelope, air, water and energy, against its targets."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

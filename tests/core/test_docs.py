@@ -11,6 +11,8 @@ import jsonschema
 import pytest
 
 from nuthatch.core.library import DATA, DEMO
+from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
+from nuthatch.core.targets.own import read_set
 
 ROOT = Path(__file__).parents[2]
 
@@ -26,6 +28,7 @@ def maker():  # type: ignore[no-untyped-def]
 def test_file_format_and_schema_are_current() -> None:
     made = maker()
     assert (ROOT / "docs" / "file-format.md").read_text(encoding="utf-8") == made.file_format(), "run make docs"
+    assert (ROOT / "docs" / "manual.md").read_text(encoding="utf-8") == made.manual(), "run make docs"
     assert (ROOT / "docs" / "home.schema.json").read_text(encoding="utf-8") == made.schema(), "run make docs"
 
 
@@ -36,6 +39,21 @@ def test_homes_follow_the_published_schema(key: str) -> None:
     jsonschema.validate(home, schema)
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.validate({**home, "colour": "red"}, schema)
+
+
+def test_the_example_of_the_target_set_page_is_the_shipped_one() -> None:
+    page = (ROOT / "docs" / "target-sets.md").read_text(encoding="utf-8")
+    example = page.split("```json\n")[1].split("```")[0]
+    assert read_set(example.encode()) == read_set((DATA / "examples" / "harbour-fund.json").read_bytes())
+    for kind in (TargetSet, Target, Way, Case):
+        for field in kind.model_fields:
+            assert f"`{field}`" in page, f"{kind.__name__}.{field} is not documented"
+
+
+@pytest.mark.parametrize("page", sorted((ROOT / "docs").glob("*.md")), ids=lambda p: p.name)
+def test_links_between_the_documents_exist(page: Path) -> None:
+    for target in re.findall(r"\]\(([^)#]+)\)", page.read_text(encoding="utf-8")):
+        assert target.startswith("http") or (page.parent / target).exists(), target
 
 
 def test_readme_links_every_picture_and_every_link_exists() -> None:

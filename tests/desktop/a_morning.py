@@ -38,7 +38,7 @@ def morning(folder: Path) -> dict[str, object]:
     QTest.keyClick(w, Qt.Key.Key_O, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     wait(lambda: w.page == "office")
     assert w.office is not None
-    fill(w.office.card, company="Tidewrack Energy Advice", contact="office@tidewrack.invalid", currency="£")
+    fill(w.office.card, company="Tidewrack Energy Advice", contact="office@tidewrack.invalid")
     wait(lambda: load_office()[0].office.company == "Tidewrack Energy Advice")
     # the register: three homes are checked in the background, the table goes out
     QTest.keyClick(w, Qt.Key.Key_H, Qt.KeyboardModifier.ControlModifier)

@@ -122,9 +122,7 @@ def _figures(
     electricity: Result,
 ) -> dict[str, Result]:
     """The results by their stable keys."""
-    overheating = missing(
-        f"Hours above {with_unit(25, 'temperature', 0)}", "percent", "an hourly year, which this version does not compute yet"
-    )
+    overheating = missing(f"Hours above {with_unit(25, 'temperature', 0)}", "percent", "the hourly year to come")
     return {
         "reference_floor_area": env.reference_area,
         "heated_volume": env.volume,

@@ -279,7 +279,8 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
                 id=ident,
                 tip=f"{name} {with_unit(value, 'energy')}",
             )
-            fits = w > 6.2 * len(name) + 8
+            number = show(value, "energy")
+            fits = w > max(6.2 * len(name), 6.6 * len(number)) + 8
             if len(parts) == 1 and not fits:
                 made.text(x + w + 8, y + 18, f"{name} {show(value, 'energy')}", size=11, id=ident)
             elif fits or w > 47:

@@ -44,7 +44,6 @@ class Office(Part):
     address: str = text("Address")
     contact: str = text("Telephone, e-mail")
     author: str = text("Stands on the dossier as author")
-    currency: str = text("Currency of prices")
     units: Literal["metric", "inch-pound"] = choice("Units", "metric")
     logo: str = Field(default="", max_length=10)
     start: Home = Field(default_factory=new_home)
@@ -182,7 +181,7 @@ CARRIED: dict[str, tuple[str, tuple[str, ...]]] = {
     "air": ("Ventilation", ("air",)),
     "water": ("Hot water", ("water",)),
     "household": ("Household", ("household",)),
-    "heat": ("Heat sources and carriers", ("carriers", "electricity", "sources")),
+    "heat": ("Heat sources and carriers", ("carriers", "electricity", "currency", "sources")),
 }
 RESTS_ON = {"shape": ("build-ups", "types"), "junctions": ("shape", "build-ups", "types")}
 

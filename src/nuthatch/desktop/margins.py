@@ -43,7 +43,11 @@ class Bars(QWidget):
                 for way in verdict.ways:
                     self.rows.append((verdict.set_id, way))
                     if verdict.points is not None and way.value is not None:
-                        gives = f"{show(verdict.points, 'points')} points" if verdict.standing == "inside" else "no points"
+                        gives = (
+                            f"{show(verdict.points, 'points')} point{'' if verdict.points == 1 else 's'}"
+                            if verdict.standing == "inside"
+                            else "no points"
+                        )
                         self.met[f"{verdict.set_id}/{way.key}"] = gives
                     if way.standing == "over" and verdict.standing == "inside":
                         by = next(w.label.lower() for w in verdict.ways if w.standing == "inside")
@@ -109,13 +113,17 @@ class Bars(QWidget):
         self._bar(painter, y + (36 if tall else 18), way, key, plumb)
         painter.setFont(pixel_font(11))
         words = way.words(with_units=not tall)
-        words += f"; {self.met[key]}" if key in self.met else ""
-        if painter.fontMetrics().horizontalAdvance(words) > plumb - 8:
-            words = words.replace("limit ", "≤ " if way.sense == "max" else "≥ ", 1)
-            painter.setFont(pixel_font(10.5))
+        short = words.replace("limit ", "≤ " if way.sense == "max" else "≥ ", 1)
+        more = f"; {self.met[key]}" if key in self.met else ""
+        room = int(plumb) - 8
+        line = ""
+        for text, size in ((words + more, 11.0), (short + more, 10.5), (short, 10.5)):  # what has no room stands in the tip
+            painter.setFont(pixel_font(size))
+            line = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room)
+            if line == text:
+                break
         over = way.standing == "over"
         painter.setPen(theme.color("chestnut_text" if over else "muted"))
-        line = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(plumb) - 8)
         painter.drawText(QPointF(2, y + (56 if tall else 37)), line)
 
     def _bar(self, painter: QPainter, y: float, way: WayResult, key: str, plumb: float) -> None:
@@ -148,9 +156,15 @@ class Bars(QWidget):
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             index = int(event.pos().y() // self.row_height)
             way = self.rows[index][1] if 0 <= index < len(self.rows) else None
-            QToolTip.showText(event.globalPos(), f"{way.label}: {way.words(True)}" if way else "", self)
+            QToolTip.showText(event.globalPos(), self._tip(index) if way else "", self)
             return True
         return super().event(event)
+
+    def _tip(self, index: int) -> str:
+        """A row in full."""
+        set_id, way = self.rows[index]
+        more = self.met.get(f"{set_id}/{way.key}", "")
+        return f"{way.label}: {way.words(True)}" + (f"; {more}" if more else "")
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None

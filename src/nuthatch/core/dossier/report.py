@@ -123,7 +123,6 @@ class Letterhead:
     contact: str = ""
     author: str = ""
     logo: str = ""
-    currency: str = ""
 
 
 def letterhead(content: OfficeFile) -> Letterhead:
@@ -131,7 +130,7 @@ def letterhead(content: OfficeFile) -> Letterhead:
     office = content.office
     media = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}.get(office.logo, "")
     logo = f"data:{media};base64,{base64.b64encode(content.logo).decode()}" if content.logo is not None and media else ""
-    return Letterhead(office.company, office.address, office.contact, office.author, logo, office.currency)
+    return Letterhead(office.company, office.address, office.contact, office.author, logo)
 
 
 def _attached(home: Home) -> list[dict[str, Any]]:

@@ -302,6 +302,7 @@ class Home(Part):
     water: HotWater = HotWater()
     carriers: tuple[Carrier, ...] = ()
     electricity: str = ref("Carrier of fans and household", "carriers")
+    currency: str = text("Currency of prices")
     sources: tuple[HeatSource, ...] = ()
     evidence: tuple[EvidenceFile, ...] = ()
     pins: tuple[Pin, ...] = ()

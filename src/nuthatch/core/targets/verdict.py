@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nuthatch.core.figure import Entered, Result, Unknown, calculation, missing
 from nuthatch.core.model.home import Home
@@ -198,7 +198,7 @@ def _points(chosen: TargetSet, lines: list[Verdict]) -> tuple[Result, Verdict]:
     key = points_key(chosen.id)
     way = way_result(Way(figure=key, sense="min", limit=needed), Circumstances(), {key: result})
     assert way is not None
-    return result, Verdict(chosen.id, chosen.name, "Points", way.standing, (way,), None, chosen.source)
+    return result, Verdict(chosen.id, chosen.name, "Points", way.standing, (replace(way, label="Points"),), None, chosen.source)
 
 
 def judge(sets: tuple[TargetSet, ...], at: Circumstances, figures: dict[str, Result]) -> tuple[tuple[Verdict, ...], dict[str, Result]]:

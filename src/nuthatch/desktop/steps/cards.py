@@ -178,11 +178,12 @@ class HeatPowerBoard(Board):
         made = draw.delivered(a)
         self.drawing.setFixedHeight(int(made.height))
         self.drawing.show_sketch(made)
-        primary, co2 = a.figures["primary_energy"], a.figures["co2"]
+        primary, co2, cost = a.figures["primary_energy"], a.figures["co2"], a.figures["energy_cost"]
         self.sub.setText(
             " · ".join(
                 f"{f.label} {with_unit(f.value, f.kind)}" if f.value is not None else f"{f.label} not known yet" for f in (primary, co2)
             )
+            + (f" · {cost.label} {show(cost.value, 'money')} {a.home.currency} a year" if cost.value is not None else "")
         )
 
     def focus_field(self, part: str, field: str) -> bool:
@@ -220,8 +221,9 @@ def _sources() -> ListSpec:
 def _carriers() -> ListSpec:
     columns = (
         Column("Energy carrier", "name"),
-        Column("Primary energy factor", "primary", width=170),
-        Column("CO₂ factor", "co2", width=150),
+        Column("Primary energy factor", "primary", width=160),
+        Column("CO₂ factor", "co2", width=130),
+        Column("Price", "price", width=120),
     )
     return ListSpec(
         "Energy carriers", lambda: "home", "carriers", lambda h: h.carriers, columns, lambda: "carrier", lambda h: {"name": "New carrier"}

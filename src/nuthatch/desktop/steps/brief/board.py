@@ -29,7 +29,7 @@ class BriefBoard(Board):
 
     def build(self) -> None:
         self.sub.setText("The home, the client, and what it has to meet. The margins on the right follow the target sets chosen here.")
-        self.name_card = EditCard(self.document, 6, ("electricity", "junctions_none"))
+        self.name_card = EditCard(self.document, 6, ("electricity", "currency", "junctions_none"))
         self.card = EditCard(self.document, 6)
         self.card.refused.connect(self.message)
         self.limits = SketchView("Limits of the chosen sets", 250)
