@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nuthatch import cli
+from nuthatch import __version__, cli
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.energy.carriers import share_change, share_total
 from nuthatch.core.exchange.homefile import HomeFile, write
@@ -386,7 +386,7 @@ def test_the_dossier_carries_every_result_and_every_value(osier_assessed: Assess
     ):
         f = osier_assessed.figures[key]
         assert " ".join(with_unit(f.value, f.kind).split()) in text, key
-    assert home_hash(osier_assessed.home)[:12] in text and "2026-11-23" in text and "Nuthatch 0.1.0" in text
+    assert home_hash(osier_assessed.home)[:12] in text and "2026-11-23" in text and f"Nuthatch {__version__}" in text
     for question in osier_assessed.questions:
         assert question.text in text
     for words in (
@@ -444,3 +444,14 @@ def test_insert_of_a_second_source_keeps_the_energy_known(osier_assessed: Assess
     assert energies["Stove, heating"] == pytest.approx(0.25 * heat / 0.7) and energies["Air-to-water heat pump, heating"] == pytest.approx(
         0.75 * heat / 2.45
     )
+
+
+def test_a_slab_of_ventilated_layers_alone_is_asked_about(osier_assessed: Assessment) -> None:
+    """Found by the random walk: no layer of the slab counts, and there are no films either."""
+    home = osier_assessed.home
+    slab = find(home, "slab")
+    for layer in slab.layers:  # type: ignore[union-attr]
+        home = apply(SetValue(part=layer.id, field="kind", value="well ventilated"), home)
+    a = assess(home, osier_assessed.climate, osier_assessed)
+    assert a.figures["heating_demand"].value is None
+    assert any("well ventilated" in q.text and q.step == "build-ups" for q in a.questions)

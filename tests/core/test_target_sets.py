@@ -10,10 +10,11 @@ import pytest
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import to_html
-from nuthatch.core.exchange.homefile import HomeFile, read, write
+from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, home_from_json, read, write
 from nuthatch.core.exchange.located import Fault, parse
 from nuthatch.core.figure import Figure
 from nuthatch.core.library import DATA, demo_home, target_sets
+from nuthatch.core.model.home import Home
 from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
@@ -197,3 +198,20 @@ def test_a_home_keeps_the_sets_it_was_judged_by() -> None:
     fund = next(s for s in weir.target_sets if s.id == "harbour-fund")
     assert fund == read_set(FUND) and fund.targets[0].ways[0].cases[2] == Case(upto_area=70, limit=70)
     assert isinstance(fund.targets[1], Target) and fund.targets[1].points == 3
+
+
+def test_a_home_of_the_first_version_still_opens(osier: Home) -> None:
+    """As 0.1.0 wrote it: schema 1, limits by zone, none of the newer fields."""
+    raw = json.loads(canonical(osier))
+    for name in ("evidence", "pins", "currency"):
+        raw.pop(name, None)
+    for name in ("dwelling", "visit", "visit_notes"):
+        raw["brief"].pop(name, None)
+    for chosen in raw["target_sets"]:
+        for target in chosen["targets"]:
+            for way in target["ways"]:
+                way["limit_by_zone"] = {z: c["limit"] for c in way.pop("cases", []) for z in c["zones"]} or None
+    home = home_from_json(json.dumps({"nuthatch": "home", "schema": 1, "home": raw}).encode())
+    assert home.target_sets == osier.target_sets and home.openings == osier.openings and home.brief.dwelling == "not given"
+    with pytest.raises(HomeFileError, match="newer Nuthatch"):
+        home_from_json(json.dumps({"nuthatch": "home", "schema": 99, "home": raw}).encode())

@@ -76,6 +76,10 @@ def _floor_r(build: BuildUp) -> Result:
         return floor_r_from_u.figure(label, u=fabric.entered(build.u_detailed, f"U of {build.name}", "u", build.id, "u_detailed"))
     if not build.layers:
         return missing(label, "resistance", f"layers of {build.name}", "build-ups", build.id, "layers")
+    if not fabric.effective_layers(build):
+        last = build.layers[-1]
+        text = f"a layer inside of {last.name}, which is well ventilated"
+        return missing(label, "resistance", text, "build-ups", last.id, "kind")
     plain, shares, framed = fabric.resistances(build, "down")
     zero = Entered("no film", 0.0, "resistance", "rule", "ISO 13370 adds the films itself")
     return fabric.combined_r.figure(label, inner_film=zero, outer_film=zero, plain=plain, shares=shares, framed=framed)

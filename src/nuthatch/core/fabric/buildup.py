@@ -69,6 +69,8 @@ def combined_r(
     inner_film: float, outer_film: float, plain: tuple[float, ...], shares: tuple[float, ...], framed: tuple[float, ...]
 ) -> float:
     """Mean of upper and lower limit [m²·K/W]; shares and framed are per layer, share 0 where there is no framing."""
+    if inner_film + outer_film + sum(plain) <= 0:
+        raise CannotKnow("a layer with a thermal resistance")
     upper, lower = limits_r(inner_film, outer_film, plain, shares, framed)
     if upper / lower > 1.5:
         raise CannotKnow(
