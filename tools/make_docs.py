@@ -10,6 +10,7 @@ from nuthatch.core.library import DATA
 from nuthatch.core.model.home import Home, walk_parts
 from nuthatch.core.model.migrations import SCHEMA
 from nuthatch.core.model.part import specs
+from nuthatch.core.step_names import NAMES
 from nuthatch.core.units import KINDS
 
 DOCS = Path(__file__).parents[1] / "docs"
@@ -82,29 +83,11 @@ def manual() -> str:
     """The manual: the help cards of the steps with their pictures, after the hand-written part."""
     texts = json.loads((DATA / "help.json").read_text(encoding="utf-8"))
     lines = [(DOCS / "manual-head.md").read_text(encoding="utf-8")]
-    for board in STEP_NAMES:
-        key, name = board
+    for key, name in NAMES:
         lines.append(f"### {name}\n\n![{name}](screenshots/{key}.png)\n\n{texts[key]['for']}\n")
         lines += [f"- **{term}**: {meaning}" for term, meaning in texts[key]["terms"].items()]
         lines.append("")
     return "\n".join(lines)
-
-
-STEP_NAMES = (
-    ("cutaway", "Cutaway"),
-    ("brief", "Brief"),
-    ("site", "Site"),
-    ("shape", "Shape"),
-    ("build-ups", "Build-ups"),
-    ("openings", "Openings"),
-    ("junctions", "Junctions"),
-    ("air", "Air"),
-    ("hot-water", "Hot water"),
-    ("household", "Household"),
-    ("heat-power", "Heat & power"),
-    ("balance", "Balance"),
-    ("dossier", "Dossier"),
-)
 
 
 if __name__ == "__main__":

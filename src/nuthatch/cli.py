@@ -8,28 +8,11 @@ import sys
 from pathlib import Path
 from typing import NoReturn
 
+from nuthatch.core.step_names import PAGES, STEPS, TO_COME
 from nuthatch.core.units import METRIC, SYSTEMS, use
 from nuthatch.refused import Refused
 
 USAGE, OURS = 2, 70
-STEPS = (
-    "homes",
-    "office",
-    "cutaway",
-    "brief",
-    "site",
-    "shape",
-    "build-ups",
-    "openings",
-    "junctions",
-    "air",
-    "hot-water",
-    "household",
-    "heat-power",
-    "balance",
-    "options",
-    "dossier",
-)
 
 
 class _Parser(argparse.ArgumentParser):
@@ -52,7 +35,7 @@ def _window_parser() -> argparse.ArgumentParser:
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
     parser.add_argument("--picture", metavar="OUT.png", help="write a picture of the window and end")
-    parser.add_argument("--step", choices=STEPS, default="cutaway")
+    parser.add_argument("--step", choices=(*PAGES, *STEPS, *TO_COME), default="cutaway")
     parser.add_argument("--dark", action="store_true")
     parser.add_argument("--units", choices=SYSTEMS, help="units to show")
     parser.add_argument("--size", default="1280x800", help=argparse.SUPPRESS)

@@ -14,8 +14,8 @@ from nuthatch.core.library import demo_home, library_climate, new_home
 from nuthatch.core.model.changes import SetValue, typed
 from nuthatch.core.model.home import find
 from nuthatch.core.sketch import Path as Drawn
+from nuthatch.core.step_names import NAMES as STEPS
 from nuthatch.core.units import show
-from nuthatch.desktop.route import STEPS
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.window import BOARDS, MainWindow
 

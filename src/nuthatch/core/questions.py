@@ -11,23 +11,9 @@ from nuthatch.core.energy.carriers import USES, share_total
 from nuthatch.core.figure import Need, Result, Unknown, walk
 from nuthatch.core.model.home import Home, find, walk_parts
 from nuthatch.core.model.part import Basis, Given, Part, specs
+from nuthatch.core.step_names import STEPS
 from nuthatch.core.units import with_unit
 
-STEPS = (
-    "cutaway",
-    "brief",
-    "site",
-    "shape",
-    "build-ups",
-    "openings",
-    "junctions",
-    "air",
-    "hot-water",
-    "household",
-    "heat-power",
-    "balance",
-    "dossier",
-)
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2", "ua_proposed", "ua_limit")
 
 

@@ -13,7 +13,8 @@ from nuthatch.core.figure import Unknown
 from nuthatch.core.library import DATA
 from nuthatch.core.model.home import walk_parts
 from nuthatch.core.model.part import Given, Part, specs
-from nuthatch.core.questions import STEPS, leaves, name_of, step_of
+from nuthatch.core.questions import leaves, name_of, step_of
+from nuthatch.core.step_names import STEPS
 from nuthatch.core.units import with_unit
 
 

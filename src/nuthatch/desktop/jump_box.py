@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
 from nuthatch.core.model.home import walk_parts
 from nuthatch.core.questions import step_of
+from nuthatch.core.step_names import NAMES
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.route import STEPS
 
 
 class JumpBox(QLineEdit):
@@ -33,7 +33,7 @@ class JumpBox(QLineEdit):
 
     def targets(self) -> list[tuple[str, str, tuple[str, str, str]]]:
         """(name, kind, (what, step or key, part)) of everything one can jump to."""
-        found = [(title, "step", ("go", key, "")) for key, title in STEPS]
+        found = [(title, "step", ("go", key, "")) for key, title in NAMES]
         for part in walk_parts(self._document.home):
             name = getattr(part, "name", "")
             if name and part.id not in ("home", "climate"):  # type: ignore[attr-defined]

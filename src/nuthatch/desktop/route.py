@@ -7,23 +7,9 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QWidget
 
 from nuthatch.core.questions import Standing
+from nuthatch.core.step_names import NAMES
 from nuthatch.desktop.theme.style import pixel_font, theme
 
-STEPS = (
-    ("cutaway", "Cutaway"),
-    ("brief", "Brief"),
-    ("site", "Site"),
-    ("shape", "Shape"),
-    ("build-ups", "Build-ups"),
-    ("openings", "Openings"),
-    ("junctions", "Junctions"),
-    ("air", "Air"),
-    ("hot-water", "Hot water"),
-    ("household", "Household"),
-    ("heat-power", "Heat & power"),
-    ("balance", "Balance"),
-    ("dossier", "Dossier"),
-)
 NOTHING = ("cutaway", "balance", "dossier")
 TOP, GAP = 14, 44
 
@@ -45,11 +31,11 @@ class Route(QWidget):
 
     @property
     def gap(self) -> float:
-        return min(GAP, (self.height() - TOP) / len(STEPS))
+        return min(GAP, (self.height() - TOP) / len(NAMES))
 
     def show_state(self, current: str, standings: dict[str, Standing]) -> None:
         self.current, self._standings = current, standings
-        words = [f"{title}: {s.questions} open questions, {s.assumed} assumed" for key, title in STEPS if (s := standings.get(key))]
+        words = [f"{title}: {s.questions} open questions, {s.assumed} assumed" for key, title in NAMES if (s := standings.get(key))]
         self.setAccessibleDescription(". ".join(words))
         self.update()
 
@@ -65,8 +51,8 @@ class Route(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         gap = self.gap
         painter.setPen(QPen(theme.color("slate_pale"), 2))
-        painter.drawLine(QPointF(22, TOP + gap / 2), QPointF(22, TOP + gap * (len(STEPS) - 0.5)))
-        for i, (key, title) in enumerate(STEPS):
+        painter.drawLine(QPointF(22, TOP + gap / 2), QPointF(22, TOP + gap * (len(NAMES) - 0.5)))
+        for i, (key, title) in enumerate(NAMES):
             y = TOP + gap * (i + 0.5)
             chosen = key == self.current
             if chosen:
@@ -106,14 +92,14 @@ class Route(QWidget):
 
     def point_of(self, key: str) -> QPointF:
         """Where the step is drawn."""
-        index = [k for k, _ in STEPS].index(key)
+        index = [k for k, _ in NAMES].index(key)
         return QPointF(60, TOP + self.gap * (index + 0.5))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         index = int((event.position().y() - TOP) // self.gap)
-        if 0 <= index < len(STEPS):
-            self.chosen.emit(STEPS[index][0])
+        if 0 <= index < len(NAMES):
+            self.chosen.emit(NAMES[index][0])
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
@@ -121,5 +107,5 @@ class Route(QWidget):
         if step is None:
             super().keyPressEvent(event)
             return
-        keys = [k for k, _ in STEPS]
+        keys = [k for k, _ in NAMES]
         self.chosen.emit(keys[(keys.index(self.current) + step) % len(keys)])

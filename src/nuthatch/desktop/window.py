@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
+from nuthatch.core.step_names import STEPS
 from nuthatch.core.units import use
 from nuthatch.desktop import settings
 from nuthatch.desktop.actions import make_actions
@@ -20,7 +21,7 @@ from nuthatch.desktop.jump_box import JumpBox
 from nuthatch.desktop.margins import Margins
 from nuthatch.desktop.pages.homes import HomesPage
 from nuthatch.desktop.pages.office import OfficePage
-from nuthatch.desktop.route import STEPS, Route
+from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.balance.board import BalanceBoard
 from nuthatch.desktop.steps.board import Board, order_focus
 from nuthatch.desktop.steps.brief.board import BriefBoard
@@ -175,7 +176,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         return "homes" if current is self.homes else "office" if current is self.office else "home"
 
     def _step(self, by: int) -> None:
-        keys = [k for k, _ in STEPS]
+        keys = STEPS
         self.show_step(keys[(keys.index(self.step) + by) % len(keys)])
 
     # what is shown
