@@ -14,7 +14,7 @@ from nuthatch.core.library import DATA
 from nuthatch.core.model.home import walk_parts
 from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.questions import leaves, name_of, step_of
-from nuthatch.core.step_names import STEPS
+from nuthatch.core.step_names import NAMES, STEPS
 from nuthatch.core.units import with_unit
 
 
@@ -68,7 +68,8 @@ def to_collect(a: Assessment) -> tuple[Item, ...]:
         if given and not isinstance(given, Given):
             continue
         found.append(Item(step_of(part), part_id, name, f"{name_of(part)}: {label}", now, _proof(part, name), tuple(targets)))
-    return tuple(sorted(found, key=lambda i: (STEPS.index(i.step), i.part)))
+    order = {i: n for n, i in enumerate(parts)}
+    return tuple(sorted(found, key=lambda i: (STEPS.index(i.step), order[i.part], _place(parts[i.part], i.field))))
 
 
 def by_part(items: tuple[Item, ...]) -> list[tuple[str, str, list[str], str, list[str]]]:
@@ -80,6 +81,12 @@ def by_part(items: tuple[Item, ...]) -> list[tuple[str, str, list[str], str, lis
         row[2].append(f"{label}: {item.now}")
         row[4].extend(t for t in item.targets if t not in row[4])
     return list(rows.values())
+
+
+def _place(part: Part, field: str) -> int:
+    """Where a field stands in its card."""
+    names = list(specs(type(part)))
+    return names.index(field) if field in names else -1
 
 
 def _proof(part: Any, name: str) -> str:
@@ -104,13 +111,15 @@ def visit_page(a: Assessment, office: str = "") -> str:
         lines.append("<h2>Open questions</h2><table>")
         lines += [f"<tr><td>☐</td><td>{escape(q.item)}</td><td>{escape(q.text)}</td></tr>" for q in asked]
         lines.append("</table>")
-    step = ""
+    titles, step = dict(NAMES), ""
     for where, name, values, proof, targets in rows:
         if where != step:
-            lines.append(("</table>" if step else "") + f"<h2>{escape(where.replace('-', ' ').capitalize())}</h2>")
-            lines.append("<table width='100%'><tr><th></th><th>Part</th><th>Values now</th><th>What proves them</th><th>For</th></tr>")
+            lines.append(("</table>" if step else "") + f"<h2>{escape(titles[where])}</h2>")
+            heads = (("", 3), ("Part", 21), ("Values now", 38), ("What proves them", 24), ("For", 14))
+            lines.append("<table width='100%'><tr>" + "".join(f"<th width='{w}%'>{h}</th>" for h, w in heads) + "</tr>")
             step = where
-        cells = (name, "; ".join(values), proof, ", ".join(targets))
+        wanted = ", ".join(targets) if len(targets) < 4 else f"{len(targets)} targets"
+        cells = (name, "; ".join(values), proof, wanted)
         lines.append("<tr><td>☐</td>" + "".join(f"<td>{escape(c)}</td>" for c in cells) + "</tr>")
     lines.append("</table>" if rows else "<p>Every value the targets rest on is proven.</p>")
     return "\n".join(lines)

@@ -48,7 +48,7 @@ HEADS = {
     "upto_area": "Area up to",
     "dwellings": "Dwellings",
     "points": "Points",
-    "source": "Where it comes from",
+    "source": "From",
 }
 assert tuple(HEADS) == tuple(f.name for f in fields(Line))
 

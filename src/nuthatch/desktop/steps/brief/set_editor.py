@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from nuthatch.desktop.steps.brief.board import BriefBoard
 
 NAMES = tuple(HEADS)
-WIDTHS = (120, 130, 60, 96, 56, 66, 70, 80, 48)
+WIDTHS = (112, 120, 58, 94, 54, 70, 76, 72, 50)
 
 
 class _Suggest(QStyledItemDelegate):
@@ -74,6 +74,8 @@ class LinesTable(QTableWidget):
         side.setDefaultSectionSize(25)
         for i, width in enumerate(WIDTHS):
             self.setColumnWidth(i, width)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        header.setMinimumSectionSize(40)
         header.setSectionResizeMode(len(WIDTHS), QHeaderView.ResizeMode.Stretch)
 
     def lines(self) -> list[Line]:
