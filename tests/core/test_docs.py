@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import configparser
 import importlib.util
 import json
+import os
 import re
+import subprocess
+import sys
 from pathlib import Path
+from xml.etree import ElementTree
 
 import jsonschema
 import pytest
@@ -48,6 +53,24 @@ def test_the_example_of_the_target_set_page_is_the_shipped_one() -> None:
     for kind in (TargetSet, Target, Way, Case):
         for field in kind.model_fields:
             assert f"`{field}`" in page, f"{kind.__name__}.{field} is not documented"
+
+
+def test_the_desktop_learns_of_the_program_and_its_file_type(tmp_path: Path) -> None:
+    """Desktop Entry and Shared MIME-info specifications of freedesktop.org: keys, and a glob for our files."""
+    env = {**os.environ, "XDG_DATA_HOME": str(tmp_path)}
+    tool = [sys.executable, str(ROOT / "tools" / "install_desktop.py")]
+    subprocess.run(tool, check=True, env=env, capture_output=True)
+    entry = configparser.ConfigParser(interpolation=None, delimiters=("=",))
+    entry.optionxform = str  # type: ignore[assignment,method-assign]
+    entry.read(tmp_path / "applications" / "nuthatch.desktop")
+    section = entry["Desktop Entry"]
+    assert section["Type"] == "Application" and section["Exec"].endswith(" %f") and section["MimeType"] == "application/x-nuthatch-home;"
+    kind = ElementTree.parse(tmp_path / "mime" / "packages" / "nuthatch.xml").getroot()
+    space = "{http://www.freedesktop.org/standards/shared-mime-info}"
+    assert [g.get("pattern") for g in kind.iter(f"{space}glob")] == ["*.nuthatch"]
+    assert ElementTree.parse(tmp_path / "icons/hicolor/scalable/apps" / f"{section['Icon']}.svg").getroot().tag.endswith("svg")
+    subprocess.run([*tool, "--remove"], check=True, env=env, capture_output=True)
+    assert not list(tmp_path.rglob("*.desktop"))
 
 
 @pytest.mark.parametrize("page", sorted((ROOT / "docs").glob("*.md")), ids=lambda p: p.name)

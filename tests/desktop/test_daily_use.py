@@ -11,7 +11,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMessageBox, QTableWidgetItem
+from PyQt6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton, QTableWidgetItem
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.exchange import keeping
@@ -123,6 +123,20 @@ def test_a_home_never_saved_comes_back_from_the_register(open_home: Open, qtbot:
     w.homes.restore(kept[0])
     qtbot.waitUntil(w.settled)
     assert w.page == "home" and w.document.home == demo_home("sail-loft") and w.document.session.dirty and not keeping.left_behind()
+
+
+def test_work_on_a_file_opened_last_is_offered_from_the_register(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
+    path = saved(tmp_path)
+    settings.save(settings.load().opened(path))
+    keeping.write_autosave(keeping.beside(path, "autosave"), demo_home("weir-cottage"), path, ("Plot typed",))
+    w = open_home(demo_home("sail-loft"))
+    w.show_homes()
+    assert w.homes is not None and w.homes.left.count() == 1
+    strip = w.homes.left.itemAt(0).widget()
+    assert "Plot typed" in strip.findChild(QLabel).text()
+    qtbot.mouseClick(strip.findChild(QPushButton), Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(w.settled)
+    assert w.document.path == path and w.banner.isVisible() and "Plot typed" in w.banner_text.text()
 
 
 def test_closing_after_a_decision_leaves_nothing_behind(open_home: Open, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

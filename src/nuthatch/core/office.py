@@ -7,6 +7,7 @@ import json
 import re
 import zipfile
 from dataclasses import dataclass, field
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, Literal
 
@@ -130,8 +131,16 @@ def profile_path() -> Path:
 def load_office() -> tuple[OfficeFile, str]:
     """(the profile, or the library's defaults, what is wrong with the file). The file is left as it is."""
     path = profile_path()
-    if not path.exists():
+    try:
+        known = path.stat()
+    except OSError:
         return OfficeFile(Office()), ""
+    return _loaded(path, known.st_mtime_ns, known.st_size, known.st_ino)
+
+
+@lru_cache(maxsize=2)
+def _loaded(path: Path, changed: int, size: int, node: int) -> tuple[OfficeFile, str]:
+    """The profile as the file was then: boards ask for it often."""
     try:
         return from_bytes(read_bytes(path)), ""
     except HomeFileError as problem:

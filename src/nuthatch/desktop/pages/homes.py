@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -22,7 +24,7 @@ from PyQt6.QtWidgets import (
 
 from nuthatch.core import register
 from nuthatch.core.exchange.homefile import HomeFileError, put, read, write
-from nuthatch.core.exchange.keeping import left_behind
+from nuthatch.core.exchange.keeping import beside, left_behind, read_autosave
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.library import demo_folder
 from nuthatch.core.model.part import replace
@@ -302,19 +304,32 @@ class HomesPage(QWidget):
             widget = item.widget() if item else None
             if widget is not None:
                 widget.deleteLater()
+        for path in (Path(p) for p in settings.load().recent):
+            if path != self.window_.document.path and path.exists() and not register.locked_by(path):
+                with contextlib.suppress(HomeFileError):
+                    work = read_autosave(beside(path, "autosave"))
+                    if work is not None:
+                        self._strip(
+                            f"Not saved when Nuthatch ended: {work.words}", ("Open", lambda path=path: self.window_.open_path(path))
+                        )
         for kept in left_behind():
-            strip = QWidget()
-            strip.setObjectName("banner")
-            strip.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-            row = QHBoxLayout(strip)
-            row.setContentsMargins(12, 5, 8, 5)
-            label = QLabel(f"Never saved when Nuthatch ended: {kept.words}")
-            label.setTextFormat(Qt.TextFormat.PlainText)
-            label.setWordWrap(True)
-            row.addWidget(label, 1)
-            row.addWidget(button("Restore", lambda kept=kept: self.restore(kept)))
-            row.addWidget(button("Leave", lambda kept=kept: self._leave(kept)))
-            self.left.addWidget(strip)
+            said = f"Never saved when Nuthatch ended: {kept.words}"
+            self._strip(said, ("Restore", lambda kept=kept: self.restore(kept)), ("Leave", lambda kept=kept: self._leave(kept)))
+
+    def _strip(self, said: str, *buttons: tuple[str, Callable[[], Any]]) -> None:
+        """A line about work of an earlier session."""
+        strip = QWidget()
+        strip.setObjectName("banner")
+        strip.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        row = QHBoxLayout(strip)
+        row.setContentsMargins(12, 5, 8, 5)
+        label = QLabel(said)
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setWordWrap(True)
+        row.addWidget(label, 1)
+        for text, do in buttons:
+            row.addWidget(button(text, do))
+        self.left.addWidget(strip)
 
     def restore(self, kept: Any) -> None:
         """Open work that was never saved."""
