@@ -8,7 +8,7 @@ from pathlib import Path
 
 import openpyxl
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton, QTableWidgetItem
@@ -205,6 +205,30 @@ def test_pins_from_every_board_stand_in_the_dossier_in_order(open_home: Open, tm
     qtbot.waitUntil(lambda: (tmp_path / "d.html").exists() and board.write_button.isEnabled())
     page = (tmp_path / "d.html").read_text()
     assert page.index("From site") < page.index("From cutaway") < page.index("From balance")
+
+
+def test_a_pdf_is_printed_page_by_page(osier_window: MainWindow, tmp_path: Path) -> None:
+    """On a printer that writes a file: as many pages as the dossier has, none of them empty."""
+    from PyQt6.QtPdf import QPdfDocument
+    from PyQt6.QtPrintSupport import QPrinter
+
+    from nuthatch.desktop.steps.dossier.board import print_pdf
+
+    osier_window.visit_action.trigger()
+    dialog = next(d for d in osier_window.findChildren(VisitList))
+    dialog.write_pdf(tmp_path / "list.pdf")
+    dialog.close()
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    assert print_pdf(tmp_path / "list.pdf", printer) == ""
+    before, after = QPdfDocument(None), QPdfDocument(None)
+    before.load(str(tmp_path / "list.pdf"))
+    after.load(str(tmp_path / "printed.pdf"))
+    assert after.pageCount() == before.pageCount() > 1
+    page = after.render(0, QSize(200, 280))
+    assert len({page.pixel(x, y) for x in range(0, 200, 3) for y in range(0, 280, 3)}) > 2
+    assert "could not be read" in print_pdf(tmp_path / "none.pdf", printer)
 
 
 def test_units_and_colours_switch_everywhere(osier_window: MainWindow, qtbot: QtBot) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRunnable, QSize, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, QRect, QRunnable, QSize, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
@@ -21,6 +21,7 @@ from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.evidence_line import open_evidence
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 
+PRINT_DPI = 300
 FORMS = "PDF (*.pdf);;Page (*.html);;Spreadsheet of the lists (*.xlsx)"
 
 
@@ -200,7 +201,8 @@ def print_pdf(path: Path, printer: QPrinter) -> str:
         area = painter.viewport()
         size = sheet.pagePointSize(number)
         scale = min(area.width() / size.width(), area.height() / size.height())
-        image = sheet.render(number, QSize(int(size.width() * scale), int(size.height() * scale)))
-        painter.drawImage(0, 0, image)
+        dots = min(scale, PRINT_DPI / 72)  # finer than a printed sheet shows only costs memory
+        image = sheet.render(number, QSize(int(size.width() * dots), int(size.height() * dots)))
+        painter.drawImage(QRect(0, 0, int(size.width() * scale), int(size.height() * scale)), image)
     painter.end()
     return ""
