@@ -10,7 +10,6 @@ from __future__ import annotations
 import contextlib
 import datetime
 import fcntl
-import getpass
 import hashlib
 import json
 import os
@@ -64,7 +63,8 @@ class Lock:
             return False
         stream.truncate(0)
         when = datetime.datetime.now().strftime("%Y-%m-%d %H:%M")
-        stream.write(f"{getpass.getuser() if 'HOME' in os.environ else 'someone'} on {platform.node()}, since {when}")
+        who = os.environ.get("USER") or os.environ.get("LOGNAME") or "somebody"
+        stream.write(f"{who} on {platform.node()}, since {when}")
         stream.flush()
         self._stream = stream
         return True
