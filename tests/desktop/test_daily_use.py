@@ -304,6 +304,18 @@ def test_the_register_is_searched_sorted_filtered_checked_and_written(open_home:
     assert w.page == "home" and w.document.home.name == "Sail Loft"
 
 
+def test_an_empty_register_teaches(open_home: Open, qtbot: QtBot) -> None:
+    w = open_home(demo_home("osier-lane-7"))
+    w.show_homes()
+    page = w.homes
+    assert page is not None
+    qtbot.waitUntil(lambda: page.settled and page.start.isVisible())
+    shown = [b for b in page.start.findChildren(QPushButton) if "demo" in b.text()]
+    qtbot.mouseClick(shown[0], Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: page.settled and len(page.model.rows) == 27)
+    assert not page.start.isVisible() and settings.load().folders == (str(demo_folder()),)
+
+
 def test_checking_is_cancelled_and_taken_up_again(open_home: Open, tmp_path: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     settings.change(folders=(str(demo_folder()),))

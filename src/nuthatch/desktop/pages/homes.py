@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, QRunnable, QSortFilterProxyModel, Qt, QThreadPool, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
+    QApplication,
     QComboBox,
     QFileDialog,
     QHBoxLayout,
@@ -111,8 +112,16 @@ class HomesPage(QWidget):
         )
         self.empty.setWordWrap(True)
         self.empty.setObjectName("muted")
-        self.start = QHBoxLayout()
+        self.start = QWidget()
+        first = QHBoxLayout(self.start)
+        first.setContentsMargins(0, 0, 0, 0)
+        first.addWidget(button("Choose a folder …", self._ask_folder, "folder-open", "A folder with home files"))
+        first.addWidget(
+            button("Show the demo homes", lambda: self.add_folder(demo_folder()), tip="Three homes and a scheme of 24 plots, all made up")
+        )
+        first.addStretch(1)
         column.addWidget(self.empty)
+        column.addWidget(self.start)
         column.addWidget(self.table, 1)
         column.addLayout(self._foot())
         self._later = QTimer(self)
@@ -207,7 +216,10 @@ class HomesPage(QWidget):
         self.model.show(rows)
         self.table.fit()
         self._choices()
-        self.empty.setVisible(not rows)
+        if rows and self.start.isAncestorOf(QApplication.focusWidget() or self):
+            self.table.setFocus()  # the focus would vanish with the button
+        for widget in (self.empty, self.start):
+            widget.setVisible(not rows)
         self._go()
 
     def _go(self) -> None:
