@@ -14,7 +14,22 @@ from nuthatch.core.dossier.report import to_html
 from nuthatch.core.exchange.homefile import canonical
 from nuthatch.core.sketch import Text
 from nuthatch.core.summary import as_data
-from nuthatch.core.units import INCH_POUND, INCH_POUND_KINDS, KINDS, METRIC, read, show, show_exact, system, unit_of, use, using, with_unit
+from nuthatch.core.units import (
+    INCH_POUND,
+    INCH_POUND_KINDS,
+    KINDS,
+    METRIC,
+    BadText,
+    read,
+    show,
+    show_exact,
+    system,
+    unit_of,
+    use,
+    using,
+    with_unit,
+)
+from tests.fuzz.readers import deadline
 
 
 def test_every_conversion_agrees_with_pint() -> None:
@@ -123,3 +138,31 @@ def test_the_cutaway_follows(osier_assessed: Assessment) -> None:
     with using(INCH_POUND):
         texts = [i.text for i in cutaway(osier_assessed).items if isinstance(i, Text)]
     assert any("kBtu/(ft²·yr)" in t for t in texts) and any("ft²" in t for t in texts)
+
+
+@pytest.mark.parametrize(
+    "unit", ["9**99999999", "m**99999", "m**2**3**4**4**4", "(2)**3", "x" * 5000, "(" * 50, "m^9^9^9^9", "**", "4 4 4", "m**4**4"]
+)
+def test_a_unit_that_is_a_sum_in_disguise_is_refused_at_once(unit: str) -> None:
+    """Found by fuzzing: the unit parser of pint would work out such a power for hours."""
+    for kind in ("length", "area", "u", "resistance"):
+        with deadline(unit[:20]), pytest.raises(BadText, match="does not fit|not a number"):
+            read(f"3 {unit}", kind)
+
+
+def test_every_way_of_writing_a_unit_is_still_read() -> None:
+    for text, kind, value in (
+        ("2 W/m2K", "length", None),
+        ("12 m^2", "area", 12),
+        ("12 m2", "area", 12),
+        ("5 ft**2", "area", 0.464515),
+        ("1 Btu/(h*ft^2*F)", "u", 5.678263),
+        ("0.3 W/(m**2*K)", "u", 0.3),
+        ("0.6 1/h", "ach", 0.6),
+        ("0.6 h**-1", "ach", 0.6),
+    ):
+        if value is None:
+            with pytest.raises(BadText):
+                read(text, kind)
+        else:
+            assert read(text, kind) == pytest.approx(value, rel=1e-5), text

@@ -295,6 +295,13 @@ def _pint_name(unit: str) -> str:
     return re.sub(r"[A-Za-z_]+", lambda m: _NAMES.get(m.group(), m.group()), unit)
 
 
+# A unit as people write one: powers of 1 to 4 of names or brackets, a bare number only as in 1/h. pint would work out 9**99999999.
+_SANE = re.compile(
+    r"^(?!.*\*\*\s*-?\d\s*\*\*)(?:[^\d*]|(?<![\d.])1(?![\d.])(?!\s*\*\*)|(?<=[A-Za-z_)])\*\*\s*-?[1-4](?![\d.])|(?<!\*)\*(?!\*))*$"
+)
+LONGEST_UNIT = 60
+
+
 def _convert(number: float, unit: str, kind: str) -> float:
     """number [unit] to SI; the shown units of the kind are read without pint."""
     spec = kind_of(kind)
@@ -310,8 +317,11 @@ def _convert(number: float, unit: str, kind: str) -> float:
             return {"F": (number - 32) / 1.8, "C": number, "K": number - 273.15}[letter]
     if kind == "percent" and unit == "%":
         return number / 100
+    name = _pint_name(unit)
+    if len(name) > LONGEST_UNIT or not _SANE.match(name):
+        raise BadText(f"“{unit[:LONGEST_UNIT]}” does not fit here; type {kind_of(kind).example}")
     try:
-        quantity = _registry().Quantity(number, _pint_name(unit))
+        quantity = _registry().Quantity(number, name)
         return float(quantity.to(spec.pint).magnitude) / spec.factor
     except Exception:  # pint raises many kinds; all mean the unit does not fit
         raise BadText(f"“{unit}” does not fit here; type {kind_of(kind).example}") from None
