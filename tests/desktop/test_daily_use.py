@@ -21,6 +21,7 @@ from nuthatch.core.model.changes import SetValue, typed
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis
 from nuthatch.core.office import import_office, load_office
+from nuthatch.core.questions import values
 from nuthatch.core.targets.own import own_sets, sets_folder
 from nuthatch.core.units import INCH_POUND, METRIC, system, use
 from nuthatch.desktop import settings
@@ -243,7 +244,7 @@ def test_units_and_colours_switch_everywhere(osier_window: MainWindow, qtbot: Qt
     field = board.layers.card.fields["thickness"]
     assert "kBtu/(ft²·yr)" in " ".join(way.words(True) for _, way in w.margins.bars.rows)
     board.layers.table.select("outer-wall.3")
-    qtbot.waitUntil(lambda: field.edit.text() != "" or True)
+    qtbot.waitUntil(w.settled)
     field = board.layers.card.fields["thickness"]
     field.edit.setFocus()
     field.edit.selectAll()
@@ -385,7 +386,7 @@ def test_a_new_home_like_another_in_the_dialog(osier_window: MainWindow, qtbot: 
     qtbot.waitUntil(w.settled)
     home: Home = w.document.home
     assert home.name == "Osier Lane 8" and home.air.n50 is None and len(home.openings) == 9 and w.step == "brief"
-    assert not [g for _, _, _, g in __import__("nuthatch.core.questions", fromlist=["values"]).values(home) if g.basis is Basis.MEASURED]
+    assert not [g for _, _, _, g in values(home) if g.basis is Basis.MEASURED]
 
 
 def test_an_own_target_set_is_made_edited_and_broken_in_the_brief(osier_window: MainWindow, qtbot: QtBot) -> None:
