@@ -131,6 +131,8 @@ def _sheet(t: dict[str, str]) -> str:
     QTableCornerButton::section {{ background: {t["paper"]}; border: none; }}
     QScrollArea {{ border: none; }}
     QCheckBox {{ spacing: 7px; }}
+    QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {t["muted"]}; border-radius: 2px; background: {t["white"]}; }}
+    QCheckBox::indicator:checked {{ background: {t["slate"]}; border-color: {t["slate"]}; image: url({(FOLDER / "icons").as_posix()}/check-{"dark" if theme.dark else "light"}.svg); }}
     QSlider:focus {{ background: {t["select"]}; border: 1px solid {t["slate"]}; border-radius: 3px; }}
     QCheckBox:focus {{ background: {t["select"]}; border-radius: 3px; }}
     QProgressBar {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 4px; text-align: center; min-height: 20px; }}
