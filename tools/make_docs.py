@@ -8,9 +8,9 @@ from pathlib import Path
 from nuthatch.core.assess import assess
 from nuthatch.core.library import DATA
 from nuthatch.core.model.home import Home, walk_parts
-from nuthatch.core.model.migrations import SCHEMA
+from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.model.part import specs
-from nuthatch.core.step_names import NAMES
+from nuthatch.core.steps import NAMES
 from nuthatch.core.units import KINDS
 
 DOCS = Path(__file__).parents[1] / "docs"

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 from typing import NoReturn
 
-from nuthatch.core.step_names import PAGES, STEPS, TO_COME
+from nuthatch.core.steps import PAGES, STEPS, TO_COME
 from nuthatch.core.units import METRIC, SYSTEMS, use
 from nuthatch.refused import Refused
 

@@ -17,9 +17,9 @@ from nuthatch.core.cutaway import cutaway, year_account
 from nuthatch.core.dossier.report import outline
 from nuthatch.core.exchange.homefile import HomeFile, from_bytes, to_bytes
 from nuthatch.core.fabric.drawings import elevation, section
-from nuthatch.core.figure import Figure, Unknown, shown, walk
+from nuthatch.core.results.figure import Figure, Unknown, shown, walk
 from nuthatch.core.library import DEMO, climate_for, demo_home, new_home
-from nuthatch.core.model.changes import ChangeRefused, Remove, SetValue, apply, describe
+from nuthatch.core.edits.changes import ChangeRefused, Remove, SetValue, apply, describe
 from nuthatch.core.model.home import BuildUp, Home, Opening, OpeningType, find, walk_parts
 from nuthatch.core.model.part import FieldSpec, specs
 from nuthatch.core.questions import standings

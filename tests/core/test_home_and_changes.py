@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from nuthatch.core.library import DEMO, demo_home, materials, new_home, psi_catalogue, target_sets
-from nuthatch.core.model.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue, apply, describe, typed
+from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue, apply, describe, typed
 from nuthatch.core.model.home import BuildUp, Home, Junction, Layer, Opening, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Given, replace, specs
 from nuthatch.core.session import Session

@@ -20,9 +20,9 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.exchange import keeping
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, from_bytes, read, to_bytes, write
 from nuthatch.core.exchange.keeping import Lock
-from nuthatch.core.figure import Figure, Unknown
+from nuthatch.core.results.figure import Figure, Unknown
 from nuthatch.core.library import demo_home
-from nuthatch.core.model.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue
+from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue
 from nuthatch.core.model.home import EvidenceFile, Home, walk_parts
 from nuthatch.core.model.part import Given, replace, specs
 from nuthatch.core.session import Session

@@ -16,9 +16,9 @@ from nuthatch import __version__, cli
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.energy.carriers import share_change, share_total
 from nuthatch.core.exchange.homefile import HomeFile, write
-from nuthatch.core.figure import CannotKnow, Entered, Figure, Unknown, calculation, missing, walk
+from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Unknown, calculation, missing, walk
 from nuthatch.core.library import DEMO, climate_for, demo_home, library_climate, new_home, target_sets
-from nuthatch.core.model.changes import Batch, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.edits.changes import Batch, Insert, Remove, SetValue, apply, typed
 from nuthatch.core.model.home import HeatSource, Home, find
 from nuthatch.core.model.part import Given, replace, specs
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way

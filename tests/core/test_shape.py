@@ -13,7 +13,7 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.cutaway import cutaway, year_account
 from nuthatch.core.energy.account import account
 from nuthatch.core.library import climate_for
-from nuthatch.core.model.changes import SetValue, apply, typed
+from nuthatch.core.edits.changes import SetValue, apply, typed
 from nuthatch.core.model.home import Home, QuickForm, Shape
 from nuthatch.core.model.part import replace
 from nuthatch.core.shape import quick

@@ -15,10 +15,10 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.cutaway import year_account
 from nuthatch.core.dossier.report import missing_evidence, to_html
 from nuthatch.core.energy.account import account
-from nuthatch.core.figure import Entered, shown
+from nuthatch.core.results.figure import Entered, shown
 from nuthatch.core.junctions.compare import ways
 from nuthatch.core.library import demo_home, psi_catalogue
-from nuthatch.core.model.changes import Insert, SetValue, apply, typed
+from nuthatch.core.edits.changes import Insert, SetValue, apply, typed
 from nuthatch.core.model.home import Junction
 from nuthatch.core.model.part import Given, replace
 from nuthatch.core.questions import assumptions, standings, values

@@ -12,7 +12,7 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import to_html
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, home_from_json, read, write
 from nuthatch.core.exchange.located import Fault, parse
-from nuthatch.core.figure import Figure
+from nuthatch.core.results.figure import Figure
 from nuthatch.core.library import DATA, demo_home, target_sets
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.migrations import migrate

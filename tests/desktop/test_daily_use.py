@@ -17,7 +17,7 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.exchange import keeping
 from nuthatch.core.exchange.homefile import HomeFile, read, write
 from nuthatch.core.library import DATA, demo_folder, demo_home
-from nuthatch.core.model.changes import SetValue, typed
+from nuthatch.core.edits.changes import SetValue, typed
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis
 from nuthatch.core.office import import_office, load_office

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPush
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.library import demo_home
-from nuthatch.core.step_names import NAMES as STEPS
+from nuthatch.core.steps import NAMES as STEPS
 from nuthatch.desktop.margins import LinkLabel
 from nuthatch.desktop.window import MainWindow
 

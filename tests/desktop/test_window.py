@@ -11,10 +11,10 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMessageBox, QPu
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.library import demo_home, library_climate, new_home
-from nuthatch.core.model.changes import SetValue, typed
+from nuthatch.core.edits.changes import SetValue, typed
 from nuthatch.core.model.home import find
 from nuthatch.core.sketch import Path as Drawn
-from nuthatch.core.step_names import NAMES as STEPS
+from nuthatch.core.steps import NAMES as STEPS
 from nuthatch.core.units import show
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.window import BOARDS, MainWindow

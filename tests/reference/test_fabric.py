@@ -12,7 +12,7 @@ from nuthatch.core.assess import assess
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import ground, openings
 from nuthatch.core.fabric.moisture import saturation_pressure
-from nuthatch.core.figure import CannotKnow, Unknown
+from nuthatch.core.results.figure import CannotKnow, Unknown
 from nuthatch.core.library import climate_for, target_sets
 from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType
 from nuthatch.core.model.part import replace

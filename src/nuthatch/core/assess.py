@@ -1,208 +1,139 @@
-"""assess(home, climate, previous): the only place that strings the calculations of a home together."""
+"""Collects the stages of all domains and runs them for one home. No wiring of its own: each domain declares its stages."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any, TypeVar
 
-from nuthatch.core import questions as ask
+from nuthatch.core.air import stages as air
+from nuthatch.core.climate import stages as climate_stages
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.energy import balance as balance_calc
-from nuthatch.core.energy import demands
-from nuthatch.core.energy import home_energy as energy
-from nuthatch.core.fabric import openings as opening_calc
-from nuthatch.core.fabric.openings import need
-from nuthatch.core.figure import Entered, Node, Result, Unknown, missing
-from nuthatch.core.model.home import Home, Opening, OpeningType, Site
-from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.shape.envelope import Envelope, envelope, envelope_area, take
-from nuthatch.core.shape.faces import gaps
-from nuthatch.core.stages import Done, Stages
-from nuthatch.core.targets import code, verdict
-from nuthatch.core.transmission import Element, elements
-from nuthatch.core.units import with_unit
+from nuthatch.core.energy import stages as energy
+from nuthatch.core.fabric import stages as fabric
+from nuthatch.core.graph.memo import Memo
+from nuthatch.core.graph.plan import Plan, plan
+from nuthatch.core.graph.runner import Pending, State, published, run, slots
+from nuthatch.core.graph.stage import Family, Slot, Stage
+from nuthatch.core.household import stages as household
+from nuthatch.core.junctions import stages as junctions
+from nuthatch.core.model.home import Home
+from nuthatch.core.questions import Question, gathered
+from nuthatch.core.results.figure import Computing, Figure, Need, Unknown
+from nuthatch.core.shape import stages as shape
+from nuthatch.core.targets import stages as targets
+from nuthatch.core.targets.verdict import Verdict, overall
+from nuthatch.core.water import stages as water
+
+T = TypeVar("T")
+DOMAINS = (shape, climate_stages, fabric, junctions, household, water, air, energy, targets)
+JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")
+CODE_JUDGED = ("ua_proposed", "ua_limit")
+NO_CLIMATE = Unknown("climate", "text", (Need("a climate", "site", "climate"),))
+
+
+@lru_cache(maxsize=4)
+def whole_plan(more: tuple[Stage, ...] = ()) -> Plan:
+    """The plan of all stages; `more`: stages besides those that ship."""
+    return plan((*(s for domain in DOMAINS for s in domain.STAGES), *more))
 
 
 @dataclass(frozen=True, eq=False)
 class Assessment:
-    """Everything computed of one home. `figures` by key; `months` keys are figures with 12 values."""
+    """Everything computed of one home. `a[SLOT]` is the result of a stage; figures and months are the published ones."""
 
     home: Home
-    climate: Climate | None
-    zone: str
-    envelope: Envelope
-    elements: tuple[Element, ...]
-    air: energy.AirFigures
-    balance: energy.Balance
-    uses: tuple[energy.Use, ...]
-    figures: dict[str, Result]
-    months: dict[str, Result]
-    verdicts: tuple[verdict.Verdict, ...]
-    questions: tuple[ask.Question, ...]
-    stages: dict[str, Done]
-    ran: tuple[str, ...]
+    state: State
+    plan: Plan
+
+    def __getitem__(self, slot: Slot[T]) -> T:
+        found: T = self.state.values[slot.name]
+        return found
+
+    def all_of(self, family: Family[T]) -> dict[str, T]:
+        """The results of a family by id."""
+        found: dict[str, T] = self.state.values[family.name]
+        return found
+
+    @property
+    def climate(self) -> Climate | None:
+        found = self.state.climate
+        return found if isinstance(found, Climate) else None
+
+    @cached_property
+    def figures(self) -> dict[str, Figure]:
+        """The published results by key."""
+        return {**published(self.plan, self.state.values, "figures"), **self[targets.JUDGED].points}
+
+    @cached_property
+    def months(self) -> dict[str, Figure]:
+        """The published results by month."""
+        found = published(self.plan, self.state.values, "months")
+        return {**found, **dict(energy.category_of_months(self[energy.LOSS_MONTHS]))}
+
+    @property
+    def verdicts(self) -> tuple[Verdict, ...]:
+        return self[targets.JUDGED].verdicts
+
+    @cached_property
+    def questions(self) -> tuple[Question, ...]:
+        """All open questions, in the order of the steps."""
+        keys = (*JUDGED, *CODE_JUDGED) if any(s.ua_table for s in self.home.target_sets) else JUDGED
+        asked = (q for slot in slots(self.plan, lambda s: s.asks) for q in self[slot])
+        return gathered(self.home, (self.figures[k] for k in keys), asked)
 
     @property
     def standing(self) -> str:
-        return verdict.overall(self.verdicts)
+        return overall(self.verdicts)
+
+    @property
+    def zone(self) -> str:
+        found = self[climate_stages.ZONE]
+        return found if isinstance(found, str) else ""
+
+    @property
+    def pending(self) -> tuple[Pending, ...]:
+        """Slow stages that are waited for."""
+        return self.state.pending
+
+    @property
+    def computing(self) -> bool:
+        """Whether something is still to arrive, the climate included."""
+        return bool(self.state.pending) or isinstance(self.state.climate, Computing)
+
+    @property
+    def ran(self) -> tuple[str, ...]:
+        """Stages that ran for this assessment, not taken over from the one before."""
+        return self.state.ran
 
 
-def assess(home: Home, climate: Climate | None, previous: Assessment | None = None) -> Assessment:
-    """Compute everything of a home; stages whose inputs did not change are taken from `previous`."""
-    stages = Stages(previous.stages if previous else None)
-    run = stages.run
-    studio = verdict.studio_people(home)
-    env = run("envelope", envelope, home.shape, home.buildups)
-    shell = run("envelope area", envelope_area, env.areas, env.surfaces)
-    people = run("people", demands.people_figure, home.brief, home.household, studio)
-    faces = {s.id: run(f"surface/{s.id}", lambda s: s, s) for s in env.surfaces}
-    parts = elements(home, env, faces, stages)
-    parts = run("elements", lambda *e: tuple(e), *parts)
-    air = run("air", energy.air_figures, home.air, people, env, shell, climate)
-    water = run("water", demands.water_figures, home.water, people, climate)
-    types = {t.id: t for t in home.opening_types}
-    suns = tuple(run(f"sun/{o.id}", energy.sun_figures, o, types.get(o.type), faces.get(o.face), climate, home.site) for o in home.openings)
-    suns = run("suns", lambda *s: tuple(s), *suns)
-    power, electricity = run("household", demands.household_figures, home.household, people, env.reference_area)
-    cap = run("capacity", energy.capacity_figure, parts, home.buildups, home.shape, env.reference_area)
-    bal = run("balance", energy.balance_figures, parts, air, suns, power, water, cap, home.site, climate)
-    load = run("load", energy.load_figure, bal, suns, env.reference_area, home.site, climate)
-    yearly = run("yearly", _yearly, bal, water, env.reference_area)
-    uses = run("uses", energy.uses, home.sources, home.carriers, home.electricity, *yearly[:3], air.fans, electricity)
-    zone = run("zone", _zone, climate, home.site)
-    figures = _figures(home, env, shell, people, air, bal, load, yearly, uses, electricity)
-    figures |= run("code", _code, home.target_sets, home.openings, home.opening_types, parts, zone)
-    figures |= run("slab edge", _slab_edge, home.site)
-    months = {
-        "heating_demand": bal.heating,
-        "cooling_demand": bal.cooling,
-        "losses": bal.loss,
-        "solar_gains": bal.sun,
-        "internal_gains": bal.internal,
-        "hot_water_demand": water.months,
-        **{f"loss_{k.replace(' ', '_')}": v for k, v in bal.losses.items()},
-    }
-    slab = any(s.role == "floor" and s.borders == "ground" for s in env.surfaces)
-    at = verdict.Circumstances(zone, home.brief.dwelling, slab)
-    verdicts, points = verdict.judge(home.target_sets, at, figures)
-    figures |= points
-    found = ask.questions(home, env, parts, air, figures, climate, tuple(gaps(env.drawn)))
-    return Assessment(home, climate, zone, env, parts, air, bal, uses, figures, months, verdicts, found, stages.done, tuple(stages.ran))
-
-
-def _zone(climate: Climate | None, site: Site) -> str:
-    """Climate zone with its moisture letter, '' without a climate."""
-    return climate.zone("" if site.moisture.startswith("from") else site.moisture[0]) if climate else ""
-
-
-def _yearly(bal: energy.Balance, water: demands.WaterFigures, reference: Result) -> tuple[Result, ...]:
-    """Yearly sums [kWh/a] and values per floor area."""
-    per = balance_calc.per_area.figure
-    return (
-        energy.year.figure("Heating of the year", months=bal.heating),
-        energy.year.figure("Heat for hot water of the year", months=water.months),
-        energy.year.figure("Cooling of the year", months=bal.cooling),
-        per("Heating demand", months=bal.heating, area=reference),
-        per("Cooling demand", months=bal.cooling, area=reference),
-        per("Heat for hot water", months=water.months, area=reference),
-        energy.year.figure("Sun of the year", months=bal.sun),
-        energy.year.figure("Internal gains of the year", months=bal.internal),
-    )
-
-
-def _figures(
+def assess(
     home: Home,
-    env: Envelope,
-    shell: Result,
-    people: Result,
-    air: energy.AirFigures,
-    bal: energy.Balance,
-    load: Result,
-    yearly: tuple[Result, ...],
-    uses: tuple[energy.Use, ...],
-    electricity: Result,
-) -> dict[str, Result]:
-    """The results by their stable keys."""
-    overheating = missing(f"Hours above {with_unit(25, 'temperature', 0)}", "percent", "the hourly year to come")
-    return {
-        "reference_floor_area": env.reference_area,
-        "heated_volume": env.volume,
-        "air_volume": env.air_volume,
-        "envelope_area": shell,
-        "people": people,
-        "transmission_loss_coefficient": bal.transmission,
-        "ventilation_loss_coefficient": bal.ventilation,
-        "time_constant": bal.tau,
-        "heating_demand": yearly[3],
-        "cooling_demand": yearly[4],
-        "heating_load": load,
-        "n50": air.n50,
-        "q50": air.q50,
-        "infiltration_rate": air.infiltration,
-        "effective_heat_recovery": air.recovery,
-        "ventilation_flow": take("Ventilation flow", "flow", air.supply),
-        "hot_water_demand": yearly[5],
-        "solar_gains": yearly[6],
-        "internal_gains": yearly[7],
-        "household_electricity": electricity,
-        "primary_energy": energy.weighted(uses, env.reference_area, "primary", "Primary energy"),
-        "co2": energy.weighted(uses, env.reference_area, "co2", "CO₂"),
-        "energy_cost": energy.weighted(uses, env.reference_area, "price", "Energy cost"),
-        "overheating_share": overheating,
-    }
+    climate: Climate | Computing | None,
+    previous: Assessment | None = None,
+    *,
+    wait: bool = True,
+    memo: Memo | None = None,
+    more: tuple[Stage, ...] = (),
+) -> Assessment:
+    """Compute everything of a home; what did not change is taken from `previous`.
+
+    wait: slow stages are worked out here; else their results are computing and `pending` lists the work. memo: where results
+    are kept for undo, by default the one of `previous`. more: stages besides those that ship.
+    """
+    made = whole_plan(more)
+    source: Any = NO_CLIMATE if climate is None else climate
+    return Assessment(home, run(made, home, source, previous.state if previous else None, memo, wait), made)
 
 
-def _slab_edge(site: object) -> dict[str, Result]:
-    return {
-        "slab_edge_resistance": take("Slab edge insulation", "resistance", need(site, "slab_edge_r", "site")),  # type: ignore[arg-type]
-        "slab_edge_depth": take("Slab edge depth", "length", need(site, "slab_edge_depth", "site")),  # type: ignore[arg-type]
-    }
+@dataclass(frozen=True)
+class Snapshot:
+    """A home and its assessment, always of each other: what boards, margins and documents show. `assessment` is None for a root
+    that is not assessed (the office profile)."""
 
+    home: Any
+    assessment: Assessment | None
 
-def _gross(opening: Opening) -> Node:
-    return opening_calc.glass_by_share.figure(
-        f"Area of {opening.name}", **opening_calc.sizes(opening), share=opening_calc.optional(opening, "count", "openings", 1, "one")
-    )
-
-
-def _shgc(opening: Opening, kind: OpeningType) -> Node:
-    area, solar = opening_calc.glass(opening, kind)
-    if kind.entry == "whole window" and kind.solar_kind == "SHGC of the window":
-        return solar
-    return code.shgc_from_parts.figure(f"SHGC of {opening.name}", g=solar, glass=area, **opening_calc.sizes(opening))
-
-
-def _code(
-    sets: tuple[TargetSet, ...], rows: tuple[Opening, ...], types: tuple[OpeningType, ...], parts: tuple[Element, ...], zone: str
-) -> dict[str, Result]:
-    """UA proposed and limit, and the mean SHGC, by the first target set that has a table."""
-    table = next((s.ua_table for s in sets if s.ua_table), None)
-    by_id = {o.id: o for o in rows}
-    kinds = {t.id: t for t in types}
-    u: list[Node] = []
-    areas: list[Node] = []
-    limits: list[Node] = []
-    limit_row = code.zone_row(table, zone) if table and zone else None
-    for e in parts:
-        column = "opening" if e.id in by_id else e.surface.role if e.surface else ""
-        known = column in code.COLUMNS and e.borders not in ("neighbour", "ground")
-        if not known and not (column == "opening" and e.surface is None):
-            continue
-        u.append(e.u or Unknown(f"U of {e.name}", "u", e.loss.needs if isinstance(e.loss, Unknown) else ()))
-        areas.append(_gross(by_id[e.id]) if e.id in by_id else e.area or e.loss)
-        name = "skylight" if _is_rooflight(e.id, by_id, kinds) else code.COLUMNS[column]
-        if limit_row is not None:
-            limits.append(Entered(f"code U, {name}, zone {zone}", limit_row[name], "u", "rule", "IECC 2021, table R402.1.2, from memory"))
-    proposed = code.ua_proposed.figure(u=tuple(u), areas=tuple(areas))
-    if table is None:
-        limit: Result = missing("UA limit", "w_per_k", "a target set with a table of U-values", "brief", "home", "target_sets")
-    elif limit_row is None:
-        limit = missing("UA limit", "w_per_k", "a climate zone the table knows", "site", "site", "climate")
-    else:
-        limit = code.ua_limit.figure(u=tuple(limits), areas=tuple(areas))
-    windows = [o for o in rows if o.type in kinds and kinds[o.type].use != "door"]
-    shgc = code.mean_shgc.figure(values=tuple(_shgc(o, kinds[o.type]) for o in windows), areas=tuple(_gross(o) for o in windows))
-    return {"ua_proposed": proposed, "ua_limit": limit, "window_shgc": shgc}
-
-
-def _is_rooflight(element: str, rows: dict[str, Opening], kinds: dict[str, OpeningType]) -> bool:
-    return element in rows and rows[element].type in kinds and kinds[rows[element].type].use == "rooflight"
+    def __post_init__(self) -> None:
+        if self.assessment is not None and self.assessment.home is not self.home:
+            raise ValueError("a snapshot shows a home beside its own assessment only")

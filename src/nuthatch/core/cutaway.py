@@ -6,7 +6,7 @@ from math import atan2, cos, hypot, sin
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.account import Account, account
-from nuthatch.core.figure import Unknown
+from nuthatch.core.results.figure import Unknown
 from nuthatch.core.shape.quick import Box, slope
 from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.units import kind_of, show, unit_of, with_unit

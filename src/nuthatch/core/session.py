@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from nuthatch.core.model.changes import apply, describe
+from nuthatch.core.edits.changes import apply
+from nuthatch.core.edits.words import describe
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.figure import Unknown
+from nuthatch.core.results.figure import Unknown
 from nuthatch.core.junctions.compare import ways
 from nuthatch.core.sketch import Sketch, bars
 from nuthatch.core.transmission import CATEGORIES

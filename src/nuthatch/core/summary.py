@@ -5,21 +5,21 @@ from __future__ import annotations
 from typing import Any
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.figure import Result, Unknown
-from nuthatch.core.model.migrations import SCHEMA
+from nuthatch.core.results.figure import Figure, Known, Unknown
+from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.units import KINDS, show, with_unit
 
-EXIT = {"inside": 0, "over": 1, "unknown": 3}
+EXIT = {"inside": 0, "over": 1, "unknown": 3, "computing": 3}
 
 
-def _figure(result: Result) -> dict[str, Any]:
+def _figure(result: Figure) -> dict[str, Any]:
     needs = [n.text for n in result.needs] if isinstance(result, Unknown) else []
-    value = None if isinstance(result, Unknown) else KINDS[result.kind].to_shown(float(result.value))
+    value = KINDS[result.kind].to_shown(float(result.value)) if isinstance(result, Known) else None
     return {"value": value, "unit": KINDS[result.kind].unit, "label": result.label, "needs": needs}
 
 
-def _months(result: Result) -> list[float] | None:
-    return None if isinstance(result, Unknown) else [float(v) for v in result.value]
+def _months(result: Figure) -> list[float] | None:
+    return [float(v) for v in result.value] if isinstance(result, Known) else None
 
 
 def as_data(assessment: Assessment) -> dict[str, Any]:

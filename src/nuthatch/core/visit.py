@@ -9,12 +9,12 @@ from html import escape
 from typing import Any
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.figure import Unknown
+from nuthatch.core.results.figure import Unknown
 from nuthatch.core.library import DATA
 from nuthatch.core.model.home import walk_parts
 from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.questions import leaves, name_of, step_of
-from nuthatch.core.step_names import NAMES, STEPS
+from nuthatch.core.steps import NAMES, STEPS
 from nuthatch.core.units import with_unit
 
 

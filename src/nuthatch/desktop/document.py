@@ -13,7 +13,7 @@ from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, write
 from nuthatch.core.exchange.keeping import drop_held, held, hold, keep_version
 from nuthatch.core.library import cache_folder, climate_hashes, library_climate
-from nuthatch.core.model.changes import Batch, ChangeRefused, Insert, Remove, SetValue
+from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Remove, SetValue
 from nuthatch.core.model.home import EvidenceFile, Home, find, fresh_id
 from nuthatch.core.model.part import Given
 from nuthatch.core.questions import values

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QHelpEvent, QKeyEvent, QMo
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolTip, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.model.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.model.part import specs
 from nuthatch.core.questions import assumptions
 from nuthatch.core.targets.verdict import WIDEST, WayResult

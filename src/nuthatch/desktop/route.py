@@ -7,7 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QWidget
 
 from nuthatch.core.questions import Standing
-from nuthatch.core.step_names import NAMES
+from nuthatch.core.steps import NAMES
 from nuthatch.desktop.theme.style import pixel_font, theme
 
 NOTHING = ("cutaway", "balance", "dossier")

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
-from nuthatch.core.step_names import STEPS
+from nuthatch.core.steps import STEPS
 from nuthatch.core.units import use
 from nuthatch.desktop import settings
 from nuthatch.desktop.actions import make_actions

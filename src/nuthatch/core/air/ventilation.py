@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from math import exp, log, pi
 
-from nuthatch.core.figure import CannotKnow, calculation
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import CannotKnow
 
 AIR_HEAT = 0.34  # Wh/(m³·K) at sea level
 PER_PERSON, KITCHEN, BATH, WC, LEAST = 30.0, 60.0, 40.0, 20.0, 0.3
@@ -21,7 +22,7 @@ WIND_F = {"several sides": 15.0, "one side": 20.0}
 
 
 @calculation(
-    "Reference volume", "volume", "V_ref = A_ref · 2.5 m", "common practice: the volume behind every air-change rate", area="A_ref"
+    "Reference volume", "volume", "V = A·2.5 [m]", "common practice: the volume behind every air-change rate", area="A: area"
 )
 def reference_volume(area: float) -> float:
     """[m³] from the reference floor area [m²]."""
@@ -31,10 +32,13 @@ def reference_volume(area: float) -> float:
 @calculation(
     "Ventilation flow by demand",
     "flow",
-    "max(30 · people, 60 · kitchens + 40 · baths + 20 · WCs, 0.3 · V_ref)",
+    "q = max(30 [m³/h]·p, 60 [m³/h]·k + 40 [m³/h]·b + 20 [m³/h]·w, 0.3 [1/h]·V)",
     "common practice: supply per person, extract per room, least air change",
-    people="people",
-    volume="V_ref",
+    people="p: count",
+    kitchens="k: count",
+    baths="b: count",
+    wcs="w: count",
+    volume="V: volume",
 )
 def demand_flow(people: float, kitchens: float, baths: float, wcs: float, volume: float) -> float:
     """[m³/h]; the largest of the three demands governs."""
@@ -44,11 +48,11 @@ def demand_flow(people: float, kitchens: float, baths: float, wcs: float, volume
 @calculation(
     "Duct loss per metre",
     "psi",
-    "ψ = 2π / (ln(D/d)/λ + 2/(h D)), D = d + 2 s, h = 8",
+    "ψ = 2·π/(ln(D/d)/λ + 2/(8 [W/(m²·K)]·D)); D = d + 2·s",
     "ISO 12241, cylinder with one layer",
-    diameter="d",
-    insulation="s",
-    conductivity="λ",
+    diameter="d: width",
+    insulation="s: width",
+    conductivity="λ: conductivity",
 )
 def duct_psi(diameter: float, insulation: float, conductivity: float) -> float:
     """[W/(m·K)] of an insulated round duct."""
@@ -59,12 +63,12 @@ def duct_psi(diameter: float, insulation: float, conductivity: float) -> float:
 @calculation(
     "Effective heat recovery",
     "percent",
-    "η_eff = η · exp(−ψ L / (0.34 V̇))",
+    "η_e = η·exp(−ψ·L/(0.34 [Wh/(m³·K)]·q))",
     "exponential duct loss on both ducts between unit and envelope",
-    recovery="η",
-    psi="ψ",
-    length="L",
-    flow="V̇",
+    recovery="η: percent",
+    psi="ψ: psi",
+    length="L: length",
+    flow="q: flow",
 )
 def effective_recovery(recovery: float, psi: float, length: float, flow: float) -> float:
     """Recovery after duct losses, 0–1; length of both ducts together [m], flow [m³/h]."""
@@ -76,18 +80,20 @@ def effective_recovery(recovery: float, psi: float, length: float, flow: float) 
 @calculation(
     "Infiltration",
     "ach",
-    "n_inf = n50 · e · V_test/V_ref / (1 + (f/e)(Δn/n50)²), Δn = |supply − extract| / V_ref",
+    "n = 0 if n50 ≤ 0 else n50·e·V_t/V/(1 + f/e·(s/n50)^2); s = abs(q_s − q_e)/V",
     "ISO 13789:2007, annex C",
-    n50="n50",
-    e="e",
-    f="f",
-    test_volume="V_test",
-    volume="V_ref",
+    n50="n50: ach",
+    e="e: fraction",
+    f="f: fraction",
+    test_volume="V_t: volume",
+    volume="V: volume",
+    flows="q_s, q_e: flow",
 )
-def infiltration(n50: float, e: float, f: float, test_volume: float, volume: float, supply: float, extract: float) -> float:
+def infiltration(n50: float, e: float, f: float, test_volume: float, volume: float, flows: tuple[float, float]) -> float:
     """Air change by infiltration on the reference volume [1/h]."""
     if volume <= 0:
         raise CannotKnow("a reference floor area above 0")
+    supply, extract = flows
     surplus = abs(supply - extract) / volume
     if n50 <= 0:
         return 0.0
@@ -97,12 +103,12 @@ def infiltration(n50: float, e: float, f: float, test_volume: float, volume: flo
 @calculation(
     "Ventilation loss, unit",
     "w_per_k",
-    "H = 0.34 · ρ/ρ₀ · (V̇ (1 − η_eff) + ΔV̇)",
+    "H = 0.34 [Wh/(m³·K)]·r·(min(q_s, q_e)·(1 − η_e) + abs(q_s − q_e))",
     "ISO 13789:2017, 8; flow not balanced is not recovered",
-    supply="V̇_sup",
-    extract="V̇_ext",
-    recovery="η_eff",
-    density="ρ/ρ₀",
+    supply="q_s: flow",
+    extract="q_e: flow",
+    recovery="η_e: percent",
+    density="r: fraction",
 )
 def unit_loss(supply: float, extract: float, recovery: float, density: float) -> float:
     """Loss coefficient of the ventilation unit [W/K]; recovery works on the smaller flow."""
@@ -110,7 +116,13 @@ def unit_loss(supply: float, extract: float, recovery: float, density: float) ->
 
 
 @calculation(
-    "Infiltration loss", "w_per_k", "H = 0.34 · ρ/ρ₀ · n_inf · V_ref", "ISO 13789:2017, 8", rate="n_inf", volume="V_ref", density="ρ/ρ₀"
+    "Infiltration loss",
+    "w_per_k",
+    "H = 0.34 [Wh/(m³·K)]·r·n·V",
+    "ISO 13789:2017, 8",
+    rate="n: ach",
+    volume="V: volume",
+    density="r: fraction",
 )
 def infiltration_loss(rate: float, volume: float, density: float) -> float:
     """Loss coefficient of infiltration [W/K]."""
@@ -120,11 +132,11 @@ def infiltration_loss(rate: float, volume: float, density: float) -> float:
 @calculation(
     "Permeability at 50 Pa",
     "permeability",
-    "q50 = n50 · V_test / A_envelope",
+    "q50 = n50·V_t/A_E",
     "ISO 9972:2015, 6.3",
-    n50="n50",
-    volume="V_test",
-    envelope="A_E",
+    n50="n50: ach",
+    volume="V_t: volume",
+    envelope="A_E: area",
 )
 def permeability(n50: float, volume: float, envelope: float) -> float:
     """[m³/(h·m²)] of the envelope."""
@@ -133,7 +145,9 @@ def permeability(n50: float, volume: float, envelope: float) -> float:
     return n50 * volume / envelope
 
 
-@calculation("Fan electricity", "energy", "E = p · V̇ · 8760 / 1000", "fan power per m³ of supply", power="p", flow="V̇")
+@calculation(
+    "Fan electricity", "energy", "E = p·q·8760 [h]", "fan power per m³ of supply", power="p: specific_power", flow="q: flow"
+)
 def fan_electricity(power: float, flow: float) -> float:
     """[kWh/a] from Wh/m³ and m³/h."""
     return power * flow * 8.76

@@ -12,7 +12,7 @@ import numpy as np
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.figure import Unknown
+from nuthatch.core.results.figure import Unknown
 from nuthatch.core.sketch import LIGHT
 from nuthatch.core.transmission import CATEGORIES
 from nuthatch.core.units import kind_of, unit_of

@@ -136,6 +136,10 @@ class Climate:
         """Air density at the elevation over that at sea level (ISO 2533 standard atmosphere)."""
         return float((1 - 2.25577e-5 * self.weather.elevation) ** 4.2559)
 
+    def warm(self) -> None:
+        """Work out the sun's position, which the first new plane needs."""
+        _ = self._sun
+
     @cached_property
     def _sun(self) -> dict[str, np.ndarray]:
         return sun_position(self.weather)
@@ -150,6 +154,10 @@ class Climate:
             months.flags.writeable = False
             self._planes[key] = PlaneSun(months, (design[0], design[1]))
         return self._planes[key]
+
+    def knows(self, tilt: float, azimuth: float, reflectance: float = 0.2) -> bool:
+        """Whether the radiation on a plane is there already."""
+        return (round(tilt, 2), round(azimuth % 360, 2), round(reflectance, 3)) in self._planes
 
     def keep(self) -> None:
         """Write the planes known so far to the cache folder; a cache that cannot be written is no error."""

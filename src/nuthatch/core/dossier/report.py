@@ -20,7 +20,7 @@ from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section
-from nuthatch.core.figure import Unknown
+from nuthatch.core.results.figure import Unknown
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from nuthatch.core.figure import Unknown
+from nuthatch.core.results.figure import Unknown
 from nuthatch.core.transmission import CATEGORIES
 
 

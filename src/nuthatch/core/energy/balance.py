@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from nuthatch.core.figure import CannotKnow, calculation
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import Array, CannotKnow
 
 LOAD_GAINS = 1.6  # W/m²
 TAU_0, A_0 = 15.0, 1.0
@@ -13,20 +14,26 @@ TAU_0, A_0 = 15.0, 1.0
 @calculation(
     "Loss by month",
     "energy_month",
-    "Q = H (θ_i − θ_e) t",
+    "Q = H·(θ_i − θ_e)·t",
     "ISO 13790:2008, 8.2 and 9.2",
-    coefficient="H",
-    inside="θ_i",
-    outside="θ_e",
-    hours="t",
+    coefficient="H: w_per_k",
+    inside="θ_i: temperature",
+    outside="θ_e: temperature",
+    hours="t: hours",
 )
-def loss_months(coefficient: float, inside: float, outside: np.ndarray, hours: np.ndarray) -> np.ndarray:
+def loss_months(coefficient: float, inside: float, outside: Array, hours: Array) -> Array:
     """[kWh] by month; negative where outside is warmer."""
     return coefficient * (inside - outside) * hours / 1000
 
 
 @calculation(
-    "Time constant", "hours", "τ = C / 3.6 / (H_T + H_V)", "ISO 13790:2008, 12.2.1.3", capacity="C", transmission="H_T", ventilation="H_V"
+    "Time constant",
+    "hours",
+    "τ = C/(H_T + H_V)",
+    "ISO 13790:2008, 12.2.1.3",
+    capacity="C: capacity",
+    transmission="H_T: w_per_k",
+    ventilation="H_V: w_per_k",
 )
 def time_constant(capacity: float, transmission: float, ventilation: float) -> float:
     """[h]; capacity in kJ/K, coefficients W/K."""
@@ -35,7 +42,7 @@ def time_constant(capacity: float, transmission: float, ventilation: float) -> f
     return capacity / 3.6 / (transmission + ventilation)
 
 
-def ratio(gains: np.ndarray, losses: np.ndarray) -> np.ndarray:
+def ratio(gains: Array, losses: Array) -> Array:
     """γ = gains / losses; a loss of exactly 0 gives +inf, handled by the callers."""
     with np.errstate(divide="ignore", invalid="ignore"):
         return np.asarray(np.where(losses == 0, np.inf, gains / np.where(losses == 0, 1.0, losses)))
@@ -44,13 +51,13 @@ def ratio(gains: np.ndarray, losses: np.ndarray) -> np.ndarray:
 @calculation(
     "Utilisation of gains, heating",
     "fraction",
-    "η = (1 − γ^a)/(1 − γ^(a+1)), a/(a+1) at γ = 1; a = 1 + τ/15; 1/γ for γ < 0",
+    "η = 0 if Q_l ≤ 0 else 1 if Q_g ≤ 0 else a/(a + 1) if Q_g = Q_l else (1 − γ^a)/(1 − γ^(a + 1)); γ = Q_g/Q_l; a = 1 + τ/(15 [h])",
     "ISO 13790:2008, 12.2.1.1",
-    gains="Q_gn",
-    losses="Q_ls",
-    tau="τ",
+    gains="Q_g: energy_month",
+    losses="Q_l: energy_month",
+    tau="τ: hours",
 )
-def heating_utilisation(gains: np.ndarray, losses: np.ndarray, tau: float) -> np.ndarray:
+def heating_utilisation(gains: Array, losses: Array, tau: float) -> Array:
     """η by month, 0 where there are no losses to cover."""
     a = A_0 + tau / TAU_0
     gamma = ratio(gains, losses)
@@ -70,28 +77,28 @@ def heating_utilisation(gains: np.ndarray, losses: np.ndarray, tau: float) -> np
 @calculation(
     "Heating by month",
     "energy_month",
-    "Q_H = Q_ls − η Q_gn; 0 where Q_ls ≤ 0 or γ > 2",
+    "Q_H = 0 if Q_l ≤ 0 else 0 if Q_g > 2·Q_l else max(Q_l − η·Q_g, 0)",
     "ISO 13790:2008, 7.2.1.1",
-    losses="Q_ls",
-    gains="Q_gn",
-    eta="η",
+    losses="Q_l: energy_month",
+    gains="Q_g: energy_month",
+    eta="η: fraction",
 )
-def heating_months(losses: np.ndarray, gains: np.ndarray, eta: np.ndarray) -> np.ndarray:
+def heating_months(losses: Array, gains: Array, eta: Array) -> Array:
     """[kWh] by month."""
     need = np.maximum(losses - eta * gains, 0.0)
-    return np.where((losses <= 0) | (ratio(gains, losses) > 2), 0.0, need)
+    return np.asarray(np.where((losses <= 0) | (ratio(gains, losses) > 2), 0.0, need))
 
 
 @calculation(
     "Utilisation of losses, cooling",
     "fraction",
-    "η_C = (1 − γ^−a)/(1 − γ^−(a+1)), a/(a+1) at γ = 1; 1 for γ ≤ 0",
+    "η = 1 if Q_g·Q_l ≤ 0 else a/(a + 1) if Q_g = Q_l else (1 − γ^(−a))/(1 − γ^(−a − 1)); γ = Q_g/Q_l; a = 1 + τ/(15 [h])",
     "ISO 13790:2008, 12.2.1.2",
-    gains="Q_gn",
-    losses="Q_ls",
-    tau="τ",
+    gains="Q_g: energy_month",
+    losses="Q_l: energy_month",
+    tau="τ: hours",
 )
-def cooling_utilisation(gains: np.ndarray, losses: np.ndarray, tau: float) -> np.ndarray:
+def cooling_utilisation(gains: Array, losses: Array, tau: float) -> Array:
     """η_C by month."""
     a = A_0 + tau / TAU_0
     gamma = ratio(gains, losses)
@@ -104,8 +111,16 @@ def cooling_utilisation(gains: np.ndarray, losses: np.ndarray, tau: float) -> np
     return np.asarray(np.where(usable, np.where(one, a / (a + 1), quotient), 1.0))
 
 
-@calculation("Cooling by month", "energy_month", "Q_C = Q_gn − η_C Q_ls", "ISO 13790:2008, 7.2.1.2", losses="Q_ls", gains="Q_gn", eta="η_C")
-def cooling_months(losses: np.ndarray, gains: np.ndarray, eta: np.ndarray) -> np.ndarray:
+@calculation(
+    "Cooling by month",
+    "energy_month",
+    "Q_C = max(Q_g − η·Q_l, 0)",
+    "ISO 13790:2008, 7.2.1.2",
+    losses="Q_l: energy_month",
+    gains="Q_g: energy_month",
+    eta="η: fraction",
+)
+def cooling_months(losses: Array, gains: Array, eta: Array) -> Array:
     """[kWh] by month."""
     return np.maximum(gains - eta * losses, 0.0)
 
@@ -113,19 +128,20 @@ def cooling_months(losses: np.ndarray, gains: np.ndarray, eta: np.ndarray) -> np
 @calculation(
     "Ventilation coefficient by month, cooling",
     "w_per_k",
-    "recovery kept in months with heating, bypassed in the others",
-    "stated: the unit's bypass opens in months without heating",
-    heating="Q_H",
-    recovered="H_V",
-    bypassed="H_V,bypass",
+    "H = H_r if s < 0.5 else H_r if Q_H > 0 else H_b",
+    "stated: the unit's bypass (s is 1) opens in months without heating",
+    heating="Q_H: energy_month",
+    recovered="H_r: w_per_k",
+    bypassed="H_b: w_per_k",
+    bypass="s: fraction",
 )
-def bypassed_coefficient(heating: np.ndarray, recovered: float, bypassed: float, bypass: float) -> np.ndarray:
+def bypassed_coefficient(heating: Array, recovered: float, bypassed: float, bypass: float) -> Array:
     """[W/K] by month; bypass is 1 where the unit has one."""
-    return np.where((heating > 0) | (bypass < 0.5), recovered, bypassed)
+    return np.asarray(np.where((heating > 0) | (bypass < 0.5), recovered, bypassed))
 
 
-@calculation("Demand per floor area", "specific_energy", "q = Σ Q_month / A_ref", "per reference floor area", months="Q", area="A_ref")
-def per_area(months: np.ndarray, area: float) -> float:
+@calculation("Demand per floor area", "specific_energy", "q = Σ(Q)/A", "per reference floor area", months="Q: energy_month", area="A: area")
+def per_area(months: Array, area: float) -> float:
     """[kWh/(m²·a)]."""
     if area <= 0:
         raise CannotKnow("a reference floor area above 0")
@@ -135,14 +151,14 @@ def per_area(months: np.ndarray, area: float) -> float:
 @calculation(
     "Heating load on a design day",
     "power",
-    "Φ = max((H_T + H_V)(θ_i − θ_day) − Φ_sun − 1.6 A_ref, 0)",
+    "Φ = max((H_T + H_V)·(θ_i − θ_d) − Φ_s − 1.6 [W/m²]·A, 0)",
     "common practice: two design days",
-    transmission="H_T",
-    ventilation="H_V",
-    inside="θ_i",
-    day="θ_day",
-    sun="Φ_sun",
-    area="A_ref",
+    transmission="H_T: w_per_k",
+    ventilation="H_V: w_per_k",
+    inside="θ_i: temperature",
+    day="θ_d: temperature",
+    sun="Φ_s: power",
+    area="A: area",
 )
 def load_on_day(transmission: float, ventilation: float, inside: float, day: float, sun: float, area: float) -> float:
     """[W]."""
@@ -150,10 +166,22 @@ def load_on_day(transmission: float, ventilation: float, inside: float, day: flo
 
 
 @calculation(
-    "Heating load", "heat_flux", "p = max(Φ_1, Φ_2) / A_ref", "the worse of the two design days", first="Φ_1", second="Φ_2", area="A_ref"
+    "Heating load",
+    "heat_flux",
+    "p = max(Φ_1, Φ_2)/A",
+    "the worse of the two design days",
+    first="Φ_1: power",
+    second="Φ_2: power",
+    area="A: area",
 )
 def heating_load(first: float, second: float, area: float) -> float:
     """[W/m²]."""
     if area <= 0:
         raise CannotKnow("a reference floor area above 0")
     return max(first, second) / area
+
+
+@calculation("Sum of the year", "energy", "Q = Σ(Q_m)", "sum", months="Q_m: energy_month")
+def year(months: Array) -> float:
+    """[kWh/a]."""
+    return float(np.sum(months))

@@ -19,9 +19,10 @@ from typing import Any
 from pydantic import ValidationError
 
 from nuthatch.core.climate.epw import LARGEST
-from nuthatch.core.model.changes import reason
+from nuthatch.core.edits.changes import reason
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.migrations import SCHEMA, NewerSchema, migrate
+from nuthatch.core.model.home import SCHEMA
+from nuthatch.core.model.migrations import NewerSchema, migrate
 
 HOME, WEATHER, EVIDENCE = "home.json", "climate.epw", "evidence/"
 LARGEST_HOME = 20_000_000

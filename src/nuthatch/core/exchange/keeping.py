@@ -20,7 +20,7 @@ from typing import Any
 
 from nuthatch.core.exchange.homefile import HomeFileError, canonical, home_from_json, put
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.migrations import SCHEMA
+from nuthatch.core.model.home import SCHEMA
 
 VERSIONS = 3
 LARGEST_AUTOSAVE = 20_000_000

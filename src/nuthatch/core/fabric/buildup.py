@@ -6,9 +6,11 @@ from itertools import product
 
 import numpy as np
 
-from nuthatch.core.figure import CannotKnow, Entered, Node, Result, calculation, missing
 from nuthatch.core.model.home import BuildUp, Layer
-from nuthatch.core.model.part import Given, replace
+from nuthatch.core.model.part import replace
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.entries import entered, need, optional
+from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Node, missing
 
 RSE = 0.04
 RSI = {"up": 0.10, "across": 0.13, "down": 0.17}
@@ -36,7 +38,9 @@ def air_layer_r(thickness: float, direction: str) -> float:
     return float(np.interp(thickness, xs, ys))
 
 
-@calculation("Resistance of a layer", "resistance", "R = d / λ", "ISO 6946:2017, 6.7.1.1", thickness="d", conductivity="λ")
+@calculation(
+    "Resistance of a layer", "resistance", "R = d/λ", "ISO 6946:2017, 6.7.1.1", thickness="d: thickness", conductivity="λ: conductivity"
+)
 def layer_r(thickness: float, conductivity: float) -> float:
     """thickness [m], conductivity [W/(m·K)] > 0 → m²·K/W."""
     return thickness / conductivity
@@ -45,10 +49,11 @@ def layer_r(thickness: float, conductivity: float) -> float:
 @calculation(
     "Resistance of an air layer",
     "resistance",
-    "R of table 8 by thickness and direction",
+    "R of table 8 by thickness and direction, between its rows in a straight line",
     "ISO 6946:2017, 6.9.2",
-    thickness="d",
-    direction="heat flow",
+    closed=False,
+    thickness="d: thickness",
+    direction="heat flow: text",
 )
 def unventilated_r(thickness: float, direction: str) -> float:
     """thickness [m], direction up, across or down."""
@@ -58,12 +63,14 @@ def unventilated_r(thickness: float, direction: str) -> float:
 @calculation(
     "Resistance of the build-up",
     "resistance",
-    "R_T = (R_T,upper + R_T,lower) / 2",
+    "mean of the upper limit (all paths through framing and filling side by side) and the lower limit (layer by layer)",
     "ISO 6946:2017, 6.7.2",
-    inner_film="R_si",
-    outer_film="R_se",
-    plain="R_j",
-    framed="share f, R_frame",
+    closed=False,
+    inner_film="R_si: resistance",
+    outer_film="R_se: resistance",
+    plain="R_j: resistance",
+    shares="f_j: percent",
+    framed="R_frame: resistance",
 )
 def combined_r(
     inner_film: float, outer_film: float, plain: tuple[float, ...], shares: tuple[float, ...], framed: tuple[float, ...]
@@ -102,12 +109,12 @@ def limits_r(
 @calculation(
     "U-value",
     "u",
-    "U = 1 / R_T + ΔU, ΔU only if ≥ 3 % of U",
+    "U = 1/R_T + ΔU if ΔU ≥ 0.03/R_T else 1/R_T; ΔU = ΔU_g·(R_1/R_T)^2 + ΔU_f",
     "ISO 6946:2017, 6.5 and annex F",
-    resistance="R_T",
-    gap="ΔU″ level",
-    insulation_r="R of the insulation",
-    fasteners="ΔU_f",
+    resistance="R_T: resistance",
+    gap="ΔU_g: u",
+    insulation_r="R_1: resistance",
+    fasteners="ΔU_f: u",
 )
 def u_value(resistance: float, gap: float, insulation_r: float, fasteners: float) -> float:
     """resistance [m²·K/W]; gap correction ΔU″ [W/(m²·K)] scaled by (R_insulation/R_T)²."""
@@ -116,15 +123,10 @@ def u_value(resistance: float, gap: float, insulation_r: float, fasteners: float
     return u + (extra if extra >= 0.03 * u else 0.0)
 
 
-@calculation("U-value", "u", "U = U of the detailed calculation", "a calculation outside, stated by its source", detailed="U")
+@calculation("U-value", "u", "U = U_d", "a calculation outside, stated by its source", detailed="U_d: u")
 def u_typed(detailed: float) -> float:
     """A U-value typed in."""
     return detailed
-
-
-def entered(given: Given, label: str, kind: str, part: str, field: str) -> Entered:
-    """A given value as the leaf of a working."""
-    return Entered(label, given.value, kind, given.basis.value, given.source, part, field)
 
 
 def effective_layers(buildup: BuildUp) -> tuple[Layer, ...]:
@@ -133,12 +135,12 @@ def effective_layers(buildup: BuildUp) -> tuple[Layer, ...]:
     return buildup.layers[last + 1 :]
 
 
-def _layer_node(layer: Layer, direction: str, step: str) -> Node:
+def _layer_node(layer: Layer, direction: str) -> Node:
     name = f"R of {layer.name}"
     if layer.resistance is not None:
         return entered(layer.resistance, name, "resistance", layer.id, "resistance")
     if layer.thickness is None:
-        return missing(name, "resistance", f"thickness of {layer.name}", step, layer.id, "thickness")
+        return missing(name, "resistance", f"thickness of {layer.name}", layer.id, "thickness")
     thickness = entered(layer.thickness, f"thickness of {layer.name}", "thickness", layer.id, "thickness")
     if layer.kind == "air layer":
         node = unventilated_r.figure(name, thickness=thickness, direction=Entered("heat flow", direction))
@@ -148,13 +150,12 @@ def _layer_node(layer: Layer, direction: str, step: str) -> Node:
                 name,
                 "resistance",
                 f"{layer.name}: with 1500 mm² per m and more it is well ventilated; set its kind so",
-                step,
                 layer.id,
                 "kind",
             )
         return node
     if layer.conductivity is None:
-        return missing(name, "resistance", f"conductivity of {layer.name}", step, layer.id, "conductivity")
+        return missing(name, "resistance", f"conductivity of {layer.name}", layer.id, "conductivity")
     conductivity = entered(layer.conductivity, f"λ of {layer.name}", "conductivity", layer.id, "conductivity")
     return layer_r.figure(name, thickness=thickness, conductivity=conductivity)
 
@@ -168,12 +169,12 @@ def _framed_nodes(layer: Layer) -> tuple[Node, Node]:
     node = entered(share, f"framing share of {layer.name}", "percent", layer.id, "framing_share")
     label = f"R of the framing in {layer.name}"
     if layer.framing_conductivity is None:
-        return node, missing(label, "resistance", f"λ of the framing in {layer.name}", "build-ups", layer.id, "framing_conductivity")
+        return node, missing(label, "resistance", f"λ of the framing in {layer.name}", layer.id, "framing_conductivity")
     if layer.framing_conductivity.value >= METAL:
         text = f"a detailed U-value: metal framing bridges {layer.name}, the combined method is not valid"
-        return node, missing(label, "resistance", text, "build-ups", layer.id, "framing_conductivity")
+        return node, missing(label, "resistance", text, layer.id, "framing_conductivity")
     if layer.thickness is None:
-        return node, missing(label, "resistance", f"thickness of {layer.name}", "build-ups", layer.id, "thickness")
+        return node, missing(label, "resistance", f"thickness of {layer.name}", layer.id, "thickness")
     thickness = entered(layer.thickness, f"thickness of {layer.name}", "thickness", layer.id, "thickness")
     conductivity = entered(
         layer.framing_conductivity, f"λ of the framing in {layer.name}", "conductivity", layer.id, "framing_conductivity"
@@ -195,7 +196,7 @@ def films(buildup: BuildUp, direction: str, borders: str) -> tuple[Entered, Ente
 def resistances(buildup: BuildUp, direction: str) -> tuple[tuple[Node, ...], tuple[Node, ...], tuple[Node, ...]]:
     """(plain R, framing share, framing R) of the layers that count."""
     layers = effective_layers(buildup)
-    plain = tuple(_layer_node(layer, direction, "build-ups") for layer in layers)
+    plain = tuple(_layer_node(layer, direction) for layer in layers)
     pairs = [_framed_nodes(layer) for layer in layers]
     return plain, tuple(p[0] for p in pairs), tuple(p[1] for p in pairs)
 
@@ -203,18 +204,18 @@ def resistances(buildup: BuildUp, direction: str) -> tuple[tuple[Node, ...], tup
 @calculation(
     "Resistance with a slightly ventilated layer",
     "resistance",
-    "R_T = (1500 − A_v)/1000 · R_T,u + (A_v − 500)/1000 · R_T,v",
+    "R_T = (1500 [mm²/m] − A_v)/(1000 [mm²/m])·R_u + (A_v − 500 [mm²/m])/(1000 [mm²/m])·R_v",
     "ISO 6946:2017, 6.9.3",
-    openings="A_v",
-    still="R_T,u",
-    ventilated="R_T,v",
+    openings="A_v: vent_area",
+    still="R_u: resistance",
+    ventilated="R_v: resistance",
 )
 def slightly_ventilated_r(openings: float, still: float, ventilated: float) -> float:
     """openings 500 to 1500 mm² per m; totals with the layer unventilated and well ventilated [m²·K/W]."""
     return (1500 - openings) / 1000 * still + (openings - 500) / 1000 * ventilated
 
 
-def total_r(buildup: BuildUp, direction: str, borders: str) -> Result:
+def total_r(buildup: BuildUp, direction: str, borders: str) -> Figure:
     """Total resistance of the layers that count; a slightly ventilated air layer lies between unventilated and well ventilated."""
     label = f"R of {buildup.name}"
     inner, outer = films(buildup, direction, borders)
@@ -225,27 +226,27 @@ def total_r(buildup: BuildUp, direction: str, borders: str) -> Result:
         if layer.kind == "air layer" and area is not None and 500 < area.value < 1500 and layer in effective_layers(buildup):
             if i == len(buildup.layers) - 1:
                 return missing(
-                    label, "resistance", f"a layer inside of {layer.name}, which is ventilated", "build-ups", layer.id, "opening_area"
+                    label, "resistance", f"a layer inside of {layer.name}, which is ventilated", layer.id, "opening_area"
                 )
             open_layer = replace(layer, kind="well ventilated")
             ventilated = total_r(replace(buildup, layers=(open_layer, *buildup.layers[i + 1 :])), direction, borders)
             return slightly_ventilated_r.figure(
-                label, openings=entered(area, layer.name, "count", layer.id, "opening_area"), still=still, ventilated=ventilated
+                label, openings=entered(area, f"ventilation openings of {layer.name}", "vent_area", layer.id, "opening_area"), still=still, ventilated=ventilated
             )
     return still
 
 
-def transmittance(buildup: BuildUp, direction: str, borders: str) -> Result:
+def transmittance(buildup: BuildUp, direction: str, borders: str) -> Figure:
     """U-value of a build-up toward what it borders, as a Figure."""
     label = f"U of {buildup.name}"
     if buildup.u_detailed is not None:
         return u_typed.figure(label, detailed=entered(buildup.u_detailed, label, "u", buildup.id, "u_detailed"))
     if not buildup.layers:
-        return missing(label, "u", f"layers of {buildup.name}", "build-ups", buildup.id, "layers")
+        return missing(label, "u", f"layers of {buildup.name}", buildup.id, "layers")
     if not effective_layers(buildup):
         last = buildup.layers[-1]
         text = f"a layer inside of {last.name}, which is well ventilated"
-        return missing(label, "u", text, "build-ups", last.id, "kind")
+        return missing(label, "u", text, last.id, "kind")
     plain = resistances(buildup, direction)[0]
     total = total_r(buildup, direction, borders)
     gap = Entered(
@@ -275,24 +276,60 @@ def thickness(buildup: BuildUp) -> float:
     return sum(layer.thickness.value for layer in buildup.layers if layer.thickness)
 
 
-def heat_capacity(buildup: BuildUp) -> float:
-    """Areal heat capacity of the inner 10 cm, up to the first insulation layer (λ < 0.065) or mid-thickness [J/(m²·K)].
+INNER_DEPTH = 0.10  # m, ISO 13786:2017 simplified rule
+INSULATING = 0.065  # W/(m·K)
 
-    ISO 13786:2017 simplified rule. A layer without density or specific heat, a purely resistive one, has no mass.
-    """
-    depth, total = min(0.10, thickness(buildup) / 2), 0.0
-    for layer in reversed(buildup.layers):
-        if layer.thickness is None or depth <= 0:
+
+@calculation(
+    "Heat capacity of a face",
+    "heat_capacity",
+    "Σ d ρ c of the inner 10 cm, at most half the build-up, up to the first insulation layer; air and layers without mass add nothing",
+    "ISO 13786:2017, simplified rule",
+    closed=False,
+    whole="d of the build-up: thickness",
+    depths="d: thickness",
+    roles="layer: text",
+    densities="ρ: density",
+    heats="c: specific_heat",
+)
+def inner_capacity(
+    whole: float, depths: tuple[float, ...], roles: tuple[str, ...], densities: tuple[float, ...], heats: tuple[float, ...]
+) -> float:
+    """Areal heat capacity [kJ/(m²·K)]; layers from inside to outside, role “mass”, “air” or “insulation”."""
+    depth, found = min(INNER_DEPTH, whole / 2), 0.0
+    for d, role, density, heat in zip(depths, roles, densities, heats, strict=True):
+        if depth <= 0 or role == "insulation":
             break
-        if layer.kind != "solid" or (layer.conductivity is not None and layer.conductivity.value < 0.065):
-            if layer.kind == "solid":
-                break
+        if role == "air":
             continue
-        part = min(layer.thickness.value, depth)
-        if layer.density is not None and layer.specific_heat is not None:
-            total += part * layer.density.value * layer.specific_heat.value
+        part = min(d, depth)
+        found += part * density * heat
         depth -= part
-    return total
+    return found / 1000
+
+
+def areal_capacity(buildup: BuildUp) -> Figure:
+    """Heat capacity of a build-up seen from inside; a layer without a thickness ends what is known of it."""
+    counted: list[Layer] = []
+    for layer in reversed(buildup.layers):
+        if layer.thickness is None:
+            break
+        counted.append(layer)
+    whole = Entered(f"thickness of {buildup.name}", thickness(buildup), "thickness", "calculated", "sum of its layers")
+    return inner_capacity.figure(
+        f"Heat capacity of {buildup.name}",
+        whole=whole,
+        depths=tuple(need(layer, "thickness") for layer in counted),
+        roles=tuple(Entered(layer.name, _capacity_role(layer)) for layer in counted),
+        densities=tuple(optional(layer, "density", 0.0, "none given, no mass") for layer in counted),
+        heats=tuple(optional(layer, "specific_heat", 0.0, "none given, no mass") for layer in counted),
+    )
+
+
+def _capacity_role(layer: Layer) -> str:
+    if layer.kind != "solid":
+        return "air"
+    return "insulation" if layer.conductivity is not None and layer.conductivity.value < INSULATING else "mass"
 
 
 def temperatures(

@@ -6,7 +6,8 @@ from math import log, pi, sqrt
 
 import numpy as np
 
-from nuthatch.core.figure import CannotKnow, calculation
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import Array, CannotKnow
 
 RSI_DOWN = 0.17
 RSE = 0.04
@@ -21,13 +22,13 @@ def equivalent_thickness(wall: float, floor_r: float, soil: float) -> float:
 @calculation(
     "U of the slab on ground",
     "u",
-    "B′ = A / ½P;  U = 2λ/(πB′+d_t) · ln(πB′/d_t + 1), or λ/(0.457B′+d_t) if d_t ≥ B′",
+    "U = 2·λ/(π·B + d)·ln(π·B/d + 1) if d < B else λ/(0.457·B + d); B = A/(0.5·P); d = w + λ·(0.17 [m²·K/W] + R_f + 0.04 [m²·K/W])",
     "ISO 13370:2017, 7.1",
-    area="A",
-    perimeter="P",
-    wall_thickness="w",
-    floor_r="R_f",
-    soil="λ",
+    area="A: area",
+    perimeter="P: length",
+    wall_thickness="w: thickness",
+    floor_r="R_f: resistance",
+    soil="λ: conductivity",
 )
 def slab_u(area: float, perimeter: float, wall_thickness: float, floor_r: float, soil: float) -> float:
     """U of a slab without edge insulation [W/(m²·K)]. area, perimeter in the home's dimensions [m², m]; floor_r without
@@ -44,13 +45,13 @@ def slab_u(area: float, perimeter: float, wall_thickness: float, floor_r: float,
 @calculation(
     "Outdoor periodic coefficient of the slab",
     "w_per_k",
-    "H_pe = 0.37 P λ ln(δ/d_t + 1),  δ = √(t λ / (π ρc))",
+    "H = 0.37·P·λ·ln(δ/d + 1); δ = √(31557600 [s]·λ/(π·c)); d = w + λ·(0.17 [m²·K/W] + R_f + 0.04 [m²·K/W])",
     "ISO 13370:2017, annex H",
-    perimeter="P",
-    wall_thickness="w",
-    floor_r="R_f",
-    soil="λ",
-    capacity="ρc",
+    perimeter="P: length",
+    wall_thickness="w: thickness",
+    floor_r="R_f: resistance",
+    soil="λ: conductivity",
+    capacity="c: volumetric_heat",
 )
 def slab_periodic(perimeter: float, wall_thickness: float, floor_r: float, soil: float, capacity: float) -> float:
     """Periodic coefficient toward outdoor temperature [W/K]; capacity of the soil [MJ/(m³·K)]."""
@@ -61,17 +62,31 @@ def slab_periodic(perimeter: float, wall_thickness: float, floor_r: float, soil:
 @calculation(
     "Heat flow to the ground by month",
     "energy_month",
-    "Q = [H_g (θ_i − θ̄_e) + H_pe θ̂_e cos(2π(m − τ − 1)/12)] · t",
+    "[H_g (θ_i − mean of θ_e) + H_pe · half the swing of θ_e · cos(2π (months since the coldest − 1)/12)] · hours: the ground lags a month",
     "ISO 13370:2017, annex H",
-    steady="H_g",
-    periodic="H_pe",
-    inside="θ_i",
-    outside="θ_e",
+    closed=False,
+    steady="H_g: w_per_k",
+    periodic="H_pe: w_per_k",
+    inside="θ_i: temperature",
+    outside="θ_e: temperature",
+    hours="t: hours",
 )
-def ground_months(steady: float, periodic: float, inside: float, outside: np.ndarray, hours: np.ndarray) -> np.ndarray:
-    """Monthly heat flow [kWh], inside temperature constant; τ is the coldest month, the ground lags one month behind it."""
+def ground_months(steady: float, periodic: float, inside: float, outside: Array, hours: Array) -> Array:
+    """Monthly heat flow [kWh], inside temperature constant; the coldest month's number is counted from 0."""
     mean = float((outside * hours).sum() / hours.sum())
     swing = float(outside.max() - outside.min()) / 2
     month = np.arange(12)
     wave = np.cos(2 * pi * (month - int(outside.argmin()) - 1) / 12)
-    return (steady * (inside - mean) + periodic * swing * wave) * hours / 1000
+    return np.asarray((steady * (inside - mean) + periodic * swing * wave) * hours / 1000)
+
+
+@calculation(
+    "R of the floor without films",
+    "resistance",
+    "R_f = 1/U − 0.17 [m²·K/W] − 0.04 [m²·K/W]",
+    "ISO 13370:2017, 7.1",
+    u="U: u",
+)
+def floor_r_from_u(u: float) -> float:
+    """[m²·K/W] where a detailed U-value was typed: ISO 13370 adds the films itself."""
+    return 1 / u - RSI_DOWN - RSE

@@ -7,13 +7,15 @@ from typing import Any
 
 import numpy as np
 
-from nuthatch.core.fabric.buildup import entered
-from nuthatch.core.figure import CannotKnow, Entered, Node, Result, calculation, missing
 from nuthatch.core.model.home import Opening, OpeningType
-from nuthatch.core.model.part import Part, specs
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.entries import need, optional
+from nuthatch.core.results.figure import Array, CannotKnow, Entered, Figure, Node
 
 INCIDENCE, DIRT = 0.9, 0.95
 WHOLE_WINDOW_GLASS_SHARE = 0.7
+Size = tuple[float, float]
+Widths = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
@@ -25,8 +27,9 @@ class Pane:
     edge: float
 
 
-def pane(width: float, height: float, side: float, top: float, bottom: float) -> Pane:
-    """One pane in a frame. Raises CannotKnow where the frame leaves no glass."""
+def pane(size: Size, widths: Widths) -> Pane:
+    """One pane in a frame of given widths at the sides, top and bottom. Raises CannotKnow where the frame leaves no glass."""
+    (width, height), (side, top, bottom) = size, widths
     w, h = width - 2 * side, height - top - bottom
     if w <= 0 or h <= 0:
         raise CannotKnow("a frame narrower than the opening: no glass is left")
@@ -36,129 +39,155 @@ def pane(width: float, height: float, side: float, top: float, bottom: float) ->
 @calculation(
     "U of the opening",
     "u",
-    "U_w = (A_g U_g + A_f U_f + l_g ψ_g) / (A_g + A_f)",
+    "U_w = (A_g·U_g + A_f·U_f + l·ψ_g)/(A_g + A_f); A_g = x·y; A_f = w·h − x·y; l = 2·(x + y); x = w − 2·s; y = h − t − b",
     "ISO 10077-1:2017, 6.3",
-    width="b",
-    height="h",
-    glass="U_g",
-    frame="U_f",
-    edge="ψ_g",
+    size="w, h: length",
+    widths="s, t, b: width",
+    glass="U_g: u",
+    frame="U_f: u",
+    edge="ψ_g: psi",
 )
-def u_window(width: float, height: float, side: float, top: float, bottom: float, glass: float, frame: float, edge: float) -> float:
+def u_window(size: Size, widths: Widths, glass: float, frame: float, edge: float) -> float:
     """U_w without installation [W/(m²·K)]; sizes and frame widths in m, ψ_g in W/(m·K)."""
-    p = pane(width, height, side, top, bottom)
+    p = pane(size, widths)
     return (p.glass * glass + p.frame * frame + p.edge * edge) / (p.glass + p.frame)
 
 
-@calculation("U of the opening", "u", "U_w as entered for the whole opening", "ISO 10077-1:2017, whole-window value", whole="U_w")
+@calculation("U of the opening", "u", "U_w = U", "ISO 10077-1:2017, whole-window value", whole="U: u")
 def u_whole(whole: float) -> float:
-    """A whole-window value."""
+    """A whole-window value as entered."""
     return whole
 
 
 @calculation(
     "Loss of the opening",
     "w_per_k",
-    "n · b · (U_w w h + ψ_inst (2w + (2 − joined) h))",
+    "H = n·b·(U_w·w·h + ψ·(2·w + (2 − j)·h))",
     "ISO 10077-1:2017 and ISO 14683",
-    number="n",
-    u="U_w",
-    width="w",
-    height="h",
-    install="ψ_inst",
+    number="n: count",
+    u="U_w: u",
+    size="w, h: length",
+    install="ψ: psi",
+    joined="j: count",
+    b="b: fraction",
 )
-def opening_loss(number: float, u: float, width: float, height: float, install: float, joined: float, b: float) -> float:
+def opening_loss(number: float, u: float, size: Size, install: float, joined: float, b: float) -> float:
     """Loss coefficient of all openings of a row with their installation [W/K]; a joined upright side has no ψ."""
+    width, height = size
     return number * b * (u * width * height + install * (2 * width + (2 - joined) * height))
 
 
-@calculation("Glass area", "area", "A_g = (b − 2 b_f)(h − b_top − b_bottom)", "ISO 10077-1:2017, 4", width="b", height="h")
-def glass_area(width: float, height: float, side: float, top: float, bottom: float) -> float:
+@calculation(
+    "Glass area", "area", "A_g = (w − 2·s)·(h − t − b)", "ISO 10077-1:2017, 4", size="w, h: length", widths="s, t, b: width"
+)
+def glass_area(size: Size, widths: Widths) -> float:
     """Glass of one opening [m²]."""
-    return pane(width, height, side, top, bottom).glass
+    return pane(size, widths).glass
 
 
-@calculation("Effective glass area", "area", "A_g = b h · glass share", "share of the whole opening", width="b", height="h", share="share")
-def glass_by_share(width: float, height: float, share: float) -> float:
+@calculation(
+    "Effective glass area", "area", "A_g = w·h·f", "share of the whole opening", size="w, h: length", share="f: percent"
+)
+def glass_by_share(size: Size, share: float) -> float:
     """Glass of one opening from its share [m²]."""
-    return width * height * share
+    return size[0] * size[1] * share
+
+
+@calculation("Area of the openings", "area", "A = w·h·n", "take-off", size="w, h: length", number="n: count")
+def openings_area(size: Size, number: float) -> float:
+    """Area of all openings of a row [m²]."""
+    return size[0] * size[1] * number
 
 
 @calculation(
     "Sun by month",
     "energy_month",
-    "Q = n I_month A_g g F_shade · 0.9 · 0.95",
+    "Q = n·I·A_g·g·(1 − o)·F·0.9·0.95",
     "ISO 13790:2008, 11.3; incidence and dirt by common practice",
-    number="n",
-    sun="I",
-    area="A_g",
-    g="g",
-    shade="F_shade",
+    number="n: count",
+    sun="I: irradiation",
+    area="A_g: area",
+    g="g: fraction",
+    opaque="o: percent",
+    shade="F: fraction",
 )
-def sun_months(number: float, sun: np.ndarray, area: float, g: float, opaque: float, shade: np.ndarray) -> np.ndarray:
+def sun_months(number: float, sun: Array, area: float, g: float, opaque: float, shade: Array) -> Array:
     """Solar gain by month [kWh]; sun [kWh/m²] on the plane, shade: part let through by month."""
     return number * sun * area * g * (1 - opaque) * shade * INCIDENCE * DIRT
 
 
-@calculation("Sun on a design day", "power", "Φ = n I_day A_g g F_shade · 0.9 · 0.95", "as the monthly gain, for the mean of the day")
+@calculation(
+    "Sun on a design day",
+    "power",
+    "Φ = n·I·A_g·g·(1 − o)·F·0.9·0.95",
+    "as the monthly gain, for the mean of the day",
+    number="n: count",
+    sun="I: heat_flux",
+    area="A_g: area",
+    g="g: fraction",
+    opaque="o: percent",
+    shade="F: fraction",
+)
 def sun_on_day(number: float, sun: float, area: float, g: float, opaque: float, shade: float) -> float:
     """Mean solar gain of a design day [W]; sun [W/m²]."""
     return number * sun * area * g * (1 - opaque) * shade * INCIDENCE * DIRT
 
 
-def need(part: Part, field: str, step: str, label: str = "") -> Node:
-    """A field as a leaf: entered, or an Unknown that leads to it."""
-    spec = specs(type(part))[field]
-    given: Any = getattr(part, field)
-    ident: str = part.id  # type: ignore[attr-defined]
-    name = getattr(part, "name", "")
-    title = label or (f"{spec.label} of {name}" if name else spec.label)
-    if given is None:
-        return missing(title, spec.kind, title[0].lower() + title[1:] if title[1:2].islower() else title, step, ident, field)
-    return entered(given, title, spec.kind, ident, field)
+@calculation(
+    "Sun let through by month",
+    "fraction",
+    "the summer value from May to September north of the equator, from November to March south of it, else the winter value",
+    "common practice, no source",
+    closed=False,
+    winter="F_winter: fraction",
+    summer="F_summer: fraction",
+    north="hemisphere: fraction",
+)
+def shade_by_month(winter: float, summer: float, north: float) -> Array:
+    """Part of the sun let through by month; north is 1 north of the equator."""
+    months = np.full(12, winter)
+    months[[4, 5, 6, 7, 8] if north > 0.5 else [10, 11, 0, 1, 2]] = summer
+    return months
 
 
-def optional(part: Part, field: str, step: str, default: float, why: str) -> Node:
-    """A field as a leaf, or the stated value where it is empty."""
-    if getattr(part, field) is None:
-        return Entered(f"{specs(type(part))[field].label}: {why}", default, specs(type(part))[field].kind)
-    return need(part, field, step)
-
-
-def sizes(opening: Opening) -> dict[str, Node]:
+def sizes(opening: Opening) -> tuple[Node, Node]:
     """Width and height of an opening as leaves."""
-    return {"width": need(opening, "width", "openings"), "height": need(opening, "height", "openings")}
+    return need(opening, "width"), need(opening, "height")
 
 
-def frame(kind: OpeningType) -> dict[str, Node]:
-    """Frame widths as leaves."""
-    return {k: need(kind, f, "openings") for k, f in (("side", "frame_side"), ("top", "frame_top"), ("bottom", "frame_bottom"))}
+def frame(kind: OpeningType) -> tuple[Node, ...]:
+    """Frame widths as leaves: sides, top, bottom."""
+    return need(kind, "frame_side"), need(kind, "frame_top"), need(kind, "frame_bottom")
 
 
-def transmittance(opening: Opening, kind: OpeningType) -> Result:
+def number(opening: Opening) -> Node:
+    """How many openings a row stands for."""
+    return optional(opening, "count", 1, "one")
+
+
+def area(opening: Opening) -> Figure:
+    """Area of all openings of a row."""
+    return openings_area.figure(f"Area of {opening.name}", size=sizes(opening), number=number(opening))
+
+
+def transmittance(opening: Opening, kind: OpeningType) -> Figure:
     """U_w of an opening without its installation."""
     label = f"U of {opening.name}"
     if kind.entry == "whole window":
-        return u_whole.figure(label, whole=need(kind, "whole_u", "openings"))
-    return u_window.figure(
-        label,
-        **sizes(opening),
-        **frame(kind),
-        glass=need(kind, "glass_u", "openings"),
-        frame=need(kind, "frame_u", "openings"),
-        edge=need(kind, "edge_psi", "openings"),
-    )
+        return u_whole.figure(label, whole=need(kind, "whole_u"))
+    parts: dict[str, Any] = {"glass": need(kind, "glass_u"), "frame": need(kind, "frame_u"), "edge": need(kind, "edge_psi")}
+    return u_window.figure(label, size=sizes(opening), widths=frame(kind), **parts)
 
 
-def loss(opening: Opening, kind: OpeningType, u: Result, b: Node) -> Result:
+def loss(opening: Opening, kind: OpeningType, u: Figure, b: Node) -> Figure:
     """Loss coefficient of the row with its installation."""
     return opening_loss.figure(
         f"Loss of {opening.name}",
-        number=optional(opening, "count", "openings", 1, "one"),
+        number=number(opening),
         u=u,
-        **sizes(opening),
-        install=optional(kind, "install_psi", "openings", 0, "not given, taken as 0"),
-        joined=optional(opening, "joined_sides", "openings", 0, "none"),
+        size=sizes(opening),
+        install=optional(kind, "install_psi", 0, "not given, taken as 0"),
+        joined=optional(opening, "joined_sides", 0, "none"),
         b=b,
     )
 
@@ -167,23 +196,16 @@ def glass(opening: Opening, kind: OpeningType) -> tuple[Node, Node]:
     """(area the solar value applies to, solar value). A SHGC applies to the whole opening, a g to the glass only."""
     label = f"Glass of {opening.name}"
     if kind.entry == "glass and frame":
-        return glass_area.figure(label, **sizes(opening), **frame(kind)), need(kind, "glass_g", "openings")
-    solar = need(kind, "whole_solar", "openings")
+        return glass_area.figure(label, size=sizes(opening), widths=frame(kind)), need(kind, "glass_g")
+    solar = need(kind, "whole_solar")
     if kind.solar_kind == "SHGC of the window":
         share: Node = Entered("a SHGC counts for the whole opening", 1.0, "percent")
     else:
-        share = optional(kind, "glass_share", "openings", WHOLE_WINDOW_GLASS_SHARE, "assumed for a whole-window value")
-    return glass_by_share.figure(label, **sizes(opening), share=share), solar
+        share = optional(kind, "glass_share", WHOLE_WINDOW_GLASS_SHARE, "assumed for a whole-window value")
+    return glass_by_share.figure(label, size=sizes(opening), share=share), solar
 
 
 def opaque(kind: OpeningType) -> Node:
     """Opaque share; 1 for a door without one."""
     default, why = (1.0, "an opaque door") if kind.use == "door" else (0.0, "none")
-    return optional(kind, "opaque_share", "openings", default, why)
-
-
-def shade_by_month(winter: float, summer: float, northern: bool = True) -> np.ndarray:
-    """Part of the sun let through by month: the summer value from May to September (north), else the winter value."""
-    months = np.full(12, winter)
-    months[[4, 5, 6, 7, 8] if northern else [10, 11, 0, 1, 2]] = summer
-    return months
+    return optional(kind, "opaque_share", default, why)

@@ -2,38 +2,44 @@
 
 from __future__ import annotations
 
-import numpy as np
-
-from nuthatch.core.figure import calculation
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import Array
 
 
 @calculation(
     "People",
     "count",
-    "people = bedrooms + 1; a studio by the target set",
-    "common practice, no source",
-    bedrooms="bedrooms",
-    studio="studio",
+    "n = b + 1 if b > 0 else s",
+    "common practice, no source; a studio by the target set",
+    bedrooms="b: count",
+    studio="s: count",
 )
 def people_from_bedrooms(bedrooms: float, studio: float) -> float:
     """Design occupants of one dwelling; bedrooms 0 is a studio."""
     return bedrooms + 1 if bedrooms > 0 else studio
 
 
-@calculation("People", "count", "people as typed", "entered", people="people")
+@calculation("People", "count", "n = p", "entered", people="p: count")
 def people_typed(people: float) -> float:
     """A typed number of people."""
     return people
 
 
-@calculation("Internal gains", "power", "Φ_i = q_i · A_ref", "common practice: a mean per floor area", density="q_i", area="A_ref")
+@calculation("Internal gains", "power", "Φ = q·A", "common practice: a mean per floor area", density="q: heat_flux", area="A: area")
 def simple_gains(density: float, area: float) -> float:
     """Mean internal gains [W]."""
     return density * area
 
 
 @calculation(
-    "Internal gains", "power", "Φ_i = people · q_p + Σ E · share / 8.76", "itemised: people and appliances", people="people", heat="q_p"
+    "Internal gains",
+    "power",
+    "Φ = n·q + Σ(E·s)/(8760 [h])",
+    "itemised: people and appliances",
+    people="n: count",
+    heat="q: power",
+    energies="E: electricity",
+    shares="s: percent",
 )
 def itemised_gains(people: float, heat: float, energies: tuple[float, ...], shares: tuple[float, ...]) -> float:
     """Mean internal gains [W]; energies [kWh/a] with the share left in the home."""
@@ -43,17 +49,18 @@ def itemised_gains(people: float, heat: float, energies: tuple[float, ...], shar
 @calculation(
     "Internal gains by month",
     "energy_month",
-    "Q_i = Φ_i · t + hot-water losses inside",
-    "ISO 13790:2008, 10",
-    power="Φ_i",
-    water="Q_W,inside",
+    "Q = Φ·t + Q_w",
+    "ISO 13790:2008, 10; Q_w hot-water losses inside",
+    power="Φ: power",
+    water="Q_w: energy_month",
+    hours="t: hours",
 )
-def gains_months(power: float, water: np.ndarray, hours: np.ndarray) -> np.ndarray:
+def gains_months(power: float, water: Array, hours: Array) -> Array:
     """[kWh] by month; water: hot-water losses left inside [kWh]."""
     return power * hours / 1000 + water
 
 
-@calculation("Household electricity", "energy", "E = Σ appliances", "itemised")
+@calculation("Household electricity", "energy", "E = Σ(E_i)", "itemised", energies="E_i: electricity")
 def household_electricity(energies: tuple[float, ...]) -> float:
     """[kWh/a] of all listed appliances and lights."""
     return sum(energies)

@@ -10,6 +10,9 @@ from pydantic import Field, model_validator
 from nuthatch.core.model.part import Given, Id, Part, choice, flag, quantity, ref, text
 from nuthatch.core.model.target_set import Dwelling, TargetSet
 
+SCHEMA = 3
+"""Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
+
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
 Side = Literal["outside air", "unheated space", "neighbour"]
 Role = Literal["wall", "roof", "ceiling", "floor", "party wall"]
@@ -260,9 +263,9 @@ class HeatSource(Part):
     id: Id
     name: str = text("Heat source")
     carrier: str = ref("Energy carrier", "carriers")
-    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1)
-    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1)
-    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1)
+    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals=True)
+    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1, totals=True)
+    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1, totals=True)
     efficiency: Given | None = quantity("percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %")
     auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-SCHEMA = 2
+from nuthatch.core.model.home import SCHEMA
 
 
 class NewerSchema(ValueError):
@@ -43,11 +43,8 @@ def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] 
         raise NewerSchema(
             f"the home was saved by a newer Nuthatch (schema {version}, this one reads up to {current}); update Nuthatch to open it"
         )
-    while version < current:
-        if version not in steps:
-            raise NewerSchema(f"schema {version} is not known; this Nuthatch reads 1 to {current}")
-        raw = steps[version](raw)
-        version += 1
     if version < 1:
         raise NewerSchema(f"schema {version} is not known; this Nuthatch reads 1 to {current}")
+    for at in range(version, current):  # a version that only added fields needs no step
+        raw = steps[at](raw) if at in steps else raw
     return raw

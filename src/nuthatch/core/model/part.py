@@ -42,7 +42,10 @@ class Given(BaseModel):
 
 @dataclass(frozen=True)
 class FieldSpec:
-    """How a field is named, shown and bounded; `kind` is a quantity kind, 'text', 'note', 'choice' or 'ref'."""
+    """How a field is named, shown and bounded; `kind` is a quantity kind, 'text', 'note', 'choice', 'flag' or 'ref'.
+
+    `totals`: over all parts of the list the values of this field make 100 %.
+    """
 
     name: str
     label: str
@@ -53,6 +56,7 @@ class FieldSpec:
     choices: tuple[str, ...] = ()
     refers: str = ""
     help: str = ""
+    totals: bool = False
 
     @property
     def is_quantity(self) -> bool:
@@ -71,10 +75,10 @@ class FieldSpec:
 
 
 def quantity(
-    kind: str, label: str, *, above: float | None = None, least: float | None = None, most: float | None = None, help: str = ""
+    kind: str, label: str, *, above: float | None = None, least: float | None = None, most: float | None = None, **more: str | bool
 ) -> Any:
-    """A field that holds a Given or nothing; bounds in SI."""
-    spec = {"kind": kind, "label": label, "above": above, "least": least, "most": most, "help": help}
+    """A field that holds a Given or nothing; bounds in SI; more: `help`, and `totals` for a share that makes 100 % with its like."""
+    spec = {"kind": kind, "label": label, "above": above, "least": least, "most": most, **more}
     return Field(default=None, json_schema_extra={"nuthatch": {k: v for k, v in spec.items() if v not in (None, "")}})
 
 

@@ -8,10 +8,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import cos, radians, tan
 
-from nuthatch.core.model.home import QuickForm
-from nuthatch.core.shape.faces import Point, Surface, normal, tilt_and_azimuth, volume
+from nuthatch.core.shape.polygons import Point, Polygon, volume
+from nuthatch.core.shape.solid import Storey
 
 SIDES = ("front", "right", "back", "left")
+ALONG = "along the length"
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,38 @@ class Thicknesses:
 
 
 @dataclass(frozen=True)
+class Dims:
+    """What a plain house is made from: sizes [m], pitch [°] (0 for a level top), the roof and what is traced."""
+
+    length: float
+    depth: float
+    storeys: int
+    storey_height: float
+    pitch: float = 0.0
+    roof: str = "gable"
+    ridge: str = ALONG
+    under_roof: str = "insulated ceiling"
+    traced: str = "outer faces"
+    partition_share: float = 0.0
+    floor_thickness: float = 0.0
+
+    @property
+    def rise(self) -> float:
+        """Tangent of the roof pitch, 0 for a flat roof or an insulated ceiling."""
+        level = self.roof == "flat" or self.under_roof == "insulated ceiling"
+        return 0.0 if level else tan(radians(self.pitch))
+
+    @property
+    def along(self) -> bool:
+        return self.ridge == ALONG
+
+    @property
+    def attic(self) -> bool:
+        """Whether there is a room in the roof."""
+        return bool(self.rise) and self.under_roof == "room in the roof"
+
+
+@dataclass(frozen=True)
 class Box:
     """Dimensions of the form on one set of surfaces (outer or inner) [m]; z0 is the level of its lowest floor."""
 
@@ -38,172 +71,101 @@ class Box:
     z0: float = 0.0
 
 
-@dataclass(frozen=True)
-class Storey:
-    """Rooms of one storey: net internal area, the part counting by height, and the clear height [m², m², m]."""
-
-    name: str
-    area: float
-    counted: float
-    height: float
-
-
-def _v(given: object) -> float:
-    return float(given.value) if given is not None else 0.0  # type: ignore[attr-defined]
-
-
-def slope(form: QuickForm) -> float:
-    """Tangent of the roof pitch, 0 for a flat roof or an insulated ceiling."""
-    if form.roof == "flat" or form.under_roof == "insulated ceiling":
-        return 0.0
-    return tan(radians(_v(form.pitch)))
-
-
-def boxes(form: QuickForm, t: Thicknesses) -> tuple[Box, Box]:
+def boxes(d: Dims, t: Thicknesses) -> tuple[Box, Box]:
     """(outer, inner) boxes. The traced side stays: with outer faces traced the rooms shrink, with inner ones the home grows."""
-    length, depth = _v(form.length), _v(form.depth)
-    storeys, height = _v(form.storeys), _v(form.storey_height)
-    rise = slope(form)
-    lid = 0.0 if rise else t.top
-    if form.traced == "outer faces":
-        outer = Box(length, depth, storeys * height)
+    lid = 0.0 if d.rise else t.top
+    if d.traced == "outer faces":
+        outer = Box(d.length, d.depth, d.storeys * d.storey_height)
     else:
-        outer = Box(length + t.left + t.right, depth + t.front + t.back, storeys * height + t.base + lid)
+        outer = Box(d.length + t.left + t.right, d.depth + t.front + t.back, d.storeys * d.storey_height + t.base + lid)
     inner_length = outer.length - t.left - t.right
     inner_depth = outer.depth - t.front - t.back
     inner_eaves = outer.eaves - t.base - lid
-    if rise:
-        drop = t.top / cos(radians(_v(form.pitch)))
-        wall = t.front if form.ridge == "along the length" else t.left
-        inner_eaves = outer.eaves - t.base + wall * rise - drop
+    if d.rise:
+        drop = t.top / cos(radians(d.pitch))
+        wall = t.front if d.along else t.left
+        inner_eaves = outer.eaves - t.base + wall * d.rise - drop
     return outer, Box(inner_length, inner_depth, inner_eaves, t.left, t.front, t.base)
 
 
-def _top_points(form: QuickForm, box: Box) -> tuple[list[tuple[str, list[Point]]], dict[str, list[Point]]]:
+def _top_points(d: Dims, box: Box) -> tuple[list[tuple[str, list[Point]]], dict[str, list[Point]]]:
     """Top faces (name, polygon) and the upper outline of each side from its left to its right corner seen from outside."""
-    l, d, e = box.length, box.depth, box.z0 + box.eaves
-    x0, y0 = box.x0, box.y0
-    rise = slope(form)
-    a, b, c, f = (x0, y0, e), (x0 + l, y0, e), (x0 + l, y0 + d, e), (x0, y0 + d, e)
+    l, w, e = box.length, box.depth, box.z0 + box.eaves
+    x0, y0, rise = box.x0, box.y0, d.rise
+    a, b, c, f = (x0, y0, e), (x0 + l, y0, e), (x0 + l, y0 + w, e), (x0, y0 + w, e)
     tops: dict[str, list[Point]] = {"front": [a, b], "right": [b, c], "back": [c, f], "left": [f, a]}
     if not rise:
         return [("top", [a, b, c, f])], tops
-    along = form.ridge == "along the length"
-    if form.roof == "mono":
-        if along:  # low at the front, high at the back
-            c, f = (c[0], c[1], e + d * rise), (f[0], f[1], e + d * rise)
+    if d.roof == "mono":
+        if d.along:  # low at the front, high at the back
+            c, f = (c[0], c[1], e + w * rise), (f[0], f[1], e + w * rise)
         else:
             b, c = (b[0], b[1], e + l * rise), (c[0], c[1], e + l * rise)
         return [("roof", [a, b, c, f])], {"front": [a, b], "right": [b, c], "back": [c, f], "left": [f, a]}
-    if along:
-        h = e + d / 2 * rise
-        r1, r2 = (x0, y0 + d / 2, h), (x0 + l, y0 + d / 2, h)
+    if d.along:
+        h = e + w / 2 * rise
+        r1, r2 = (x0, y0 + w / 2, h), (x0 + l, y0 + w / 2, h)
         tops["right"], tops["left"] = [b, r2, c], [f, r1, a]
-        return [("front roof", [a, b, r2, r1]), ("back roof", [c, f, r1, r2])], tops
+        return [("front-roof", [a, b, r2, r1]), ("back-roof", [c, f, r1, r2])], tops
     h = e + l / 2 * rise
-    r1, r2 = (x0 + l / 2, y0, h), (x0 + l / 2, y0 + d, h)
+    r1, r2 = (x0 + l / 2, y0, h), (x0 + l / 2, y0 + w, h)
     tops["front"], tops["back"] = [a, r1, b], [c, r2, f]
-    return [("left roof", [f, a, r1, r2]), ("right roof", [b, c, r2, r1])], tops
+    return [("left-roof", [f, a, r1, r2]), ("right-roof", [b, c, r2, r1])], tops
 
 
-def solid(form: QuickForm, box: Box) -> dict[str, tuple[Point, ...]]:
+def solid(d: Dims, box: Box) -> dict[str, Polygon]:
     """Closed outward polygons of the form by face id."""
-    tops, outlines = _top_points(form, box)
-    faces: dict[str, tuple[Point, ...]] = {}
+    tops, outlines = _top_points(d, box)
+    faces: dict[str, Polygon] = {}
     for side in SIDES:
         upper = outlines[side]
         first, last = upper[0], upper[-1]
         faces[f"wall-{side}"] = ((first[0], first[1], box.z0), (last[0], last[1], box.z0), *reversed(upper))
     for name, polygon in tops:
-        faces[name.replace(" ", "-")] = tuple(polygon)
-    x, y, l, d = box.x0, box.y0, box.length, box.depth
-    faces["floor"] = ((x, y, box.z0), (x, y + d, box.z0), (x + l, y + d, box.z0), (x + l, y, box.z0))
+        faces[name] = tuple(polygon)
+    x, y, l, w = box.x0, box.y0, box.length, box.depth
+    faces["floor"] = ((x, y, box.z0), (x, y + w, box.z0), (x + l, y + w, box.z0), (x + l, y, box.z0))
     return faces
 
 
-def _wall(form: QuickForm, side: str, polygon: tuple[Point, ...], area: float, turn: float) -> Surface:
-    borders = getattr(form, side)
-    _, azimuth = tilt_and_azimuth(normal(polygon), turn)
-    party = borders == "neighbour"
-    b = form.b_side.value if borders == "unheated space" and form.b_side else None
-    buildup = form.party_buildup if party else form.wall_buildup
-    width = abs(polygon[1][0] - polygon[0][0]) + abs(polygon[1][1] - polygon[0][1])
-    return Surface(
-        f"wall-{side}",
-        f"{'Party wall' if party else 'Wall'}, {side}",
-        "party wall" if party else "wall",
-        area,
-        90.0,
-        azimuth,
-        borders,
-        buildup,
-        b,
-        None,
-        polygon,
-        width,
-    )
-
-
-def surfaces(form: QuickForm, box: Box) -> tuple[Surface, ...]:
-    """The faces of the form on one box, with what they border and their build-ups."""
-    turn = (_v(form.front_azimuth) + 180) % 360
-    made = []
-    polygons = solid(form, box)
-    for name, polygon in polygons.items():
-        vector = normal(polygon)
-        area = float((vector @ vector) ** 0.5)
-        tilt, azimuth = tilt_and_azimuth(vector, turn)
-        if name.startswith("wall-"):
-            made.append(_wall(form, name.removeprefix("wall-"), polygon, area, turn))
-        elif name == "floor":
-            lengths = {"front": box.length, "back": box.length, "left": box.depth, "right": box.depth}
-            edge = sum(lengths[s] for s in SIDES if getattr(form, s) != "neighbour")
-            b = form.b_base.value if form.base == "unheated space" and form.b_base else None
-            made.append(Surface("floor", "Lowest floor", "floor", area, 180.0, 0.0, form.base, form.base_buildup, b, edge, polygon))
-        else:
-            loft = form.under_roof == "insulated ceiling" and form.roof != "flat"
-            role = "ceiling" if loft else "roof"
-            b = form.b_top.value if loft and form.b_top else None
-            title = {"top": "Ceiling under the loft" if loft else "Flat roof", "roof": "Roof"}.get(name, name.capitalize())
-            made.append(
-                Surface(
-                    name, title, role, area, tilt, azimuth, "unheated space" if loft else "outside air", form.top_buildup, b, None, polygon
-                )
-            )
-    return tuple(made)
-
-
-def box_volume(form: QuickForm, box: Box) -> float:
+def box_volume(d: Dims, box: Box) -> float:
     """Volume of the form on one box [m³]."""
-    return volume(list(solid(form, box).values()))
+    return volume(solid(d, box).values())
 
 
-def _width_above(form: QuickForm, span: float, low: float, level: float) -> float:
+def exposed_edge(box: Box, exposed: tuple[str, ...]) -> float:
+    """Length of the lowest floor's edge along the exposed sides [m]."""
+    lengths = {"front": box.length, "back": box.length, "left": box.depth, "right": box.depth}
+    return sum(lengths[s] for s in SIDES if s in exposed)
+
+
+def _width_above(d: Dims, span: float, low: float, level: float) -> float:
     """Width across the slope where the inner height is above `level` [m]; low is the height at the inner wall."""
-    rise = slope(form)
-    start = min(max((level - low) / rise, 0.0), span) if rise else (0.0 if low >= level else span)
-    return max(span - (2 if form.roof == "gable" else 1) * start, 0.0)
+    start = min(max((level - low) / d.rise, 0.0), span) if d.rise else (0.0 if low >= level else span)
+    return max(span - (2 if d.roof == "gable" else 1) * start, 0.0)
 
 
-def storeys(form: QuickForm, outer: Box, inner: Box) -> tuple[Storey, ...]:
+def storeys(d: Dims, outer: Box, inner: Box) -> tuple[Storey, ...]:
     """Room areas by storey: internal area less partitions; under a slope half counts at 1–2 m height, none below 1 m."""
-    net = inner.length * inner.depth * (1 - _v(form.partition_share))
-    number, upper = round(_v(form.storeys)), _v(form.floor_thickness)
-    clear = (outer.eaves - inner.z0 - (number - 1) * upper) / number if slope(form) else (inner.eaves - (number - 1) * upper) / number
-    found = [Storey("Ground floor" if i == 0 else f"Storey {i}", net, net if clear >= 2 else net * 0.5, clear) for i in range(number)]
-    if slope(form) and form.under_roof == "room in the roof":
-        along = form.ridge == "along the length"
-        span, run = (inner.depth, inner.length) if along else (inner.length, inner.depth)
+    net = inner.length * inner.depth * (1 - d.partition_share)
+    number, upper = d.storeys, d.floor_thickness
+    clear = (outer.eaves - inner.z0 - (number - 1) * upper) / number if d.rise else (inner.eaves - (number - 1) * upper) / number
+    found = []
+    for i in range(number):
+        name = "Ground floor" if i == 0 else f"Storey {i}"
+        found.append(Storey(name, net, net if clear >= 2 else net * 0.5, clear, i * d.storey_height if i else inner.z0))
+    if d.attic:
+        span, run = (inner.depth, inner.length) if d.along else (inner.length, inner.depth)
         low = inner.z0 + inner.eaves - outer.eaves
-        high, half = _width_above(form, span, low, 2.0), _width_above(form, span, low, 1.0)
-        share = 1 - _v(form.partition_share)
+        high, half = _width_above(d, span, low, 2.0), _width_above(d, span, low, 1.0)
+        share = 1 - d.partition_share
         counted = (high + 0.5 * (half - high)) * run * share
-        peak = low + slope(form) * span / (2 if form.roof == "gable" else 1)
-        found.append(Storey("Room in the roof", half * run * share, counted, peak))
+        peak = low + d.rise * span / (2 if d.roof == "gable" else 1)
+        found.append(Storey("Room in the roof", half * run * share, counted, peak, number * d.storey_height))
     return tuple(found)
 
 
-def air_volume(form: QuickForm, outer: Box, inner: Box) -> float:
+def air_volume(d: Dims, outer: Box, inner: Box) -> float:
     """Internal volume of the heated space without the upper floors [m³]."""
-    floors = round(_v(form.storeys)) - 1 + (1 if slope(form) and form.under_roof == "room in the roof" else 0)
-    return box_volume(form, inner) - floors * _v(form.floor_thickness) * inner.length * inner.depth
+    floors = d.storeys - 1 + (1 if d.attic else 0)
+    return box_volume(d, inner) - floors * d.floor_thickness * inner.length * inner.depth

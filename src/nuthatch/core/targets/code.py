@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from nuthatch.core.figure import CannotKnow, calculation
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import CannotKnow
 
 IP_U = 5.678263337  # W/(m²·K) per Btu/(h·ft²·°F), exact from the international foot, pound and Btu (IT)
 
 
-@calculation("UA proposed", "w_per_k", "Σ U · A over the thermal envelope", "IECC 2021, R402.1.5", u="U", areas="A")
+@calculation("UA proposed", "w_per_k", "H = Σ(U·A)", "IECC 2021, R402.1.5, over the thermal envelope", u="U: u", areas="A: area")
 def ua_proposed(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """[W/K]; a slab on ground and faces to heated neighbours stay out."""
     if not areas:
@@ -17,7 +18,7 @@ def ua_proposed(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(a * b for a, b in zip(u, areas, strict=True))
 
 
-@calculation("UA limit", "w_per_k", "Σ U_code · A with the same areas", "IECC 2021, table R402.1.2 and R402.1.5", u="U_code", areas="A")
+@calculation("UA limit", "w_per_k", "H = Σ(U_c·A)", "IECC 2021, table R402.1.2 and R402.1.5, the same areas", u="U_c: u", areas="A: area")
 def ua_limit(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """[W/K]."""
     if not areas:
@@ -28,10 +29,10 @@ def ua_limit(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
 @calculation(
     "SHGC of the windows",
     "fraction",
-    "Σ A · SHGC / Σ A;  SHGC = g · glass share where parts are entered",
+    "S = Σ(S_i·A)/Σ(A)",
     "IECC 2021, R402.3.2",
-    values="SHGC",
-    areas="A",
+    values="S_i: fraction",
+    areas="A: area",
 )
 def mean_shgc(values: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """Area-weighted solar heat gain coefficient."""
@@ -40,10 +41,12 @@ def mean_shgc(values: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(v * a for v, a in zip(values, areas, strict=True)) / sum(areas)
 
 
-@calculation("SHGC of an opening", "fraction", "SHGC = g · A_g / A", "from parts", g="g", glass="A_g", width="b", height="h")
-def shgc_from_parts(g: float, glass: float, width: float, height: float) -> float:
+@calculation(
+    "SHGC of an opening", "fraction", "S = g·A_g/(w·h)", "from parts", g="g: fraction", glass="A_g: area", size="w, h: length"
+)
+def shgc_from_parts(g: float, glass: float, size: tuple[float, float]) -> float:
     """Whole-product value from the glass."""
-    return g * glass / (width * height)
+    return g * glass / (size[0] * size[1])
 
 
 COLUMNS = {"wall": "wood-frame wall", "roof": "ceiling", "ceiling": "ceiling", "floor": "floor", "opening": "fenestration"}

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from nuthatch.core.figure import Entered, Result, Unknown, calculation, missing
-from nuthatch.core.model.home import Home
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import Computing, Entered, Figure, Unknown, missing
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.targets.code import row_key
 from nuthatch.core.units import kind_of, unit_of, with_unit
@@ -17,7 +17,7 @@ WIDEST = 1.22
 class Circumstances:
     """What limits may depend on besides results: climate zone, kind of dwelling, whether a slab lies on the ground."""
 
-    zone: str = ""
+    zone: str | Computing = ""
     dwelling: str = "not given"
     slab: bool = False
 
@@ -98,22 +98,24 @@ class Verdict:
         return self.points is not None
 
 
-def _fits(case: Case, way: Way, at: Circumstances, area: Result | None) -> bool | str:
+def _fits(case: Case, way: Way, at: Circumstances, area: Figure | None) -> bool | str:
     """Whether a case fits the home, or what must be known to say so."""
     if case.zones:
+        if isinstance(at.zone, Computing):
+            return f"computing {at.zone.of} …"
         if not at.zone:
-            return "a climate zone"
+            return "needs a climate zone"
         named = {z: True for c in way.cases for z in c.zones}
         if row_key(named, at.zone) not in case.zones:
             return False
     if case.dwellings:
         if at.dwelling == "not given":
-            return "the kind of dwelling (Brief)"
+            return "needs the kind of dwelling (Brief)"
         if at.dwelling not in case.dwellings:
             return False
     if case.over_area is not None or case.upto_area is not None:
-        if area is None or isinstance(area, Unknown):
-            return "the reference floor area"
+        if area is None or isinstance(area, Unknown | Computing):
+            return "needs the reference floor area"
         if case.over_area is not None and area.value <= case.over_area:
             return False
         if case.upto_area is not None and area.value > case.upto_area:
@@ -121,29 +123,32 @@ def _fits(case: Case, way: Way, at: Circumstances, area: Result | None) -> bool 
     return True
 
 
-def _limit(way: Way, at: Circumstances, figures: dict[str, Result]) -> tuple[float | None, str, bool]:
+def _limit(way: Way, at: Circumstances, figures: dict[str, Figure]) -> tuple[float | None, str, bool]:
     """(limit, why unknown, whether the target applies at all)."""
     if way.limit_figure:
         node = figures.get(way.limit_figure)
         if node is None:
             return None, f"“{way.limit_figure}” is no result of Nuthatch", True
-        return (None, _reason(node), True) if isinstance(node, Unknown) else (float(node.value), "", True)
+        return (None, _reason(node), True) if isinstance(node, Unknown | Computing) else (float(node.value), "", True)
     for case in way.cases:
         fits = _fits(case, way, at, figures.get("reference_floor_area"))
         if isinstance(fits, str):
-            return None, f"needs {fits}", True
+            return None, fits, True
         if fits:
             return case.limit, "", True
     return way.limit, "", way.limit is not None
 
 
-def _reason(node: Unknown) -> str:
+def _reason(node: Unknown | Computing) -> str:
+    """Why a result is not there, in words."""
+    if isinstance(node, Computing):
+        return f"computing {node.of} …"
     texts = [n.text for n in node.needs]
     more = f" and {len(texts) - 1} more" if len(texts) > 1 else ""
     return f"needs {texts[0]}{more}" if texts else "not known yet"
 
 
-def way_result(way: Way, at: Circumstances, figures: dict[str, Result]) -> WayResult | None:
+def way_result(way: Way, at: Circumstances, figures: dict[str, Figure]) -> WayResult | None:
     """One way judged; None where the set has no limit for such a home."""
     limit, why, applies = _limit(way, at, figures)
     if not applies:
@@ -151,15 +156,17 @@ def way_result(way: Way, at: Circumstances, figures: dict[str, Result]) -> WayRe
     node = figures.get(way.figure)
     if node is None:
         return WayResult(way.figure, way.figure, way.sense, limit, None, "fraction", "unknown", f"“{way.figure}” is no result of Nuthatch")
-    value = None if isinstance(node, Unknown) else float(node.value)
+    value = None if isinstance(node, Unknown | Computing) else float(node.value)
     if value is None or limit is None:
-        reason = _reason(node) if isinstance(node, Unknown) else why
-        return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, "unknown", reason)
+        reason = _reason(node) if isinstance(node, Unknown | Computing) else why
+        waits = any(isinstance(n, Computing) for n in (node, figures.get(way.limit_figure), at.zone if way.cases and limit is None else None))
+        standing = "computing" if waits else "unknown"
+        return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, standing, reason)
     inside = value <= limit if way.sense == "max" else value >= limit
     return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, "inside" if inside else "over", "")
 
 
-def judge_target(chosen: TargetSet, target: Target, at: Circumstances, figures: dict[str, Result]) -> Verdict | None:
+def judge_target(chosen: TargetSet, target: Target, at: Circumstances, figures: dict[str, Figure]) -> Verdict | None:
     """One target; None where it does not apply to the home."""
     if target.when == "slab on ground" and not at.slab:
         return None
@@ -167,11 +174,11 @@ def judge_target(chosen: TargetSet, target: Target, at: Circumstances, figures: 
     if not ways:
         return None
     standings = {w.standing for w in ways}
-    standing = "inside" if "inside" in standings else "unknown" if "unknown" in standings else "over"
+    standing = next(s for s in ("inside", "computing", "unknown", "over") if s in standings)
     return Verdict(chosen.id, chosen.name, target.name, standing, ways, target.points, target.source or chosen.source)
 
 
-@calculation("Points", "points", "Σ points of the lines that are met", "the target set itself", lines="line")
+@calculation("Points", "points", "P = Σ(p)", "the target set itself, the lines that are met", lines="p: points")
 def points_sum(lines: tuple[float, ...]) -> float:
     """Σ; lines not met give none."""
     return sum(lines)
@@ -182,14 +189,15 @@ def points_key(set_id: str) -> str:
     return f"points_{set_id.replace('-', '_').replace('.', '_')}"
 
 
-def _points(chosen: TargetSet, lines: list[Verdict]) -> tuple[Result, Verdict]:
+def _points(chosen: TargetSet, lines: list[Verdict]) -> tuple[Figure, Verdict]:
     """The sum of the points and its verdict. Lines not known yet matter only where they could decide."""
     needed = chosen.points_needed or 0.0
     met = sum(v.points or 0 for v in lines if v.standing == "inside")
-    could = sum(v.points or 0 for v in lines if v.standing == "unknown")
+    open_lines = [v for v in lines if v.standing in ("unknown", "computing")]
+    could = sum(v.points or 0 for v in open_lines)
     if met < needed <= met + could:
-        text = ", ".join(v.name for v in lines if v.standing == "unknown")
-        result: Result = missing(f"Points, {chosen.name}", "points", f"a result for {text}")
+        text = ", ".join(v.name for v in open_lines)
+        result: Figure = missing(f"Points, {chosen.name}", "points", f"a result for {text}")
     else:
         entered = tuple(
             Entered(f"{v.name}: {v.standing}", v.points if v.standing == "inside" else 0.0, "points", "rule", v.source) for v in lines
@@ -201,10 +209,10 @@ def _points(chosen: TargetSet, lines: list[Verdict]) -> tuple[Result, Verdict]:
     return result, Verdict(chosen.id, chosen.name, "Points", way.standing, (replace(way, label="Points"),), None, chosen.source)
 
 
-def judge(sets: tuple[TargetSet, ...], at: Circumstances, figures: dict[str, Result]) -> tuple[tuple[Verdict, ...], dict[str, Result]]:
+def judge(sets: tuple[TargetSet, ...], at: Circumstances, figures: dict[str, Figure]) -> tuple[tuple[Verdict, ...], dict[str, Figure]]:
     """Every target of every set, and the sums of points by their figure keys."""
     found: list[Verdict] = []
-    sums: dict[str, Result] = {}
+    sums: dict[str, Figure] = {}
     for chosen in sets:
         made = [v for v in (judge_target(chosen, t, at, figures) for t in chosen.targets) if v is not None]
         if chosen.points_needed is not None:
@@ -232,9 +240,4 @@ def tightest(verdicts: tuple[Verdict, ...]) -> tuple[Verdict, WayResult] | None:
 def overall(verdicts: tuple[Verdict, ...]) -> str:
     """The home's standing: over where some target is missed, else unknown where one cannot be known, else inside."""
     standings = {v.standing for v in verdicts if not v.voluntary}
-    return "over" if "over" in standings else "unknown" if "unknown" in standings or not standings else "inside"
-
-
-def studio_people(home: Home) -> int:
-    """People of a studio by the first target set of the home, 1 where there is none."""
-    return home.target_sets[0].studio_people if home.target_sets else 1
+    return next((s for s in ("over", "computing", "unknown") if s in standings), "inside" if standings else "unknown")

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from nuthatch.core.figure import calculation
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import Array
 
 WATER_HEAT = 4186.0 / 3.6e6  # kWh/(kg·K), 1 kg a litre
 ROOM = 20.0
@@ -13,22 +14,29 @@ ROOM = 20.0
 @calculation(
     "Hot water, useful heat",
     "energy_month",
-    "Q = people · l · days · ρc (θ_hot − θ_cold)",
+    "Q = n·l·t/(24 [h])·4186 [J/(l·K)]·max(θ_h − θ_c, 0)",
     "EN 12831-3, useful energy",
-    people="people",
-    litres="l",
-    hot="θ_hot",
-    cold="θ_cold",
+    people="n: count",
+    litres="l: litres",
+    hot="θ_h: temperature",
+    cold="θ_c: temperature",
+    hours="t: hours",
 )
-def useful_heat(people: float, litres: float, hot: float, cold: np.ndarray, hours: np.ndarray) -> np.ndarray:
+def useful_heat(people: float, litres: float, hot: float, cold: Array, hours: Array) -> Array:
     """[kWh] by month; litres per person and day at the hot temperature."""
     return people * litres * hours / 24 * WATER_HEAT * np.maximum(hot - cold, 0)
 
 
 @calculation(
-    "Store loss", "energy_month", "Q = H_store (θ_store − θ_room) t", "store loss coefficient", loss="H", store="θ_store", hours="t"
+    "Store loss",
+    "energy_month",
+    "Q = H·max(θ_s − 20 [°C], 0)·t",
+    "store loss coefficient",
+    loss="H: w_per_k",
+    store="θ_s: temperature",
+    hours="t: hours",
 )
-def store_loss(loss: float, store: float, hours: np.ndarray) -> np.ndarray:
+def store_loss(loss: float, store: float, hours: Array) -> Array:
     """[kWh] by month; loss [W/K], the room at 20 °C."""
     return loss * max(store - ROOM, 0.0) * hours / 1000
 
@@ -36,14 +44,15 @@ def store_loss(loss: float, store: float, hours: np.ndarray) -> np.ndarray:
 @calculation(
     "Circulation loss",
     "energy_month",
-    "Q = ψ L (θ_hot − θ_room) t · h/24",
+    "Q = ψ·L·max(θ_h − 20 [°C], 0)·t·h/(24 [h])",
     "pipe loss per length",
-    psi="ψ",
-    length="L",
-    hot="θ_hot",
-    daily="h",
+    psi="ψ: psi",
+    length="L: length",
+    hot="θ_h: temperature",
+    daily="h: hours",
+    hours="t: hours",
 )
-def circulation_loss(psi: float, length: float, hot: float, daily: float, hours: np.ndarray) -> np.ndarray:
+def circulation_loss(psi: float, length: float, hot: float, daily: float, hours: Array) -> Array:
     """[kWh] by month; daily: hours of circulation a day."""
     return psi * length * max(hot - ROOM, 0.0) * hours * daily / 24 / 1000
 
@@ -51,25 +60,44 @@ def circulation_loss(psi: float, length: float, hot: float, daily: float, hours:
 @calculation(
     "Draw-off pipe loss",
     "energy_month",
-    "Q = people · draws · days · V ρc (θ_hot − θ_room)",
+    "Q = p·n·t/(24 [h])·V·4186 [J/(l·K)]·max(θ_h − 20 [°C], 0)",
     "content left to cool after each draw-off",
-    people="people",
-    draws="n",
-    content="V",
-    hot="θ_hot",
+    people="p: count",
+    draws="n: count",
+    content="V: litres",
+    hot="θ_h: temperature",
+    hours="t: hours",
 )
-def draw_off_loss(people: float, draws: float, content: float, hot: float, hours: np.ndarray) -> np.ndarray:
+def draw_off_loss(people: float, draws: float, content: float, hot: float, hours: Array) -> Array:
     """[kWh] by month; content in litres."""
     return people * draws * hours / 24 * content * WATER_HEAT * max(hot - ROOM, 0.0)
 
 
-@calculation("Heat for hot water", "energy_month", "Q_W = useful heat + store + circulation + draw-off losses", "sum")
-def hot_water_months(useful: np.ndarray, store: np.ndarray, circulation: np.ndarray, draw_off: np.ndarray) -> np.ndarray:
+@calculation(
+    "Heat for hot water",
+    "energy_month",
+    "Q = Q_u + Q_s + Q_c + Q_d",
+    "sum",
+    useful="Q_u: energy_month",
+    store="Q_s: energy_month",
+    circulation="Q_c: energy_month",
+    draw_off="Q_d: energy_month",
+)
+def hot_water_months(useful: Array, store: Array, circulation: Array, draw_off: Array) -> Array:
     """[kWh] by month."""
     return useful + store + circulation + draw_off
 
 
-@calculation("Hot-water losses inside", "energy_month", "store (if inside) + circulation + draw-off", "losses inside count as gains")
-def losses_inside(store: np.ndarray, inside: float, circulation: np.ndarray, draw_off: np.ndarray) -> np.ndarray:
+@calculation(
+    "Hot-water losses inside",
+    "energy_month",
+    "Q = Q_s·i + Q_c + Q_d",
+    "losses inside count as gains; i is 1 for a store inside the envelope",
+    store="Q_s: energy_month",
+    inside="i: fraction",
+    circulation="Q_c: energy_month",
+    draw_off="Q_d: energy_month",
+)
+def losses_inside(store: Array, inside: float, circulation: Array, draw_off: Array) -> Array:
     """[kWh] by month; inside is 1 where the store stands in the envelope."""
     return store * inside + circulation + draw_off

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMessageBox, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.model.changes import ChangeRefused, SetValue
+from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.model.home import BuildUp, Home, OpeningType
 from nuthatch.core.office import LOGOS, Material, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
 from nuthatch.core.questions import assumptions

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLayout, QMenu, Q
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import PICTURES
-from nuthatch.core.model.changes import Insert
+from nuthatch.core.edits.changes import Insert
 from nuthatch.core.model.home import Pin, find, fresh_id
 from nuthatch.core.model.part import Part
 from nuthatch.core.questions import Question
@@ -229,7 +229,7 @@ class ListPanel(QWidget):
 
     def shift(self, step: int) -> None:
         """Move the current row."""
-        from nuthatch.core.model.changes import Move
+        from nuthatch.core.edits.changes import Move
 
         ident = self.table.current_id()
         rows = [r.id for r in self.model.spec.rows(self.document.home)]

@@ -7,8 +7,8 @@ from typing import Any
 from PyQt6.QtWidgets import QHBoxLayout
 
 from nuthatch.core import step_drawings as draw
-from nuthatch.core.figure import Unknown
-from nuthatch.core.model.changes import SetValue
+from nuthatch.core.results.figure import Unknown
+from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.home import Appliance, Carrier, HeatSource, VentilationUnit
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel, button

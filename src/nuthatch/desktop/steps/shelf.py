@@ -7,7 +7,7 @@ from typing import Any
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.model.changes import Insert
+from nuthatch.core.edits.changes import Insert
 from nuthatch.core.model.home import find, fresh_id
 from nuthatch.core.model.part import Part, replace
 from nuthatch.core.office import OfficeFile, load_office, save_office

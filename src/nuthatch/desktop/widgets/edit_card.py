@@ -9,7 +9,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.energy.carriers import USES, share_change
-from nuthatch.core.model.changes import SetValue
+from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.desktop.document import Document

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QSizePolicy, QWidget
 
 from nuthatch.core.dossier.report import size_words
-from nuthatch.core.model.changes import SetValue
+from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.home import EvidenceFile, find
 from nuthatch.core.model.part import Given, specs
 from nuthatch.desktop.document import Document

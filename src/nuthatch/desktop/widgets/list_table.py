@@ -11,7 +11,7 @@ from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.model.changes import Batch, Insert, Remove, SetValue
+from nuthatch.core.edits.changes import Batch, Insert, Remove, SetValue
 from nuthatch.core.model.home import Home, fresh_id
 from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.units import BadText, Doubt, read, show, unit_of

@@ -8,7 +8,7 @@ from typing import Any
 from PyQt6.QtCore import QUrl, pyqtSignal
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
-from nuthatch.core.figure import Entered, Figure, Unknown, shown
+from nuthatch.core.results.figure import Entered, Figure, Unknown, shown
 from nuthatch.desktop.theme.style import theme
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from nuthatch.core.library import target_sets
-from nuthatch.core.model.changes import Batch, Insert, Remove
+from nuthatch.core.edits.changes import Batch, Insert, Remove
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.targets.own import copy_of, own_sets, save_set

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nuthatch.core.model.changes import reason
+from nuthatch.core.edits.changes import reason
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.targets.lines import DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
 from nuthatch.core.targets.own import result_kinds

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
 from nuthatch.core.fabric.buildup import effective_layers, flow_direction, framing_error, resistances, thickness, transmittance
 from nuthatch.core.fabric.drawings import section
 from nuthatch.core.library import materials
-from nuthatch.core.model.changes import Batch, SetValue
+from nuthatch.core.edits.changes import Batch, SetValue
 from nuthatch.core.model.home import BuildUp, Home, Layer, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.office import load_office

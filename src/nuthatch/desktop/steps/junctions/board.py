@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QCheckBox
 
 from nuthatch.core.library import psi_catalogue
-from nuthatch.core.model.changes import Batch, SetValue
+from nuthatch.core.edits.changes import Batch, SetValue
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.step_drawings import junction_ways

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QPushButton, QSlider, QSpinBox, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.model.changes import Batch, SetValue
+from nuthatch.core.edits.changes import Batch, SetValue
 from nuthatch.core.model.home import Face, QuickForm
 from nuthatch.core.model.part import Given
 from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan

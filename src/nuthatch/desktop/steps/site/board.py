@@ -11,7 +11,7 @@ from nuthatch.core.charts.charts import site_months
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.library import CLIMATES, climate_ref
-from nuthatch.core.model.changes import SetValue
+from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, button

@@ -1,0 +1,81 @@
+"""How the climate hangs in the graph: the months' temperature, air density, zone, and the sun on planes (slow)."""
+
+from __future__ import annotations
+
+from nuthatch.core.climate.climate import Climate, PlaneSun
+from nuthatch.core.climate.planes import Plane, plane_of
+from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, field, part
+from nuthatch.core.model.home import Opening
+from nuthatch.core.model.part import Given
+from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.questions import Question
+from nuthatch.core.results.figure import Computing, Entered, Node, Unknown, because
+from nuthatch.core.shape.solid import Boundary
+from nuthatch.core.shape.stages import BOUNDARY
+
+Weathered = Climate | Unknown | Computing
+"""The climate, or why it is not there."""
+
+STAGES = Stages()
+OUTSIDE: Slot[Node] = Slot("outdoor temperature")
+DENSITY: Slot[Node] = Slot("air density")
+ZONE: Slot[str | Computing] = Slot("climate zone")
+PLANES: Slot[dict[str, Plane]] = Slot("planes with openings")
+PLANE_SUN: Family[PlaneSun | Computing] = Family("sun on a plane")
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of the site", asks=True)
+
+
+@STAGES.stage(OUTSIDE, climate=CLIMATE)
+def outside(climate: Weathered) -> Node:
+    """Outdoor temperature by month."""
+    if not isinstance(climate, Climate):
+        return because("outdoor temperature", "temperature", climate)
+    return Entered("outdoor temperature by month", climate.temperature, "temperature", "calculated", climate.name)
+
+
+@STAGES.stage(DENSITY, climate=CLIMATE)
+def density(climate: Weathered) -> Node:
+    """Air density at the site over that at sea level."""
+    if not isinstance(climate, Climate):
+        return because("air density", "fraction", climate)
+    return Entered("air density ratio at the site", climate.air_density_ratio, "fraction", "calculated", "ISO 2533")
+
+
+@STAGES.stage(ZONE, climate=CLIMATE, moisture=field("site.moisture"))
+def zone(climate: Weathered, moisture: str) -> str | Computing:
+    """Climate zone with its moisture letter, '' without a climate."""
+    if isinstance(climate, Computing):
+        return climate
+    return climate.zone("" if moisture.startswith("from") else moisture[0]) if isinstance(climate, Climate) else ""
+
+
+@STAGES.stage(PLANES, faces=BOUNDARY, openings=part("openings"), reflectance=part("site.ground_reflectance"))
+def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...], reflectance: Given | None) -> dict[str, Plane]:
+    """Every plane toward outside air that has openings."""
+    wanted = (faces[o.face] for o in openings if o.face in faces)
+    made = (plane_of(f, reflectance) for f in wanted if f.beyond.kind == "outside")
+    return {p.id: p for p in made}
+
+
+def _waiting(since: float) -> Computing:
+    return Computing("Sun on a plane", "irradiation", since, "the sun on the openings")
+
+
+def _at_hand(plane: Plane, climate: Weathered) -> bool:
+    return not isinstance(climate, Climate) or climate.knows(plane.tilt, plane.azimuth, plane.reflectance)
+
+
+@STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=CLIMATE)
+def plane_sun(plane: Plane, climate: Weathered) -> PlaneSun | Unknown | Computing:
+    """Sun on one plane by month and on the design days."""
+    return climate.plane(plane.tilt, plane.azimuth, plane.reflectance) if isinstance(climate, Climate) else climate
+
+
+@STAGES.stage(ASKS, climate=CLIMATE, moisture=field("site.moisture"), sets=part("target_sets"))
+def asks(climate: Weathered, moisture: str, sets: tuple[TargetSet, ...]) -> tuple[Question, ...]:
+    """The moisture regime, where the weather file has no rain and a target set asks for the zone."""
+    if not isinstance(climate, Climate) or not any(s.ua_table for s in sets):
+        return ()
+    if climate.moisture is None and moisture.startswith("from"):
+        return (Question("site", "moisture", "The weather file carries no rain: which moisture regime?"),)
+    return ()

@@ -1,0 +1,88 @@
+"""Delivered energy by source and use, weighted by carrier."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from nuthatch.core.energy import carriers
+from nuthatch.core.model.home import Carrier, HeatSource
+from nuthatch.core.questions import Question
+from nuthatch.core.results.calculation import Calculation, take
+from nuthatch.core.results.entries import need
+from nuthatch.core.results.figure import Figure, Node, Unknown, missing
+
+SERVES = {"heating_share": "heating", "water_share": "hot water", "cooling_share": "cooling"}
+OPTIONAL = "cooling_share"
+"""A use that need not be served by any source."""
+
+
+@dataclass(frozen=True, eq=False)
+class Use:
+    """One use of delivered energy."""
+
+    name: str
+    carrier: Carrier | None
+    energy: Figure
+
+
+def share_total(sources: tuple[HeatSource, ...], field: str) -> float:
+    """Sum of one use's shares over the sources."""
+    return sum(getattr(s, field).value for s in sources if getattr(s, field) is not None)
+
+
+def uses(
+    sources: tuple[HeatSource, ...], known: tuple[Carrier, ...], current: str, demands: dict[str, Figure], plain: dict[str, Figure]
+) -> tuple[Use, ...]:
+    """Delivered energy of all uses; `current`: the carrier of auxiliaries and of the plain uses."""
+    by_id = {c.id: c for c in known}
+    found: list[Use] = []
+    for field, demand in demands.items():
+        found += _served(sources, by_id, field, demand)
+    for s in sources:
+        if s.auxiliary is not None:
+            energy = take(f"{s.name}, auxiliary electricity", "energy", need(s, "auxiliary"))
+            found.append(Use(f"{s.name}, auxiliary", by_id.get(current), energy))
+    found += [Use(name, by_id.get(current), energy) for name, energy in plain.items()]
+    return tuple(found)
+
+
+def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: str, demand: Figure) -> Iterator[Use]:
+    use = SERVES[field]
+    served = [s for s in sources if getattr(s, field) is not None and getattr(s, field).value > 0]
+    total = sum(getattr(s, field).value for s in served)
+    if field == OPTIONAL and not served:
+        return
+    if abs(total - 1) > 1e-6:
+        text = f"a heat source for {use}" if not served else f"shares of {use} that total 100 % (now {total * 100:.1f} %)"
+        part = sources[0].id if sources else "home"
+        yield Use(use, None, missing(f"Energy for {use}", "energy", text, part, field if sources else "sources"))
+        return
+    for s in served:
+        name = f"{s.name}, {use}"
+        energy = carriers.delivered.figure(name, share=need(s, field), demand=demand, efficiency=need(s, "efficiency"))
+        yield Use(name, by_id.get(s.carrier), energy)
+
+
+def weighted(calc: Calculation, all_uses: tuple[Use, ...], field: str, reference: Figure | None) -> Figure:
+    """Primary energy or CO₂ per floor area, or the cost of the year: every use by a factor of its carrier."""
+    factors: list[Node] = []
+    for use in all_uses:
+        if isinstance(use.energy, Unknown):
+            continue
+        if use.carrier is None:
+            factors.append(missing("carrier", "factor", f"an energy carrier for {use.name}", "home", "electricity"))
+        else:
+            factors.append(need(use.carrier, field))
+    energies = tuple(u.energy for u in all_uses)
+    if reference is None:
+        return calc.figure(energies=energies, prices=tuple(factors))
+    return calc.figure(energies=energies, factors=tuple(factors), area=reference)
+
+
+def share_questions(sources: tuple[HeatSource, ...]) -> Iterator[Question]:
+    """Uses whose shares do not make 100 %."""
+    for field, use in SERVES.items():
+        total = share_total(sources, field)
+        if sources and abs(total - 1) > 1e-6 and not (field == OPTIONAL and total == 0):
+            yield Question(sources[0].id, field, f"Shares of {use} total {total * 100:.1f} %, not 100 %")

@@ -1,0 +1,284 @@
+"""How energy hangs in the graph: the elements together, the monthly balance, the load, delivered energy and its weights."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from nuthatch.core.air.stages import LOSSES, Losses
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.stages import OUTSIDE, Weathered
+from nuthatch.core.climate.calendar import HOURS
+from nuthatch.core.energy import balance, carriers
+from nuthatch.core.energy.sources import Use, share_questions, uses, weighted
+from nuthatch.core.fabric import ground
+from nuthatch.core.fabric.elements import CATEGORIES, FABRIC, Element
+from nuthatch.core.fabric.stages import CAPACITY, FACE, OPENING, SUN, Sun
+from nuthatch.core.graph.stage import CLIMATE, Slot, Stages, field, part
+from nuthatch.core.household import people as people_calc
+from nuthatch.core.household.stages import USE, Use as HouseholdUse
+from nuthatch.core.junctions.stages import JUNCTION
+from nuthatch.core.model.home import Carrier, HeatSource
+from nuthatch.core.questions import Question
+from nuthatch.core.results.calculation import total
+from nuthatch.core.results.entries import flagged
+from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
+from nuthatch.core.shape.stages import FACES_WANTED, REFERENCE
+from nuthatch.core.units import with_unit
+from nuthatch.core.water.stages import WATER, Water
+
+
+@dataclass(frozen=True, eq=False)
+class Balance:
+    """The monthly balance: losses by category, gains by kind, heating."""
+
+    losses: dict[str, Figure]
+    sun: Figure
+    internal: Figure
+    loss: Figure
+    gains: Figure
+    heating: Figure
+    tau: Figure
+
+
+@dataclass(frozen=True, eq=False)
+class Coefficients:
+    """Loss coefficients of the home [W/K]."""
+
+    transmission: Figure
+    ventilation: Figure
+
+
+@dataclass(frozen=True, eq=False)
+class Year:
+    """Sums of the year [kWh/a], and demands per floor area."""
+
+    heating: Figure
+    water: Figure
+    cooling: Figure
+    sun: Figure
+    internal: Figure
+    heating_demand: Figure
+    cooling_demand: Figure
+    water_demand: Figure
+
+
+@dataclass(frozen=True, eq=False)
+class Weights:
+    """Primary energy and CO₂ per floor area, the cost of the year."""
+
+    primary: Figure
+    co2: Figure
+    cost: Figure
+
+
+STAGES = Stages()
+ELEMENTS: Slot[tuple[Element, ...]] = Slot("elements")
+COEFFICIENTS: Slot[Coefficients] = Slot(
+    "loss coefficients", {"transmission_loss_coefficient": "transmission", "ventilation_loss_coefficient": "ventilation"}
+)
+SUNS: Slot[Figure] = Slot("sun of all openings")
+DAY_SUNS: Slot[tuple[Figure, Figure]] = Slot("sun of the design days")
+BALANCE: Slot[Balance] = Slot(
+    "balance",
+    {"time_constant": "tau"},
+    {"heating_demand": "heating", "losses": "loss", "solar_gains": "sun", "internal_gains": "internal"},
+)
+COOLING: Slot[Figure] = Slot("cooling by month", months={"cooling_demand": ""})
+LOSS_MONTHS: Slot[dict[str, Figure]] = Slot("losses by category")
+LOAD: Slot[Figure] = Slot("heating load", {"heating_load": ""})
+YEAR: Slot[Year] = Slot(
+    "sums of the year",
+    {
+        "heating_demand": "heating_demand",
+        "cooling_demand": "cooling_demand",
+        "hot_water_demand": "water_demand",
+        "solar_gains": "sun",
+        "internal_gains": "internal",
+    },
+)
+USES: Slot[tuple[Use, ...]] = Slot("uses of energy")
+WEIGHTS: Slot[Weights] = Slot("weighted energy", {"primary_energy": "primary", "co2": "co2", "energy_cost": "cost"})
+COMFORT: Slot[Figure] = Slot("summer comfort", {"overheating_share": ""})
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of heat sources", asks=True)
+
+
+@STAGES.stage(ELEMENTS, faces=FACE, openings=OPENING, junctions=JUNCTION)
+def elements(faces: dict[str, Element], openings: dict[str, Element], junctions: dict[str, Element]) -> tuple[Element, ...]:
+    """All elements of the envelope."""
+    return (*faces.values(), *openings.values(), *junctions.values())
+
+
+@STAGES.stage(COEFFICIENTS, elements=ELEMENTS, air=LOSSES, wanted=FACES_WANTED)
+def coefficients(elements: tuple[Element, ...], air: Losses, wanted: Need) -> Coefficients:
+    """Transmission and ventilation."""
+    label = "Transmission loss coefficient"
+    transmission = total(label, "w_per_k", tuple(e.loss for e in elements), "ISO 13789:2017, 5")
+    if not any(e.category != "junctions" for e in elements):
+        transmission = Unknown(label, "w_per_k", (wanted,))
+    return Coefficients(transmission, total("Ventilation loss coefficient", "w_per_k", (air.unit, air.leaks), "ISO 13789:2017, 8"))
+
+
+@STAGES.stage(SUNS, suns=SUN)
+def suns(suns: dict[str, Sun]) -> Figure:
+    """Sun through all openings by month."""
+    if not suns:
+        return total("Sun", "energy_month", (Entered("no openings", np.zeros(12), "energy_month"),))
+    return total("Sun", "energy_month", tuple(s.months for s in suns.values()))
+
+
+def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) -> dict[str, Figure]:
+    """Losses of the fabric by category and month at an inside temperature."""
+    found: dict[str, Figure] = {}
+    for category in FABRIC:
+        mine = [e for e in elements if e.category == category]
+        h = total(f"Loss coefficient, {category}", "w_per_k", tuple(e.loss for e in mine if e.periodic is None))
+        parts: list[Figure] = [balance.loss_months.figure(f"Loss, {category}", coefficient=h, inside=inside, outside=outside, hours=HOURS)]
+        for e in mine:
+            if e.periodic is not None:
+                air = {"inside": inside, "outside": outside, "hours": HOURS}
+                parts.append(
+                    ground.ground_months.figure(f"Heat flow to the ground, {e.name}", steady=e.loss, periodic=e.periodic, **air)
+                )
+        found[category] = parts[0] if len(parts) == 1 else total(f"Loss, {category}", "energy_month", tuple(parts))
+    return found
+
+
+def _air_loss(label: str, coefficient: Figure, inside: Node, outside: Node) -> Figure:
+    return balance.loss_months.figure(label, coefficient=coefficient, inside=inside, outside=outside, hours=HOURS)
+
+
+@STAGES.stage(
+    LOSS_MONTHS, elements=ELEMENTS, air=LOSSES, coefficients=COEFFICIENTS, inside=field("site.heating_setpoint"), outside=OUTSIDE
+)
+def loss_months(
+    elements: tuple[Element, ...], air: Losses, coefficients: Coefficients, inside: Node, outside: Node
+) -> dict[str, Figure]:
+    """Losses by category and month at the heating set-point."""
+    found = category_losses(elements, inside, outside)
+    if not any(e.category != "junctions" for e in elements):
+        found = dict.fromkeys(FABRIC, coefficients.transmission)
+    found["fresh air"] = _air_loss("Loss, fresh air", air.unit, inside, outside)
+    found["leaks"] = _air_loss("Loss, leaks", air.leaks, inside, outside)
+    return found
+
+
+@STAGES.stage(BALANCE, losses=LOSS_MONTHS, sun=SUNS, use=USE, water=WATER, capacity=CAPACITY, coefficients=COEFFICIENTS)
+def month_balance(
+    losses: dict[str, Figure], sun: Figure, use: HouseholdUse, water: Water, capacity: Figure, coefficients: Coefficients
+) -> Balance:
+    """The monthly balance of the home."""
+    internal = people_calc.gains_months.figure(power=use.gains, water=water.inside, hours=HOURS)
+    loss = total("Losses", "energy_month", tuple(losses.values()))
+    gains = total("Gains", "energy_month", (sun, internal))
+    tau = balance.time_constant.figure(capacity=capacity, transmission=coefficients.transmission, ventilation=coefficients.ventilation)
+    eta = balance.heating_utilisation.figure(gains=gains, losses=loss, tau=tau)
+    heating = balance.heating_months.figure(losses=loss, gains=gains, eta=eta)
+    return Balance(losses, sun, internal, loss, gains, heating, tau)
+
+
+@STAGES.stage(
+    COOLING,
+    elements=ELEMENTS,
+    air=LOSSES,
+    unit=part("air.unit"),
+    balance=BALANCE,
+    inside=field("site.cooling_setpoint"),
+    outside=OUTSIDE,
+)
+def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
+    """Cooling by month; a unit with a bypass does not recover in months without heating."""
+    air, unit, months, inside, outside = (reads[k] for k in ("air", "unit", "balance", "inside", "outside"))
+    bypass = flagged(unit, "bypass", "summer bypass", "no bypass") if unit is not None else Entered("no bypass", 0.0, "fraction")
+    by_month = balance.bypassed_coefficient.figure(heating=months.heating, recovered=air.unit, bypassed=air.bypassed, bypass=bypass)
+    fresh = _air_loss("Loss at the cooling set-point, fresh air", by_month, inside, outside)
+    leaks = _air_loss("Loss, leaks", air.leaks, inside, outside)
+    losses = total("Losses at the cooling set-point", "energy_month", (*category_losses(elements, inside, outside).values(), leaks, fresh))
+    eta = balance.cooling_utilisation.figure(gains=months.gains, losses=losses, tau=months.tau)
+    return balance.cooling_months.figure(losses=losses, gains=months.gains, eta=eta)
+
+
+@STAGES.stage(
+    LOAD,
+    coefficients=COEFFICIENTS,
+    suns=SUN,
+    reference=REFERENCE,
+    inside=field("site.heating_setpoint"),
+    climate=CLIMATE,
+)
+def load(coefficients: Coefficients, suns: dict[str, Sun], reference: Figure, inside: Node, climate: Weathered) -> Figure:
+    """Heating load of the worse design day."""
+    if not isinstance(climate, Climate):
+        return because("Heating load", "heat_flux", climate)
+    days = []
+    for i, day in enumerate(climate.load_days):
+        days.append(
+            balance.load_on_day.figure(
+                f"Load on the {day.name} day",
+                transmission=coefficients.transmission,
+                ventilation=coefficients.ventilation,
+                inside=inside,
+                day=Entered(f"mean of the {day.name} days", day.temperature, "temperature", "calculated", climate.name),
+                sun=total(f"Sun on the {day.name} day", "power", tuple(s.days[i] for s in suns.values())),
+                area=reference,
+            )
+        )
+    return balance.heating_load.figure(first=days[0], second=days[1], area=reference)
+
+
+@STAGES.stage(YEAR, balance=BALANCE, cooling=COOLING, water=WATER, reference=REFERENCE)
+def yearly(balance: Balance, cooling: Figure, water: Water, reference: Figure) -> Year:
+    """Sums of the year and demands per floor area."""
+    total_of, per = _year.figure, _per_area.figure
+    return Year(
+        total_of("Heating of the year", months=balance.heating),
+        total_of("Heat for hot water of the year", months=water.months),
+        total_of("Cooling of the year", months=cooling),
+        total_of("Sun of the year", months=balance.sun),
+        total_of("Internal gains of the year", months=balance.internal),
+        per("Heating demand", months=balance.heating, area=reference),
+        per("Cooling demand", months=cooling, area=reference),
+        per("Heat for hot water", months=water.months, area=reference),
+    )
+
+
+_year, _per_area = balance.year, balance.per_area
+
+
+@STAGES.stage(USES, sources=part("sources"), known=part("carriers"), current=field("electricity"), year=YEAR, air=LOSSES, use=USE)
+def energy_uses(
+    sources: tuple[HeatSource, ...], known: tuple[Carrier, ...], current: str, year: Year, air: Losses, use: HouseholdUse
+) -> tuple[Use, ...]:
+    """Delivered energy by source and use."""
+    demands = {"heating_share": year.heating, "water_share": year.water, "cooling_share": year.cooling}
+    return uses(sources, known, current, demands, {"fans": air.fans, "household": use.electricity})
+
+
+@STAGES.stage(WEIGHTS, uses=USES, reference=REFERENCE)
+def weights(uses: tuple[Use, ...], reference: Figure) -> Weights:
+    """Primary energy, CO₂ and cost."""
+    return Weights(
+        weighted(carriers.primary_energy, uses, "primary", reference),
+        weighted(carriers.co2, uses, "co2", reference),
+        weighted(carriers.cost, uses, "price", None),
+    )
+
+
+@STAGES.stage(COMFORT)
+def comfort() -> Figure:
+    """The share of the year that is too warm: to come with the hourly year."""
+    return missing(f"Hours above {with_unit(25, 'temperature', 0)}", "percent", "the hourly year to come")
+
+
+@STAGES.stage(ASKS, sources=part("sources"))
+def asks(sources: tuple[HeatSource, ...]) -> tuple[Question, ...]:
+    """Shares that do not make 100 %."""
+    return tuple(share_questions(sources))
+
+
+def category_of_months(losses: dict[str, Figure]) -> Iterator[tuple[str, Figure]]:
+    """(published key, loss by month) of every category, in their fixed order."""
+    return ((f"loss_{c.replace(' ', '_')}", losses[c]) for c in CATEGORIES)

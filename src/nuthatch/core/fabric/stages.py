@@ -1,0 +1,223 @@
+"""How build-ups and openings hang in the graph: U-values, net areas, the ground, elements, capacity, sun on openings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from nuthatch.core.climate.climate import Climate, PlaneSun
+from nuthatch.core.climate.planes import plane_of
+from nuthatch.core.climate.stages import PLANE_SUN
+from nuthatch.core.fabric import buildup as fabric
+from nuthatch.core.fabric import elements, openings
+from nuthatch.core.fabric.elements import Element, Slab
+from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, field, named, part, those
+from nuthatch.core.model.home import BuildUp, Opening, OpeningType
+from nuthatch.core.model.part import Given
+from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.questions import Question
+from nuthatch.core.results.calculation import calculation, total
+from nuthatch.core.results.entries import need
+from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.shape.solid import Boundary
+from nuthatch.core.shape.stages import AREA, BOUNDARY, PERIMETER, REFERENCE, WALL
+
+
+@dataclass(frozen=True)
+class Use:
+    """A build-up as used: toward what, with the heat flowing up, across or down."""
+
+    id: str
+    buildup: str
+    direction: str
+    borders: str
+
+
+@dataclass(frozen=True, eq=False)
+class Sun:
+    """Sun through one row of openings: months [kWh], two design days [W]."""
+
+    months: Figure
+    days: tuple[Figure, Figure]
+
+
+STAGES = Stages()
+USE: Family[Use] = Family("uses of build-ups")
+U: Family[Figure] = Family("U-value")
+NET: Family[Figure] = Family("net area")
+SLAB: Family[Slab | None] = Family("slab")
+FACE: Family[Element] = Family("element of a face")
+OPENING: Family[Element] = Family("element of an opening")
+KAPPA: Family[Figure] = Family("heat capacity of a build-up")
+CAPACITY: Slot[Figure] = Slot("heat capacity of the home")
+FACE_SUN: Family[PlaneSun | Computing | None] = Family("sun on a face")
+SUN: Family[Sun] = Family("sun through an opening")
+ON_GROUND: Slot[bool] = Slot("a slab lies on the ground")
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of openings", asks=True)
+
+
+def use_of(face: Boundary) -> Use:
+    """How a face uses its build-up."""
+    direction = fabric.flow_direction(face.tilt)
+    return Use(f"{face.buildup}/{direction}/{face.borders}", face.buildup, direction, face.borders)
+
+
+@STAGES.stage(USE, faces=BOUNDARY)
+def uses(faces: dict[str, Boundary]) -> dict[str, Use]:
+    """Every use of a build-up once."""
+    return {u.id: u for u in map(use_of, faces.values())}
+
+
+@STAGES.stage(U, each=USE, use=ITEM, build=named("buildups", by="buildup"))
+def u_value(use: Use, build: BuildUp | None) -> Figure | None:
+    """U-value of a build-up in one use."""
+    return fabric.transmittance(build, use.direction, use.borders) if build is not None else None
+
+
+@STAGES.stage(NET, each=BOUNDARY, face=ITEM, gross=AREA.at(), holes=those("openings", by="face"))
+def net_area(face: Boundary, gross: Figure, holes: tuple[Opening, ...]) -> Figure:
+    """Area of a face less its openings."""
+    return elements.net(face, gross, holes)
+
+
+@STAGES.stage(
+    SLAB,
+    each=BOUNDARY,
+    face=ITEM,
+    build=named("buildups", by="buildup"),
+    area=NET.at(),
+    perimeter=PERIMETER.at(),
+    wall=WALL,
+    conductivity=field("site.soil_conductivity"),
+    capacity=field("site.soil_capacity"),
+)
+def slab(face: Boundary, build: BuildUp | None, **reads: Any) -> Slab | None:
+    """A floor on the ground; None for other faces."""
+    if build is None or face.beyond.kind != "ground" or face.role != "floor":
+        return None
+    soil = (reads["conductivity"], reads["capacity"])
+    return elements.slab(face, build, reads["area"], reads["perimeter"], reads["wall"], soil)
+
+
+@STAGES.stage(FACE, each=BOUNDARY, face=ITEM, area=NET.at(), u=U.at(lambda face: use_of(face).id), slab=SLAB.at())
+def face(face: Boundary, area: Figure, u: Figure | None, slab: Slab | None) -> Element:
+    """What one face loses."""
+    return elements.face_element(face, area, u, slab)
+
+
+@STAGES.stage(OPENING, each=part("openings"), opening=ITEM, kind=named("opening_types", by="type"), face=BOUNDARY.at("face"))
+def opening(opening: Opening, kind: OpeningType | None, face: Boundary | None) -> Element:
+    """What one row of openings loses."""
+    return elements.opening_element(opening, kind, face)
+
+
+@STAGES.stage(KAPPA, each=part("buildups"), build=ITEM)
+def kappa(build: BuildUp) -> Figure:
+    """Heat capacity of a build-up."""
+    return fabric.areal_capacity(build)
+
+
+@calculation(
+    "Heat capacity of the home",
+    "capacity",
+    "C = Σ(A·κ) + c·A_f",
+    "ISO 13790:2008, 12.3.1; ISO 13786, inner 10 cm",
+    areas="A: area",
+    capacities="κ: heat_capacity",
+    inner="c: heat_capacity",
+    floor="A_f: area",
+)
+def capacity(areas: tuple[float, ...], capacities: tuple[float, ...], inner: float, floor: float) -> float:
+    """Heat capacity of the home [kJ/K]: faces, and inner parts per floor area [kJ/(m²·K)]."""
+    return sum(a * c for a, c in zip(areas, capacities, strict=True)) + inner * floor
+
+
+@STAGES.stage(CAPACITY, faces=FACE, kappas=KAPPA, inner=field("shape.inner_mass"), reference=REFERENCE)
+def home_capacity(faces: dict[str, Element], kappas: dict[str, Figure], inner: Node, reference: Figure) -> Figure:
+    """Heat capacity of all faces and of the inner parts."""
+    none = Entered("no build-up, no mass", 0.0, "heat_capacity")
+    rows = [e for e in faces.values() if e.boundary is not None]
+    values = tuple(kappas.get(e.boundary.buildup, none) if e.boundary else none for e in rows)
+    return capacity.figure(areas=tuple(e.area for e in rows), capacities=values, inner=inner, floor=reference)
+
+
+@STAGES.stage(ON_GROUND, faces=BOUNDARY)
+def on_ground(faces: dict[str, Boundary]) -> bool:
+    """Whether a floor lies on the ground."""
+    return any(f.role == "floor" and f.beyond.kind == "ground" for f in faces.values())
+
+
+@STAGES.stage(FACE_SUN, each=BOUNDARY, face=ITEM, suns=PLANE_SUN, reflectance=part("site.ground_reflectance"))
+def sun_on_face(face: Boundary, suns: dict[str, PlaneSun | Computing], reflectance: Given | None) -> PlaneSun | Computing | None:
+    """Sun on one face; None where it has no openings toward outside air."""
+    return suns.get(plane_of(face, reflectance).id)
+
+
+@STAGES.stage(
+    SUN,
+    each=part("openings"),
+    opening=ITEM,
+    kind=named("opening_types", by="type"),
+    face=BOUNDARY.at("face"),
+    sun=FACE_SUN.at("face"),
+    climate=CLIMATE,
+)
+def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **reads: Any) -> Sun:
+    """Solar gains of one row of openings; none where it does not face outside air."""
+    label, climate = f"Sun through {opening.name}", reads["climate"]
+    if kind is None or face is None:
+        what = ("an opening type", opening.id, "type") if kind is None else ("a face", opening.id, "face")
+        gap: Figure = missing(label, "energy_month", *what)
+        return Sun(gap, (gap, gap))
+    if isinstance(climate, Unknown | Computing):
+        gap = because(label, "energy_month", climate)
+        return Sun(gap, (gap, gap))
+    if face.beyond.kind != "outside":
+        zero = total(label, "energy_month", (Entered("no sun from this side", np.zeros(12), "energy_month"),))
+        day = total(label, "power", (Entered("no sun from this side", 0.0, "power"),))
+        return Sun(zero, (day, day))
+    if isinstance(reads["sun"], Computing):
+        gap = because(label, "energy_month", reads["sun"])
+        return Sun(gap, (gap, gap))
+    return _sun(opening, kind, face, reads["sun"], climate)
+
+
+def _sun(opening: Opening, kind: OpeningType, face: Boundary, sun: PlaneSun, climate: Climate) -> Sun:
+    label = f"Sun through {opening.name}"
+    winter, summer = need(opening, "shade_winter"), need(opening, "shade_summer")
+    north = Entered("north of the equator", 1.0 if climate.weather.latitude >= 0 else 0.0, "fraction")
+    shade = openings.shade_by_month.figure(winter=winter, summer=summer, north=north)
+    area, g = openings.glass(opening, kind)
+    common: dict[str, Any] = {"number": openings.number(opening), "area": area, "g": g, "opaque": openings.opaque(kind)}
+    on_plane = Entered(
+        f"sun on the plane, tilt {face.tilt:.0f}°, looks to {face.azimuth:.0f}°",
+        sun.months,
+        "irradiation",
+        "calculated",
+        f"{climate.name}, Perez sky",
+    )
+    days = [
+        openings.sun_on_day.figure(
+            label, **common, shade=winter, sun=Entered(f"mean sun on the plane, {d.name} day", value, "heat_flux", "calculated", climate.name)
+        )
+        for d, value in zip(climate.load_days, sun.design, strict=True)
+    ]
+    return Sun(openings.sun_months.figure(label, **common, sun=on_plane, shade=shade), (days[0], days[1]))
+
+
+@STAGES.stage(ASKS, kinds=part("opening_types"), rows=part("openings"), sets=part("target_sets"))
+def asks(kinds: tuple[OpeningType, ...], rows: tuple[Opening, ...], sets: tuple[TargetSet, ...]) -> tuple[Question, ...]:
+    """Whole-window values where glass and frame are wanted apart; installation left out."""
+    strict = [s.name for s in sets if s.needs_glass_and_frame]
+    used = {o.type for o in rows}
+    found = []
+    for kind in kinds:
+        if kind.id not in used:
+            continue
+        if strict and kind.entry == "whole window" and kind.use != "door":
+            found.append(Question(kind.id, "entry", f"{strict[0]} wants glass and frame apart; a whole-window value is used"))
+        if kind.install_psi is None and kind.entry == "glass and frame":
+            found.append(Question(kind.id, "install_psi", "Installation ψ is not given and taken as 0"))
+    return tuple(found)

@@ -1,0 +1,59 @@
+"""A memory of results bounded in bytes: undo finds a whole assessment again, a slow stage its result."""
+
+from __future__ import annotations
+
+import sys
+from collections import OrderedDict
+from collections.abc import Hashable
+from typing import Any
+
+import numpy as np
+
+ROOM = 64_000_000
+"""Bytes kept for one open home."""
+
+
+class Memo:
+    """The newest results stay, the oldest go when there is no room."""
+
+    def __init__(self, room: int = ROOM) -> None:
+        self.room, self.used = room, 0
+        self._kept: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+
+    def get(self, key: Hashable) -> Any:
+        """What is kept under a key, None where nothing is."""
+        found = self._kept.get(key)
+        if found is None:
+            return None
+        self._kept.move_to_end(key)
+        return found[0]
+
+    def put(self, key: Hashable, value: Any, size: int) -> None:
+        """Keep a value of about so many bytes; one larger than the room is not kept."""
+        old = self._kept.pop(key, None)
+        if old is not None:
+            self.used -= old[1]
+        if size > self.room:
+            return
+        self._kept[key] = (value, size)
+        self.used += size
+        while self.used > self.room:
+            _, (_, gone) = self._kept.popitem(last=False)
+            self.used -= gone
+
+    def __len__(self) -> int:
+        return len(self._kept)
+
+
+def bytes_of(value: Any) -> int:
+    """About how many bytes a result holds by itself: its arrays, and a flat sum for its objects."""
+    if isinstance(value, np.ndarray):
+        return int(value.nbytes) + 100
+    if isinstance(value, dict):
+        return 200 + sum(bytes_of(v) for v in value.values())
+    if isinstance(value, list | tuple):
+        return 80 + sum(bytes_of(v) for v in value)
+    fields = getattr(value, "__dict__", None)
+    if isinstance(fields, dict):
+        return 200 + sum(bytes_of(v) for k, v in fields.items() if k not in ("inputs", "calc"))
+    return sys.getsizeof(value)

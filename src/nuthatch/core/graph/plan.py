@@ -1,0 +1,144 @@
+"""The plan of an assessment: all stages in order, who reads what, and how a read is resolved."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Any
+
+from nuthatch.core.graph.stage import Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
+from nuthatch.core.model.part import Part, specs
+
+
+class Miswired(TypeError):
+    """The stages do not fit together: two give one result, one reads what nobody gives, or they read in a circle."""
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Stages in an order in which each comes after those it reads; `readers` maps a result to the stages that read it."""
+
+    order: tuple[Stage, ...]
+    readers: dict[str, tuple[str, ...]]
+    paths: dict[str, dict[str, tuple[str, ...]]] = field(default_factory=dict)
+    publishing: tuple[str, ...] = ()
+
+    def changed(self, old: Any, new: Any) -> set[str]:
+        """Names of the stages that read a path whose value differs between two homes."""
+        found: set[str] = set()
+        for top, below in self.paths.items():
+            if getattr(old, top) is getattr(new, top):
+                continue
+            for path, names in below.items():
+                if not same(resolve(old, path), resolve(new, path)):
+                    found.update(names)
+        return found
+
+
+def resolve(home: Any, path: str) -> Any:
+    """The value at a path, None where a part on the way is absent."""
+    value = home
+    for name in _names(path):
+        if value is None:
+            return None
+        value = getattr(value, name)
+    return value
+
+
+@lru_cache(maxsize=1024)
+def _names(path: str) -> tuple[str, ...]:
+    return tuple(path.split("."))
+
+
+def holder(home: Any, path: str) -> tuple[Part | None, str]:
+    """(the part that holds the field at a path, the field)."""
+    above, _, name = path.rpartition(".")
+    return (resolve(home, above) if above else home), name
+
+
+def is_quantity(part: Part, name: str) -> bool:
+    """Whether a field of a part holds a quantity."""
+    spec = specs(type(part)).get(name)
+    return spec is not None and spec.is_quantity
+
+
+def same(a: Any, b: Any) -> bool:
+    """Equal by value; results of calculations are the same only if they are one object, for their workings may differ."""
+    if a is b:
+        return True
+    if type(a) is not type(b):
+        return False
+    if isinstance(a, dict):
+        return a.keys() == b.keys() and all(same(a[k], b[k]) for k in a)
+    if isinstance(a, tuple):
+        return len(a) == len(b) and all(same(x, y) for x, y in zip(a, b, strict=True))
+    return bool(a == b)
+
+
+def _home_path(read: Read) -> str:
+    return read.path if isinstance(read, HomeRead | Named | Those) else ""
+
+
+def _result(read: Read) -> str:
+    if isinstance(read, Slot | Family):
+        return read.name
+    return read.family if isinstance(read, Member) else ""
+
+
+def all_reads(stage: Stage) -> tuple[Read, ...]:
+    """Everything a stage reads, the list it runs over included."""
+    return (*stage.reads.values(), *((stage.each,) if stage.each is not None else ()))
+
+
+def plan(stages: Iterable[Stage]) -> Plan:
+    """Put stages in order. Raises Miswired."""
+    by_name: dict[str, Stage] = {}
+    for stage in stages:
+        if stage.name in by_name:
+            raise Miswired(f"two stages give “{stage.name}”")
+        by_name[stage.name] = stage
+    publishing = tuple(n for n, s in by_name.items() if isinstance(s.gives, Slot) and s.gives.figures)
+    order: dict[str, Stage] = {}
+
+    def visit(name: str, trail: tuple[str, ...]) -> None:
+        if name in order:
+            return
+        if name not in by_name:
+            raise Miswired(f"“{trail[-1]}” reads “{name}”, which no stage gives")
+        if name in trail:
+            raise Miswired(f"stages read in a circle: {' → '.join((*trail, name))}")
+        for below in _needed(by_name[name], publishing):
+            visit(below, (*trail, name))
+        order[name] = by_name[name]
+
+    for name in by_name:
+        visit(name, ())
+    return Plan(tuple(order.values()), _readers(order.values(), publishing), _paths(order.values()), publishing)
+
+
+def _needed(stage: Stage, publishing: tuple[str, ...]) -> list[str]:
+    names = [n for r in all_reads(stage) if (n := _result(r))]
+    if any(isinstance(r, Special) and r.what == "figures" for r in all_reads(stage)):
+        names += [n for n in publishing if n != stage.name]
+    return names
+
+
+def _readers(stages: Iterable[Stage], publishing: tuple[str, ...]) -> dict[str, tuple[str, ...]]:
+    found: dict[str, list[str]] = {}
+    for stage in stages:
+        names = dict.fromkeys(_needed(stage, publishing))
+        if any(isinstance(r, Special) and r.what == "climate" for r in all_reads(stage)):
+            names["climate"] = None
+        for name in names:
+            found.setdefault(name, []).append(stage.name)
+    return {k: tuple(v) for k, v in found.items()}
+
+
+def _paths(stages: Iterable[Stage]) -> dict[str, dict[str, tuple[str, ...]]]:
+    found: dict[str, dict[str, tuple[str, ...]]] = {}
+    for stage in stages:
+        for path in {p for r in all_reads(stage) if (p := _home_path(r))}:
+            below = found.setdefault(path.partition(".")[0], {})
+            below[path] = (*below.get(path, ()), stage.name)
+    return found

@@ -1,0 +1,196 @@
+"""Runs a plan for a home: only stages whose reads differ from last time, slow ones as jobs unless they are waited for."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Hashable, Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import Any
+
+from nuthatch.core.graph.memo import Memo, bytes_of
+from nuthatch.core.graph.plan import Plan, holder, is_quantity, resolve, same
+from nuthatch.core.graph.stage import ITEM, Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
+from nuthatch.core.model.part import specs
+from nuthatch.core.results.entries import need
+from nuthatch.core.results.figure import missing
+
+
+OF_A_STATE, OF_A_STAGE = 10_000, 6_000
+"""About how many bytes a state holds by itself, and a stage that ran for it: the rest it shares with the state before."""
+
+
+@dataclass(frozen=True, eq=False)
+class Pending:
+    """A slow stage to be run as a job: `key` names it with its inputs, `work()` gives its result."""
+
+    key: Hashable
+    name: str
+    work: Callable[[], Any]
+    since: float
+
+
+@dataclass(frozen=True, eq=False)
+class State:
+    """What is known of one home: results by name, the reads they were made from, what is still pending, what ran."""
+
+    home: Any
+    climate: Any
+    values: dict[str, Any]
+    reads: dict[str, Any]
+    pending: tuple[Pending, ...]
+    ran: tuple[str, ...]
+    memo: Memo = field(repr=False)
+
+
+def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, memo: Memo | None = None, wait: bool = True) -> State:
+    """The state of a home. wait: slow stages run here and now; else what is not there yet is computing and pending."""
+    kept = memo or (previous.memo if previous else Memo())
+    token = ("state", id(home), id(climate))
+    found: State | None = kept.get(token)
+    if found is not None and found.home is home and found.climate is climate and not found.pending:
+        return found
+    made = _Run(plan, home, climate, previous, kept, wait).state()
+    if not made.pending:
+        kept.put(token, made, OF_A_STATE + OF_A_STAGE * len(made.ran))
+    return made
+
+
+class _Run:
+    """One run over the plan."""
+
+    def __init__(self, plan: Plan, home: Any, climate: Any, previous: State | None, memo: Memo, wait: bool) -> None:
+        self.plan, self.home, self.climate, self.previous, self.memo, self.wait = plan, home, climate, previous, memo, wait
+        self.values: dict[str, Any] = dict(previous.values) if previous else {}
+        self.reads: dict[str, Any] = dict(previous.reads) if previous else {}
+        self.pending: list[Pending] = []
+        self.ran: list[str] = []
+        self._waited = {p.key: p.since for p in previous.pending} if previous else {}
+        self._by_id: dict[str, dict[str, Any]] = {}
+        self._naming: dict[tuple[str, str], dict[str, tuple[Any, ...]]] = {}
+
+    def state(self) -> State:
+        before = self.previous
+        if before is None:
+            due = {s.name for s in self.plan.order}
+        else:
+            due = self.plan.changed(before.home, self.home) | {p.name for p in before.pending}
+            if before.climate is not self.climate:
+                due.update(self.plan.readers.get("climate", ()))
+        for stage in self.plan.order if due else ():
+            if stage.name not in due:
+                continue
+            new = self._each(stage) if stage.each is not None else self._once(stage)
+            if stage.name not in self.values or not same(new, self.values[stage.name]):
+                self.values[stage.name] = new
+                due.update(self.plan.readers.get(stage.name, ()))
+        return State(self.home, self.climate, self.values, self.reads, tuple(self.pending), tuple(self.ran), self.memo)
+
+    def _once(self, stage: Stage) -> Any:
+        reads = tuple(self._read(r, None) for r in stage.reads.values())
+        if self._unchanged(stage, self.reads.get(stage.name), reads):
+            return self.values[stage.name]
+        self.reads[stage.name] = reads
+        return self._result(stage, stage.name, None, reads)
+
+    def _each(self, stage: Stage) -> dict[str, Any]:
+        assert stage.each is not None
+        items = self._read(stage.each, None)
+        old_reads, old = self.reads.get(stage.name, {}), self.values.get(stage.name, {})
+        reads: dict[str, Any] = {}
+        made: dict[str, Any] = {}
+        for item in items.values() if isinstance(items, dict) else items or ():
+            ident = item.id
+            now = tuple(self._read(r, item) for r in stage.reads.values())
+            if ident in old and self._unchanged(stage, old_reads.get(ident), now):
+                made[ident], reads[ident] = old[ident], old_reads[ident]
+                continue
+            reads[ident] = now
+            made[ident] = self._result(stage, f"{stage.name}/{ident}", item, now)
+        self.reads[stage.name] = reads
+        return made
+
+    def _unchanged(self, stage: Stage, old: Any, new: tuple[Any, ...]) -> bool:
+        """Whether the reads are those of last time, and the last time gave a result."""
+        return old is not None and same(old, new) and not (stage.slow and (stage.name, *new) in self._waited)
+
+    def _result(self, stage: Stage, name: str, item: Any, reads: tuple[Any, ...]) -> Any:
+        def work() -> Any:
+            return stage.function(**{key: self._argument(r, v, item) for (key, r), v in zip(stage.reads.items(), reads, strict=True)})
+
+        if not stage.slow:
+            self.ran.append(name)
+            return work()
+        key = (stage.name, *reads)
+        found = self.memo.get(key)
+        if found is not None:
+            return found
+        if self.wait or (stage.at_hand is not None and stage.at_hand(**dict(zip(stage.reads, reads, strict=True)))):
+            self.ran.append(name)
+            value = work()
+            self.memo.put(key, value, bytes_of(value))
+            return value
+        since = self._waited.get(key, time.monotonic())
+        self.pending.append(Pending(key, stage.name, work, since))
+        assert stage.waiting is not None
+        return stage.waiting(since)
+
+    def _read(self, read: Read, item: Any) -> Any:
+        """What a read gives, raw: compared by value with last time."""
+        if isinstance(read, Slot | Family):
+            return self.values.get(read.name)
+        if isinstance(read, HomeRead):
+            return resolve(self.home, read.path)
+        if isinstance(read, Member):
+            return self.values[read.family].get(read.by(item))
+        if isinstance(read, Named):
+            if read.path not in self._by_id:
+                self._by_id[read.path] = {p.id: p for p in resolve(self.home, read.path)}
+            return self._by_id[read.path].get(getattr(item, read.attribute))
+        if isinstance(read, Those):
+            return self._those(read).get(item.id, ())
+        assert isinstance(read, Special)
+        if read is ITEM:
+            return item
+        return self.climate if read.what == "climate" else published(self.plan, self.values, "figures")
+
+    def _those(self, read: Those) -> dict[str, tuple[Any, ...]]:
+        """The parts of a list by what one of their fields names."""
+        key = (read.path, read.attribute)
+        if key not in self._naming:
+            found: dict[str, list[Any]] = {}
+            for part in resolve(self.home, read.path):
+                found.setdefault(getattr(part, read.attribute), []).append(part)
+            self._naming[key] = {k: tuple(v) for k, v in found.items()}
+        return self._naming[key]
+
+    def _argument(self, read: Read, value: Any, item: Any) -> Any:
+        """A read as the stage's function takes it: a quantity as the leaf of a working."""
+        if isinstance(read, HomeRead) and read.leaf:
+            part, name = holder(self.home, read.path)
+            if part is None:
+                return missing(name, "fraction", name)
+            if is_quantity(part, name):
+                return need(part, name, specs(type(part))[name].label)
+        return value
+
+
+def published(plan: Plan, values: dict[str, Any], which: str) -> dict[str, Any]:
+    """The published results by key, as far as they are there: `figures` or `months`."""
+    found: dict[str, Any] = {}
+    for stage in plan.order:
+        if isinstance(stage.gives, Slot) and stage.name in values:
+            for key, attribute in getattr(stage.gives, which).items():
+                value = values[stage.name]
+                found[key] = getattr(value, attribute) if attribute else value
+    return found
+
+
+def slots(plan: Plan, wanted: Callable[[Slot[Any]], bool]) -> Iterator[Slot[Any]]:
+    """The slots of a plan that are wanted, in order."""
+    return (s.gives for s in plan.order if isinstance(s.gives, Slot) and wanted(s.gives))
+
+
+def delivered(memo: Memo, results: Iterable[tuple[Pending, Any]]) -> None:
+    """Keep what jobs have worked out: the next run finds it."""
+    for pending, value in results:
+        memo.put(pending.key, value, bytes_of(value))

@@ -1,0 +1,61 @@
+"""How the household hangs in the graph: people, internal gains, electricity."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nuthatch.core.graph.stage import Slot, Stages, field, part
+from nuthatch.core.household import people as calc
+from nuthatch.core.model.home import Household
+from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.results.calculation import take
+from nuthatch.core.results.entries import need, optional
+from nuthatch.core.results.figure import Entered, Figure, Node, Unknown, missing
+from nuthatch.core.shape.stages import REFERENCE
+
+
+@dataclass(frozen=True, eq=False)
+class Use:
+    """Mean internal gains [W] and household electricity [kWh/a]."""
+
+    gains: Figure
+    electricity: Figure
+
+
+STAGES = Stages()
+STUDIO: Slot[int] = Slot("people of a studio")
+PEOPLE: Slot[Figure] = Slot("people", {"people": ""})
+USE: Slot[Use] = Slot("use of the household", {"household_electricity": "electricity"})
+
+
+@STAGES.stage(STUDIO, sets=part("target_sets"))
+def studio(sets: tuple[TargetSet, ...]) -> int:
+    """People of a studio by the first target set of the home, 1 where there is none."""
+    return sets[0].studio_people if sets else 1
+
+
+@STAGES.stage(PEOPLE, typed=field("household.people"), bedrooms=field("brief.bedrooms"), studio=STUDIO)
+def people(typed: Node, bedrooms: Node, studio: int) -> Figure:
+    """Design occupants, typed or from bedrooms; unknown where neither is given."""
+    if not isinstance(typed, Unknown):
+        return calc.people_typed.figure(people=typed)
+    rule = Entered("people of a studio, by the target sets", float(studio), "count", "rule")
+    return calc.people_from_bedrooms.figure(bedrooms=bedrooms, studio=rule)
+
+
+@STAGES.stage(USE, household=part("household"), people=PEOPLE, reference=REFERENCE)
+def use(household: Household, people: Figure, reference: Figure) -> Use:
+    """Internal gains and electricity."""
+    listed = [a for a in household.appliances if a.energy is not None]
+    energies = tuple(need(a, "energy") for a in listed)
+    if household.gains == "simple":
+        gains = calc.simple_gains.figure(density=need(household, "simple_gains"), area=reference)
+    else:
+        shares = tuple(optional(a, "inside_share", 1.0, "all") for a in listed)
+        gains = calc.itemised_gains.figure(people=people, heat=need(household, "person_heat"), energies=energies, shares=shares)
+    label, text = "Household electricity", "household electricity, typed or itemised by appliance"
+    if household.electricity is not None:
+        return Use(gains, take(label, "energy", need(household, "electricity")))
+    if energies:
+        return Use(gains, calc.household_electricity.figure(energies=energies))
+    return Use(gains, missing(label, "energy", text, "household", "electricity"))

@@ -1,0 +1,1 @@
+"""Results: known with their working, unknown with what is missing, or still computing."""

@@ -1,0 +1,125 @@
+"""A calculation is declared once: label, kind of unit, formula, clause, its inputs, and the pure function.
+
+The formula of a closed calculation is written so that a reader and a program understand it alike: `name = expression`, further
+lines after “;” say what stands in it. Products are written with ·, powers with ^, constants carry their unit in brackets
+(`0.34 [Wh/(m³·K)]`), Σ(…) sums over the parts of an input, `a if condition else b` chooses. A test evaluates each against its
+function and checks its units. A calculation that has no closed form says in words what it does (`closed=False`).
+"""
+
+from __future__ import annotations
+
+import inspect
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from math import isfinite
+from typing import Any
+
+import numpy as np
+
+from nuthatch.core.results.figure import Axis, CannotKnow, Computing, Figure, Known, Need, Node, Unknown, axes_of, raw
+
+
+@dataclass(frozen=True, eq=False)
+class Calculation:
+    """One declared calculation. `symbols`: parameter → (how it is written, kind of its unit)."""
+
+    label: str
+    kind: str
+    formula: str
+    clause: str
+    function: Callable[..., Any]
+    symbols: dict[str, tuple[str, str]]
+    closed: bool = True
+
+    def __call__(self, *args: Any, **kwargs: Any) -> Any:
+        return self.function(*args, **kwargs)
+
+    def figure(self, label: str = "", /, axes: tuple[Axis, ...] | None = None, **inputs: Any) -> Figure:
+        """Apply the function to the inputs' values. inputs: nodes, or tuples of them; axes: of a table."""
+        title = label or self.label
+        values = {name: raw(node) for name, node in inputs.items()}
+        if not all(map(_there, values.values())):
+            return self._not_there(title, inputs)
+        try:
+            value = self.function(**values)
+        except CannotKnow as reason:
+            return Unknown(title, self.kind, (Need(str(reason)),))
+        if isinstance(value, np.ndarray):
+            value.flags.writeable = False
+            finite = bool(np.isfinite(value).all())
+        else:
+            finite = isfinite(value)
+        if not finite:
+            return Unknown(title, self.kind, (Need(f"inputs that give a finite {title.lower()}"),))
+        return Known(title, value, self, inputs, axes_of(value, axes))
+
+    def _not_there(self, title: str, inputs: dict[str, Any]) -> Unknown | Computing:
+        """What is missing first; where only something is waited for, what has been waited for longest."""
+        nodes = list(_flat(inputs.values()))
+        needs = dict.fromkeys(need for node in nodes if isinstance(node, Unknown) for need in node.needs)
+        if needs:
+            return Unknown(title, self.kind, tuple(needs))
+        waits = min((n for n in nodes if isinstance(n, Computing)), key=lambda n: n.since)
+        return Computing(title, self.kind, waits.since, waits.of)
+
+
+def _there(value: Any) -> bool:
+    """Whether a raw value, or each of a tuple, is there."""
+    return all(map(_there, value)) if isinstance(value, tuple) else value is not None
+
+
+def _flat(nodes: Any) -> Iterator[Node]:
+    for node in nodes:
+        if isinstance(node, tuple):
+            yield from _flat(node)
+        else:
+            yield node
+
+
+DECLARED: list[Calculation] = []
+"""Every declared calculation, for the tests of formulas and units."""
+
+
+def calculation(
+    label: str, kind: str, formula: str, clause: str, /, *, closed: bool = True, **inputs: str
+) -> Callable[[Callable[..., Any]], Calculation]:
+    """Declare a function as a calculation people may question; `inputs` maps parameters to "symbol: kind"."""
+
+    def wrap(function: Callable[..., Any]) -> Calculation:
+        unknown = set(inputs) - set(inspect.signature(function).parameters)
+        if unknown:
+            raise TypeError(f"{function.__name__} has no parameter {sorted(unknown)}")
+        symbols = {}
+        for name, text in inputs.items():
+            symbol, _, unit = text.partition(": ")
+            symbols[name] = (symbol, unit or "fraction")
+        made = Calculation(label, kind, formula, clause, function, symbols, closed)
+        made.__dict__["__doc__"] = function.__doc__
+        DECLARED.append(made)
+        return made
+
+    return wrap
+
+
+@calculation("Sum", "fraction", "S = Σ(part)", "arithmetic", terms="part: fraction")
+def _sum(terms: tuple[Any, ...]) -> Any:
+    """Σ of floats or of months; 0 for an empty sum."""
+    return sum(terms) if terms else 0.0
+
+
+def total(label: str, kind: str, terms: tuple[Node, ...], clause: str = "sum of the parts") -> Figure:
+    """Σ of figures of one kind; an empty sum is zero."""
+    calc = Calculation(label, kind, _sum.formula, clause, _sum.function, {"terms": ("part", kind)})
+    return calc.figure(label, terms=terms)
+
+
+@calculation("Entered value", "fraction", "x = entered", "entered", value="entered: fraction")
+def _as_entered(value: float) -> float:
+    """A value taken as entered."""
+    return value
+
+
+def take(label: str, kind: str, leaf: Node) -> Figure:
+    """An entered leaf as a figure of its own, so that it can be shown as a result."""
+    calc = Calculation(label, kind, _as_entered.formula, "entered", _as_entered.function, {"value": ("entered", kind)})
+    return calc.figure(label, value=leaf)

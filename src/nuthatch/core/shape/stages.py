@@ -1,0 +1,181 @@
+"""How the shape hangs in the graph: spaces, boundaries and edges, areas and volumes, what is asked about them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nuthatch.core.fabric.buildup import thickness
+from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
+from nuthatch.core.model.home import BuildUp, Face, QuickForm
+from nuthatch.core.questions import Question
+from nuthatch.core.results.calculation import take, total
+from nuthatch.core.results.entries import need
+from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
+from nuthatch.core.shape import from_form, from_list
+from nuthatch.core.shape.polygons import Polygon
+from nuthatch.core.shape.quick import Thicknesses
+from nuthatch.core.shape.solid import Boundary, Edge, Gap, Solid, edges_of, gaps
+from nuthatch.core.units import with_unit
+
+STAGES = Stages()
+THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
+SOLID: Slot[Solid] = Slot("solid")
+BOUNDARY: Family[Boundary] = Family("boundary")
+OUTLINES: Slot[dict[str, Polygon]] = Slot("outlines")
+EDGES: Slot[tuple[Edge, ...]] = Slot("edges")
+GAPS: Slot[tuple[Gap, ...]] = Slot("gaps")
+SIDES_THICK: Slot[Thicknesses] = Slot("thickness at the sides of the form")
+FACE_THICK: Slot[Thicknesses | None] = Slot("thickness the faces depend on")
+WALL: Slot[float] = Slot("thickness of the outer walls")
+AREA: Family[Figure] = Family("gross area")
+PERIMETER: Family[Node] = Family("exposed perimeter")
+REFERENCE: Slot[Figure] = Slot("reference floor area", {"reference_floor_area": ""})
+VOLUME: Slot[Figure] = Slot("heated volume", {"heated_volume": ""})
+AIR_VOLUME: Slot[Figure] = Slot("air volume", {"air_volume": ""})
+SHELL: Slot[Figure] = Slot("envelope area", {"envelope_area": ""})
+FACES_WANTED: Slot[Need] = Slot("where faces are entered")
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of the shape", asks=True)
+
+
+@STAGES.stage(THICKNESS, buildups=part("buildups"))
+def thickness_of_buildups(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
+    """Thickness of each build-up [m], by id."""
+    return {b.id: thickness(b) for b in buildups}
+
+
+@STAGES.stage(SOLID, form=part("shape.form"), faces=part("shape.faces"), dimensions=field("shape.dimensions"), known=THICKNESS)
+def solid(form: QuickForm | None, faces: tuple[Face, ...], dimensions: str, known: dict[str, float]) -> Solid:
+    """The home's shape, whoever made it."""
+    return from_form.solid(form, known, dimensions) if form is not None else from_list.solid(faces, known)
+
+
+@STAGES.stage(BOUNDARY, solid=SOLID)
+def boundaries(solid: Solid) -> dict[str, Boundary]:
+    """The boundaries by id."""
+    return {b.id: b for b in solid.boundaries}
+
+
+@STAGES.stage(OUTLINES, solid=SOLID)
+def outlines(solid: Solid) -> dict[str, Polygon]:
+    """The outer outlines by boundary."""
+    return solid.outer
+
+
+@STAGES.stage(EDGES, outlines=OUTLINES)
+def edges(outlines: dict[str, Polygon]) -> tuple[Edge, ...]:
+    """Where boundaries meet."""
+    return edges_of(outlines)
+
+
+@STAGES.stage(GAPS, solid=SOLID, edges=EDGES)
+def open_gaps(solid: Solid, edges: tuple[Edge, ...]) -> tuple[Gap, ...]:
+    """What keeps the shape from being closed."""
+    return gaps(solid, edges)
+
+
+@STAGES.stage(WALL, solid=SOLID)
+def wall_thickness(solid: Solid) -> float:
+    """Thickness of the outer walls [m], for the edge of a slab."""
+    return solid.wall
+
+
+@STAGES.stage(SIDES_THICK, form=part("shape.form"), known=THICKNESS)
+def thickness_at_sides(form: QuickForm | None, known: dict[str, float]) -> Thicknesses:
+    """Thickness of the build-ups around the form."""
+    return from_form.thicknesses(form, known) if form is not None else Thicknesses()
+
+
+@STAGES.stage(FACE_THICK, form=part("shape.form"), thick=SIDES_THICK, dimensions=field("shape.dimensions"))
+def thickness_of_faces(form: QuickForm | None, thick: Thicknesses, dimensions: str) -> Thicknesses | None:
+    """The thicknesses the faces' sizes depend on; None for outer faces that are traced: a thicker wall leaves them as they are."""
+    return thick if form is not None and (dimensions == "internal" or form.traced == "inner faces") else None
+
+
+def _makes(form: QuickForm, thick: Thicknesses | None) -> dict[str, Any]:
+    """Leaves of a figure of the form."""
+    return {**from_form.size_leaves(form), "thick": from_form.thickness_leaves(thick) if thick is not None else ()}
+
+
+@STAGES.stage(AREA, each=BOUNDARY, face=ITEM, form=part("shape.form"), thick=FACE_THICK, dimensions=field("shape.dimensions"))
+def gross_area(face: Boundary, form: QuickForm | None, thick: Thicknesses | None, dimensions: str) -> Figure:
+    """Gross area of one face."""
+    label = f"Area of {face.name}"
+    if face.area is not None:
+        return take(label, "area", face.area.leaf(label_of(face), "area"))
+    assert form is not None
+    leaf = Entered("dimensions", dimensions, "text", "declared", "", "shape", "dimensions")
+    return from_form.face_area.figure(label, **_makes(form, thick), dimensions=leaf, face=Entered("face", face.id))
+
+
+def label_of(face: Boundary) -> str:
+    """How the entered area of a listed face is called."""
+    return f"Gross area of {face.name}"
+
+
+@STAGES.stage(PERIMETER, each=BOUNDARY, face=ITEM, form=part("shape.form"), thick=FACE_THICK, dimensions=field("shape.dimensions"))
+def exposed_perimeter(face: Boundary, form: QuickForm | None, thick: Thicknesses | None, dimensions: str) -> Node:
+    """Exposed perimeter of a floor on the ground; nothing to know for other faces."""
+    label = f"exposed perimeter of {face.name}"
+    if face.role != "floor" or face.borders != "ground":
+        return Entered(label, 0.0, "length")
+    if face.outline is not None and form is not None:
+        return from_form.perimeter(form, _makes(form, thick), dimensions)
+    return face.perimeter.leaf(label, "length")
+
+
+@STAGES.stage(REFERENCE, shape=part("shape"), thick=SIDES_THICK)
+def reference_area(shape: Any, thick: Thicknesses) -> Figure:
+    """Reference floor area: measured, or from the form."""
+    if shape.measured_area is not None or shape.form is None:
+        return take("Reference floor area", "area", need(shape, "measured_area"))
+    leaves = from_form.size_leaves(shape.form)
+    return from_form.form_area.figure(**leaves, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
+
+
+@STAGES.stage(VOLUME, shape=part("shape"), thick=SIDES_THICK)
+def heated_volume(shape: Any, thick: Thicknesses) -> Figure:
+    """External volume of the heated space."""
+    if shape.form is None:
+        return take("Heated volume", "volume", need(shape, "volume"))
+    return from_form.form_volume.figure(**_makes(shape.form, thick if shape.form.traced == "inner faces" else None))
+
+
+@STAGES.stage(AIR_VOLUME, shape=part("shape"), thick=SIDES_THICK)
+def air_volume(shape: Any, thick: Thicknesses) -> Figure:
+    """Air volume of the test: typed, or from the form."""
+    if shape.air_volume is not None or shape.form is None:
+        return take("Air volume", "volume", need(shape, "air_volume"))
+    leaves = from_form.size_leaves(shape.form)
+    return from_form.form_air_volume.figure(**leaves, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
+
+
+@STAGES.stage(SHELL, areas=AREA, form=part("shape.form"))
+def envelope_area(areas: dict[str, Figure], form: QuickForm | None) -> Figure:
+    """All faces that enclose the heated air, party walls included (ISO 9972)."""
+    if areas:
+        return total("Envelope area", "area", tuple(areas.values()), "ISO 9972:2015, 6.1.2")
+    if form is None:
+        return missing("Envelope area", "area", "faces", "shape", "faces")
+    short = from_form.form_volume.figure(**_makes(form, None))
+    if isinstance(short, Unknown):
+        return because("Envelope area", "area", short)
+    return missing("Envelope area", "area", "the direction the front looks to", "form", "front_azimuth")
+
+
+@STAGES.stage(FACES_WANTED, form=part("shape.form"))
+def faces_wanted(form: QuickForm | None) -> Need:
+    """Where a home without faces gets them."""
+    return Need("faces of the home", "form", "length") if form is not None else Need("faces of the home", "shape", "faces")
+
+
+@STAGES.stage(ASKS, gaps=GAPS, outlines=OUTLINES)
+def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon]) -> tuple[Question, ...]:
+    """A shape that is not closed."""
+    weaker = "" if outlines or not gaps else " (checked by directions only, weaker than a drawn shape)"
+    return tuple(Question("shape", "faces", f"The shape is not closed: {_words(g)}{weaker}") for g in gaps)
+
+
+def _words(gap: Gap) -> str:
+    if gap.kind == "edges":
+        return f"{gap.amount:.0f} edges are not shared by two faces"
+    return f"{gap.axis} faces do not balance: {with_unit(gap.amount, 'area')} more on one side"

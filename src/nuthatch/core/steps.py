@@ -1,0 +1,200 @@
+"""The steps of the route in working order: one declaration each for window, command line, documents, questions and help."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from nuthatch.core.model.part import Part
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step. `parts`: classes of parts worked on here, or “Class.field” for a single field; `pictures`: what can be pinned
+    from its board; `settles`: whether there is something to settle here; `about` and `terms`: the help card."""
+
+    key: str
+    name: str
+    parts: tuple[str, ...] = ()
+    pictures: tuple[str, ...] = ()
+    settles: bool = True
+    about: str = ""
+    terms: Mapping[str, str] = field(default_factory=dict, hash=False)
+
+
+ROUTE = (
+    Step(
+        "cutaway",
+        "Cutaway",
+        pictures=("cutaway", "account"),
+        settles=False,
+        about="The overview. The home as a section; each part carries a flat band as wide as the heat it loses or gains in the year. Click a part to work on it.",
+        terms={
+            "band": "its width is an amount of heat in the year, on one scale for all parts",
+            "year’s account": "what is lost in the months with heating, and what covers it: sun, people, heating",
+        },
+    ),
+    Step(
+        "brief",
+        "Brief",
+        parts=("Home", "Brief"),
+        about="Who the home is for, what it has to meet, and what to collect on site. The margins on the right follow the target sets chosen here.",
+        terms={
+            "target set": "a certification’s or a code’s list of limits, kept in the home that is judged by it",
+            "margin": "how far a result is inside its limit, or over it",
+            "points": "some sets ask for a sum of points; a line with points is voluntary and counts through the sum",
+            "visit list": "the values the targets rest on that are not proven yet",
+        },
+    ),
+    Step(
+        "site",
+        "Site",
+        parts=("Site", "ClimateRef"),
+        pictures=("climate",),
+        about="The climate the home stands in, its ground and its set-points. Everything computed rests on the weather file chosen here; the home keeps it.",
+        terms={
+            "weather file": "hours of a typical year in the open EPW format",
+            "heating degree days": "how long and how far it is colder than a base temperature",
+            "climate zone": "derived from the weather file by degree days and rain",
+            "design day": "the coldest days the heating load is worked out for",
+        },
+    ),
+    Step(
+        "shape",
+        "Shape",
+        parts=("Shape", "QuickForm", "Face"),
+        pictures=("plan", "solid", "below", "faces", "take-off"),
+        about="The home’s outer faces: what each borders on, how large it is and where it looks. A quick form makes them from a few dimensions.",
+        terms={
+            "face": "a bounding plane of the home",
+            "borders on": "outside air, ground, an unheated space or a heated neighbour",
+            "b factor": "how much of the outside cold reaches the face: 1 outside air, 0 a heated neighbour",
+            "reference floor area": "the area demands are divided by",
+            "take-off": "areas and volumes counted from the shape",
+        },
+    ),
+    Step(
+        "build-ups",
+        "Build-ups",
+        parts=("BuildUp", "Layer"),
+        pictures=("section",),
+        about="The constructions, as layers from outside to inside, with the timber between them. Every face of the shape names one.",
+        terms={
+            "λ": "conductivity of a material",
+            "R": "thermal resistance, of a layer or of all",
+            "U": "transmittance: heat through a square of the face for each degree",
+            "framing share": "how much of a layer is timber or metal",
+            "framing error": "how far the upper and lower limit of R lie apart",
+        },
+    ),
+    Step(
+        "openings",
+        "Openings",
+        parts=("Opening", "OpeningType"),
+        pictures=("opening", "season"),
+        about="Windows and doors: their size, their place and what they are made of. Glass and frame apart, or a whole-window value early on, which is flagged.",
+        terms={
+            "g": "share of the sun’s heat let in by the glass",
+            "SHGC": "the same for the whole window",
+            "ψ of the edge": "heat lost along the glass edge",
+            "installation ψ": "heat lost along the joint with the wall",
+        },
+    ),
+    Step(
+        "junctions",
+        "Junctions",
+        parts=("Junction", "Home.junctions", "Home.junctions_none"),
+        pictures=("junctions",),
+        about="Where faces meet, heat is lost beyond the faces. List each junction with its length and ψ, or say there are none.",
+        terms={
+            "ψ": "heat lost for each length of a junction and degree",
+            "tier": "fallback is on the safe side, typical is good practice, detailed is calculated for this very junction",
+            "dimensions": "a ψ belongs to external or internal dimensions and must match the home’s",
+        },
+    ),
+    Step(
+        "air",
+        "Air",
+        parts=("Air", "VentilationUnit"),
+        pictures=("air-paths", "flows"),
+        about="Every way air crosses the envelope: leaks, the ventilation unit, windows.",
+        terms={
+            "n50": "air changes an hour at 50 Pa, from the air test",
+            "q50": "the same for each area of the envelope",
+            "heat recovery": "share of the exhaust air’s heat given to the fresh air",
+            "bypass": "in summer the unit can leave its heat exchanger aside",
+        },
+    ),
+    Step(
+        "hot-water",
+        "Hot water",
+        parts=("HotWater",),
+        pictures=("hot-water",),
+        about="Heat for hot water: what is drawn, and what store and pipes lose. Losses inside the envelope count as gains.",
+        terms={
+            "circulation": "a pipe kept warm all round",
+            "draw-off": "one use of hot water; the pipe’s content cools after it",
+            "store loss": "heat a store loses for each degree",
+        },
+    ),
+    Step(
+        "household",
+        "Household",
+        parts=("Household", "Appliance"),
+        pictures=("household",),
+        about="People, appliances and lights: electricity used and heat given to the home.",
+        terms={
+            "internal gains": "heat from people, appliances and hot-water losses",
+            "simple gains": "one value for each floor area",
+            "itemised": "people and appliances counted one by one",
+        },
+    ),
+    Step(
+        "heat-power",
+        "Heat & power",
+        parts=("HeatSource", "Carrier", "Home.sources", "Home.carriers", "Home.electricity", "Home.currency"),
+        pictures=("delivered",),
+        about="What makes the heat, with which carrier, at what efficiency and price.",
+        terms={
+            "share": "how much of a use a source covers; shares of a use always total 100 %",
+            "COP": "heat delivered for each unit of electricity",
+            "primary energy": "delivered energy with what it took to provide it",
+        },
+    ),
+    Step(
+        "balance",
+        "Balance",
+        pictures=("amounts", "shares", "months"),
+        settles=False,
+        about="Where heat comes from and goes to, month by month. Categories are fixed: a zero stays a zero. Amounts and shares stand apart.",
+        terms={
+            "utilisation": "how much of sun and internal gains helps, by the monthly method",
+            "time constant": "how slowly the home cools",
+            "heating load": "power needed on the coldest days",
+        },
+    ),
+    Step(
+        "dossier",
+        "Dossier",
+        parts=("EvidenceFile", "Pin", "Home.evidence", "Home.pins"),
+        settles=False,
+        about="The documentation of compliance builds itself from the home. Write it as PDF, page or spreadsheet, at any time; it says what is still missing.",
+        terms={
+            "evidence": "a reference in words or an attached file that proves a value",
+            "pinned": "a drawing or chart of your choice; it follows the home",
+            "SHA-256": "a number that shows the home has not been changed since",
+        },
+    ),
+)
+BY_KEY = {s.key: s for s in ROUTE}
+STEPS = tuple(BY_KEY)
+NAMES = tuple((s.key, s.name) for s in ROUTE)
+PAGES = ("homes", "office")
+TO_COME = ("options",)
+_OWNERS = {part: s.key for s in ROUTE for part in s.parts}
+
+
+def step_of(part: Part, field: str = "") -> str:
+    """The step a part, or one field of it, is worked on in."""
+    kind = type(part).__name__
+    return _OWNERS.get(f"{kind}.{field}") or _OWNERS[kind]
