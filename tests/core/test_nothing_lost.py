@@ -19,7 +19,7 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.exchange import keeping
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, from_bytes, read, to_bytes, write
-from nuthatch.core.exchange.keeping import Lock
+from nuthatch.core.keeping.lock import Lock
 from nuthatch.core.results.figure import Figure, Unknown
 from nuthatch.core.library import demo_home
 from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue

@@ -17,7 +17,7 @@ from nuthatch.core.dossier.report import letterhead, to_html, write
 from nuthatch.core.dossier.sheets import sheets
 from nuthatch.core.exchange import homefile
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError
-from nuthatch.core.exchange.keeping import Lock
+from nuthatch.core.keeping.lock import Lock
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.library import DATA, demo_folder, demo_home, new_home, scheme
 from nuthatch.core.model.home import EvidenceFile, Home, Pin, walk_parts

@@ -24,7 +24,8 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.exchange.homefile import HomeFileError, from_bytes, put, read_bytes
-from nuthatch.core.exchange.keeping import beside
+from nuthatch.core.exchange.tables import to_xlsx
+from nuthatch.core.keeping.places import beside
 from nuthatch.core.library import cache_folder, climate_hashes, library_climate
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.core.units import kind_of, show, unit_of
@@ -228,6 +229,16 @@ def cells(row: Row) -> tuple[str | float | int | None, ...]:
     standing = STANDINGS[row.standing]
     sets = ", ".join(row.sets)
     return row.name, row.client, row.plot, sets, standing, row.margin, margin, row.questions, row.when, row.path, row.note
+
+
+def as_csv_file(rows: list[Row]) -> bytes:
+    """The table as a CSV file that spreadsheets read as UTF-8."""
+    return as_csv(rows).encode("utf-8-sig")
+
+
+def as_spreadsheet(rows: list[Row]) -> bytes:
+    """The table as a spreadsheet."""
+    return to_xlsx([("Homes", COLUMNS, [cells(r) for r in rows])])
 
 
 def as_csv(rows: list[Row]) -> str:

@@ -2,58 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from html import escape
+from typing import Any
 
 PointXY = tuple[float, float]
-
-LIGHT = {
-    "paper": "#F7F3EA",
-    "panel": "#EFE8DA",
-    "card": "#FCFAF4",
-    "line": "#CFC6B4",
-    "ink": "#1F2A33",
-    "muted": "#5C666D",
-    "slate": "#4B6477",
-    "slate_pale": "#A9BAC6",
-    "chestnut": "#B0602B",
-    "chestnut_text": "#8F4A1C",
-    "chestnut_pale": "#E3B896",
-    "lichen": "#75834F",
-    "lichen_pale": "#C9CFAE",
-    "tide": "#3F7F93",
-    "tide_pale": "#9CC3CE",
-    "wood": "#D9C193",
-    "stone": "#DDD6C6",
-    "glass": "#CFE2E6",
-    "white": "#FFFDF8",
-    "select": "#E1E8EC",
-}
-DARK = {
-    "paper": "#1C2328",
-    "panel": "#232C32",
-    "card": "#283239",
-    "line": "#46525A",
-    "ink": "#EDE7DA",
-    "muted": "#A9B2B6",
-    "slate": "#8FABBE",
-    "slate_pale": "#46606F",
-    "chestnut": "#D98A52",
-    "chestnut_text": "#E8A372",
-    "chestnut_pale": "#7A4A2B",
-    "lichen": "#A5B47B",
-    "lichen_pale": "#4C573A",
-    "tide": "#6FB2C6",
-    "tide_pale": "#2F5866",
-    "wood": "#6E5C37",
-    "stone": "#4A4A46",
-    "glass": "#33505A",
-    "white": "#20282E",
-    "select": "#33434E",
-}
-PALE = {"chestnut": "chestnut_pale", "lichen": "lichen_pale", "tide": "tide_pale", "slate": "slate_pale"}
-
 
 @dataclass(frozen=True)
 class Path:
@@ -132,9 +86,8 @@ def hit(sketch: Sketch, x: float, y: float) -> str:
     return ""
 
 
-def to_svg(sketch: Sketch, palette: dict[str, str] | None = None) -> str:
-    """The drawing as SVG text, all text as text."""
-    colors = palette or LIGHT
+def to_svg(sketch: Sketch, colors: Mapping[str, str], font: str) -> str:
+    """The drawing as SVG text, all text as text; colors: colour token → value."""
     parts = [
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {sketch.width:g} {sketch.height:g}" role="img" aria-label="{escape(sketch.title)}">',
         '<defs><pattern id="nh-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
@@ -154,7 +107,7 @@ def to_svg(sketch: Sketch, palette: dict[str, str] | None = None) -> str:
         else:
             weight = ' font-weight="600"' if item.bold else ""
             common = (
-                f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="Inter" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
+                f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="{font}" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
             )
             if item.halo:  # drawn first and apart: not every renderer knows paint-order
                 parts.append(
@@ -165,24 +118,35 @@ def to_svg(sketch: Sketch, palette: dict[str, str] | None = None) -> str:
     return "\n".join(parts)
 
 
+@dataclass(frozen=True)
+class Bar:
+    """One row of a bar drawing: None as value is not known, and `text` says so."""
+
+    label: str
+    value: float | None
+    text: str
+    token: str
+    id: str = ""
+
+
 def bars(
-    title: str, rows: list[tuple[str, float | None, str, str, str]], width: float = 780, limit: float | None = None, limit_label: str = ""
+    title: str, rows: list[Bar], width: float = 780, limit: float | None = None, limit_label: str = ""
 ) -> Sketch:
-    """Horizontal bars from a common zero: rows of (label, value, text, token, id); None is 'not known yet'."""
+    """Horizontal bars from a common zero, with the line of a limit where there is one."""
     row_h, left, right = 26.0, 250.0, 120.0
     made = Sketch(width, 34 + row_h * len(rows) + (22 if limit is not None else 4), title)
     made.text(0, 14, title, size=13, bold=True)
-    known = [v for _, v, _, _, _ in rows if v is not None] + ([limit] if limit else [])
+    known = [r.value for r in rows if r.value is not None] + ([limit] if limit else [])
     low, high = min([0.0, *known]), max([1e-9, *known])
     scale = (width - left - right) / (high - low)
     zero = left - low * scale
-    for i, (label, value, text, token, ident) in enumerate(rows):
-        y = 28 + i * row_h
-        made.text(0, y + 14, label, size=12, id=ident)
+    for i, row in enumerate(rows):
+        y, value, ident = 28 + i * row_h, row.value, row.id
+        made.text(0, y + 14, row.label, size=12, id=ident)
         if value is not None:
             x, w = (zero, value * scale) if value >= 0 else (zero + value * scale, -value * scale)
             over = limit is not None and value > limit
-            fill = "chestnut_pale" if over else token
+            fill = "chestnut_pale" if over else row.token
             made.rect(
                 x,
                 y + 3,
@@ -194,7 +158,7 @@ def bars(
                 pattern="hatch" if over else "",
                 id=ident,
             )
-        made.text(width, y + 14, text, size=12, bold=True, anchor="end", color="ink" if value is not None else "muted")
+        made.text(width, y + 14, row.text, size=12, bold=True, anchor="end", color="ink" if value is not None else "muted")
     made.line((zero, 26), (zero, 28 + row_h * len(rows)), stroke="line")
     if limit is not None:
         x = zero + limit * scale
@@ -202,3 +166,15 @@ def bars(
         made.line((x, 24), (x, bottom), width=1.6)
         made.text(x, bottom + 13, limit_label, size=11, color="muted", anchor="middle")
     return made
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A drawing or chart that boards show and a dossier can hold. One of `sketch(assessment, part id)` and
+    `chart(assessment, width, height, colours)`, sizes in inches; raises KeyError where its part is gone."""
+
+    key: str
+    title: str
+    sketch: Callable[[Any, str], Sketch] | None = None
+    chart: Callable[[Any, float, float, Mapping[str, str]], Any] | None = None
+    size: tuple[float, float] = (7.4, 3.0)

@@ -5,16 +5,15 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from functools import lru_cache
-from html import escape
 from typing import Any
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.results.figure import Unknown
+from nuthatch.core.results.figure import Unknown, leaves
 from nuthatch.core.library import DATA
 from nuthatch.core.model.home import walk_parts
 from nuthatch.core.model.part import Given, Part, specs
-from nuthatch.core.questions import leaves, name_of, step_of
-from nuthatch.core.steps import NAMES, STEPS
+from nuthatch.core.questions import name_of
+from nuthatch.core.steps import STEPS, step_of
 from nuthatch.core.units import with_unit
 
 
@@ -67,7 +66,7 @@ def to_collect(a: Assessment) -> tuple[Item, ...]:
         now = f"{with_unit(given.value, spec.kind)}, {given.basis.value}" if isinstance(given, Given) and spec else "not given"
         if given and not isinstance(given, Given):
             continue
-        found.append(Item(step_of(part), part_id, name, f"{name_of(part)}: {label}", now, _proof(part, name), tuple(targets)))
+        found.append(Item(step_of(part, name), part_id, name, f"{name_of(part)}: {label}", now, _proof(part, name), tuple(targets)))
     order = {i: n for n, i in enumerate(parts)}
     return tuple(sorted(found, key=lambda i: (STEPS.index(i.step), order[i.part], _place(parts[i.part], i.field))))
 
@@ -93,33 +92,3 @@ def _proof(part: Any, name: str) -> str:
     known = proofs()
     kind = type(part).__name__
     return known.get(f"{kind}.{name}", known.get(kind, "a note of what was seen"))
-
-
-def visit_page(a: Assessment, office: str = "") -> str:
-    """The list as a page to print: HTML that a rich-text view understands."""
-    home, brief = a.home, a.home.brief
-    rows = by_part(to_collect(a))
-    lines = [
-        "<style>table{border-collapse:collapse} td,th{padding:3px 6px; text-align:left; font-size:9pt} h2{margin:12px 0 3px}</style>",
-        f"<h1>{escape(home.name)}: to collect on site</h1>",
-        f"<p>{escape(' · '.join(t for t in (brief.client, brief.plot, 'visit ' + brief.visit if brief.visit else '', office) if t))}</p>",
-    ]
-    if brief.visit_notes:
-        lines.append(f"<p><b>For the visit:</b> {escape(brief.visit_notes)}</p>")
-    asked = a.questions
-    if asked:
-        lines.append("<h2>Open questions</h2><table>")
-        lines += [f"<tr><td>☐</td><td>{escape(q.item)}</td><td>{escape(q.text)}</td></tr>" for q in asked]
-        lines.append("</table>")
-    titles, step = dict(NAMES), ""
-    for where, name, values, proof, targets in rows:
-        if where != step:
-            lines.append(("</table>" if step else "") + f"<h2>{escape(titles[where])}</h2>")
-            heads = (("", 3), ("Part", 21), ("Values now", 38), ("What proves them", 24), ("For", 14))
-            lines.append("<table width='100%'><tr>" + "".join(f"<th width='{w}%'>{h}</th>" for h, w in heads) + "</tr>")
-            step = where
-        wanted = ", ".join(targets) if len(targets) < 4 else f"{len(targets)} targets"
-        cells = (name, "; ".join(values), proof, wanted)
-        lines.append("<tr><td>☐</td>" + "".join(f"<td>{escape(c)}</td>" for c in cells) + "</tr>")
-    lines.append("</table>" if rows else "<p>Every value the targets rest on is proven.</p>")
-    return "\n".join(lines)

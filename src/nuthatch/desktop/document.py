@@ -11,7 +11,8 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, write
-from nuthatch.core.exchange.keeping import drop_held, held, hold, keep_version
+from nuthatch.core.keeping.held import drop_held, held, hold
+from nuthatch.core.keeping.versions import keep_version
 from nuthatch.core.library import cache_folder, climate_hashes, library_climate
 from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Remove, SetValue
 from nuthatch.core.model.home import EvidenceFile, Home, find, fresh_id

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
 
 from nuthatch.core.exchange.homefile import HomeFileError, read
-from nuthatch.core.exchange.keeping import Autosave, versions
+from nuthatch.core.keeping.autosave import Autosave
+from nuthatch.core.keeping.versions import versions
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.office import OfficeFile, load_office, start_home

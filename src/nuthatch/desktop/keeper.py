@@ -12,7 +12,8 @@ from typing import Any
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.exchange.keeping import Autosave, Lock, autosave_file, read_autosave, write_autosave
+from nuthatch.core.keeping.autosave import Autosave, autosave_file, read_autosave, write_autosave
+from nuthatch.core.keeping.lock import Lock
 from nuthatch.core.session import Session
 
 EVERY_MS, AFTER_CHANGES = 60_000, 20

@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-import os
 import threading
-from collections.abc import Callable
-from pathlib import Path
+from collections.abc import Callable, Mapping
 from typing import Any
 
 import numpy as np
 
-from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.results.figure import Unknown
-from nuthatch.core.sketch import LIGHT
-from nuthatch.core.transmission import CATEGORIES
+from nuthatch.core.energy.account import account
+from nuthatch.core.energy.stages import BALANCE
+from nuthatch.core.fabric.elements import CATEGORIES
+from nuthatch.core.results.figure import MONTHS, Known
 from nuthatch.core.units import kind_of, unit_of
+from nuthatch.look import FONT, font_files
 
-MONTHS = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
 LOSS_TOKENS = {
     "walls": "chestnut_pale",
     "roof": "wood",
@@ -44,20 +42,18 @@ def drawn(make: Callable[[], Any], ratio: float) -> tuple[bytes, int, int]:
         return bytes(canvas.buffer_rgba()), *canvas.get_width_height(physical=True)
 
 
-def _figure(width: float, height: float, tokens: dict[str, str]) -> tuple[Any, Any]:
+def _figure(width: float, height: float, tokens: Mapping[str, str]) -> tuple[Any, Any]:
     import matplotlib
 
     matplotlib.use("agg")
     from matplotlib import font_manager
     from matplotlib.figure import Figure
 
-    folder = Path(__file__).parents[2] / "desktop" / "theme" / "fonts"
-    if not any(f.name == "Inter" for f in font_manager.fontManager.ttflist):
-        for name in sorted(os.listdir(folder)):
-            if name.endswith(".otf"):
-                font_manager.fontManager.addfont(str(folder / name))
+    if not any(f.name == FONT for f in font_manager.fontManager.ttflist):
+        for file in font_files():
+            font_manager.fontManager.addfont(str(file))
     matplotlib.rcParams.update(
-        {"font.family": "Inter", "font.size": 8.5, "svg.fonttype": "none", "svg.hashsalt": "nuthatch", "hatch.linewidth": 0.5}
+        {"font.family": FONT, "font.size": 8.5, "svg.fonttype": "none", "svg.hashsalt": "nuthatch", "hatch.linewidth": 0.5}
     )
     figure = Figure(figsize=(width, height), facecolor=tokens["paper"], layout="constrained")
     axes = figure.add_subplot(facecolor=tokens["paper"])
@@ -70,7 +66,7 @@ def _figure(width: float, height: float, tokens: dict[str, str]) -> tuple[Any, A
     return figure, axes
 
 
-def _legend(axes: Any, tokens: dict[str, str], columns: int) -> None:
+def _legend(axes: Any, tokens: Mapping[str, str], columns: int) -> None:
     box = axes.legend(
         ncol=columns,
         frameon=False,
@@ -85,7 +81,7 @@ def _legend(axes: Any, tokens: dict[str, str], columns: int) -> None:
         text.set_color(tokens["ink"])
 
 
-def site_months(climate: Climate, width: float, height: float, tokens: dict[str, str] = LIGHT) -> Any:
+def site_months(climate: Climate, width: float, height: float, tokens: Mapping[str, str]) -> Any:
     """Mean temperature and sun on the horizontal and the south by month."""
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
@@ -115,18 +111,19 @@ def site_months(climate: Climate, width: float, height: float, tokens: dict[str,
     return figure
 
 
-def _empty(width: float, height: float, tokens: dict[str, str], text: str) -> Any:
+def empty(width: float, height: float, tokens: Mapping[str, str], text: str) -> Any:
+    """A sentence in the place of a chart."""
     figure, axes = _figure(width, height, tokens)
     axes.set_axis_off()
     axes.text(0.5, 0.5, text, ha="center", color=tokens["muted"], transform=axes.transAxes)
     return figure
 
 
-def balance_amounts(assessment: Assessment, width: float, height: float, tokens: dict[str, str] = LIGHT) -> Any:
+def balance_amounts(assessment: Any, width: float, height: float, tokens: Mapping[str, str]) -> Any:
     """Losses by element above, gains and heating below the zero line, by month [kWh]; fixed categories."""
-    bal: Any = assessment.balance
-    if any(isinstance(f, Unknown) for f in (*bal.losses.values(), bal.sun, bal.internal, bal.heating)):
-        return _empty(width, height, tokens, "the balance is not known yet")
+    bal = assessment[BALANCE]
+    if not all(isinstance(f, Known) for f in (*bal.losses.values(), bal.sun, bal.internal, bal.heating)):
+        return empty(width, height, tokens, "the balance is not known yet")
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
     up, down = np.zeros(12), np.zeros(12)
@@ -160,13 +157,11 @@ def balance_amounts(assessment: Assessment, width: float, height: float, tokens:
     return figure
 
 
-def balance_shares(assessment: Assessment, width: float, height: float, tokens: dict[str, str] = LIGHT) -> Any:
+def balance_shares(assessment: Any, width: float, height: float, tokens: Mapping[str, str]) -> Any:
     """Shares of the year's losses by element [%]; a share, not an amount."""
-    from nuthatch.core.energy.account import account
-
-    book = account(assessment.balance)
+    book = account(assessment[BALANCE])
     if book is None:
-        return _empty(width, height, tokens, "the balance is not known yet")
+        return empty(width, height, tokens, "the balance is not known yet")
     figure, axes = _figure(width, height, tokens)
     total = sum(max(v, 0) for v in book.losses.values()) or 1.0
     names = list(CATEGORIES)

@@ -16,20 +16,28 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
 from nuthatch.core.energy.account import account
+from nuthatch.core.energy.stages import BALANCE, ELEMENTS, USES
+from nuthatch.core.exchange.formats import writer
 from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
-from nuthatch.core.fabric.drawings import elevation, section
-from nuthatch.core.results.figure import Unknown
+from nuthatch.core.fabric.drawings import elevation, section_in, use_in
+from nuthatch.core.results.figure import Computing, Known
+from nuthatch.core.shape.stages import BOUNDARY, SOLID
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
+from nuthatch.look import FONTS
 
 FOLDER = Path(__file__).parent
-FONTS = Path(__file__).parents[2] / "desktop" / "theme" / "fonts"
-WORDS = {"inside": "All targets are met.", "over": "Some targets are missed.", "unknown": "Some targets cannot be known yet."}
+WORDS = {
+    "inside": "All targets are met.",
+    "over": "Some targets are missed.",
+    "unknown": "Some targets cannot be known yet.",
+    "computing": "Still computing.",
+}
 
 
 def _environment() -> Environment:
@@ -66,26 +74,24 @@ def _by_basis(home: Home) -> dict[str, list[dict[str, Any]]]:
 def _faces(a: Assessment) -> list[dict[str, Any]]:
     names = {b.id: b.name for b in a.home.buildups}
     return [
-        {"e": e, "buildup": names.get(e.surface.buildup, "none") if e.surface else ""}
-        for e in a.elements
-        if e.surface is not None and e.area is not None
+        {"e": e, "buildup": names.get(e.boundary.buildup, "none") if e.boundary else ""}
+        for e in a[ELEMENTS]
+        if e.is_face
     ]
 
 
 def _buildups(a: Assessment) -> list[dict[str, Any]]:
     found = []
     for build in a.home.buildups:
-        face = next((s for s in a.envelope.surfaces if s.buildup == build.id), None)
-        direction, borders = (fabric.flow_direction(face.tilt), face.borders) if face else ("across", "outside air")
-        error = fabric.framing_error(build, direction, borders)
-        outside = a.climate.winter_design if a.climate else -5.0
+        use, _ = use_in(a, build)
+        error = fabric.framing_error(build, use.direction, use.borders)
         found.append(
             {
                 "part": build,
-                "u": fabric.transmittance(build, direction, borders),
-                "borders": borders,
+                "u": fabric.transmittance(build, use.direction, use.borders),
+                "borders": use.borders,
                 "error": None if not error or error < 1e-9 else f"±{100 * error:.1f} %",
-                "drawing": drawing(section(build, direction, borders, outside)),
+                "drawing": drawing(section_in(a, build)),
                 "left_out": {layer.id for layer in build.layers} - {layer.id for layer in fabric.effective_layers(build)},
             }
         )
@@ -94,13 +100,14 @@ def _buildups(a: Assessment) -> list[dict[str, Any]]:
 
 def _openings(a: Assessment) -> list[dict[str, Any]]:
     types = {t.id: t for t in a.home.opening_types}
-    elements = {e.id: e for e in a.elements}
+    elements = {e.id: e for e in a[ELEMENTS]}
+    faces = a.all_of(BOUNDARY)
     return [
         {
             "part": o,
             "kind": types.get(o.type),
             "e": elements[o.id],
-            "face": next((s.name for s in a.envelope.surfaces if s.id == o.face), "none"),
+            "face": faces[o.face].name if o.face in faces else "none",
         }
         for o in a.home.openings
     ]
@@ -109,7 +116,7 @@ def _openings(a: Assessment) -> list[dict[str, Any]]:
 def _months(a: Assessment) -> list[tuple[str, list[str]]]:
     rows = [(k.replace("_", " ").replace("loss ", "loss, "), f) for k, f in a.months.items()]
     return [
-        (n, ["not known yet"] if isinstance(f, Unknown) else [show(float(v), "energy_month") for v in (*f.value, f.value.sum())])
+        (n, [show(float(v), "energy_month") for v in (*f.value, f.value.sum())] if isinstance(f, Known) else ["not known yet"])
         for n, f in rows
     ]
 
@@ -168,7 +175,9 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "bases": _by_basis(a.home),
         "assumed": sum(1 for _ in assumptions(a.home)),
         "lacking": missing_evidence(a.home),
-        "balanced": account(a.balance) is not None,
+        "balanced": account(a[BALANCE]) is not None,
+        "shape": a[SOLID],
+        "uses": a[USES],
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
         "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],
         "evidence": _attached(a.home),
@@ -194,16 +203,6 @@ def _font(name: str) -> str:
     return "data:font/otf;base64," + base64.b64encode((FONTS / f"Inter-{name}.otf").read_bytes()).decode()
 
 
-def outline(assessment: Assessment) -> str:
-    """A short preview for the window: verdict, targets, what is missing, what the dossier holds."""
-    lacking = missing_evidence(assessment.home)
-    return (
-        _environment()
-        .get_template("outline.html.j2")
-        .render(a=assessment, verdict=WORDS[assessment.standing], lacking=lacking, hash=home_hash(assessment.home), version=__version__)
-    )
-
-
 def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = None) -> bytes:
     """The dossier as PDF."""
     from weasyprint import HTML
@@ -211,14 +210,31 @@ def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = N
     return bytes(HTML(string=to_html(assessment, date, office), base_url=str(FOLDER)).write_pdf())
 
 
+def as_page(assessment: Assessment, office: Letterhead | None) -> bytes:
+    """The dossier as a page that stands alone."""
+    return to_html(assessment, "", office, alone=True).encode()
+
+
+def as_pdf(assessment: Assessment, office: Letterhead | None) -> bytes:
+    """The dossier as PDF."""
+    return to_pdf(assessment, "", office)
+
+
+def as_spreadsheet(assessment: Assessment, office: Letterhead | None) -> bytes:
+    """The lists of the dossier as a spreadsheet."""
+    return to_xlsx(sheets(assessment))
+
+
 def write(assessment: Assessment, path: Path, office: Letterhead | None = None) -> None:
-    """Write the dossier in the form the name asks for: .pdf, .html or .xlsx. Raises HomeFileError; a file before it stays whole."""
-    if path.suffix.lower() in (".html", ".htm"):
-        data = to_html(assessment, "", office, alone=True).encode()
-    elif path.suffix.lower() == ".xlsx":
-        data = to_xlsx(sheets(assessment))
-    elif path.suffix.lower() == ".pdf":
-        data = to_pdf(assessment, "", office)
-    else:
-        raise HomeFileError(f"{path}: a dossier is written as .pdf, .html or .xlsx")
-    put(path, data)
+    """Write the dossier in the form the name asks for. Raises HomeFileError, also while something is still computing; a file
+    before it stays whole."""
+    make = writer("dossier", path)
+    if assessment.computing:
+        raise HomeFileError(f"{path}: the dossier is not written while {waited_for(assessment)} is still being computed")
+    put(path, make(assessment, office))
+
+
+def waited_for(assessment: Assessment) -> str:
+    """What is still computing, in words."""
+    found = dict.fromkeys(f.of for f in assessment.figures.values() if isinstance(f, Computing))
+    return " and ".join(found) or "a result"

@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from typing import Any
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.tables import Cell
-from nuthatch.core.results.figure import Unknown
+from nuthatch.core.results.figure import MONTHS, Known, Unknown
 from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.questions import name_of, values
-from nuthatch.core.step_drawings import MONTHS
 from nuthatch.core.units import kind_of, unit_of
 
 Sheet = tuple[str, tuple[str, ...], list[tuple[Cell, ...]]]
@@ -52,7 +52,7 @@ def _layers(a: Assessment) -> Iterator[tuple[Cell, ...]]:
 def sheets(a: Assessment) -> list[Sheet]:
     """All sheets, in the units in use; each number with its unit in the head or the cell beside it."""
     h, k, u = unit_of("w_per_k"), unit_of("energy_month"), unit_of
-    losses = {e.id: e for e in a.elements}
+    losses = {e.id: e for e in a[ELEMENTS]}
     results: list[tuple[Cell, ...]] = [
         (f.label, _shown(f.value, f.kind), u(f.kind), "; ".join(n.text for n in f.needs) if isinstance(f, Unknown) else "", key)
         for key, f in a.figures.items()
@@ -64,12 +64,12 @@ def sheets(a: Assessment) -> list[Sheet]:
     ]
     months: list[tuple[Cell, ...]] = []
     for key, node in a.months.items():
-        row = [] if isinstance(node, Unknown) else [_shown(v, "energy_month") for v in (*node.value, node.value.sum())]
+        row = [_shown(v, "energy_month") for v in (*node.value, node.value.sum())] if isinstance(node, Known) else []
         months.append((key.replace("_", " "), *(row or ["not known yet"])))
     faces: list[tuple[Cell, ...]] = [
         (e.name, e.borders, _shown(e.area.value, "area"), _shown(e.u.value, "u") if e.u else None, _shown(e.loss.value, "w_per_k"))
-        for e in a.elements
-        if e.surface is not None and e.area is not None
+        for e in a[ELEMENTS]
+        if e.area is not None
     ]
     loss = ((f"H [{h}]", lambda p: _shown(losses[p.id].loss.value, "w_per_k") if p.id in losses else None),)
     files = {e.id: e.name for e in a.home.evidence}

@@ -7,7 +7,6 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis, Given, Part, replace
 
 Root = TypeVar("Root", bound=Part)
@@ -72,22 +71,23 @@ def typed(value: float, source: str = "") -> Given:
     return Given(value=value, basis=Basis.DECLARED, source=source)
 
 
-def _rebuilt(part: Part, target: str, edit: Callable[[Part], Part]) -> Part:
-    """The same part where target is not below it, else a copy along the path to target."""
-    if getattr(part, "id", None) == target:
-        return edit(part)
+def _rebuilt(part: Part, targets: dict[str, Any], edit: Callable[[Part], Part]) -> Part:
+    """The same part where no target is at or below it, else a copy along the paths to the targets."""
+    if getattr(part, "id", None) in targets:
+        part = edit(part)
+    changed: dict[str, Any] = {}
     for name in type(part).model_fields:
         value = getattr(part, name)
         if isinstance(value, Part):
-            new: Any = _rebuilt(value, target, edit)
+            new: Any = _rebuilt(value, targets, edit)
         elif isinstance(value, tuple) and value and isinstance(value[0], Part) and name != "target_sets":
-            items = [_rebuilt(item, target, edit) for item in value]
+            items = [_rebuilt(item, targets, edit) for item in value]
             new = tuple(items) if any(a is not b for a, b in zip(items, value, strict=True)) else value
         else:
             continue
         if new is not value:
-            return replace(part, **{name: new})
-    return part
+            changed[name] = new
+    return replace(part, **changed) if changed else part
 
 
 def _owner(part: Part, target: str) -> tuple[str, str, int] | None:
@@ -119,13 +119,11 @@ def reason(error: ValidationError) -> str:
     return f"{place}: {message}" if place else message
 
 
-def _edit(home: Root, target: str, edit: Callable[[Part], Part]) -> Root:
+def _edit(home: Root, targets: dict[str, Any], edit: Callable[[Part], Part]) -> Root:
     try:
-        new = _rebuilt(home, target, edit)
+        new = _rebuilt(home, targets, edit)
     except ValidationError as error:
         raise ChangeRefused(reason(error)) from error
-    if new is home and find(home, target) is None:
-        raise ChangeRefused(f"there is no part “{target}” any more")
     assert type(new) is type(home)
     return new
 
@@ -133,32 +131,93 @@ def _edit(home: Root, target: str, edit: Callable[[Part], Part]) -> Root:
 def apply(change: Any, home: Root) -> Root:
     """The home, or the office profile, after the change. Raises ChangeRefused."""
     if isinstance(change, Batch):
-        for step in change.changes:
-            home = apply(step, home)
-        return home
+        return _batch(change, home)
     if isinstance(change, SetValue):
-
-        def put(part: Part) -> Part:
-            if change.field not in type(part).model_fields:
-                raise ChangeRefused(f"“{change.part}” has no field “{change.field}”")
-            if getattr(part, change.field) == change.value and type(getattr(part, change.field)) is type(change.value):
-                return part
-            return replace(part, **{change.field: change.value})
-
-        return _edit(home, change.part, put)
+        return _set_all({change.part: {change.field: change.value}}, home)
     if isinstance(change, Insert):
+        return _insert_all(change.owner, change.field, [(change.index, change.value)], home)
+    return _shift(change, home)
 
-        def insert(part: Part) -> Part:
-            items = list(getattr(part, change.field))
-            items.insert(len(items) if change.index < 0 else change.index, change.value)
-            kept = getattr(part, change.field)
-            new = replace(part, **{change.field: tuple(items)})
-            same = {item.id: item for item in kept}
-            exact = tuple(same.get(item.id, item) for item in getattr(new, change.field))
-            new.__dict__[change.field] = exact
-            return new
 
-        return _edit(home, change.owner, insert)
+def _batch(batch: Batch, home: Root) -> Root:
+    """Changes in order; values set one after the other, and parts inserted into one list, go in one pass over the home."""
+    values: dict[str, dict[str, Any]] = {}
+    inserts: list[tuple[int, Any]] = []
+    place = ("", "")
+
+    def settle(root: Root) -> Root:
+        made = _set_all(values, root) if values else root
+        made = _insert_all(*place, inserts, made) if inserts else made
+        values.clear()
+        inserts.clear()
+        return made
+
+    for change in batch.changes:
+        if isinstance(change, SetValue) and not inserts:
+            values.setdefault(change.part, {})[change.field] = change.value
+        elif isinstance(change, Insert) and (not inserts or place == (change.owner, change.field)):
+            place = (change.owner, change.field)
+            inserts.append((change.index, change.value))
+        else:
+            home = settle(home)
+            if isinstance(change, SetValue):
+                values.setdefault(change.part, {})[change.field] = change.value
+            elif isinstance(change, Insert):
+                place = (change.owner, change.field)
+                inserts.append((change.index, change.value))
+            else:
+                home = apply(change, home)
+    return settle(home)
+
+
+def _set_all(values: dict[str, dict[str, Any]], home: Root) -> Root:
+    """Fields of several parts set in one pass."""
+    left = set(values)
+
+    def put(part: Part) -> Part:
+        ident: str = part.id  # type: ignore[attr-defined]  # only parts with an id are asked for
+        left.discard(ident)
+        changed = {}
+        for field, value in values[ident].items():
+            if field not in type(part).model_fields:
+                raise ChangeRefused(f"“{ident}” has no field “{field}”")
+            old = getattr(part, field)
+            if not (old == value and type(old) is type(value)):
+                changed[field] = value
+        return replace(part, **changed) if changed else part
+
+    made = _edit(home, values, put)
+    if left:
+        raise ChangeRefused(f"there is no part “{min(left)}” any more")
+    return made
+
+
+def _insert_all(owner: str, field: str, new: list[tuple[int, Any]], home: Root) -> Root:
+    """Parts put into one list of their owner, in order."""
+    found = False
+
+    def insert(part: Part) -> Part:
+        nonlocal found
+        found = True
+        kept = getattr(part, field, None)
+        if not isinstance(kept, tuple):
+            raise ChangeRefused(f"“{owner}” has no list “{field}”")
+        items = list(kept)
+        for index, value in new:
+            items.insert(len(items) if index < 0 else index, value)
+        made = replace(part, **{field: tuple(items)})
+        same = {item.id: item for item in kept}
+        made.__dict__[field] = tuple(same.get(item.id, item) for item in getattr(made, field))
+        return made
+
+    made = _edit(home, {owner: {}}, insert)
+    if not found:
+        raise ChangeRefused(f"there is no part “{owner}” any more")
+    return made
+
+
+def _shift(change: Remove | Move, home: Root) -> Root:
+    """A part taken out of its list, or put elsewhere in it."""
     place = _owner(home, change.part)
     if place is None:
         raise ChangeRefused(f"there is no list that holds “{change.part}”")
@@ -171,4 +230,4 @@ def apply(change: Any, home: Root) -> Root:
             items.insert(change.index, item)
         return replace(part, **{field: tuple(items)})
 
-    return _edit(home, owner, shift)
+    return _edit(home, {owner: {}}, shift)

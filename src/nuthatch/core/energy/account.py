@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
-
 import numpy as np
 
-from nuthatch.core.results.figure import Unknown
-from nuthatch.core.transmission import CATEGORIES
+from nuthatch.core.energy.stages import Balance
+from nuthatch.core.fabric.elements import CATEGORIES
+from nuthatch.core.results.figure import Known
 
 
 @dataclass(frozen=True)
@@ -24,10 +23,10 @@ class Account:
     inside: float
 
 
-def account(balance: Any) -> Account | None:
+def account(balance: Balance) -> Account | None:
     """The account of a balance, None where the balance is not known yet."""
     needed = [balance.heating, balance.sun, balance.internal, balance.loss, *balance.losses.values()]
-    if any(isinstance(n, Unknown) for n in needed):
+    if not all(isinstance(n, Known) for n in needed):
         return None
     on = balance.loss.value > 0
     used = np.where(on, balance.loss.value - balance.heating.value, 0.0)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import CannotKnow
 
-USES = {"heating_share": "heating", "water_share": "hot water", "cooling_share": "cooling"}
 
 
 @calculation(

@@ -4,10 +4,21 @@ from __future__ import annotations
 
 from math import pi, sin
 
+from nuthatch.core.assess import Assessment
+from nuthatch.core.climate.calendar import HOURS
+from nuthatch.core.energy.balance import loss_months
+from nuthatch.core.energy.stages import BALANCE, ELEMENTS
 from nuthatch.core.fabric.buildup import effective_layers, temperatures
-from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType
-from nuthatch.core.sketch import Sketch
+from nuthatch.core.fabric.stages import SUN, Use, use_of
+from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType, find
+from nuthatch.core.results.figure import Known
+from nuthatch.core.shape.stages import BOUNDARY
+from nuthatch.core.sketch import Bar, Picture, Sketch, bars
 from nuthatch.core.units import show, unit_of, with_unit
+
+ASSUMED_OUTSIDE = -5.0
+"""Outdoor temperature a section is drawn for where no climate is chosen [°C]."""
+INSIDE = 20.0
 
 
 def _material(layer: Layer) -> str:
@@ -28,95 +39,70 @@ def _waves(made: Sketch, x: float, y: float, w: float, h: float) -> None:
             made.line(*points, stroke="slate_pale", width=0.8)
 
 
-def section(
-    buildup: BuildUp,
-    direction: str = "across",
-    borders: str = "outside air",
-    outside: float = -5.0,
-    inside: float = 20.0,
-    selected: str = "",
-) -> Sketch:
+LEFT, RIGHT, TOP, BOTTOM = 100.0, 700.0, 38.0, 240.0  # of a section on its sheet
+
+
+def section(buildup: BuildUp, use: Use, outside: float = ASSUMED_OUTSIDE, selected: str = "") -> Sketch:
     """The build-up to scale from outside to inside, with framing, thicknesses and the temperature through the plain part."""
     made = Sketch(800, 300, buildup.name)
-    drawn = [layer for layer in buildup.layers if layer.thickness is not None]
-    total = sum(layer.thickness.value for layer in drawn if layer.thickness)
+    total = sum(layer.thickness.value for layer in buildup.layers if layer.thickness)
     if not total:
         made.text(400, 150, "no layers yet: add the first one from the outside", size=13, color="muted", anchor="middle")
         return made
-    left, right, top, bottom = 100.0, 700.0, 38.0, 240.0
-    made.text(left - 8, 24, "outside", size=12, color="muted", anchor="end")
-    made.text(right + 8, 24, "inside", size=12, color="muted")
-    counted = {layer.id for layer in effective_layers(buildup)}
-    edges, x, narrow = {}, left, False
-    for layer in drawn:
-        width = (layer.thickness.value if layer.thickness else 0) / total * (right - left)
-        kind = _material(layer)
-        fill = {"insulation": "white", "wood": "wood", "stone": "stone", "air": "paper"}[kind]
-        made.rect(x, top, width, bottom - top, fill=fill, stroke="", id=layer.id, tip=layer.name)
-        if kind == "insulation":
-            _waves(made, x, top, width, bottom - top)
-        if layer.framing_share and layer.framing_share.value > 0:
-            for y in (top + 44, top + 144):
-                made.rect(x, y, width, max(100 * layer.framing_share.value, 4), fill="wood", width=0.9, id=layer.id)
-        chosen = layer.id == selected
-        made.rect(
-            x, top, width, bottom - top, stroke="slate" if chosen else "ink", width=2.6 if chosen else 1.1, dash=layer.id not in counted
-        )
-        edges[layer.id] = (x, x + width)
-        deep = show(layer.thickness.value if layer.thickness else 0, "thickness")
-        narrow = not narrow if width < 22 else False
-        made.line((x, bottom + 8), (x, bottom + 16), width=0.8)
-        made.text(x + width / 2, bottom + (42 if narrow else 28), deep, size=11.5, anchor="middle", bold=chosen)
-        x += width
-    made.line((left, bottom + 12), (right, bottom + 12), width=0.8)
-    made.line((right, bottom + 8), (right, bottom + 16), width=0.8)
-    made.text(right + 12, bottom + 28, f"{unit_of('thickness')} · {show(total, 'thickness')}", size=11.5, color="muted")
-    _temperature(made, buildup, edges, direction, borders, outside, inside, (left, right, top, bottom))
+    made.text(LEFT - 8, 24, "outside", size=12, color="muted", anchor="end")
+    made.text(RIGHT + 8, 24, "inside", size=12, color="muted")
+    edges = _layers(made, buildup, total, selected)
+    made.line((LEFT, BOTTOM + 12), (RIGHT, BOTTOM + 12), width=0.8)
+    made.line((RIGHT, BOTTOM + 8), (RIGHT, BOTTOM + 16), width=0.8)
+    made.text(RIGHT + 12, BOTTOM + 28, f"{unit_of('thickness')} · {show(total, 'thickness')}", size=11.5, color="muted")
+    _temperature(made, buildup, use, edges, outside)
     return made
 
 
-def _temperature(
-    made: Sketch,
-    buildup: BuildUp,
-    edges: dict[str, tuple[float, float]],
-    direction: str,
-    borders: str,
-    outside: float,
-    inside: float,
-    frame: tuple[float, float, float, float],
-) -> None:
-    left, right, top, bottom = frame
-    known = temperatures(buildup, direction, borders, inside, outside)
+def _layers(made: Sketch, buildup: BuildUp, total: float, selected: str) -> dict[str, tuple[float, float]]:
+    """Draws the layers; returns each one's left and right edge on the sheet."""
+    counted = {layer.id for layer in effective_layers(buildup)}
+    edges: dict[str, tuple[float, float]] = {}
+    x, narrow = LEFT, False
+    for layer in buildup.layers:
+        if layer.thickness is None:
+            continue
+        width, kind = layer.thickness.value / total * (RIGHT - LEFT), _material(layer)
+        fill = {"insulation": "white", "wood": "wood", "stone": "stone", "air": "paper"}[kind]
+        made.rect(x, TOP, width, BOTTOM - TOP, fill=fill, stroke="", id=layer.id, tip=layer.name)
+        if kind == "insulation":
+            _waves(made, x, TOP, width, BOTTOM - TOP)
+        if layer.framing_share and layer.framing_share.value > 0:
+            for y in (TOP + 44, TOP + 144):
+                made.rect(x, y, width, max(100 * layer.framing_share.value, 4), fill="wood", width=0.9, id=layer.id)
+        chosen = layer.id == selected
+        style = {"stroke": "slate", "width": 2.6} if chosen else {"stroke": "ink", "width": 1.1}
+        made.rect(x, TOP, width, BOTTOM - TOP, **style, dash=layer.id not in counted)
+        edges[layer.id] = (x, x + width)
+        narrow = not narrow if width < 22 else False
+        made.line((x, BOTTOM + 8), (x, BOTTOM + 16), width=0.8)
+        deep = show(layer.thickness.value, "thickness")
+        made.text(x + width / 2, BOTTOM + (42 if narrow else 28), deep, size=11.5, anchor="middle", bold=chosen)
+        x += width
+    return edges
+
+
+def _temperature(made: Sketch, buildup: BuildUp, use: Use, edges: dict[str, tuple[float, float]], outside: float) -> None:
+    """The line of temperature from outside to inside, where it can be known."""
+    known = temperatures(buildup, use.direction, use.borders, INSIDE, outside)
     if known is None or any(layer.id not in edges for layer in known[0]):
         return
     layers, values = known
 
     def level(t: float) -> float:
-        return bottom - 12 - (t - outside) / (inside - outside) * (bottom - top - 24)
+        return BOTTOM - 12 - (t - outside) / (INSIDE - outside) * (BOTTOM - TOP - 24)
 
     xs = [edges[layers[0].id][0], *(edges[layer.id][1] for layer in layers)]
-    points = [(left - 50, level(outside)), *((x, level(t)) for x, t in zip(xs, values, strict=True)), (right + 50, level(inside))]
+    points = [(LEFT - 50, level(outside)), *((x, level(t)) for x, t in zip(xs, values, strict=True)), (RIGHT + 50, level(INSIDE))]
     made.line(*points, stroke="chestnut", width=2.2)
-    made.text(
-        left - 54,
-        level(outside) - 8,
-        with_unit(outside, "temperature", 0),
-        size=12,
-        bold=True,
-        color="chestnut_text",
-        anchor="middle",
-        halo=True,
-    )
-    made.text(
-        right + 54,
-        level(inside) - 8,
-        with_unit(inside, "temperature", 0),
-        size=12,
-        bold=True,
-        color="chestnut_text",
-        anchor="middle",
-        halo=True,
-    )
+    for x, t in ((LEFT - 54, outside), (RIGHT + 54, INSIDE)):
+        text = with_unit(t, "temperature", 0)
+        made.text(x, level(t) - 8, text, size=12, bold=True, color="chestnut_text", anchor="middle", halo=True)
 
 
 def elevation(opening: Opening, kind: OpeningType | None) -> Sketch:
@@ -149,3 +135,73 @@ def elevation(opening: Opening, kind: OpeningType | None) -> Sketch:
         anchor="middle",
     )
     return made
+
+
+def use_in(a: Assessment, build: BuildUp) -> tuple[Use, int]:
+    """(how the first face uses a build-up, how many faces do); as an outer wall where none does."""
+    faces = [f for f in a.all_of(BOUNDARY).values() if f.buildup == build.id]
+    return (use_of(faces[0]) if faces else Use("", build.id, "across", "outside air")), len(faces)
+
+
+def section_in(a: Assessment, build: BuildUp, selected: str = "") -> Sketch:
+    """A build-up drawn as on the first face that uses it, on the home's winter design day."""
+    use, _ = use_in(a, build)
+    return section(build, use, a.climate.winter_design if a.climate else ASSUMED_OUTSIDE, selected)
+
+
+def heating_season(a: Assessment, opening: str) -> tuple[float, float] | None:
+    """(loss, sun let in) of a row of openings in the months with heating [kWh/a]; None where not known yet."""
+    element = next(e for e in a[ELEMENTS] if e.id == opening)
+    sun, heating, inside = a.all_of(SUN)[opening].months, a[BALANCE].heating, a.home.site.heating_setpoint
+    known = isinstance(sun, Known) and isinstance(heating, Known) and isinstance(element.loss, Known)
+    if not known or inside is None or a.climate is None:
+        return None
+    on = heating.value > 0  # type: ignore[operator]  # known, as checked
+    lost = loss_months(float(element.loss.value), inside.value, a.climate.temperature, HOURS.value)  # type: ignore[arg-type]
+    return float(lost[on].sum()), float(sun.value[on].sum())  # type: ignore[index]
+
+
+def season_bars(a: Assessment, opening: str, name: str) -> Sketch:
+    """Loss, sun and what is left of them as bars."""
+    found = heating_season(a, opening)
+    if found is None:
+        rows = [Bar(label, None, "not known yet", "stone") for label in ("Loss", "Sun let in")]
+    else:
+        lost, won = found
+        left = Bar("Net gain", won - lost, with_unit(won - lost, "energy"), "lichen_pale")
+        if won < lost:
+            left = Bar("Net loss", lost - won, with_unit(won - lost, "energy"), "stone")
+        rows = [
+            Bar("Loss", lost, with_unit(lost, "energy"), "chestnut_pale"),
+            Bar("Sun let in", won, with_unit(won, "energy"), "tide_pale"),
+            left,
+        ]
+    return bars(f"{name}: months with heating", rows, 520)
+
+
+def _build_up(a: Assessment, ident: str) -> Sketch:
+    build = find(a.home, ident)
+    if not isinstance(build, BuildUp):
+        raise KeyError(ident)
+    return section_in(a, build)
+
+
+def opening_in(a: Assessment, ident: str) -> Opening:
+    """An opening of the home by id. Raises KeyError."""
+    opening = find(a.home, ident)
+    if not isinstance(opening, Opening):
+        raise KeyError(ident)
+    return opening
+
+
+def elevation_in(a: Assessment, opening: Opening) -> Sketch:
+    """An opening with its type."""
+    kind = find(a.home, opening.type) if opening.type else None
+    return elevation(opening, kind if isinstance(kind, OpeningType) else None)
+
+
+PICTURES = (
+    Picture("section", "Section of a build-up", _build_up),
+    Picture("opening", "Opening", lambda a, of: elevation_in(a, opening_in(a, of))),
+    Picture("season", "Opening in the months with heating", lambda a, of: season_bars(a, opening_in(a, of).id, opening_in(a, of).name)),
+)

@@ -1,0 +1,1 @@
+"""Nothing lost: locks, autosave, versions, files held for homes not saved yet."""

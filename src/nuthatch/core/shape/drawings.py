@@ -1,4 +1,4 @@
-"""Plan and axonometric of a home as sketches, tinted by a property of its faces."""
+"""Plan and axonometric of a home as sketches, tinted by a property of its faces; the faces' losses, the take-off."""
 
 from __future__ import annotations
 
@@ -7,11 +7,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.model.home import QuickForm
-from nuthatch.core.shape.faces import Surface, normal
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.fabric.elements import Element
+from nuthatch.core.results.bars import bar
 from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
-from nuthatch.core.sketch import Sketch
-from nuthatch.core.units import with_unit
+from nuthatch.core.shape.polygons import Polygon, Vector, normal
+from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
+from nuthatch.core.shape.solid import Solid
+from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.sketch import Bar, Picture, PointXY, Sketch, bars
+from nuthatch.core.units import unit_of, with_unit
 
 BORDERS = {
     "outside air": ("white", ""),
@@ -19,9 +24,11 @@ BORDERS = {
     "unheated space": ("lichen_pale", "dots"),
     "neighbour": ("slate_pale", ""),
 }
+LOST = {"outside air": "chestnut_pale", "ground": "wood", "unheated space": "lichen_pale", "neighbour": "slate_pale"}
 TINTS = ("borders on", "U-value", "heat loss", "build-up")
 RAMP = ("white", "glass", "tide_pale", "slate_pale", "slate")
 GROUPS = ("wood", "glass", "lichen_pale", "chestnut_pale", "slate_pale", "stone", "tide_pale")
+Fill = tuple[str, str]
 
 
 @dataclass(frozen=True)
@@ -34,30 +41,43 @@ class Tint:
     decimals: int = 2
 
 
-def _values(assessment: Assessment, by: str) -> dict[str, float]:
+@dataclass(frozen=True)
+class View:
+    """How an axonometric is looked at: turned and from how high [°], near faces see-through."""
+
+    turn: float = 30.0
+    height: float = 28.0
+    see_through: bool = False
+
+
+def _faces(a: Assessment) -> list[Element]:
+    return [e for e in a[ELEMENTS] if e.is_face]
+
+
+def _values(a: Assessment, by: str) -> dict[str, float]:
     found = {}
-    for e in assessment.elements:
-        if e.surface is None or e.area is None or e.u is None or e.u.value is None:
+    for e in _faces(a):
+        if e.u is None or e.u.value is None:
             continue
         if by == "U-value":
-            found[e.surface.id] = float(e.u.value)
+            found[e.id] = float(e.u.value)
         elif e.loss.value is not None:
-            found[e.surface.id] = float(e.loss.value)
+            found[e.id] = float(e.loss.value)
     return found
 
 
-def tints(assessment: Assessment, tint: Tint) -> tuple[dict[str, tuple[str, str]], list[tuple[str, str, str]]]:
+def tints(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], list[tuple[str, str, str]]]:
     """(face id → (fill, pattern), legend rows (fill, pattern, text))."""
-    surfaces = assessment.envelope.drawn
+    faces = a[SOLID].boundaries
     if tint.by == "borders on":
-        used = [b for b in BORDERS if any(s.borders == b for s in surfaces)]
-        return {s.id: BORDERS[s.borders] for s in surfaces}, [(*BORDERS[b], b) for b in used]
+        used = [b for b in BORDERS if any(f.borders == b for f in faces)]
+        return {f.id: BORDERS[f.borders] for f in faces}, [(*BORDERS[b], b) for b in used]
     if tint.by == "build-up":
-        names = {b.id: b.name for b in assessment.home.buildups}
-        order = list(dict.fromkeys(s.buildup for s in surfaces))
+        names = {b.id: b.name for b in a.home.buildups}
+        order = list(dict.fromkeys(f.buildup for f in faces))
         token = {b: GROUPS[i % len(GROUPS)] for i, b in enumerate(order)}
-        return {s.id: (token[s.buildup], "") for s in surfaces}, [(token[b], "", names.get(b, "no build-up")) for b in order]
-    values = _values(assessment, tint.by)
+        return {f.id: (token[f.buildup], "") for f in faces}, [(token[b], "", names.get(b, "no build-up")) for b in order]
+    values = _values(a, tint.by)
     low = tint.low if tint.low is not None else min(values.values(), default=0.0)
     high = tint.high if tint.high is not None else max(values.values(), default=1.0)
     span = max(high - low, 1e-9)
@@ -73,105 +93,84 @@ def _legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) 
         made.text(x + 24, y + 10 + i * 20, text, size=11.5)
 
 
-def axonometric(
-    assessment: Assessment,
-    turn: float = 30.0,
-    height: float = 28.0,
-    see_through: bool = False,
-    tint: Tint | None = None,
-    size: tuple[float, float] = (420, 330),
-) -> Sketch:
+def axonometric(a: Assessment, view: View | None = None, tint: Tint | None = None, size: tuple[float, float] = (420, 330)) -> Sketch:
     """The home as a solid, turned, from above or below; see-through leaves the near faces as outlines."""
+    view = view or View()
     made = Sketch(*size, "Axonometric")
-    surfaces = {s.id: s for s in assessment.envelope.drawn if s.polygon}
-    if not surfaces:
+    solid = a[SOLID]
+    if not solid.drawn:
         made.text(size[0] / 2, size[1] / 2, "a list of faces has no drawn shape", size=12, color="muted", anchor="middle")
         return made
-    right, up, toward = view_axes(turn, height)
-    fills, legend = tints(assessment, tint or Tint())
-    points = np.array([p for s in surfaces.values() for p in s.polygon or ()])
+    right, up, toward = view_axes(view.turn, view.height)
+    fills, legend = tints(a, tint or Tint())
+    place = _placed(solid, right, up, size)
+    faces = {b.id: b for b in solid.boundaries}
+    near = {k for k, p in solid.outer.items() if float(normal(p) @ toward) > 0}
+    for piece in back_to_front([q for k, p in solid.outer.items() for q in convex_parts(Piece(k, p))], toward):
+        f, outline = faces[piece.id], solid.outer[piece.id]
+        fill, pattern = fills.get(f.id, ("white", ""))
+        if view.see_through and f.id in near:
+            continue
+        made.path(place(piece.polygon), fill=fill, pattern=pattern, stroke="", id=f.id, tip=f"{f.name}, {f.borders}")
+        if len(piece.polygon) == len(outline):
+            made.path(place(piece.polygon), stroke="ink", width=2.2 if f.borders == "neighbour" else 1.2)
+        else:
+            made.path(place(outline), stroke="ink", width=0.9)
+    for k in near if view.see_through else ():
+        made.path(place(solid.outer[k]), stroke="slate", width=1.0, dash=True)
+    _legend(made, legend, 2, 8)
+    return made
+
+
+def _placed(solid: Solid, right: Vector, up: Vector, size: tuple[float, float]):  # type: ignore[no-untyped-def]  # a closure over the scale
+    """A function from points in space to the sheet, the whole solid in view."""
+    points = np.array([p for polygon in solid.outer.values() for p in polygon])
     flat = np.stack([points @ right, -(points @ up)], axis=1)
     low, high = flat.min(axis=0), flat.max(axis=0)
     scale = float(min((size[0] - 150) / max(high[0] - low[0], 0.1), (size[1] - 40) / max(high[1] - low[1], 0.1)))
     origin = np.array([130 + (size[0] - 140) / 2, size[1] / 2]) - scale * (low + high) / 2
 
-    def place(polygon: tuple[tuple[float, float, float], ...]) -> list[tuple[float, float]]:
+    def place(polygon: Polygon) -> list[PointXY]:
         return [tuple(origin + scale * np.array([np.asarray(p) @ right, -(np.asarray(p) @ up)])) for p in polygon]
 
-    parts = [q for s in surfaces.values() for q in convex_parts(Piece(s.id, s.polygon or ()))]
-    for piece in back_to_front(parts, toward):
-        s = surfaces[piece.id]
-        near = float(normal(s.polygon or ()) @ toward) > 0
-        fill, pattern = fills.get(s.id, ("white", ""))
-        if see_through and near:
-            continue
-        made.path(place(piece.polygon), fill=fill, pattern=pattern, stroke="", id=s.id, tip=f"{s.name}, {s.borders}")
-        if len(piece.polygon) == len(s.polygon or ()):
-            made.path(place(piece.polygon), stroke="ink", width=2.2 if s.borders == "neighbour" else 1.2)
-        else:
-            made.path(place(s.polygon or ()), stroke="ink", width=0.9)
-    if see_through:
-        for s in surfaces.values():
-            if float(normal(s.polygon or ()) @ toward) > 0:
-                made.path(place(s.polygon or ()), stroke="slate", width=1.0, dash=True)
-    _legend(made, legend, 2, 8)
-    return made
+    return place
 
 
-def _side_rows(form: QuickForm, surfaces: dict[str, Surface]) -> list[tuple[str, Surface]]:
-    return [(side, surfaces[f"wall-{side}"]) for side in ("front", "right", "back", "left") if f"wall-{side}" in surfaces]
-
-
-def plan(assessment: Assessment, tint: Tint | None = None, size: tuple[float, float] = (340, 330)) -> Sketch:
-    """The plan of the ground floor: walls to scale, tinted, with openings, dimensions and north."""
+def plan(a: Assessment, tint: Tint | None = None, size: tuple[float, float] = (340, 330)) -> Sketch:
+    """The plan of the lowest storey: walls to scale, tinted, with openings, dimensions and north."""
     made = Sketch(*size, "Plan")
-    env = assessment.envelope
-    if env.outer is None or env.inner is None:
-        made.text(size[0] / 2, size[1] / 2, "no plan: the faces are a list", size=12, color="muted", anchor="middle")
+    solid = a[SOLID]
+    walls = walls_in_plan(solid)
+    if not walls:
+        text = "no plan: the faces are a list" if solid.boundaries else "no plan yet"
+        made.text(size[0] / 2, size[1] / 2, text, size=12, color="muted", anchor="middle")
         return made
-    form = assessment.home.shape.form
-    assert form is not None
-    o, i = env.outer, env.inner
-    scale = min((size[0] - 110) / o.length, (size[1] - 90) / o.depth)
-    x0, y0 = (size[0] - o.length * scale) / 2, 34.0
-    fills, _ = tints(assessment, tint or Tint())
+    xs, ys = ([p[i] for w in walls for p in w.outer] for i in (0, 1))
+    long, deep = max(xs) - min(xs), max(ys) - min(ys)
+    scale = min((size[0] - 110) / long, (size[1] - 90) / deep)
+    x0, y0 = (size[0] - long * scale) / 2, 34.0
 
-    def at(x: float, y: float) -> tuple[float, float]:
-        return x0 + x * scale, y0 + (o.depth - y) * scale
+    def at(p: tuple[float, float]) -> PointXY:
+        return x0 + (p[0] - min(xs)) * scale, y0 + (max(ys) - p[1]) * scale
 
-    l, d = o.length, o.depth
-    ix, iy, il, idp = i.x0, i.y0, i.x0 + i.length, i.y0 + i.depth
-    rings = {
-        "front": [(0, 0), (l, 0), (il, iy), (ix, iy)],
-        "right": [(l, 0), (l, d), (il, idp), (il, iy)],
-        "back": [(l, d), (0, d), (ix, idp), (il, idp)],
-        "left": [(0, d), (0, 0), (ix, iy), (ix, idp)],
-    }
-    made.path([at(ix, iy), at(il, iy), at(il, idp), at(ix, idp)], fill="white", stroke="", id="floor")
-    for side, s in _side_rows(form, {s.id: s for s in env.drawn}):
-        fill, pattern = fills.get(s.id, ("white", ""))
-        made.path(
-            [at(*p) for p in rings[side]],
-            fill=fill,
-            pattern=pattern,
-            stroke="ink",
-            width=2.4 if s.borders == "neighbour" else 1.2,
-            id=s.id,
-            tip=f"{s.name}, {s.borders}",
-        )
-    _plan_openings(made, assessment, rings, at)
-    made.text(x0 + l * scale / 2, y0 + d * scale + 20, with_unit(l, "length"), size=11.5, anchor="middle", color="muted")
-    made.text(x0 + l * scale + 8, y0 + d * scale / 2, with_unit(d, "length"), size=11.5, color="muted")
-    made.text(
-        x0 + l * scale / 2,
-        y0 + d * scale / 2,
-        f"ground floor {with_unit(env.storeys[0].area, 'area')}" if env.storeys else "",
-        size=12,
-        anchor="middle",
-    )
-    made.text(x0 + l * scale / 2, y0 + d * scale + 36, "front", size=11, anchor="middle", color="muted")
-    turn = np.radians((form.front_azimuth.value if form.front_azimuth else 180.0) + 180)
-    _north(made, size[0] - 24, 26, float(turn))
+    fills, _ = tints(a, tint or Tint())
+    made.path([at(w.inner[0]) for w in walls], fill="white", stroke="", id="floor")
+    faces = {b.id: b for b in solid.boundaries}
+    for w in walls:
+        fill, pattern = fills.get(w.id, ("white", ""))
+        ring = [at(p) for p in (*w.outer, w.inner[1], w.inner[0])]
+        f = faces[w.id]
+        wide = 2.4 if f.borders == "neighbour" else 1.2
+        made.path(ring, fill=fill, pattern=pattern, stroke="ink", width=wide, id=w.id, tip=f"{f.name}, {f.borders}")
+    _plan_openings(made, a, walls, at)
+    bottom, middle = y0 + deep * scale, x0 + long * scale / 2
+    made.text(middle, bottom + 20, with_unit(long, "length"), size=11.5, anchor="middle", color="muted")
+    made.text(x0 + long * scale + 8, y0 + deep * scale / 2, with_unit(deep, "length"), size=11.5, color="muted")
+    storey = solid.storeys[0]
+    made.text(middle, y0 + deep * scale / 2, f"{storey.name.lower()} {with_unit(storey.area, 'area')}", size=12, anchor="middle")
+    nearest = min(walls, key=lambda w: w.outer[0][1] + w.outer[1][1])
+    made.text(middle, bottom + 36, faces[nearest.id].name, size=11, anchor="middle", color="muted")
+    _north(made, size[0] - 24, 26, float(np.radians(solid.north)))
     return made
 
 
@@ -190,17 +189,58 @@ def _north(made: Sketch, x: float, y: float, turn: float) -> None:
     made.text(x + 22 * dx, y + 22 * dy + 4, "N", size=11, anchor="middle")
 
 
-def _plan_openings(made: Sketch, assessment: Assessment, rings: dict[str, list[tuple[float, float]]], at) -> None:  # type: ignore[no-untyped-def]
-    form = assessment.home.shape.form
-    height = form.storey_height.value if form and form.storey_height else 3.0
-    for opening in assessment.home.openings:
-        side = opening.face.removeprefix("wall-")
-        if side not in rings or opening.width is None or (opening.sill and opening.sill.value > height):
+def _plan_openings(made: Sketch, a: Assessment, walls: tuple[WallInPlan, ...], at) -> None:  # type: ignore[no-untyped-def]  # the plan's own closure
+    """Openings of the lowest storey in their walls."""
+    storeys, by_id = a[SOLID].storeys, {w.id: w for w in walls}
+    ceiling = storeys[1].level if len(storeys) > 1 else float("inf")
+    for opening in a.home.openings:
+        wall = by_id.get(opening.face)
+        if wall is None or opening.width is None or (opening.sill and opening.sill.value > ceiling):
             continue
-        a, b, c, d = (np.array(p) for p in rings[side])
-        along = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
-        depth = np.array([-along[1], along[0]]) * min(float(np.linalg.norm(d - a)), 0.6)
-        start = a + along * (opening.position.value if opening.position else 0.5)
-        end = start + along * opening.width.value
-        points = [start, end, end + depth, start + depth]
-        made.path([at(*p) for p in points], fill="glass", stroke="ink", width=0.8, id=opening.id, tip=opening.name)
+        start = opening.position.value if opening.position else 0.5
+        points = _in_wall(wall.outer, wall.inner, start, opening.width.value)
+        made.path([at(p) for p in points], fill="glass", stroke="ink", width=0.8, id=opening.id, tip=opening.name)
+
+
+def _in_wall(outer: Segment, inner: Segment, start: float, width: float) -> list[tuple[float, float]]:
+    """The corners of an opening in a wall, from its left end seen from outside."""
+    a, b, d = (np.array(p) for p in (outer[0], outer[1], inner[0]))
+    along = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
+    depth = np.array([-along[1], along[0]]) * min(float(np.linalg.norm(d - a)), 0.6)
+    first = a + along * start
+    last = first + along * width
+    return [(float(p[0]), float(p[1])) for p in (first, last, last + depth, first + depth)]
+
+
+def face_losses(a: Assessment) -> Sketch:
+    """The faces by what they lose, each in the tint of what it borders."""
+    rows: list[Bar] = [bar(f"{e.name} · {e.borders}", e.loss, LOST[e.borders], id=e.id) for e in _faces(a)]
+    return bars(f"Loss by face, {unit_of('w_per_k')}", rows)
+
+
+def take_off(a: Assessment) -> Sketch:
+    """Areas and volumes in one line of large figures."""
+    made = Sketch(800, 74, "Take-off")
+    rows = (
+        ("reference_floor_area", "Reference floor area"),
+        ("envelope_area", "Envelope"),
+        ("heated_volume", "Heated volume, outside"),
+        ("air_volume", "Air volume, inside"),
+    )
+    made.line((0, 4), (800, 4), stroke="line")
+    for i, (key, name) in enumerate(rows):
+        f = a.figures[key]
+        made.text(i * 200, 24, name, size=11.5, color="muted", id=key)
+        text = with_unit(f.value, f.kind, 1) if f.value is not None else "not known yet"
+        made.text(i * 200, 48, text, size=16 if f.value is not None else 12, bold=f.value is not None, id=key)
+    made.line((0, 66), (800, 66), stroke="line")
+    return made
+
+
+PICTURES = (
+    Picture("plan", "Plan", lambda a, _: plan(a)),
+    Picture("solid", "The home from above", lambda a, _: axonometric(a)),
+    Picture("below", "The home from below", lambda a, _: axonometric(a, View(height=-30))),
+    Picture("faces", "Loss by face", lambda a, _: face_losses(a)),
+    Picture("take-off", "Take-off", lambda a, _: take_off(a)),
+)

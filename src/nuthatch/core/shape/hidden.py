@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nuthatch.core.shape.faces import Point, normal
+from nuthatch.core.shape.polygons import Point, Vector, normal
 
 EPS = 1e-7
 
@@ -21,13 +21,13 @@ class Piece:
 
 @dataclass(frozen=True, eq=False)
 class _Node:
-    plane: tuple[np.ndarray, float]
+    plane: tuple[Vector, float]
     here: tuple[Piece, ...]
     front: _Node | None
     back: _Node | None
 
 
-def _split(piece: Piece, n: np.ndarray, d: float) -> tuple[Piece | None, Piece | None]:
+def _split(piece: Piece, n: Vector, d: float) -> tuple[Piece | None, Piece | None]:
     """(part in front, part behind) of a plane."""
     front: list[Point] = []
     back: list[Point] = []
@@ -72,7 +72,7 @@ def _tree(pieces: list[Piece]) -> _Node | None:
     return _Node((n, d), tuple(here), _tree(front), _tree(back))
 
 
-def back_to_front(pieces: list[Piece], toward_viewer: np.ndarray) -> list[Piece]:
+def back_to_front(pieces: list[Piece], toward_viewer: Vector) -> list[Piece]:
     """Convex polygons in painting order for a viewer far away in direction `toward_viewer`; some may be split."""
     found: list[Piece] = []
 
@@ -88,7 +88,7 @@ def back_to_front(pieces: list[Piece], toward_viewer: np.ndarray) -> list[Piece]
     return found
 
 
-def view_axes(turn: float, height: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def view_axes(turn: float, height: float) -> tuple[Vector, Vector, Vector]:
     """(right, up, toward the viewer) for a view turned by `turn` ° and seen from `height` ° above the horizon."""
     t, h = np.radians(turn), np.radians(height)
     toward = np.array([np.sin(t) * np.cos(h), -np.cos(t) * np.cos(h), np.sin(h)])
@@ -126,5 +126,5 @@ def convex_parts(piece: Piece) -> list[Piece]:
     return triangles
 
 
-def _area_sign(points: list[np.ndarray], a: int, b: int, m: int, n: np.ndarray) -> float:
+def _area_sign(points: list[Vector], a: int, b: int, m: int, n: Vector) -> float:
     return float(np.cross(points[b] - points[a], points[m] - points[a]) @ n)

@@ -25,7 +25,8 @@ from PyQt6.QtWidgets import (
 
 from nuthatch.core import register
 from nuthatch.core.exchange.homefile import HomeFileError, put, read, write
-from nuthatch.core.exchange.keeping import beside, left_behind, read_autosave
+from nuthatch.core.keeping.autosave import left_behind, read_autosave
+from nuthatch.core.keeping.places import beside
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.library import demo_folder
 from nuthatch.core.model.part import replace

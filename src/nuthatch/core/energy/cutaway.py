@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import atan2, cos, hypot, sin
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.account import Account, account
-from nuthatch.core.results.figure import Unknown
-from nuthatch.core.shape.quick import Box, slope
+from nuthatch.core.energy.stages import BALANCE, ELEMENTS
+from nuthatch.core.results.figure import Figure, Known, Unknown
+from nuthatch.core.shape.section import Section, section
+from nuthatch.core.shape.solid import Solid
+from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
 
@@ -32,100 +36,74 @@ NAMES = {
     "leaks": "Leaks",
 }
 GROUND_Y, LEFT, RIGHT = 430.0, 275.0, 585.0
-
-
-def _profile(box: Box, rise: float, mono: bool, span: float, start: float) -> list[PointXY]:
-    """Section outline of a box: (across, up) in m, from its left foot round to its right foot."""
-    top = box.z0 + box.eaves
-    points = [(start, box.z0), (start, top)]
-    if rise and mono:
-        points.append((start + span, top + span * rise))
-    elif rise:
-        points += [(start + span / 2, top + span / 2 * rise), (start + span, top)]
-    else:
-        points.append((start + span, top))
-    return [*points, (start + span, box.z0)]
+FLOOR = 0.25  # m, an upper floor as drawn
 
 
 def _section(made: Sketch, a: Assessment) -> tuple[float, float, float, float]:
-    """Draws the section; returns (left, right, eaves, ridge) on the sheet."""
-    form, env = a.home.shape.form, a.envelope
-    if form is None or env.outer is None or env.inner is None:
-        made.path(
-            [(LEFT, GROUND_Y), (LEFT, 230), (430, 130), (RIGHT, 230), (RIGHT, GROUND_Y)],
-            fill="white",
-            width=1.4,
-            dash=True,
-            id="part:walls",
-        )
-        note = "a list of faces: drawn as a plain outline" if form is None else "give length, depth, storeys and height to see the section"
+    """Draws the home's section; returns (left, right, eaves, ridge) on the sheet."""
+    solid = a[SOLID]
+    cut = section(solid)
+    if cut is None:
+        corners = [(LEFT, GROUND_Y), (LEFT, 230), (430, 130), (RIGHT, 230), (RIGHT, GROUND_Y)]
+        made.path(corners, fill="white", width=1.4, dash=True, id="part:walls")
+        note = "faces without outlines: drawn as a plain one" if solid.boundaries else "the section needs the sizes of the home"
         made.text(430, 250, note, size=11.5, color="muted", anchor="middle", halo=True)
         return LEFT, RIGHT, 230.0, 130.0
-    o, i = env.outer, env.inner
-    along = form.ridge == "along the length"
-    span, inner_span, start = (o.depth, i.depth, i.y0) if along else (o.length, i.length, i.x0)
-    rise, mono = slope(form), form.roof == "mono"
-    outer = _profile(o, rise, mono, span, 0.0)
-    inner = _profile(i, rise, mono, inner_span, start)
-    tall = max(p[1] for p in outer)
+    xs, tall = [p[0] for p in cut.outer], max(p[1] for p in cut.outer)
+    span = max(xs) - min(xs)
     scale = min((RIGHT - LEFT) / span, 350 / tall)
     x0 = (LEFT + RIGHT) / 2 - span * scale / 2
 
     def at(p: PointXY) -> PointXY:
-        return x0 + p[0] * scale, GROUND_Y - p[1] * scale
+        return x0 + (p[0] - min(xs)) * scale, GROUND_Y - p[1] * scale
 
+    outer, inner = cut.outer, cut.inner
     made.path([at(p) for p in outer], fill="stone", width=1.6, id="part:walls")
-    roof = outer[1:-1]
-    made.path([at(p) for p in [*roof, *reversed(inner[1:-1])]], fill="panel", width=1.0, id="part:roof")
+    made.path([at(p) for p in (*outer[1:-1], *reversed(inner[1:-1]))], fill="panel", width=1.0, id="part:roof")
     made.path([at(outer[0]), at(inner[0]), at(inner[-1]), at(outer[-1])], fill="panel", width=1.0, id="part:floor")
     made.path([at(p) for p in inner], fill="white", width=1.2, id="part:inside")
-    _floors(made, a, inner, at, rise)
-    _windows(made, a, o, i, along, at)
-    if form.under_roof == "insulated ceiling" and form.roof != "flat":
-        made.line(at(outer[1]), at((span / 2, outer[1][1] + span * 0.32)), at(outer[-2]), stroke="muted", dash=True)
-        x, y = at((span / 2, outer[1][1] + span * 0.1))
-        made.text(x, y, "cold loft", size=11, color="muted", anchor="middle")
+    _floors(made, solid, inner, at)
+    _windows(made, a, cut, at)
+    _loft(made, solid, outer, at)
     return x0, x0 + span * scale, at(outer[1])[1], at((0, tall))[1]
 
 
-def _floors(made: Sketch, a: Assessment, inner: list[PointXY], at, rise: float) -> None:  # type: ignore[no-untyped-def]
-    form, env = a.home.shape.form, a.envelope
-    assert form is not None and form.storeys and form.storey_height
-    number = round(form.storeys.value)
-    levels = [form.storey_height.value * n for n in range(1, number + (1 if rise and form.under_roof == "room in the roof" else 0))]
-    for level in levels:
-        made.path(
-            [at((inner[0][0], level)), at((inner[-1][0], level)), at((inner[-1][0], level - 0.25)), at((inner[0][0], level - 0.25))],
-            fill="wood",
-            width=0.8,
-        )
-    for storey, level in zip(env.storeys[1:], levels, strict=False):
-        middle = (inner[0][0] + inner[-1][0]) / 2
-        x, y = at((middle, level + 0.45))
+At = Callable[[PointXY], PointXY]
+
+
+def _floors(made: Sketch, solid: Solid, inner: tuple[PointXY, ...], at: At) -> None:
+    """Upper floors and the storeys' names."""
+    left, right = inner[0][0], inner[-1][0]
+    for storey in solid.storeys[1:]:
+        low = storey.level - FLOOR
+        made.path([at((left, storey.level)), at((right, storey.level)), at((right, low)), at((left, low))], fill="wood", width=0.8)
+        x, y = at(((left + right) / 2, storey.level + 0.45))
         made.text(x, y, f"{storey.name} · {with_unit(storey.counted, 'area', 0)}", size=11, color="muted", anchor="middle")
 
 
-def _windows(made: Sketch, a: Assessment, o: Box, i: Box, along: bool, at) -> None:  # type: ignore[no-untyped-def]
-    """Openings of the two sides the section cuts, at their real sill and height."""
-    sides = (
-        {"wall-front": (0.0, i.y0), "wall-back": (o.depth, i.y0 + i.depth)}
-        if along
-        else {"wall-left": (0.0, i.x0), "wall-right": (o.length, i.x0 + i.length)}
-    )
+def _windows(made: Sketch, a: Assessment, cut: Section, at: At) -> None:
+    """Openings of the walls the section cuts, at their real sill and height."""
     for opening in a.home.openings:
-        if opening.face not in sides or opening.height is None or opening.sill is None:
+        if opening.face not in cut.walls or opening.height is None or opening.sill is None:
             continue
-        x, inner = sides[opening.face]
+        x, inner = cut.walls[opening.face]
         low, high = opening.sill.value, opening.sill.value + opening.height.value
-        made.path(
-            [at((x, low)), at((inner, low)), at((inner, high)), at((x, high))],
-            fill="glass",
-            width=1.0,
-            id="part:openings",
-            tip=opening.name,
-        )
+        ring = [at((x, low)), at((inner, low)), at((inner, high)), at((x, high))]
+        made.path(ring, fill="glass", width=1.0, id="part:openings", tip=opening.name)
         middle = (x + inner) / 2
         made.line(at((middle, low)), at((middle, high)), stroke="tide", width=1.4)
+
+
+def _loft(made: Sketch, solid: Solid, outer: tuple[PointXY, ...], at: At) -> None:
+    """What lies cold above a ceiling, in outline."""
+    above = next((f.beyond for f in solid.boundaries if f.role == "ceiling" and f.beyond.kind == "unheated"), None)
+    if above is None:
+        return
+    left, right = outer[1], outer[-2]
+    middle, span = (left[0] + right[0]) / 2, right[0] - left[0]
+    made.line(at(left), at((middle, left[1] + span * 0.32)), at(right), stroke="muted", dash=True)
+    x, y = at((middle, left[1] + span * 0.1))
+    made.text(x, y, above.name, size=11, color="muted", anchor="middle")
 
 
 def _band(made: Sketch, start: PointXY, end: PointXY, width: float, token: str, ident: str) -> None:
@@ -151,8 +129,8 @@ def _details(a: Assessment) -> dict[str, str]:
     def mean(category: str) -> str:
         rows = [
             e
-            for e in a.elements
-            if e.category == category and e.surface and e.borders != "neighbour" and e.area and e.area.value and e.u and e.u.value
+            for e in a[ELEMENTS]
+            if e.category == category and e.is_face and e.borders != "neighbour" and e.area and e.area.value and e.u and e.u.value
         ]
         area = sum(float(e.area.value or 0.0) for e in rows if e.area)
         u = sum(float(e.u.value or 0.0) * float(e.area.value or 0.0) for e in rows if e.u and e.area)
@@ -167,8 +145,8 @@ def _details(a: Assessment) -> dict[str, str]:
         "floor": mean("floor"),
         "openings": f"{number} openings",
         "junctions": f"{len(a.home.junctions)} listed · {metres:.0f} m",
-        "fresh air": "" if isinstance(recovery, Unknown) else f"{with_unit(recovery.value, 'percent', 0)} recovered",
-        "leaks": "" if isinstance(n50, Unknown) else f"n50 {show(n50.value, 'ach')}",
+        "fresh air": f"{with_unit(recovery.value, 'percent', 0)} recovered" if isinstance(recovery, Known) else "",
+        "leaks": f"n50 {show(n50.value, 'ach')}" if isinstance(n50, Known) else "",
     }
 
 
@@ -178,13 +156,11 @@ def cutaway(a: Assessment) -> Sketch:
     made.rect(40, GROUND_Y, 740, 14, fill="panel", stroke="", pattern="hatch")
     left, right, eaves, ridge = _section(made, a)
     made.line((40, GROUND_Y), (780, GROUND_Y), width=1.6)
-    book = account(a.balance)
+    book = account(a[BALANCE])
     demand = a.figures["heating_demand"]
     middle = (left + right) / 2
-    if book is None or isinstance(demand, Unknown):
-        text = demand.needs[0].text if isinstance(demand, Unknown) else ""
-        made.text(middle, 330, "Heating demand is not known yet", size=13, bold=True, anchor="middle", halo=True)
-        made.text(middle, 350, f"it needs {text}", size=12, color="chestnut_text", anchor="middle", halo=True)
+    if book is None or not isinstance(demand, Known):
+        _nothing_yet(made, demand, middle)
         return made
     _bands(made, a, book, (left, right, eaves, ridge))
     made.text(
@@ -209,6 +185,16 @@ def cutaway(a: Assessment) -> Sketch:
         halo=True,
     )
     return made
+
+
+def _nothing_yet(made: Sketch, demand: Figure, middle: float) -> None:
+    """In the place of the bands: what is missing, or that it is being worked out."""
+    if isinstance(demand, Unknown):
+        made.text(middle, 330, "Heating demand is not known yet", size=13, bold=True, anchor="middle", halo=True)
+        text = f"it needs {demand.needs[0].text}"
+        made.text(middle, 350, text, size=12, color="chestnut_text", anchor="middle", halo=True)
+    else:
+        made.text(middle, 330, "computing …", size=13, bold=True, anchor="middle", halo=True)
 
 
 def _bands(made: Sketch, a: Assessment, book: Account, frame: tuple[float, float, float, float]) -> None:
@@ -248,7 +234,7 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
     made = Sketch(width, 148, "The year’s account")
     made.text(0, 14, "The year’s account", size=13, bold=True)
     made.text(width, 14, f"losses and what covers them, {unit_of('energy')} · amounts, not shares", size=11, color="muted", anchor="end")
-    book = account(a.balance)
+    book = account(a[BALANCE])
     if book is None:
         made.text(0, 40, "not known yet", size=12, color="muted")
         return made

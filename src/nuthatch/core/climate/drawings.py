@@ -1,0 +1,17 @@
+"""Pictures of the climate."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.charts.charts import empty, site_months
+from nuthatch.core.sketch import Picture
+
+
+def _months(a: Assessment, width: float, height: float, colors: Mapping[str, str]) -> Any:
+    return empty(width, height, colors, "no climate is chosen yet") if a.climate is None else site_months(a.climate, width, height, colors)
+
+
+PICTURES = (Picture("climate", "Climate by month", chart=_months, size=(7.4, 2.6)),)

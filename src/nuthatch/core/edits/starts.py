@@ -1,0 +1,67 @@
+"""What a new part starts with: the values a person would else have to type, each marked as what it is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from nuthatch.core.model.home import (
+    Appliance,
+    BuildUp,
+    Carrier,
+    Face,
+    HeatSource,
+    Junction,
+    Layer,
+    Opening,
+    OpeningType,
+    Pin,
+    QuickForm,
+)
+from nuthatch.core.model.part import Basis, Given, Part
+
+Names = Sequence[tuple[str, str]]
+"""(id, name) of what a reference may name."""
+
+
+def _opening(root: Any, faces: Names) -> dict[str, Any]:
+    shade = Given(value=0.8, source="until horizon and reveal are given")
+    last = root.openings[-1].face if root.openings else faces[0][0] if faces else ""
+    kind = root.opening_types[0].id if root.opening_types else ""
+    name = f"W-{len(root.openings) + 1:02d}"
+    return {"name": name, "type": kind, "face": last, "shade_winter": shade, "shade_summer": shade}
+
+
+def _source(root: Any, _: Names) -> dict[str, Any]:
+    rest = Given(value=0.0 if root.sources else 1.0, basis=Basis.DECLARED, source="the rest to 100 %")
+    carrier = root.carriers[0].id if root.carriers else ""
+    return {"name": "New heat source", "carrier": carrier, "heating_share": rest, "water_share": rest}
+
+
+def _named(name: str) -> Callable[[Any, Names], dict[str, Any]]:
+    return lambda root, faces: {"name": name}
+
+
+STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
+    Face: _named("New face"),
+    BuildUp: _named("New build-up"),
+    Layer: _named("New layer"),
+    OpeningType: _named("New type"),
+    Opening: _opening,
+    Junction: lambda root, _: {"name": "New junction", "dimensions": root.shape.dimensions},
+    Appliance: _named("New appliance"),
+    Carrier: _named("New carrier"),
+    HeatSource: _source,
+    Pin: _named(""),
+}
+
+
+def starting(kind: type[Part], root: Any, faces: Names = ()) -> dict[str, Any]:
+    """The values a new part of this kind starts with; faces: (id, name) of the shape's faces, walls to outside air first."""
+    return STARTS.get(kind, _named(f"New {kind.__name__.lower()}"))(root, faces)
+
+
+def starting_form() -> QuickForm:
+    """An empty quick form with its assumptions."""
+    practice = "common practice"
+    return QuickForm(partition_share=Given(value=0.06, source=practice), floor_thickness=Given(value=0.3, source=practice))

@@ -1,0 +1,60 @@
+"""Pictures of energy: delivered energy by use, the balance by month as list and charts, the cutaway and the year's account."""
+
+from __future__ import annotations
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.charts.charts import balance_amounts, balance_shares
+from nuthatch.core.energy.cutaway import cutaway, year_account
+from nuthatch.core.energy.stages import USES
+from nuthatch.core.fabric.elements import CATEGORIES
+from nuthatch.core.results.bars import bar
+from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
+from nuthatch.core.sketch import Picture, Sketch, bars
+from nuthatch.core.units import show, unit_of
+
+
+def delivered(a: Assessment) -> Sketch:
+    """Delivered energy by source and use [kWh/a]."""
+    rows = [bar(u.name[0].upper() + u.name[1:], u.energy, "slate_pale", "energy") for u in a[USES]]
+    return bars("Delivered energy in a year", rows)
+
+
+def months_table(a: Assessment) -> Sketch:
+    """Every category by month and in the year; a zero stays, at zero."""
+    rows = [(f"Loss, {c}", f"loss_{c.replace(' ', '_')}") for c in CATEGORIES]
+    rows += [
+        ("Losses", "losses"),
+        ("Sun", "solar_gains"),
+        ("People, appliances, water", "internal_gains"),
+        ("Heating", "heating_demand"),
+        ("Cooling", "cooling_demand"),
+    ]
+    unit = unit_of("energy_month")
+    made = Sketch(800, 30 + 21 * len(rows), f"Balance by month, {unit}")
+    made.text(0, 12, f"{unit} · click a line to open it", size=11, color="muted")
+    xs = [212 + i * 44 for i in range(12)] + [792]
+    for x, month in zip(xs, (*MONTHS, "year"), strict=True):
+        made.text(x, 12, month, size=11, color="muted", anchor="end")
+    for n, (name, key) in enumerate(rows):
+        y = 32 + n * 21
+        made.rect(0, y - 14, 800, 20, stroke="", id=key)
+        bold = key in ("losses", "heating_demand")
+        made.line((0, y + 6), (800, y + 6), stroke="line", width=0.7)
+        made.text(0, y, name, size=11.5, bold=bold, id=key)
+        result = a.months[key]
+        if not isinstance(result, Known):
+            made.text(212, y, f"needs {result.needs[0].text}" if isinstance(result, Unknown) else state_words(result), size=11, color="muted", id=key)
+            continue
+        for x, value in zip(xs, (*result.value, result.value.sum()), strict=True):
+            made.text(x, y, show(float(value), "energy_month"), size=11, anchor="end", bold=bold, id=key)
+    return made
+
+
+PICTURES = (
+    Picture("cutaway", "Cutaway of the home", lambda a, _: cutaway(a)),
+    Picture("account", "The year’s account", lambda a, _: year_account(a)),
+    Picture("delivered", "Delivered energy by use", lambda a, _: delivered(a)),
+    Picture("amounts", "Balance by month", chart=balance_amounts, size=(7.4, 3.4)),
+    Picture("shares", "Shares of the year’s losses", chart=balance_shares, size=(7.4, 2.6)),
+    Picture("months", "Balance by month, list", lambda a, _: months_table(a)),
+)

@@ -1,0 +1,66 @@
+"""The file formats Nuthatch reads and writes: one declaration each. Dialogs, command line and documents derive from it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from importlib import import_module
+from pathlib import Path
+from typing import Any
+
+from nuthatch.core.exchange.homefile import HomeFileError
+
+
+@dataclass(frozen=True)
+class Format:
+    """A format of one kind of document. reads, writes: “module:function”, loaded when first used."""
+
+    of: str
+    suffixes: tuple[str, ...]
+    name: str
+    reads: str = ""
+    writes: str = ""
+
+
+FORMATS = (
+    Format("home", (".nuthatch",), "Nuthatch homes", reads="nuthatch.core.exchange.homefile:read", writes="nuthatch.core.exchange.homefile:write"),
+    Format("weather", (".epw",), "Weather files", reads="nuthatch.core.climate.epw:parse_epw", writes="nuthatch.core.climate.epw:to_epw"),
+    Format("office profile", (".nuthatch-office",), "Office profile", reads="nuthatch.core.office:from_bytes", writes="nuthatch.core.office:to_bytes"),
+    Format("target set", (".json",), "Target set", reads="nuthatch.core.targets.own:read_set", writes="nuthatch.core.targets.own:set_bytes"),
+    Format("dossier", (".pdf",), "PDF", writes="nuthatch.core.dossier.report:as_pdf"),
+    Format("dossier", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.report:as_page"),
+    Format("dossier", (".xlsx",), "Spreadsheet of the lists", writes="nuthatch.core.dossier.report:as_spreadsheet"),
+    Format("table of homes", (".xlsx",), "Spreadsheet", writes="nuthatch.core.register:as_spreadsheet"),
+    Format("table of homes", (".csv",), "CSV", writes="nuthatch.core.register:as_csv_file"),
+)
+
+
+def of(what: str) -> tuple[Format, ...]:
+    """The formats of one kind of document, the usual one first."""
+    return tuple(f for f in FORMATS if f.of == what)
+
+
+def dialog_filter(what: str) -> str:
+    """The formats as a file dialog lists them."""
+    return ";;".join(f"{f.name} ({' '.join('*' + s for s in f.suffixes)})" for f in of(what))
+
+
+def suffix_of(what: str, chosen: str) -> str:
+    """The first suffix of the format a dialog's filter text names."""
+    return next((f.suffixes[0] for f in of(what) if chosen.startswith(f"{f.name} (")), of(what)[0].suffixes[0])
+
+
+def writes(what: str, path: Path) -> bool:
+    """Whether a document can be written under this name."""
+    return any(path.suffix.lower() in f.suffixes for f in of(what) if f.writes)
+
+
+def writer(what: str, path: Path) -> Callable[..., Any]:
+    """What makes the bytes of a document in the form its name asks for. Raises HomeFileError."""
+    for f in of(what):
+        if f.writes and path.suffix.lower() in f.suffixes:
+            module, _, name = f.writes.partition(":")
+            found: Callable[..., Any] = getattr(import_module(module), name)
+            return found
+    known = [f.suffixes[0] for f in of(what) if f.writes]
+    raise HomeFileError(f"{path}: a {what} is written as {', '.join(known[:-1])} or {known[-1]}")

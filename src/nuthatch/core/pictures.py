@@ -1,0 +1,14 @@
+"""Every picture that boards show and a dossier can hold, by key: each domain declares its own."""
+
+from __future__ import annotations
+
+from nuthatch.core.air import drawings as air
+from nuthatch.core.climate import drawings as climate
+from nuthatch.core.energy import drawings as energy
+from nuthatch.core.fabric import drawings as fabric
+from nuthatch.core.household import drawings as household
+from nuthatch.core.junctions import drawings as junctions
+from nuthatch.core.shape import drawings as shape
+from nuthatch.core.water import drawings as water
+
+PICTURES = {p.key: p for domain in (energy, climate, shape, fabric, junctions, air, water, household) for p in domain.PICTURES}
