@@ -18,8 +18,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from nuthatch.core.assess import assess  # noqa: E402
 from nuthatch.core.climate.climate import climate_from_bytes  # noqa: E402
-from nuthatch.core.library import climate_for, demo_home, library_climate  # noqa: E402
 from nuthatch.core.edits.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.library import climate_for, demo_home, library_climate  # noqa: E402
 
 
 def reference() -> float:

@@ -7,8 +7,7 @@ from pathlib import Path
 
 from nuthatch.core.assess import assess
 from nuthatch.core.library import DATA
-from nuthatch.core.model.home import Home, walk_parts
-from nuthatch.core.model.home import SCHEMA
+from nuthatch.core.model.home import SCHEMA, Home, walk_parts
 from nuthatch.core.model.part import specs
 from nuthatch.core.steps import NAMES
 from nuthatch.core.units import KINDS

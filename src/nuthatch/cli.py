@@ -119,7 +119,6 @@ def homes(arguments: list[str]) -> int:
     options = _homes_parser().parse_args(arguments)
     from nuthatch.core import register
     from nuthatch.core.exchange.homefile import HomeFileError, put
-    from nuthatch.core.exchange.tables import to_xlsx
 
     folders = [Path(f) for f in options.folder]
     for folder in folders:
@@ -131,7 +130,7 @@ def homes(arguments: list[str]) -> int:
     rows = [fresh.get(r.path, r) for r in rows]
     if options.xlsx:
         try:
-            put(Path(options.xlsx), to_xlsx([("Homes", register.COLUMNS, [register.cells(r) for r in rows])]))
+            put(Path(options.xlsx), register.as_spreadsheet(rows))
         except HomeFileError as problem:
             raise Refused(str(problem)) from None
     if options.json:

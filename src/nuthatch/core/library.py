@@ -11,8 +11,8 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
-from nuthatch.core.exchange.homefile import HomeFile, home_from_json, write
 from nuthatch.core.edits.changes import Batch, Change, apply
+from nuthatch.core.exchange.homefile import HomeFile, home_from_json, write
 from nuthatch.core.model.home import ClimateRef, Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import TargetSet

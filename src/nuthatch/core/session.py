@@ -57,6 +57,12 @@ class Session:
         """Whether a change of this name would join the last step."""
         return bool(name) and len(self._past) > 1 and self._past[-1].merge == name
 
+    def take_back(self) -> str | None:
+        """Undo the last step without a way to redo it: typing that was withdrawn, with everything it moved."""
+        if len(self._past) < 2:
+            return None
+        return f"{self._past.pop().label.split(': ')[0]}: as before"
+
     def settle(self) -> None:
         """End the joining of changes: the next one is a step of its own."""
         last = self._past[-1]

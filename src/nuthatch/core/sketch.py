@@ -9,6 +9,7 @@ from typing import Any
 
 PointXY = tuple[float, float]
 
+
 @dataclass(frozen=True)
 class Path:
     """A polygon or polyline. pattern: '', 'hatch' (diagonal lines), 'dots'; dash: dashed stroke."""
@@ -106,9 +107,7 @@ def to_svg(sketch: Sketch, colors: Mapping[str, str], font: str) -> str:
                 parts.append(f'<path d="{data}" fill="url(#nh-{item.pattern})" stroke="none"/>')
         else:
             weight = ' font-weight="600"' if item.bold else ""
-            common = (
-                f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="{font}" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
-            )
+            common = f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="{font}" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
             if item.halo:  # drawn first and apart: not every renderer knows paint-order
                 parts.append(
                     f'{common} fill="{colors["white"]}" stroke="{colors["white"]}" stroke-width="3" stroke-linejoin="round" aria-hidden="true">{escape(item.text)}</text>'
@@ -129,9 +128,7 @@ class Bar:
     id: str = ""
 
 
-def bars(
-    title: str, rows: list[Bar], width: float = 780, limit: float | None = None, limit_label: str = ""
-) -> Sketch:
+def bars(title: str, rows: list[Bar], width: float = 780, limit: float | None = None, limit_label: str = "") -> Sketch:
     """Horizontal bars from a common zero, with the line of a limit where there is one."""
     row_h, left, right = 26.0, 250.0, 120.0
     made = Sketch(width, 34 + row_h * len(rows) + (22 if limit is not None else 4), title)

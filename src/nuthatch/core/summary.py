@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.results.figure import Figure, Known, Unknown
 from nuthatch.core.model.home import SCHEMA
+from nuthatch.core.results.figure import Figure, Known, Unknown
 from nuthatch.core.units import KINDS, show, with_unit
 
 EXIT = {"inside": 0, "over": 1, "unknown": 3, "computing": 3}

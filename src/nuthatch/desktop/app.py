@@ -12,10 +12,12 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from nuthatch.core.library import demo_folder, demo_home
 from nuthatch.core.office import load_office, start_home
+from nuthatch.core.steps import PAGES, STEPS
 from nuthatch.core.units import use
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
+from nuthatch.desktop.trouble import Net
 from nuthatch.refused import Refused
 
 
@@ -68,6 +70,9 @@ def run(options: argparse.Namespace) -> int:
     from nuthatch.desktop.window import MainWindow
 
     window = MainWindow(document)
+    net = Net()
+    net.caught.connect(window.trouble)
+    net.spread()
     if options.picture and options.size:
         width, _, height = options.size.partition("x")
         window.resize(int(width), int(height))
@@ -106,7 +111,7 @@ def show(window: QWidget, step: str) -> None:
         window.show_homes()  # type: ignore[attr-defined]
     elif step == "office":
         window.show_office()  # type: ignore[attr-defined]
-    elif step in [b.key for b in _boards()]:
+    elif step in STEPS:
         window.show_step(step)  # type: ignore[attr-defined]
 
 
@@ -123,15 +128,9 @@ def finish(*windows: QWidget) -> None:
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
-def _boards() -> tuple:
-    from nuthatch.desktop.window import BOARDS
-
-    return BOARDS
-
-
 def picture(app: QApplication, window: QWidget, step: str, path: Path) -> int:
     """Write a picture of the window once it is settled. Options has no board yet and shows the cutaway's notice."""
-    if step not in [b.key for b in _boards()] and step not in ("homes", "office"):
+    if step not in (*STEPS, *PAGES):
         raise Refused(f"step “{step}” has no board in this version")
     show(window, step)
     state = {"calm": 0, "ok": False, "tries": 0}

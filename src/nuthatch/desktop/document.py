@@ -1,159 +1,228 @@
-"""The open home as the window sees it: session, climate, assessment, and what the last change did."""
+"""The open home: its history, its climates, its assessment with what is still computing, its files."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import hashlib
+import time
+from collections.abc import Callable, Hashable
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QTimer, pyqtSignal
 
-from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.assess import Assessment, Snapshot, assess
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
+from nuthatch.core.climate.epw import WeatherFileError
+from nuthatch.core.edits import moves
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, write
+from nuthatch.core.graph.memo import Memo
+from nuthatch.core.graph.runner import Pending, delivered
+from nuthatch.core.graph.stage import Stage
 from nuthatch.core.keeping.held import drop_held, held, hold
 from nuthatch.core.keeping.versions import keep_version
 from nuthatch.core.library import cache_folder, climate_hashes, library_climate
-from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Remove, SetValue
-from nuthatch.core.model.home import EvidenceFile, Home, find, fresh_id
+from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Given
-from nuthatch.core.questions import values
-from nuthatch.core.session import Session
+from nuthatch.core.results.figure import Computing
+from nuthatch.desktop.desk import Desk
+from nuthatch.desktop.jobs import Job, Jobs, words_of
 from nuthatch.desktop.keeper import Keeper
 
-
-class _Work(QRunnable):
-    """One piece of background work; its result comes back by a signal of the document."""
-
-    def __init__(self, function: Any, done: Any) -> None:
-        super().__init__()
-        self._function, self._done = function, done
-
-    def run(self) -> None:
-        try:
-            result, error = self._function(), None
-        except Exception as problem:
-            result, error = None, problem
-        try:
-            self._done.emit(result, error)
-        except RuntimeError:  # the window is gone
-            return
+LARGEST_PROOF = 60_000_000
 
 
-class Document(QObject):
-    """`changed(label)` after every change of the home; `ready()` when the climate has arrived; `failed(text)`."""
+class Document(Desk):
+    """`changed(label)` after every change; `arrived()` when slow results have come; `ready()` once all is there first."""
 
-    changed = pyqtSignal(str)
+    arrived = pyqtSignal()
     ready = pyqtSignal()
-    failed = pyqtSignal(str)
     saved = pyqtSignal()
-    _climate_done = pyqtSignal(object, object)
+    more: tuple[Stage, ...] = ()
 
     def __init__(
         self, home: Home, weather: bytes | None = None, path: Path | None = None, evidence: dict[str, bytes] | None = None
     ) -> None:
-        super().__init__()
-        self.session = Session(home)
+        super().__init__(home)
         self.path = path
         self.evidence = dict(evidence or {})
         self.keeper = Keeper(self.session, path)
         self.keeper.failed.connect(self.failed)
         self.saves_to: Callable[[Home], None] | None = None
         self.weather: dict[str, bytes] = {}
-        self.climates: dict[str, Climate] = {}
-        self.assessment: Assessment | None = None
+        self.climates: dict[str, Climate | None] = {}
         self.before: Assessment | None = None
         self.pinned: Assessment | None = None
         self.last_label = ""
         self.note: tuple[str, str] | None = None
-        self.busy = False
+        self.jobs = Jobs(self)
+        self.memo = Memo()
+        self._working: dict[Hashable, Job] = {}
+        self._loading: dict[str, Computing] = {}
+        self._started = self._was_ready = False
+        self._assessment: Assessment | None = None
+        self._again_soon = QTimer(self)
+        self._again_soon.setSingleShot(True)
+        self._again_soon.setInterval(0)
+        self._again_soon.timeout.connect(self._again)
         if weather is not None and home.site.climate is not None:
             self.weather[home.site.climate.sha256] = weather
-        self._climate_done.connect(self._climate_arrived)
+
+    # what is shown
 
     @property
-    def home(self) -> Home:
-        return self.session.home
+    def snapshot(self) -> Snapshot:
+        return Snapshot(self.home, self._assessment if self._started else None)
+
+    @property
+    def assessment(self) -> Assessment | None:
+        return self.snapshot.assessment
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is still computing."""
+        return self._assessment is None or self._assessment.computing or self._again_soon.isActive()
+
+    @property
+    def climate(self) -> Climate | None:
+        return self._assessment.climate if self._assessment is not None else None
 
     @property
     def read_only(self) -> str:
         """Why the home can only be read, or ''."""
         return self.keeper.reason
 
+    def refusal(self) -> str:
+        return f"{self.read_only}. Save a copy to work on it" if self.read_only else ""
+
+    # assessing
+
     def start(self) -> None:
-        """Load what the home needs and assess it, off the interface's thread."""
+        """Assess the home; what is slow arrives later."""
         self.keeper.watch()
-        self._fetch()
-
-    def _fetch(self) -> None:
-        ref = self.home.site.climate
-        if ref is None or ref.sha256 in self.climates:
-            self._assess("")
-            self.ready.emit()
-            return
-        self.busy = True
-        sha, data = ref.sha256, self.weather.get(ref.sha256)
-
-        def load() -> tuple[str, Climate | None]:
-            key = climate_hashes().get(sha)
-            raw = data if data is not None else library_climate(key) if key else held(sha)
-            if raw is None:
-                return sha, None
-            made = climate_from_bytes(raw, cache_folder())
-            assess(self.home, made)
-            made.keep()
-            return sha, made
-
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(_Work(load, self._climate_done))
-
-    def _climate_arrived(self, result: object, error: object) -> None:
-        self.busy = False
-        if error is not None:
-            self.failed.emit(f"The home's weather file cannot be used: {error}")
-        elif isinstance(result, tuple):
-            sha, climate = result
-            if climate is None:
-                self.failed.emit("The home's weather file is not known here; choose a climate in Site.")
-            else:
-                self.climates[sha] = climate
-        first = self.assessment is None
         self._assess("")
-        self.ready.emit()
-        if not first:
-            self.changed.emit("")
+        self._perhaps_ready()
 
-    @property
-    def climate(self) -> Climate | None:
+    def _climate_now(self) -> Climate | Computing | None:
+        """The home's climate; computing while it is read, None where there is none or it cannot be used."""
         ref = self.home.site.climate
-        return self.climates.get(ref.sha256) if ref else None
+        if ref is None:
+            return None
+        if ref.sha256 in self.climates:
+            return self.climates[ref.sha256]
+        sha = ref.sha256
+        if sha not in self._loading:
+            self._loading[sha] = Computing("Climate", "text", time.monotonic(), "the climate")
+            data = self.weather.get(sha)
+            self.jobs.start(
+                "climate",
+                lambda job: load_climate(sha, data),
+                lambda made: self._climate_came(sha, made),
+                lambda error: self._climate_failed(sha, error),
+            )
+        return self._loading[sha]
+
+    def _climate_came(self, sha: str, made: Climate | None) -> None:
+        self._loading.pop(sha, None)
+        self.climates[sha] = made
+        if made is None:
+            self.failed.emit("The home's weather file is not known here; choose a climate in Site.")
+        self._again()
+
+    def _climate_failed(self, sha: str, error: Exception) -> None:
+        self._loading.pop(sha, None)
+        self.climates[sha] = None
+        self.failed.emit(f"The home's weather file cannot be used: {words_of(error, (WeatherFileError,))}")
+        self._again()
+
+    def _assess(self, label: str, joined: bool = False) -> None:
+        previous = self._assessment if self._started else None
+        self._assessment = assess(self.home, self._climate_now(), previous, wait=False, memo=self.memo, more=self.more)
+        self._started = True
+        if not joined:
+            self.before = previous
+        self.last_label = label
+        self._work_off(self._assessment.pending)
+
+    def _work_off(self, pending: tuple[Pending, ...]) -> None:
+        """Start what is pending; cancel what no longer is."""
+        wanted = {p.key: p for p in pending}
+        for key in [k for k in self._working if k not in wanted]:
+            self._working.pop(key).cancel()
+        for key, p in wanted.items():
+            if key not in self._working:
+                self._working[key] = self.jobs.start(
+                    p.name,
+                    lambda job, p=p: p.work(),
+                    lambda value, p=p: self._slow_came(p, value),
+                    lambda error, p=p: self._slow_failed(p, error),
+                )
+
+    def _slow_came(self, pending: Pending, value: Any) -> None:
+        self._working.pop(pending.key, None)
+        delivered(self.memo, [(pending, value)])
+        self._again_soon.start()
+
+    def _slow_failed(self, pending: Pending, error: Exception) -> None:
+        self._working.pop(pending.key, None)
+        self.failed.emit(f"{pending.name} could not be worked out: {words_of(error)}")
+
+    def _again(self) -> None:
+        """The same home with what has arrived; texts follow the units in use."""
+        if not self._started:
+            return
+        self._assessment = assess(self.home, self._climate_now(), self._assessment, wait=False, memo=self.memo, more=self.more)
+        self._work_off(self._assessment.pending)
+        if not self._perhaps_ready():
+            self.arrived.emit()
+
+    def _perhaps_ready(self) -> bool:
+        """Say once that everything is there."""
+        if self._was_ready or self.busy:
+            return False
+        self._was_ready = True
+        self.ready.emit()
+        return True
+
+    def again(self) -> None:
+        """Assess anew without a change: texts made in the core follow the units in use."""
+        if self._started:
+            self.memo = Memo()
+            self._assessment = assess(self.home, self._climate_now(), None, wait=False, memo=self.memo, more=self.more)
+            self._work_off(self._assessment.pending)
 
     def warm(self) -> None:
-        """Load what later edits need (the sun position), in the background."""
+        """Work out what later edits need (the sun's position), beside the work."""
         climate = self.climate
-        if climate is None:
-            return
+        if climate is not None:
+            self.jobs.start("warm", lambda job: climate.warm())
 
-        def work() -> None:
-            _ = climate._sun
+    def after(self, label: str, joined: bool = False) -> None:
+        self.keeper.changed(joined)
+        self._assess(label, joined)
+        self.changed.emit(label)
 
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(_Work(work, _Quiet()))
+    def restore(self, home: Home) -> None:
+        """Work of an earlier session as one step of the history."""
+        self.session.put(home, "work of the earlier session restored")
+        self.after("Restored: work of the earlier session")
+
+    # weather and evidence
 
     def add_weather(self, sha256: str, data: bytes) -> None:
         """Keep a weather file's bytes so that the home can refer to it, also after a crash."""
         self.weather[sha256] = data
+        self.climates.pop(sha256, None)
         try:
             hold(data)
         except HomeFileError as problem:
             self.failed.emit(str(problem))
 
+    @property
+    def keeps_evidence(self) -> bool:
+        return True
+
     def attach(self, path: Path, part_id: str, field: str) -> str:
-        """Attach a file as evidence of a value; returns why that cannot be, or ''."""
-        part = find(self.home, part_id)
-        given = getattr(part, field, None)
+        given = getattr(find(self.home, part_id), field, None)
         if not isinstance(given, Given):
             return "there is no value here to prove yet"
         try:
@@ -162,98 +231,37 @@ class Document(QObject):
         except HomeFileError as problem:
             return str(problem)
         self.evidence[sha] = data
-        known = next((e for e in self.home.evidence if e.sha256 == sha), None)
-        changes: list[Any] = []
-        if known is None:
-            known = EvidenceFile(id=fresh_id(self.home, "evidence"), name=path.name, sha256=sha, size=len(data))
-            changes.append(Insert(owner="home", field="evidence", value=known))
-        if known.id in (given.files or ()):
-            return ""
-        new = Given.model_validate({**given.model_dump(), "files": (*(given.files or ()), known.id)})
-        changes.append(SetValue(part=part_id, field=field, value=new))
-        return self.apply(Batch(label=f"{path.name} attached", changes=tuple(changes)))
+        proof = EvidenceFile(id="new", name=path.name, sha256=sha, size=len(data))
+        change = moves.attached(self.home, part_id, field, given, proof)
+        return self.apply(change) if change is not None else ""
 
     def detach(self, ident: str) -> str:
         """Take an attached file out of the home and off every value it proves."""
-        changes: list[Any] = []
-        name = next((e.name for e in self.home.evidence if e.id == ident), ident)
-        for _, part, field, given in values(self.home):
-            if ident in (given.files or ()):
-                left = tuple(f for f in given.files or () if f != ident) or None
-                new = Given.model_validate({**given.model_dump(), "files": left})
-                changes.append(SetValue(part=part.id, field=field, value=new))  # type: ignore[attr-defined]
-        changes.append(Remove(part=ident))
-        return self.apply(Batch(label=f"{name} taken out", changes=tuple(changes)))
+        return self.apply(moves.detached(self.home, ident))
 
     def evidence_bytes(self, sha: str) -> bytes | None:
-        """An attached file's bytes; None where they are lost."""
         return self.evidence.get(sha) or held(sha)
 
-    def restore(self, home: Home) -> None:
-        """Work of an earlier session as one step of the history."""
-        self.session.put(home, "work of the earlier session restored")
-        self._after("Restored: work of the earlier session")
+    # files
 
-    def again(self) -> None:
-        """Assess anew without a change: texts follow the units in use."""
-        if self.assessment is not None:
-            self.assessment = assess(self.home, self.climate, self.assessment)
-
-    def _assess(self, label: str, joined: bool = False) -> None:
-        previous = self.assessment
-        self.assessment = assess(self.home, self.climate, previous)
-        if not joined:
-            self.before = previous
-        self.last_label = label
-
-    def _after(self, label: str, joined: bool = False) -> None:
-        self.keeper.changed(joined)
+    def weather_bytes(self) -> bytes | None:
+        """The weather file of the home's climate, None where there is none or it is not here."""
         ref = self.home.site.climate
-        if ref is not None and ref.sha256 not in self.climates:
-            self.last_label = label
-            self._fetch()
-            self.changed.emit(label)
-            return
-        self._assess(label, joined)
-        self.changed.emit(label)
-
-    def apply(self, change: Any, merge: str = "") -> str:
-        """Apply a change; returns why it was refused, or ''. merge: see Session.apply."""
-        if self.read_only:
-            return f"{self.read_only}. Save a copy to work on it"
-        joined = self.session.merges(merge)
-        try:
-            label = self.session.apply(change, merge)
-        except ChangeRefused as reason:
-            return str(reason)
-        if label is not None:
-            self._after(label, joined)
-        return ""
-
-    def undo(self) -> None:
-        label = self.session.undo()
-        if label is not None:
-            self._after(f"Undone: {label}")
-
-    def redo(self) -> None:
-        label = self.session.redo()
-        if label is not None:
-            self._after(f"Done again: {label}")
+        if ref is None:
+            return None
+        key = climate_hashes().get(ref.sha256)
+        return self.weather.get(ref.sha256) or (library_climate(key) if key else held(ref.sha256))
 
     def save(self, path: Path) -> None:
         """Write the home file with its weather and evidence; the version before is kept. Raises HomeFileError."""
         home = self.home
         ref = home.site.climate
-        data = None
-        if ref is not None:
-            key = climate_hashes().get(ref.sha256)
-            data = self.weather.get(ref.sha256) or (library_climate(key) if key else held(ref.sha256))
         taken = self.keeper.take(path)
         if taken:
             raise HomeFileError(taken)
         proofs = {e.sha256: found for e in home.evidence if (found := self.evidence_bytes(e.sha256)) is not None}
         keep_version(path)
-        write(path, HomeFile(home, data, proofs))
+        write(path, HomeFile(home, self.weather_bytes(), proofs))
         self.path = path
         self.session.saved(home)
         self.keeper.saved(path)
@@ -262,11 +270,20 @@ class Document(QObject):
         self.saved.emit()
 
     def close(self) -> None:
-        """The user is done with the home: its lock and autosave go."""
+        """The user is done with the home: its jobs are dropped, its lock and autosave go."""
+        self.jobs.cancel()
         self.keeper.end()
 
 
-LARGEST_PROOF = 60_000_000
+def load_climate(sha: str, data: bytes | None) -> Climate | None:
+    """A climate by the hash of its weather file: from given bytes, the library, or what is held for homes not saved yet."""
+    key = climate_hashes().get(sha)
+    raw = data if data is not None else library_climate(key) if key else held(sha)
+    if raw is None:
+        return None
+    if hashlib.sha256(raw).hexdigest() != sha:
+        raise WeatherFileError("its content is not what the home was computed with; choose the climate again in Site")
+    return climate_from_bytes(raw, cache_folder())
 
 
 def read_evidence(path: Path) -> bytes:
@@ -277,10 +294,3 @@ def read_evidence(path: Path) -> bytes:
         return path.read_bytes()
     except OSError as error:
         raise HomeFileError(f"{path}: {error.strerror or error}") from None
-
-
-class _Quiet:
-    """A receiver for background work whose result nobody waits for."""
-
-    def emit(self, *_: object) -> None:
-        return

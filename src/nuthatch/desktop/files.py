@@ -130,17 +130,17 @@ class HomeFiles(Base):
         document = Document(start_home(office.office), office.weather)
         self.replace_document(document, "brief", ("New home", problem or "from the office profile"))
 
-    def new_like(self, other: Home, climates: Any = None) -> None:
-        """A new home like another: ask what is carried over."""
+    def new_like(self, other: Home, weather: bytes | None = None) -> None:
+        """A new home like another, with the other's weather file: ask what is carried over."""
         from nuthatch.desktop.pages.new_like import NewLike
 
         dialog = NewLike(other, self)
-        dialog.made.connect(lambda home: self._take_like(home))
+        dialog.made.connect(lambda home: self._take_like(other, home, weather))
         dialog.open()
 
-    def _take_like(self, home: Home) -> None:
-        weather = self.document.weather.get(home.site.climate.sha256) if home.site.climate else None
-        self.replace_document(Document(home, weather), "brief", ("New home", "what was measured in the other home is not carried over"))
+    def _take_like(self, other: Home, home: Home, weather: bytes | None) -> None:
+        kept = weather if home.site.climate == other.site.climate else load_office()[0].weather
+        self.replace_document(Document(home, kept), "brief", ("New home", "what was measured in the other home is not carried over"))
 
     def edit_start(self, office: OfficeFile, keep: Any) -> None:
         """Work on the starting values of the office profile as on a home."""

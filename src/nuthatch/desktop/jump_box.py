@@ -7,8 +7,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
 from nuthatch.core.model.home import walk_parts
-from nuthatch.core.questions import step_of
-from nuthatch.core.steps import NAMES
+from nuthatch.core.steps import NAMES, step_of
 from nuthatch.desktop.document import Document
 
 

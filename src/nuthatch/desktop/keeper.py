@@ -9,35 +9,17 @@ import time
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.keeping.autosave import Autosave, autosave_file, read_autosave, write_autosave
 from nuthatch.core.keeping.lock import Lock
 from nuthatch.core.session import Session
+from nuthatch.desktop.jobs import Jobs, words_of
 
 EVERY_MS, AFTER_CHANGES = 60_000, 20
 STILL = 2.0  # seconds without a keystroke after which what stands in a field is meant
 _number = itertools.count(1)
-
-
-class _Writing(QRunnable):
-    def __init__(self, keeper: Keeper, home: Any, labels: tuple[str, ...], file: Path, path: Path | None) -> None:
-        super().__init__()
-        self._args = keeper, home, labels, file, path
-
-    def run(self) -> None:
-        keeper, home, labels, file, path = self._args
-        with keeper.guard:
-            if keeper.ended or keeper.clean_home is home:
-                return
-            try:
-                write_autosave(file, home, path, labels)
-            except HomeFileError as problem:
-                try:
-                    keeper.failed.emit(f"The work could not be kept aside: {problem}")
-                except RuntimeError:  # the window is gone
-                    return
 
 
 class Keeper(QObject):
@@ -52,6 +34,7 @@ class Keeper(QObject):
         self.clean_home: Any = session.home
         self._session, self._changes, self._kept = session, 0, session.home
         self._last = 0.0
+        self._jobs = Jobs(self)
         self._id = f"{os.getpid()}-{next(_number)}"
         self.path = path
         self.lock = Lock(path) if path is not None else None
@@ -93,9 +76,17 @@ class Keeper(QObject):
         if self.reason or self.ended or home is self._kept or not labels:
             return
         self._kept = home
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(_Writing(self, home, labels, self.file, self.path))
+        file, path = self.file, self.path
+        self._jobs.start("autosave", lambda job: self._write(home, labels, file, path), failed=self._not_written)
+
+    def _write(self, home: Any, labels: tuple[str, ...], file: Path, path: Path | None) -> None:
+        """On a worker: keep the work, unless it was saved or given up meanwhile."""
+        with self.guard:
+            if not self.ended and self.clean_home is not home:
+                write_autosave(file, home, path, labels)
+
+    def _not_written(self, problem: Exception) -> None:
+        self.failed.emit(f"The work could not be kept aside: {words_of(problem, (HomeFileError,))}")
 
     def saved(self, path: Path) -> None:
         """The home is safe in its file: the autosave goes."""

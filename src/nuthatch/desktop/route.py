@@ -7,10 +7,10 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QWidget
 
 from nuthatch.core.questions import Standing
-from nuthatch.core.steps import NAMES
+from nuthatch.core.steps import NAMES, ROUTE
 from nuthatch.desktop.theme.style import pixel_font, theme
 
-NOTHING = ("cutaway", "balance", "dossier")
+NOTHING = tuple(s.key for s in ROUTE if not s.settles)
 TOP, GAP = 14, 44
 
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
-from nuthatch.core.steps import STEPS
+from nuthatch.core.steps import STEPS, step_of
 from nuthatch.core.units import use
 from nuthatch.desktop import settings
 from nuthatch.desktop.actions import make_actions
@@ -22,37 +22,13 @@ from nuthatch.desktop.margins import Margins
 from nuthatch.desktop.pages.homes import HomesPage
 from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
-from nuthatch.desktop.steps.balance.board import BalanceBoard
 from nuthatch.desktop.steps.board import Board, order_focus
-from nuthatch.desktop.steps.brief.board import BriefBoard
-from nuthatch.desktop.steps.build_ups.board import BuildUpsBoard
-from nuthatch.desktop.steps.cards import AirBoard, HeatPowerBoard, HotWaterBoard, HouseholdBoard
-from nuthatch.desktop.steps.cutaway.board import CutawayBoard
-from nuthatch.desktop.steps.dossier.board import DossierBoard
-from nuthatch.desktop.steps.junctions.board import JunctionsBoard
-from nuthatch.desktop.steps.openings.board import OpeningsBoard
-from nuthatch.desktop.steps.shape.board import ShapeBoard
-from nuthatch.desktop.steps.site.board import SiteBoard
+from nuthatch.desktop.steps.boards import board_of
 from nuthatch.desktop.theme.style import apply_theme, icon
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.widgets.working_card import WorkingCard
 
-BOARDS: tuple[type[Board], ...] = (
-    CutawayBoard,
-    BriefBoard,
-    SiteBoard,
-    ShapeBoard,
-    BuildUpsBoard,
-    OpeningsBoard,
-    JunctionsBoard,
-    AirBoard,
-    HotWaterBoard,
-    HouseholdBoard,
-    HeatPowerBoard,
-    BalanceBoard,
-    DossierBoard,
-)
-__all__ = ["BOARDS", "MainWindow", "plain_name"]
+__all__ = ["MainWindow", "plain_name"]
 
 
 class MainWindow(HomeFiles, HomeBar, QMainWindow):
@@ -94,7 +70,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.stack = QStackedWidget()
         self.boards: dict[str, Board] = {}
         self.working = WorkingCard(self)
-        self.working.lead.connect(lambda part, field: self.lead(part, field))
+        self.working.lead.connect(self.lead)
         self.route.chosen.connect(self.show_step)
         self.margins.go.connect(self.go)
         self.margins.explain.connect(self.explain)
@@ -102,6 +78,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.jump.explain.connect(self.explain)
         document.changed.connect(self._changed)
         document.ready.connect(self._ready)
+        document.arrived.connect(self._arrived)
         document.failed.connect(lambda text: self.change_line.say(text))
         document.saved.connect(self._bar_state)
         middle = QHBoxLayout()
@@ -184,8 +161,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
     def board(self, key: str) -> Board:
         """The board of a step, made when first needed."""
         if key not in self.boards:
-            kind = next(b for b in BOARDS if b.key == key)
-            board = kind(self.document)
+            board = board_of(key)(self.document)
             board.go.connect(self.go)
             board.explain.connect(self.working.show_node)
             board.message.connect(lambda text: self.change_line.say(text))
@@ -203,7 +179,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.step = key
         board = self.board(key)
         self.stack.setCurrentWidget(board)
-        board.refresh()
+        board.present(self.document.snapshot)
         order_focus(board)
         self._route_state()
 
@@ -215,17 +191,9 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
 
     def lead(self, part: str, field: str) -> None:
         """Go to the field an input of a working came from."""
-        from nuthatch.core.model.home import find
-        from nuthatch.core.questions import step_of
-
-        found = find(self.document.home, part)
+        found = self.document.part(part)
         if found is not None:
-            step = (
-                {"sources": "heat-power", "electricity": "heat-power", "junctions": "junctions"}.get(field, step_of(found))
-                if part == "home"
-                else step_of(found)
-            )
-            self.go("site" if field == "climate" else step, part, field)
+            self.go(step_of(found, field), part, field)
 
     def explain(self, key: str) -> None:
         """Show how a result is worked out."""
@@ -241,16 +209,29 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.margins.refresh_bars()
         self.margins.refresh_rest()
         self._route_state()
-        self.board(self.step).refresh()
+        self.board(self.step).present(self.document.snapshot)
         order_focus(self.board(self.step))
         self._bar_state()
         self.change_line.say(*(self.document.note or ("Computed", f"{self.document.home.name}: {self._standing()}")))
         QTimer.singleShot(200, self.document.warm)
 
+    def _arrived(self) -> None:
+        """Slow results have come: everything shown follows."""
+        self.margins.refresh_bars()
+        d = self.document
+        if d.last_label and not d.busy:
+            self.change_line.say(d.last_label, effect(d.before, d.assessment))
+        self._later.start()
+
+    def trouble(self, text: str) -> None:
+        """An error nobody caught: it is said, and the work is kept aside at once."""
+        self.change_line.say(text)
+        self.document.keeper.keep()
+
     def _standing(self) -> str:
         a = self.document.assessment
         words = {"inside": "all targets met", "over": "some target missed", "unknown": "some target cannot be known yet"}
-        return words[a.standing] if a else ""
+        return words.get(a.standing, "computing …") if a else ""
 
     def _changed(self, label: str) -> None:
         self.margins.refresh_bars()
@@ -261,7 +242,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self._later.start()
 
     def _refresh_board(self) -> None:
-        self.board(self.step).refresh()
+        self.board(self.step).present(self.document.snapshot)
         order_focus(self.board(self.step))
         self.margins.refresh_rest()
         self._route_state()

@@ -21,9 +21,7 @@ SHIELD = {
 WIND_F = {"several sides": 15.0, "one side": 20.0}
 
 
-@calculation(
-    "Reference volume", "volume", "V = A·2.5 [m]", "common practice: the volume behind every air-change rate", area="A: area"
-)
+@calculation("Reference volume", "volume", "V = A·2.5 [m]", "common practice: the volume behind every air-change rate", area="A: area")
 def reference_volume(area: float) -> float:
     """[m³] from the reference floor area [m²]."""
     return area * REFERENCE_HEIGHT
@@ -145,9 +143,7 @@ def permeability(n50: float, volume: float, envelope: float) -> float:
     return n50 * volume / envelope
 
 
-@calculation(
-    "Fan electricity", "energy", "E = p·q·8760 [h]", "fan power per m³ of supply", power="p: specific_power", flow="q: flow"
-)
+@calculation("Fan electricity", "energy", "E = p·q·8760 [h]", "fan power per m³ of supply", power="p: specific_power", flow="q: flow")
 def fan_electricity(power: float, flow: float) -> float:
     """[kWh/a] from Wh/m³ and m³/h."""
     return power * flow * 8.76

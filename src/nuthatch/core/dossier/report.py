@@ -22,12 +22,12 @@ from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section_in, use_in
-from nuthatch.core.results.figure import Computing, Known
-from nuthatch.core.shape.stages import BOUNDARY, SOLID
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
+from nuthatch.core.results.figure import Computing, Known
+from nuthatch.core.shape.stages import BOUNDARY, SOLID
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.look import FONTS
 
@@ -73,11 +73,7 @@ def _by_basis(home: Home) -> dict[str, list[dict[str, Any]]]:
 
 def _faces(a: Assessment) -> list[dict[str, Any]]:
     names = {b.id: b.name for b in a.home.buildups}
-    return [
-        {"e": e, "buildup": names.get(e.boundary.buildup, "none") if e.boundary else ""}
-        for e in a[ELEMENTS]
-        if e.is_face
-    ]
+    return [{"e": e, "buildup": names.get(e.boundary.buildup, "none") if e.boundary else ""} for e in a[ELEMENTS] if e.is_face]
 
 
 def _buildups(a: Assessment) -> list[dict[str, Any]]:
@@ -103,12 +99,7 @@ def _openings(a: Assessment) -> list[dict[str, Any]]:
     elements = {e.id: e for e in a[ELEMENTS]}
     faces = a.all_of(BOUNDARY)
     return [
-        {
-            "part": o,
-            "kind": types.get(o.type),
-            "e": elements[o.id],
-            "face": faces[o.face].name if o.face in faces else "none",
-        }
+        {"part": o, "kind": types.get(o.type), "e": elements[o.id], "face": faces[o.face].name if o.face in faces else "none"}
         for o in a.home.openings
     ]
 

@@ -131,7 +131,12 @@ def _edit(home: Root, targets: dict[str, Any], edit: Callable[[Part], Part]) -> 
 def apply(change: Any, home: Root) -> Root:
     """The home, or the office profile, after the change. Raises ChangeRefused."""
     if isinstance(change, Batch):
-        return _batch(change, home)
+        try:
+            return _batch(change, home)
+        except ChangeRefused:  # one change may have taken away what an earlier one set: one by one says it exactly
+            for step in change.changes:
+                home = apply(step, home)
+            return home
     if isinstance(change, SetValue):
         return _set_all({change.part: {change.field: change.value}}, home)
     if isinstance(change, Insert):

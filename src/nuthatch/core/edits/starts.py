@@ -5,19 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from nuthatch.core.model.home import (
-    Appliance,
-    BuildUp,
-    Carrier,
-    Face,
-    HeatSource,
-    Junction,
-    Layer,
-    Opening,
-    OpeningType,
-    Pin,
-    QuickForm,
-)
+from nuthatch.core.model.home import Appliance, BuildUp, Carrier, Face, HeatSource, Junction, Layer, Opening, OpeningType, Pin, QuickForm
 from nuthatch.core.model.part import Basis, Given, Part
 
 Names = Sequence[tuple[str, str]]

@@ -6,7 +6,6 @@ from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import CannotKnow
 
 
-
 @calculation(
     "Delivered energy",
     "energy",
@@ -22,13 +21,7 @@ def delivered(share: float, demand: float, efficiency: float) -> float:
 
 
 @calculation(
-    "Primary energy",
-    "specific_energy",
-    "P = Σ(E·f)/A",
-    "ISO 52000-1, 9.6",
-    energies="E: energy",
-    factors="f: factor",
-    area="A: area",
+    "Primary energy", "specific_energy", "P = Σ(E·f)/A", "ISO 52000-1, 9.6", energies="E: energy", factors="f: factor", area="A: area"
 )
 def primary_energy(energies: tuple[float, ...], factors: tuple[float, ...], area: float) -> float:
     """[kWh/(m²·a)]."""
@@ -37,15 +30,7 @@ def primary_energy(energies: tuple[float, ...], factors: tuple[float, ...], area
     return sum(e * f for e, f in zip(energies, factors, strict=True)) / area
 
 
-@calculation(
-    "CO₂",
-    "co2",
-    "K = Σ(E·f)/A",
-    "ISO 52000-1, emission factors",
-    energies="E: energy",
-    factors="f: co2_factor",
-    area="A: area",
-)
+@calculation("CO₂", "co2", "K = Σ(E·f)/A", "ISO 52000-1, emission factors", energies="E: energy", factors="f: co2_factor", area="A: area")
 def co2(energies: tuple[float, ...], factors: tuple[float, ...], area: float) -> float:
     """[kg/(m²·a)]."""
     if area <= 0:

@@ -43,7 +43,14 @@ def months_table(a: Assessment) -> Sketch:
         made.text(0, y, name, size=11.5, bold=bold, id=key)
         result = a.months[key]
         if not isinstance(result, Known):
-            made.text(212, y, f"needs {result.needs[0].text}" if isinstance(result, Unknown) else state_words(result), size=11, color="muted", id=key)
+            made.text(
+                212,
+                y,
+                f"needs {result.needs[0].text}" if isinstance(result, Unknown) else state_words(result),
+                size=11,
+                color="muted",
+                id=key,
+            )
             continue
         for x, value in zip(xs, (*result.value, result.value.sum()), strict=True):
             made.text(x, y, show(float(value), "energy_month"), size=11, anchor="end", bold=bold, id=key)

@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from nuthatch.core.air.stages import LOSSES, Losses
+from nuthatch.core.climate.calendar import HOURS
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import OUTSIDE, Weathered
-from nuthatch.core.climate.calendar import HOURS
 from nuthatch.core.energy import balance, carriers
 from nuthatch.core.energy.sources import Use, share_questions, uses, weighted
 from nuthatch.core.fabric import ground
@@ -19,7 +19,8 @@ from nuthatch.core.fabric.elements import CATEGORIES, FABRIC, Element
 from nuthatch.core.fabric.stages import CAPACITY, FACE, OPENING, SUN, Sun
 from nuthatch.core.graph.stage import CLIMATE, Slot, Stages, field, part
 from nuthatch.core.household import people as people_calc
-from nuthatch.core.household.stages import USE, Use as HouseholdUse
+from nuthatch.core.household.stages import USE
+from nuthatch.core.household.stages import Use as HouseholdUse
 from nuthatch.core.junctions.stages import JUNCTION
 from nuthatch.core.model.home import Carrier, HeatSource
 from nuthatch.core.questions import Question
@@ -83,9 +84,7 @@ COEFFICIENTS: Slot[Coefficients] = Slot(
 SUNS: Slot[Figure] = Slot("sun of all openings")
 DAY_SUNS: Slot[tuple[Figure, Figure]] = Slot("sun of the design days")
 BALANCE: Slot[Balance] = Slot(
-    "balance",
-    {"time_constant": "tau"},
-    {"heating_demand": "heating", "losses": "loss", "solar_gains": "sun", "internal_gains": "internal"},
+    "balance", {"time_constant": "tau"}, {"heating_demand": "heating", "losses": "loss", "solar_gains": "sun", "internal_gains": "internal"}
 )
 COOLING: Slot[Figure] = Slot("cooling by month", months={"cooling_demand": ""})
 LOSS_MONTHS: Slot[dict[str, Figure]] = Slot("losses by category")
@@ -140,9 +139,7 @@ def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) 
         for e in mine:
             if e.periodic is not None:
                 air = {"inside": inside, "outside": outside, "hours": HOURS}
-                parts.append(
-                    ground.ground_months.figure(f"Heat flow to the ground, {e.name}", steady=e.loss, periodic=e.periodic, **air)
-                )
+                parts.append(ground.ground_months.figure(f"Heat flow to the ground, {e.name}", steady=e.loss, periodic=e.periodic, **air))
         found[category] = parts[0] if len(parts) == 1 else total(f"Loss, {category}", "energy_month", tuple(parts))
     return found
 
@@ -151,12 +148,8 @@ def _air_loss(label: str, coefficient: Figure, inside: Node, outside: Node) -> F
     return balance.loss_months.figure(label, coefficient=coefficient, inside=inside, outside=outside, hours=HOURS)
 
 
-@STAGES.stage(
-    LOSS_MONTHS, elements=ELEMENTS, air=LOSSES, coefficients=COEFFICIENTS, inside=field("site.heating_setpoint"), outside=OUTSIDE
-)
-def loss_months(
-    elements: tuple[Element, ...], air: Losses, coefficients: Coefficients, inside: Node, outside: Node
-) -> dict[str, Figure]:
+@STAGES.stage(LOSS_MONTHS, elements=ELEMENTS, air=LOSSES, coefficients=COEFFICIENTS, inside=field("site.heating_setpoint"), outside=OUTSIDE)
+def loss_months(elements: tuple[Element, ...], air: Losses, coefficients: Coefficients, inside: Node, outside: Node) -> dict[str, Figure]:
     """Losses by category and month at the heating set-point."""
     found = category_losses(elements, inside, outside)
     if not any(e.category != "junctions" for e in elements):
@@ -181,13 +174,7 @@ def month_balance(
 
 
 @STAGES.stage(
-    COOLING,
-    elements=ELEMENTS,
-    air=LOSSES,
-    unit=part("air.unit"),
-    balance=BALANCE,
-    inside=field("site.cooling_setpoint"),
-    outside=OUTSIDE,
+    COOLING, elements=ELEMENTS, air=LOSSES, unit=part("air.unit"), balance=BALANCE, inside=field("site.cooling_setpoint"), outside=OUTSIDE
 )
 def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
     """Cooling by month; a unit with a bypass does not recover in months without heating."""
@@ -201,14 +188,7 @@ def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
     return balance.cooling_months.figure(losses=losses, gains=months.gains, eta=eta)
 
 
-@STAGES.stage(
-    LOAD,
-    coefficients=COEFFICIENTS,
-    suns=SUN,
-    reference=REFERENCE,
-    inside=field("site.heating_setpoint"),
-    climate=CLIMATE,
-)
+@STAGES.stage(LOAD, coefficients=COEFFICIENTS, suns=SUN, reference=REFERENCE, inside=field("site.heating_setpoint"), climate=CLIMATE)
 def load(coefficients: Coefficients, suns: dict[str, Sun], reference: Figure, inside: Node, climate: Weathered) -> Figure:
     """Heating load of the worse design day."""
     if not isinstance(climate, Climate):

@@ -23,10 +23,24 @@ class Format:
 
 
 FORMATS = (
-    Format("home", (".nuthatch",), "Nuthatch homes", reads="nuthatch.core.exchange.homefile:read", writes="nuthatch.core.exchange.homefile:write"),
+    Format(
+        "home",
+        (".nuthatch",),
+        "Nuthatch homes",
+        reads="nuthatch.core.exchange.homefile:read",
+        writes="nuthatch.core.exchange.homefile:write",
+    ),
     Format("weather", (".epw",), "Weather files", reads="nuthatch.core.climate.epw:parse_epw", writes="nuthatch.core.climate.epw:to_epw"),
-    Format("office profile", (".nuthatch-office",), "Office profile", reads="nuthatch.core.office:from_bytes", writes="nuthatch.core.office:to_bytes"),
-    Format("target set", (".json",), "Target set", reads="nuthatch.core.targets.own:read_set", writes="nuthatch.core.targets.own:set_bytes"),
+    Format(
+        "office profile",
+        (".nuthatch-office",),
+        "Office profile",
+        reads="nuthatch.core.office:from_bytes",
+        writes="nuthatch.core.office:to_bytes",
+    ),
+    Format(
+        "target set", (".json",), "Target set", reads="nuthatch.core.targets.own:read_set", writes="nuthatch.core.targets.own:set_bytes"
+    ),
     Format("dossier", (".pdf",), "PDF", writes="nuthatch.core.dossier.report:as_pdf"),
     Format("dossier", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.report:as_page"),
     Format("dossier", (".xlsx",), "Spreadsheet of the lists", writes="nuthatch.core.dossier.report:as_spreadsheet"),

@@ -20,8 +20,7 @@ from pydantic import ValidationError
 
 from nuthatch.core.climate.epw import LARGEST
 from nuthatch.core.edits.changes import reason
-from nuthatch.core.model.home import Home
-from nuthatch.core.model.home import SCHEMA
+from nuthatch.core.model.home import SCHEMA, Home
 from nuthatch.core.model.migrations import NewerSchema, migrate
 
 HOME, WEATHER, EVIDENCE = "home.json", "climate.epw", "evidence/"

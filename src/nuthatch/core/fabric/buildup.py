@@ -147,11 +147,7 @@ def _layer_node(layer: Layer, direction: str) -> Node:
         area = layer.opening_area.value if layer.opening_area else 0.0
         if area >= 1500:
             return missing(
-                name,
-                "resistance",
-                f"{layer.name}: with 1500 mm² per m and more it is well ventilated; set its kind so",
-                layer.id,
-                "kind",
+                name, "resistance", f"{layer.name}: with 1500 mm² per m and more it is well ventilated; set its kind so", layer.id, "kind"
             )
         return node
     if layer.conductivity is None:
@@ -225,13 +221,14 @@ def total_r(buildup: BuildUp, direction: str, borders: str) -> Figure:
         area = layer.opening_area
         if layer.kind == "air layer" and area is not None and 500 < area.value < 1500 and layer in effective_layers(buildup):
             if i == len(buildup.layers) - 1:
-                return missing(
-                    label, "resistance", f"a layer inside of {layer.name}, which is ventilated", layer.id, "opening_area"
-                )
+                return missing(label, "resistance", f"a layer inside of {layer.name}, which is ventilated", layer.id, "opening_area")
             open_layer = replace(layer, kind="well ventilated")
             ventilated = total_r(replace(buildup, layers=(open_layer, *buildup.layers[i + 1 :])), direction, borders)
             return slightly_ventilated_r.figure(
-                label, openings=entered(area, f"ventilation openings of {layer.name}", "vent_area", layer.id, "opening_area"), still=still, ventilated=ventilated
+                label,
+                openings=entered(area, f"ventilation openings of {layer.name}", "vent_area", layer.id, "opening_area"),
+                still=still,
+                ventilated=ventilated,
             )
     return still
 

@@ -45,14 +45,7 @@ class Slab:
 
 
 @calculation(
-    "Net area",
-    "area",
-    "A = A_0 − Σ(w·h·n)",
-    "take-off",
-    gross="A_0: area",
-    widths="w: length",
-    heights="h: length",
-    counts="n: count",
+    "Net area", "area", "A = A_0 − Σ(w·h·n)", "take-off", gross="A_0: area", widths="w: length", heights="h: length", counts="n: count"
 )
 def net_area(gross: float, widths: tuple[float, ...], heights: tuple[float, ...], counts: tuple[float, ...]) -> float:
     """Area of a face less its openings [m²]."""
@@ -65,9 +58,7 @@ def element_loss(u: float, area: float, b: float) -> float:
     return u * area * b
 
 
-@calculation(
-    "Loss of a junction", "w_per_k", "H = ψ·L·b", "ISO 14683:2017, 4.2", psi="ψ: psi", length="L: length", b="b: fraction"
-)
+@calculation("Loss of a junction", "w_per_k", "H = ψ·L·b", "ISO 14683:2017, 4.2", psi="ψ: psi", length="L: length", b="b: fraction")
 def junction_loss(psi: float, length: float, b: float) -> float:
     """[W/K]."""
     return psi * length * b

@@ -80,13 +80,7 @@ def ground_months(steady: float, periodic: float, inside: float, outside: Array,
     return np.asarray((steady * (inside - mean) + periodic * swing * wave) * hours / 1000)
 
 
-@calculation(
-    "R of the floor without films",
-    "resistance",
-    "R_f = 1/U − 0.17 [m²·K/W] − 0.04 [m²·K/W]",
-    "ISO 13370:2017, 7.1",
-    u="U: u",
-)
+@calculation("R of the floor without films", "resistance", "R_f = 1/U − 0.17 [m²·K/W] − 0.04 [m²·K/W]", "ISO 13370:2017, 7.1", u="U: u")
 def floor_r_from_u(u: float) -> float:
     """[m²·K/W] where a detailed U-value was typed: ISO 13370 adds the films itself."""
     return 1 / u - RSI_DOWN - RSE

@@ -77,17 +77,13 @@ def opening_loss(number: float, u: float, size: Size, install: float, joined: fl
     return number * b * (u * width * height + install * (2 * width + (2 - joined) * height))
 
 
-@calculation(
-    "Glass area", "area", "A_g = (w − 2·s)·(h − t − b)", "ISO 10077-1:2017, 4", size="w, h: length", widths="s, t, b: width"
-)
+@calculation("Glass area", "area", "A_g = (w − 2·s)·(h − t − b)", "ISO 10077-1:2017, 4", size="w, h: length", widths="s, t, b: width")
 def glass_area(size: Size, widths: Widths) -> float:
     """Glass of one opening [m²]."""
     return pane(size, widths).glass
 
 
-@calculation(
-    "Effective glass area", "area", "A_g = w·h·f", "share of the whole opening", size="w, h: length", share="f: percent"
-)
+@calculation("Effective glass area", "area", "A_g = w·h·f", "share of the whole opening", size="w, h: length", share="f: percent")
 def glass_by_share(size: Size, share: float) -> float:
     """Glass of one opening from its share [m²]."""
     return size[0] * size[1] * share

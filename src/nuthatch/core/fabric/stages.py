@@ -200,7 +200,10 @@ def _sun(opening: Opening, kind: OpeningType, face: Boundary, sun: PlaneSun, cli
     )
     days = [
         openings.sun_on_day.figure(
-            label, **common, shade=winter, sun=Entered(f"mean sun on the plane, {d.name} day", value, "heat_flux", "calculated", climate.name)
+            label,
+            **common,
+            shade=winter,
+            sun=Entered(f"mean sun on the plane, {d.name} day", value, "heat_flux", "calculated", climate.name),
         )
         for d, value in zip(climate.load_days, sun.design, strict=True)
     ]

@@ -14,7 +14,6 @@ from nuthatch.core.model.part import specs
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import missing
 
-
 OF_A_STATE, OF_A_STAGE = 10_000, 6_000
 """About how many bytes a state holds by itself, and a stage that ran for it: the rest it shares with the state before."""
 
@@ -44,7 +43,7 @@ class State:
 
 def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, memo: Memo | None = None, wait: bool = True) -> State:
     """The state of a home. wait: slow stages run here and now; else what is not there yet is computing and pending."""
-    kept = memo or (previous.memo if previous else Memo())
+    kept = memo if memo is not None else previous.memo if previous is not None else Memo()
     token = ("state", id(home), id(climate))
     found: State | None = kept.get(token)
     if found is not None and found.home is home and found.climate is climate and not found.pending:

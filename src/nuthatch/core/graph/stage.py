@@ -127,7 +127,9 @@ class Stage:
 class Stages(list[Stage]):
     """The stages of one domain, collected by its decorator."""
 
-    def stage(self, gives: Slot[Any] | Family[Any], /, each: Read | None = None, **reads: Read) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    def stage(
+        self, gives: Slot[Any] | Family[Any], /, each: Read | None = None, **reads: Read
+    ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         """Declare a function as a stage."""
 
         def wrap(function: Callable[..., Any]) -> Callable[..., Any]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.graph.memo import Memo
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.home import Home, Junction
 from nuthatch.core.model.part import Given, replace
@@ -20,6 +21,8 @@ def _with_tier(home: Home, tier: str) -> Home:
 def ways(assessment: Assessment) -> list[tuple[str, float | None]]:
     """(name, heating demand [kWh/(m²·a)] or None) of the four ways."""
     home = assessment.home
+    if assessment.computing:
+        return [(name, None) for name in ("left out", "as listed", "typical", "fallback")]
     homes = [
         ("left out", replace(home, junctions=())),
         ("as listed", home),
@@ -28,7 +31,7 @@ def ways(assessment: Assessment) -> list[tuple[str, float | None]]:
     ]
     found: list[tuple[str, float | None]] = []
     for name, variant in homes:
-        result = assessment if variant is home else assess(variant, assessment.climate, assessment)
+        result = assessment if variant is home else assess(variant, assessment.climate, assessment, wait=False, memo=Memo(0))
         value = result.figures["heating_demand"].value
         found.append((name, None if value is None else float(value)))
     return found

@@ -53,7 +53,9 @@ def finish_leaves(form: QuickForm) -> tuple[Node, ...]:
 def thickness_leaves(t: Thicknesses) -> tuple[Node, ...]:
     """The thickness of the build-up at each side, above and below."""
     places = {**{s: f"build-up at {PLACES[s]}" for s in SIDES}, "top": "build-up above", "base": "build-up below"}
-    return tuple(Entered(f"thickness of the {text}", getattr(t, s), "thickness", "calculated", "sum of its layers") for s, text in places.items())
+    return tuple(
+        Entered(f"thickness of the {text}", getattr(t, s), "thickness", "calculated", "sum of its layers") for s, text in places.items()
+    )
 
 
 def _rooms_inside(d: Dims, t: Thicknesses) -> tuple[quick.Box, quick.Box]:
@@ -155,7 +157,9 @@ def form_perimeter(
 def perimeter(form: QuickForm, leaves: dict[str, Any], dimensions: str) -> Figure:
     """The exposed perimeter of the form's lowest floor."""
     open_sides = tuple(
-        Entered(f"{PLACES[s]} borders on {getattr(form, s)}", s, "text", "declared", "", "form", s) for s in SIDES if getattr(form, s) != "neighbour"
+        Entered(f"{PLACES[s]} borders on {getattr(form, s)}", s, "text", "declared", "", "form", s)
+        for s in SIDES
+        if getattr(form, s) != "neighbour"
     )
     leaf = Entered("dimensions", dimensions, "text", "declared", "", "shape", "dimensions")
     return form_perimeter.figure("exposed perimeter of Lowest floor", **leaves, dimensions=leaf, exposed=open_sides)

@@ -26,14 +26,7 @@ def ua_limit(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(a * b for a, b in zip(u, areas, strict=True))
 
 
-@calculation(
-    "SHGC of the windows",
-    "fraction",
-    "S = Σ(S_i·A)/Σ(A)",
-    "IECC 2021, R402.3.2",
-    values="S_i: fraction",
-    areas="A: area",
-)
+@calculation("SHGC of the windows", "fraction", "S = Σ(S_i·A)/Σ(A)", "IECC 2021, R402.3.2", values="S_i: fraction", areas="A: area")
 def mean_shgc(values: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """Area-weighted solar heat gain coefficient."""
     if sum(areas) <= 0:
@@ -41,9 +34,7 @@ def mean_shgc(values: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(v * a for v, a in zip(values, areas, strict=True)) / sum(areas)
 
 
-@calculation(
-    "SHGC of an opening", "fraction", "S = g·A_g/(w·h)", "from parts", g="g: fraction", glass="A_g: area", size="w, h: length"
-)
+@calculation("SHGC of an opening", "fraction", "S = g·A_g/(w·h)", "from parts", g="g: fraction", glass="A_g: area", size="w, h: length")
 def shgc_from_parts(g: float, glass: float, size: tuple[float, float]) -> float:
     """Whole-product value from the glass."""
     return g * glass / (size[0] * size[1])

@@ -75,7 +75,11 @@ def _mean_shgc(rows: tuple[Opening, ...], kinds: dict[str, OpeningType]) -> Figu
 
 @STAGES.stage(CODE, sets=part("target_sets"), rows=part("openings"), types=part("opening_types"), elements=ELEMENTS, zone=ZONE)
 def code_envelope(
-    sets: tuple[TargetSet, ...], rows: tuple[Opening, ...], types: tuple[OpeningType, ...], elements: tuple[Element, ...], zone: str | Computing
+    sets: tuple[TargetSet, ...],
+    rows: tuple[Opening, ...],
+    types: tuple[OpeningType, ...],
+    elements: tuple[Element, ...],
+    zone: str | Computing,
 ) -> CodeEnvelope:
     """UA proposed and limit, and the mean SHGC, by the first target set that has a table."""
     table = next((s.ua_table for s in sets if s.ua_table), None)
@@ -110,13 +114,8 @@ def slab_edge(resistance: Node, depth: Node) -> SlabEdge:
     return SlabEdge(take("Slab edge insulation", "resistance", resistance), take("Slab edge depth", "length", depth))
 
 
-@STAGES.stage(
-    JUDGED, sets=part("target_sets"), zone=ZONE, dwelling=field("brief.dwelling"), slab=ON_GROUND, figures=FIGURES
-)
+@STAGES.stage(JUDGED, sets=part("target_sets"), zone=ZONE, dwelling=field("brief.dwelling"), slab=ON_GROUND, figures=FIGURES)
 def judged(sets: tuple[TargetSet, ...], zone: str | Computing, dwelling: str, slab: bool, figures: dict[str, Any]) -> Judged:
     """Every target of every set."""
     verdicts, points = judge(sets, Circumstances(zone, dwelling, slab), figures)
     return Judged(verdicts, points)
-
-
-

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Computing, Entered, Figure, Unknown, missing
-from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.targets.code import row_key
 from nuthatch.core.units import kind_of, unit_of, with_unit
 
@@ -159,7 +159,9 @@ def way_result(way: Way, at: Circumstances, figures: dict[str, Figure]) -> WayRe
     value = None if isinstance(node, Unknown | Computing) else float(node.value)
     if value is None or limit is None:
         reason = _reason(node) if isinstance(node, Unknown | Computing) else why
-        waits = any(isinstance(n, Computing) for n in (node, figures.get(way.limit_figure), at.zone if way.cases and limit is None else None))
+        waits = any(
+            isinstance(n, Computing) for n in (node, figures.get(way.limit_figure), at.zone if way.cases and limit is None else None)
+        )
         standing = "computing" if waits else "unknown"
         return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, standing, reason)
     inside = value <= limit if way.sense == "max" else value >= limit

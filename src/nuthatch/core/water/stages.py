@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from nuthatch.core.climate.calendar import HOURS
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import Weathered
-from nuthatch.core.climate.calendar import HOURS
 from nuthatch.core.graph.stage import CLIMATE, Slot, Stages, part
 from nuthatch.core.household.stages import PEOPLE
 from nuthatch.core.model.home import HotWater
@@ -32,9 +32,7 @@ WATER: Slot[Water] = Slot("hot water", months={"hot_water_demand": "months"})
 def _cold(water: HotWater, climate: Weathered) -> Node:
     if water.cold is not None:
         given = water.cold
-        return Entered(
-            "cold water, all year", np.full(12, given.value), "temperature", given.basis.value, given.source, water.id, "cold"
-        )
+        return Entered("cold water, all year", np.full(12, given.value), "temperature", given.basis.value, given.source, water.id, "cold")
     if not isinstance(climate, Climate):
         return because("cold water", "temperature", climate)
     return Entered("cold water by month", climate.cold_water, "temperature", "assumed", "from the climate's months")

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import os
+import subprocess
 import sys
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QProcess, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
-from nuthatch.core.register import row_from_line
+from nuthatch.core.register import Row, row_from_line
+from nuthatch.desktop.jobs import Job, Jobs, words_of
 
 MOST = 4
 
@@ -22,13 +24,14 @@ class Checking(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._processes: list[QProcess] = []
+        self._jobs = Jobs(self)
+        self._running: dict[Job, subprocess.Popen[bytes] | None] = {}
         self._left: dict[str, Path] = {}
         self._done = 0
 
     @property
     def running(self) -> bool:
-        return bool(self._processes)
+        return bool(self._running)
 
     def start(self, paths: list[Path]) -> None:
         """Check these files."""
@@ -37,48 +40,55 @@ class Checking(QObject):
         self._done = 0
         cores = max(1, min(os.cpu_count() or 1, MOST, len(paths)))
         for n in range(cores):
-            process = QProcess(self)
-            process.setProcessChannelMode(QProcess.ProcessChannelMode.SeparateChannels)
-            process.readyReadStandardOutput.connect(lambda p=process: self._read(p))
-            process.finished.connect(lambda *_, p=process: self._finished(p))
-            process.errorOccurred.connect(
-                lambda error, p=process: self._finished(p) if error == QProcess.ProcessError.FailedToStart else None
-            )
-            self._processes.append(process)
-            process.start(sys.executable, ["-m", "nuthatch.core.register"])
-            process.write("".join(f"{p}\n" for p in paths[n::cores]).encode(errors="surrogateescape"))
-            process.closeWriteChannel()
+            self._start(paths[n::cores])
 
-    def _read(self, process: QProcess) -> None:
-        while process.canReadLine():
-            try:
-                row = row_from_line(bytes(process.readLine()))
-            except (ValueError, TypeError):
-                continue
-            self._left.pop(row.path, None)
-            self._done += 1
-            self.found.emit(row)
+    def _start(self, paths: list[Path]) -> None:
+        made: list[Job] = []
+        job = self._jobs.start(
+            "checking homes",
+            lambda job: self._check(job, paths),
+            lambda _: self._finished(made[0]),
+            lambda error: (words_of(error), self._finished(made[0])),
+            self._take,
+        )
+        made.append(job)
+        self._running[job] = None
+
+    def _check(self, job: Job, paths: list[Path]) -> None:
+        """On a worker: one helper process, its rows handed over as they come."""
+        helper = subprocess.Popen([sys.executable, "-m", "nuthatch.core.register"], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+        self._running[job] = helper
+        try:
+            assert helper.stdin is not None and helper.stdout is not None
+            helper.stdin.write("".join(f"{p}\n" for p in paths).encode(errors="surrogateescape"))
+            helper.stdin.close()
+            for line in helper.stdout:
+                try:
+                    row = row_from_line(line)
+                except (ValueError, TypeError):
+                    continue
+                job.tell(row)
+        finally:
+            helper.terminate()
+            helper.wait()
+
+    def _take(self, row: Row) -> None:
+        self._left.pop(row.path, None)
+        self._done += 1
+        self.found.emit(row)
         self.moved.emit(self._done)
 
-    def _finished(self, process: QProcess) -> None:
-        if process not in self._processes:
-            return
-        self._read(process)
-        self._processes.remove(process)
-        process.deleteLater()
-        if not self._processes:
+    def _finished(self, job: Job) -> None:
+        self._running.pop(job, None)
+        if not self._running:
             self.ended.emit(list(self._left.values()))
 
     def cancel(self) -> None:
         """Stop; what was computed so far is remembered by the helpers."""
-        stopped, self._processes = self._processes, []
-        for process in stopped:
-            process.finished.disconnect()
-            process.readyReadStandardOutput.disconnect()
-            process.terminate()
-            if not process.waitForFinished(2000):
-                process.kill()
-                process.waitForFinished(1000)
-            process.deleteLater()
+        stopped, self._running = self._running, {}
+        for job, helper in stopped.items():
+            job.cancel()
+            if helper is not None:
+                helper.terminate()
         if stopped:
             self.ended.emit(list(self._left.values()))

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QObject, QRunnable, QSortFilterProxyModel, Qt, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QSortFilterProxyModel, Qt, QTimer
 from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -24,40 +24,22 @@ from PyQt6.QtWidgets import (
 )
 
 from nuthatch.core import register
+from nuthatch.core.exchange import formats
 from nuthatch.core.exchange.homefile import HomeFileError, put, read, write
 from nuthatch.core.keeping.autosave import left_behind, read_autosave
 from nuthatch.core.keeping.places import beside
-from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.library import demo_folder
 from nuthatch.core.model.part import replace
 from nuthatch.core.office import load_office, start_home
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.checking import Checking
 from nuthatch.desktop.pages.homes_table import HomesModel, HomesTable
 from nuthatch.desktop.steps.board import button
 
 if TYPE_CHECKING:
     from nuthatch.desktop.window import MainWindow
-
-
-class _Listing(QObject):
-    done = pyqtSignal(object)
-
-
-class _List(QRunnable):
-    """Lists the folders off the interface's thread."""
-
-    def __init__(self, folders: list[Path], signals: _Listing) -> None:
-        super().__init__()
-        self._folders, self._signals = folders, signals
-
-    def run(self) -> None:
-        found = register.listed(register.files([f for f in self._folders if f.exists()]))
-        try:
-            self._signals.done.emit(found)
-        except RuntimeError:  # the window is gone
-            return
 
 
 class _Filter(QSortFilterProxyModel):
@@ -96,8 +78,7 @@ class HomesPage(QWidget):
         self.checking.found.connect(self.model.take)
         self.checking.moved.connect(self._progress)
         self.checking.ended.connect(self._ended)
-        self._listing = _Listing()
-        self._listing.done.connect(self._listed)
+        self._jobs = Jobs(self)
         self._open: list[Path] = []
         self.listing = False
         column = QVBoxLayout(self)
@@ -206,9 +187,13 @@ class HomesPage(QWidget):
         if self.listing:
             return
         self.listing = True
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(_List(folders, self._listing))
+        self._jobs.start(
+            "listing", lambda job: register.listed(register.files([f for f in folders if f.exists()])), self._listed, self._not_listed
+        )
+
+    def _not_listed(self, error: Exception) -> None:
+        self.listing = False
+        self.summary.setText(words_of(error, (OSError,)))
 
     def _listed(self, found: tuple[list[register.Row], list[Path]]) -> None:
         self.listing = False
@@ -374,7 +359,8 @@ class HomesPage(QWidget):
         row = self.current()
         if row is not None and not row.fault:
             try:
-                self.window_.new_like(read(Path(row.path)).home)
+                content = read(Path(row.path))
+                self.window_.new_like(content.home, content.weather)
             except HomeFileError as problem:
                 QMessageBox.warning(self, "Not opened", str(problem))
 
@@ -398,7 +384,7 @@ class HomesPage(QWidget):
     # out
 
     def _ask_out(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Write the table", "homes.xlsx", "Spreadsheet (*.xlsx);;CSV (*.csv)")
+        name, _ = QFileDialog.getSaveFileName(self, "Write the table", "homes.xlsx", formats.dialog_filter("table of homes"))
         if name:
             self.write_table(Path(name))
 
@@ -409,12 +395,8 @@ class HomesPage(QWidget):
     def write_table(self, path: Path) -> None:
         """The table as shown, as CSV or spreadsheet."""
         rows = self.shown_rows()
-        csv = path.suffix.lower() == ".csv"
-        data = (
-            register.as_csv(rows).encode("utf-8-sig") if csv else to_xlsx([("Homes", register.COLUMNS, [register.cells(r) for r in rows])])
-        )
         try:
-            put(path, data)
+            put(path, formats.writer("table of homes", path)(rows))
         except HomeFileError as problem:
             QMessageBox.warning(self, "Not written", str(problem))
             return

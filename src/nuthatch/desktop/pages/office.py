@@ -6,17 +6,18 @@ import contextlib
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QByteArray, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QByteArray, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMessageBox, QScrollArea, QVBoxLayout, QWidget
 
+from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.model.home import BuildUp, Home, OpeningType
 from nuthatch.core.office import LOGOS, Material, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
 from nuthatch.core.questions import assumptions
-from nuthatch.core.session import Session
 from nuthatch.core.targets.own import own_sets, sets_folder
+from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
@@ -25,54 +26,25 @@ if TYPE_CHECKING:
     from nuthatch.desktop.window import MainWindow
 
 
-class OfficeDocument(QObject):
+class OfficeDocument(Desk):
     """The profile as cards and lists see it: a root part with a history, kept shortly after every change."""
 
-    changed = pyqtSignal(str)
-    failed = pyqtSignal(str)
-    assessment = None
-
     def __init__(self) -> None:
-        super().__init__()
         self.file, self.problem = load_office()
-        self.session = Session(self.file.office)
+        super().__init__(self.file.office)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(400)
         self._timer.timeout.connect(self.keep)
 
     @property
-    def home(self) -> Any:
-        return self.session.home
-
-    @property
     def content(self) -> OfficeFile:
         """The profile as it is now."""
         return OfficeFile(self.home, self.file.logo, self.file.weather)
 
-    def apply(self, change: Any, merge: str = "") -> str:
-        """Apply a change; returns why it was refused, or ''."""
-        try:
-            label = self.session.apply(change, merge)
-        except ChangeRefused as reason:
-            return str(reason)
-        if label is not None:
-            self._after(label)
-        return ""
-
-    def _after(self, label: str) -> None:
+    def after(self, label: str, joined: bool = False) -> None:
         self._timer.start()
         self.changed.emit(label)
-
-    def undo(self) -> None:
-        label = self.session.undo()
-        if label is not None:
-            self._after(f"Undone: {label}")
-
-    def redo(self) -> None:
-        label = self.session.redo()
-        if label is not None:
-            self._after(f"Done again: {label}")
 
     def keep(self) -> None:
         """Write the profile now."""
@@ -86,17 +58,23 @@ class OfficeDocument(QObject):
             self.failed.emit(str(problem))
 
 
-def _spec(name: str, field: str, columns: tuple[Column, ...], stem: str) -> ListSpec:
-    fresh = {"name": f"New {name.lower().rstrip('s').replace('-', ' ')}"}
-    return ListSpec(name, lambda: "office", field, lambda o: getattr(o, field), columns, lambda: stem, lambda o: dict(fresh))
-
-
-MATERIALS = (
-    Column("Material", "name"),
-    Column("λ", "conductivity", width=150),
-    Column("Density", "density", width=110),
-    Column("μ", "mu", width=70),
+LISTS = (
+    ("Materials", Listing("office", "materials", Material, "office-material"), 4, "Add a material"),
+    ("Build-ups", Listing("office", "buildups", BuildUp, "office-build-up"), 4, "Add a build-up"),
+    ("Opening types", Listing("office", "opening_types", OpeningType, "office-type"), 6, "Add a type"),
 )
+
+
+COLUMNS = {
+    "materials": (
+        Column("Material", "name"),
+        Column("λ", "conductivity", width=150),
+        Column("Density", "density", width=110),
+        Column("μ", "mu", width=70),
+    ),
+    "buildups": (Column("Build-up", "name"),),
+    "opening_types": (Column("Opening type", "name"),),
+}
 
 
 class OfficePage(QWidget):
@@ -116,7 +94,7 @@ class OfficePage(QWidget):
         self._area.setWidgetResizable(True)
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         outer.addWidget(self._area)
-        self.document = OfficeDocument()
+        self.desk = self.document = OfficeDocument()
         self._build()
 
     def _build(self) -> None:
@@ -140,7 +118,7 @@ class OfficePage(QWidget):
             ("Back to the home", lambda: self.window_.show_home(), "Back to the open home (Esc)"),
         ):
             head.addWidget(button(text, do, tip=tip))
-        self.card = EditCard(self.document, 3)  # type: ignore[arg-type]
+        self.card = EditCard(self.desk, 3)
         self.card.refused.connect(self._say)
         column.addLayout(head)
         column.addWidget(self.said)
@@ -157,18 +135,9 @@ class OfficePage(QWidget):
         heading = QLabel("Own library")
         heading.setObjectName("boardTitle")
         column.addWidget(heading)
-        self.lists = (
-            ListPanel(self, _spec("Materials", "materials", MATERIALS, "office-material"), Material, 4, add="Add a material"),  # type: ignore[arg-type]
-            ListPanel(
-                self, _spec("Build-ups", "buildups", (Column("Build-up", "name"),), "office-build-up"), BuildUp, 4, add="Add a build-up"
-            ),  # type: ignore[arg-type]
-            ListPanel(
-                self,
-                _spec("Opening types", "opening_types", (Column("Opening type", "name"),), "office-type"),
-                OpeningType,
-                6,
-                add="Add a type",
-            ),  # type: ignore[arg-type]
+        self.lists = tuple(
+            ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), listing.kind, columns, add=add)  # type: ignore[arg-type]
+            for name, listing, columns, add in LISTS
         )
         for panel in self.lists:
             column.addWidget(panel)
@@ -304,7 +273,7 @@ class OfficePage(QWidget):
         except HomeFileError as problem:
             self._say(str(problem))
             return
-        self.document = OfficeDocument()
+        self.desk = self.document = OfficeDocument()
         self.restyle()
         self._say(f"Imported: {content.office.company or path.name}")
 

@@ -8,14 +8,18 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from nuthatch.core.assess import Assessment
-from nuthatch.core.dossier.pictures import PICTURES
-from nuthatch.core.edits.changes import Insert
-from nuthatch.core.model.home import Pin, find, fresh_id
+from nuthatch.core.assess import Assessment, Snapshot
+from nuthatch.core.edits.changes import Move
+from nuthatch.core.edits.moves import pinned
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Part
+from nuthatch.core.pictures import PICTURES
 from nuthatch.core.questions import Question
+from nuthatch.core.sketch import Sketch
+from nuthatch.core.steps import BY_KEY
 from nuthatch.core.units import show
-from nuthatch.desktop.document import Document
+from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.help_card import HelpCard
@@ -24,7 +28,7 @@ from nuthatch.desktop.widgets.quantity_field import QuantityField
 
 
 class Board(QWidget):
-    """One step's board. Takes a Document and nothing else; `refresh` shows what the assessment says."""
+    """One step's board. It takes a snapshot and the edit desk and nothing else; `refresh` shows the snapshot."""
 
     go = pyqtSignal(str, str, str)
     explain = pyqtSignal(object)
@@ -33,10 +37,11 @@ class Board(QWidget):
     key = ""
     title = ""
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.setObjectName("board")
-        self.document = document
+        self.desk = desk
+        self.snapshot: Snapshot = desk.snapshot
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.heading, self.sub, self.value = QLabel(self.title), QLabel(), QLabel()
         self.heading.setObjectName("boardTitle")
@@ -76,11 +81,33 @@ class Board(QWidget):
         outer.addWidget(area)
         self.build()
         self.column.addLayout(self._asked)
-        self.pin_button.setVisible(bool(type(self).pictures is not Board.pictures))
+        self.pin_button.setVisible(bool(BY_KEY[self.key].pictures))
+
+    @property
+    def home(self) -> Any:
+        return self.snapshot.home
+
+    @property
+    def assessment(self) -> Assessment | None:
+        return self.snapshot.assessment
+
+    def present(self, snapshot: Snapshot) -> None:
+        """Show a snapshot."""
+        self.snapshot = snapshot
+        self.refresh()
+
+    def subject(self, picture: str) -> str | None:
+        """Which part a picture of this board shows now: '' for the home, None where there is none to show."""
+        return ""
 
     def pictures(self) -> list[tuple[str, str]]:
         """What can be pinned from this board: (picture, of which part)."""
-        return []
+        return [(key, of) for key in BY_KEY[self.key].pictures if (of := self.subject(key)) is not None]
+
+    def sketch(self, key: str, of: str = "") -> Sketch | None:
+        """A picture of this board as it stands; None where nothing is assessed yet."""
+        made = PICTURES[key].sketch
+        return made(self.assessment, of) if made is not None and self.assessment is not None else None
 
     def toggle_help(self) -> None:
         """Show or hide the help card."""
@@ -91,16 +118,15 @@ class Board(QWidget):
     def _ask_pin(self) -> None:
         menu = QMenu(self)
         for key, of in self.pictures():
-            part = find(self.document.home, of) if of else None
-            title = PICTURES[key][0] + (f": {getattr(part, 'name', '')}" if part is not None else "")
+            part = find(self.home, of) if of else None
+            title = PICTURES[key].title + (f": {getattr(part, 'name', '')}" if part is not None else "")
             menu.addAction(title, lambda key=key, of=of, title=title: self.pin(key, of, title))
         if menu.actions():
             menu.popup(self.pin_button.mapToGlobal(self.pin_button.rect().bottomLeft()))
 
     def pin(self, key: str, of: str, caption: str) -> None:
         """Pin a picture into the dossier; it follows the home."""
-        made = Pin(id=fresh_id(self.document.home, "pin"), name=caption, picture=key, of=of)
-        reason = self.document.apply(Insert(owner="home", field="pins", value=made))
+        reason = self.desk.apply(pinned(self.home, key, of, caption))
         if reason:
             self.message.emit(reason)
         else:
@@ -110,7 +136,7 @@ class Board(QWidget):
         """Make the board's widgets."""
 
     def refresh(self) -> None:
-        """Show the document's present state."""
+        """Show the snapshot."""
 
     def focus_field(self, part: str, field: str) -> bool:
         """Lead to a field; False where the board has none such."""
@@ -118,12 +144,12 @@ class Board(QWidget):
 
     def questions(self) -> list[Question]:
         """Open questions of this step."""
-        a = self.document.assessment
+        a = self.assessment
         return [q for q in a.questions if q.step == self.key] if a else []
 
     def apply(self, change: Any) -> None:
         """Apply a change and say it if it was refused."""
-        reason = self.document.apply(change)
+        reason = self.desk.apply(change)
         if reason:
             self.message.emit(reason)
 
@@ -158,7 +184,7 @@ def order_focus(board: QWidget) -> None:
 
 def loss_text(assessment: Assessment, row: Any) -> str:
     """Loss coefficient of a listed face, opening or junction as its cell shows it."""
-    element = next((e for e in assessment.elements if e.id == row.id), None)
+    element = next((e for e in assessment[ELEMENTS] if e.id == row.id), None)
     return show(element.loss.value, "w_per_k") if element is not None and element.loss.value is not None else "?"
 
 
@@ -190,10 +216,10 @@ class ListPanel(QWidget):
         ordered: bool = False,
     ) -> None:
         super().__init__()
-        self.board, self.document = board, board.document
-        self.model = PartsModel(board.document, spec, kind)
+        self.board, self.desk = board, board.desk
+        self.model = PartsModel(board.desk, spec, kind)
         self.table = ListTable(self.model)
-        self.card = EditCard(board.document, columns, hide)
+        self.card = EditCard(board.desk, columns, hide)
         self.card.refused.connect(board.message)
         self.model.refused.connect(board.message)
         self.model.doubtful.connect(self._doubtful)
@@ -229,10 +255,8 @@ class ListPanel(QWidget):
 
     def shift(self, step: int) -> None:
         """Move the current row."""
-        from nuthatch.core.edits.changes import Move
-
         ident = self.table.current_id()
-        rows = [r.id for r in self.model.spec.rows(self.document.home)]
+        rows = [r.id for r in self.model.spec.rows(self.desk.home)]
         if ident in rows and 0 <= rows.index(ident) + step < len(rows):
             self.board.apply(Move(part=ident, index=rows.index(ident) + step))
 

@@ -2,27 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
-from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.edits.changes import Insert
-from nuthatch.core.model.home import find, fresh_id
-from nuthatch.core.model.part import Part, replace
+from nuthatch.core.edits.desk import with_fresh_ids
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.model.home import find
+from nuthatch.core.model.part import replace
 from nuthatch.core.office import OfficeFile, load_office, save_office
 from nuthatch.desktop.steps.board import Board, ListPanel, button
-
-
-def with_fresh_ids(root: Part, part: Any, stem: str) -> Any:
-    """A copy of a part with an id of its own, and of the parts inside it."""
-    ident = fresh_id(root, stem)
-    inner = {
-        name: tuple(replace(item, id=f"{ident}.{n}") for n, item in enumerate(value, 1))
-        for name in type(part).model_fields
-        if isinstance(value := getattr(part, name), tuple) and value and isinstance(value[0], Part)
-    }
-    return replace(part, id=ident, **inner)
 
 
 class Shelf(QWidget):
@@ -56,14 +44,14 @@ class Shelf(QWidget):
         part = self.box.currentData()
         self.box.setCurrentIndex(0)
         if part is not None:
-            new = with_fresh_ids(self._board.document.home, part, self._stem)
+            new = with_fresh_ids(self._board.desk.home, part, self._stem)
             self._board.apply(Insert(owner="home", field=self._field, value=new))
-            self._board.refresh()
+            self._board.present(self._board.desk.snapshot)
             self._panel.table.select(new.id)
 
     def keep(self) -> None:
         """Keep the current row; one of the same name there is replaced."""
-        part = find(self._board.document.home, self._panel.table.current_id())
+        part = find(self._board.desk.home, self._panel.table.current_id())
         if part is None:
             self._board.message.emit("There is no row to keep yet.")
             return

@@ -9,7 +9,8 @@ from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette,
 from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import QApplication
 
-from nuthatch.core.sketch import DARK, LIGHT
+from nuthatch import look
+from nuthatch.look import FONT, font_files
 
 FOLDER = Path(__file__).parent
 
@@ -18,7 +19,7 @@ class Theme:
     """The tokens in use; one instance per application, handed to what paints."""
 
     def __init__(self) -> None:
-        self.tokens = LIGHT
+        self.tokens = look.palette()
         self.dark = False
 
     def color(self, token: str) -> QColor:
@@ -30,14 +31,14 @@ theme = Theme()
 
 def load_fonts() -> None:
     """Register the shipped fonts and make Inter the application's font with tabular figures."""
-    for file in sorted((FOLDER / "fonts").glob("*.otf")):
+    for file in font_files():
         QFontDatabase.addApplicationFont(str(file))
     QApplication.setFont(font(10))
 
 
 def font(points: float, bold: bool = False) -> QFont:
     """Inter at a size in points."""
-    made = QFont("Inter")
+    made = QFont(FONT)
     made.setPointSizeF(points)
     if bold:
         made.setWeight(QFont.Weight.DemiBold)
@@ -69,7 +70,7 @@ def icon(name: str, token: str = "ink") -> QIcon:
 def apply_theme(dark: bool) -> None:
     """Switch the tokens and the style of the whole application."""
     theme.dark = dark
-    theme.tokens = DARK if dark else LIGHT
+    theme.tokens = look.palette(dark)
     app = QApplication.instance()
     assert isinstance(app, QApplication)
     palette = QPalette()

@@ -2,38 +2,15 @@
 
 from __future__ import annotations
 
-import contextvars
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from nuthatch.core.charts.charts import drawn
-
-
-class _Signals(QObject):
-    done = pyqtSignal(int, object)
-
-
-class _Drawing(QRunnable):
-    """One chart drawn in the units of the moment it was asked for."""
-
-    def __init__(self, number: int, make: Callable[[], Any], ratio: float, signals: _Signals) -> None:
-        super().__init__()
-        self._number, self._make, self._ratio, self._signals = number, make, ratio, signals
-        self._context = contextvars.copy_context()
-
-    def run(self) -> None:
-        try:
-            made = self._context.run(drawn, self._make, self._ratio)
-        except Exception:  # a chart that cannot be drawn leaves its place empty; the list below says the numbers
-            made = None
-        try:
-            self._signals.done.emit(self._number, made)
-        except RuntimeError:  # the window is gone
-            return
+from nuthatch.desktop.jobs import Jobs, words_of
 
 
 class ChartCanvas(QWidget):
@@ -47,8 +24,7 @@ class ChartCanvas(QWidget):
         self._make: Callable[[float, float], Any] | None = None
         self._image: QImage | None = None
         self._number = self._arrived = 0
-        self._signals = _Signals()
-        self._signals.done.connect(self._take)
+        self._jobs = Jobs(self)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(30)
@@ -75,9 +51,18 @@ class ChartCanvas(QWidget):
             return
         self._number += 1
         width, height = self.width() / 100, self.height() / 100
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(_Drawing(self._number, lambda: make(width, height), self.devicePixelRatioF(), self._signals))
+        number, ratio = self._number, self.devicePixelRatioF()
+        self._jobs.start(
+            "chart",
+            lambda job: drawn(lambda: make(width, height), ratio),
+            lambda made: self._take(number, made),
+            lambda error: self._failed(number, error),
+        )
+
+    def _failed(self, number: int, error: Exception) -> None:
+        """A chart that cannot be drawn leaves its place empty, with a note in the log; the list below says the numbers."""
+        words_of(error)
+        self._take(number, None)
 
     def _take(self, number: int, made: object) -> None:
         self._arrived = number

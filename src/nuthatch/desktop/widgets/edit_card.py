@@ -8,23 +8,12 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
-from nuthatch.core.energy.carriers import USES, share_change
-from nuthatch.core.edits.changes import SetValue
-from nuthatch.core.model.home import find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
-from nuthatch.desktop.document import Document
+from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.evidence_line import EvidenceLine
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 
 LONGEST_CHOICE = 11
-
-
-def choices_for(document: Document, spec: FieldSpec) -> list[tuple[str, str]]:
-    """(id, name) of what a reference field may name."""
-    if spec.refers == "faces":
-        assessment = document.assessment
-        return [(s.id, s.name) for s in assessment.envelope.drawn] if assessment else []
-    return [(part.id, part.name) for part in getattr(document.home, spec.refers)]
 
 
 class EditCard(QFrame):
@@ -32,10 +21,10 @@ class EditCard(QFrame):
 
     refused = pyqtSignal(str)
 
-    def __init__(self, document: Document, columns: int = 5, hide: tuple[str, ...] = ()) -> None:
+    def __init__(self, desk: Desk, columns: int = 5, hide: tuple[str, ...] = ()) -> None:
         super().__init__()
         self.setObjectName("card")
-        self._document, self._columns, self._hide = document, columns, hide
+        self._desk, self._columns, self._hide = desk, columns, hide
         self.part_id = ""
         self._kind: type[Part] | None = None
         self.fields: dict[str, QWidget] = {}
@@ -43,7 +32,7 @@ class EditCard(QFrame):
         self._title.setObjectName("sectionTitle")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         self._grid_holder = QWidget()
-        self._evidence = EvidenceLine(document)
+        self._evidence = EvidenceLine(desk)
         self._evidence.refused.connect(self.refused)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
@@ -54,7 +43,7 @@ class EditCard(QFrame):
 
     def show_part(self, part_id: str, title: str = "") -> None:
         """Show a part's fields; an id that is gone empties the card."""
-        part = find(self._document.home, part_id) if part_id else None
+        part = self._desk.part(part_id)
         self.setVisible(part is not None)
         if part is None:
             self.part_id = ""
@@ -122,7 +111,7 @@ class EditCard(QFrame):
             made = QuantityField(spec)
             made.entered.connect(lambda value, f=field: self._set_number(f, value))
             made.focused.connect(lambda f=field: self._evidence.follow(self.part_id, f))
-            made.left.connect(self._document.session.settle)
+            made.left.connect(self._desk.settle)
             made.withdrawn.connect(lambda given, f=field: self._restore(f, given))
             return made
         inner: QWidget
@@ -148,7 +137,7 @@ class EditCard(QFrame):
         assert isinstance(widget, _Labelled)
         inner = widget.inner
         if isinstance(inner, QComboBox):
-            options = [(c, c) for c in spec.choices] if spec.kind == "choice" else [("", "none"), *choices_for(self._document, spec)]
+            options = [(c, c) for c in spec.choices] if spec.kind == "choice" else [("", "none"), *self._desk.names(spec)]
             if [(inner.itemData(i), inner.itemText(i)) for i in range(inner.count())] != options:
                 inner.clear()
                 for ident, name in options:
@@ -160,39 +149,28 @@ class EditCard(QFrame):
             inner.setText(str(value))
 
     def _set(self, field: str, value: Any) -> None:
-        reason = self._document.apply(SetValue(part=self.part_id, field=field, value=value))
+        reason = self._desk.choose(self.part_id, field, value)
         if reason:
             self.refused.emit(reason)
 
     def _set_number(self, field: str, value: float | None) -> None:
-        widget = self.fields[field]
-        assert isinstance(widget, QuantityField)
-        part = find(self._document.home, self.part_id)
-        old: Given | None = getattr(part, field, None)
-        if value is None:
-            change: Any = SetValue(part=self.part_id, field=field, value=None)
-        elif field in USES:
-            change = share_change(self._document.home, self.part_id, field, value)
-        else:
-            evidence = old.evidence if old and old.basis.value == "declared" else ""
-            files = old.files if old and old.basis.value == "declared" else None
-            given = Given(value=value, basis="declared", source="typed", evidence=evidence, files=files)
-            change = SetValue(part=self.part_id, field=field, value=given)
-        reason = self._document.apply(change, merge=f"{self.part_id}.{field}")
-        part = find(self._document.home, self.part_id)
-        if reason:
-            widget.refuse(reason)
-        elif part is not None:
-            widget.show_value(getattr(part, field))
+        reason = self._desk.typed(self.part_id, field, value)
+        self._follow(field, reason)
 
     def _restore(self, field: str, given: Given | None) -> None:
-        """Back to the value before the typing; joined with it, so that no step is left."""
-        part = find(self._document.home, self.part_id)
-        if part is not None and getattr(part, field, None) != given:
-            self._document.apply(SetValue(part=self.part_id, field=field, value=given), merge=f"{self.part_id}.{field}")
-            widget = self.fields.get(field)
-            if isinstance(widget, QuantityField):
-                widget.show_value(given)
+        """Back to the value before the typing."""
+        self._desk.withdraw(self.part_id, field, given)
+        self._follow(field)
+
+    def _follow(self, field: str, refused: str = "") -> None:
+        """The field shows what the home holds now, or why the number was refused."""
+        widget, part = self.fields.get(field), self._desk.part(self.part_id)
+        if not isinstance(widget, QuantityField):
+            return
+        if refused:
+            widget.refuse(refused)
+        elif part is not None:
+            widget.show_value(getattr(part, field))
 
     def focus_field(self, field: str) -> bool:
         """Put the focus into a field; False where the card has none of that name."""

@@ -10,18 +10,17 @@ from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QSizePolicy, QWidget
 
 from nuthatch.core.dossier.report import size_words
-from nuthatch.core.edits.changes import SetValue
-from nuthatch.core.model.home import EvidenceFile, find
+from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import Given, specs
-from nuthatch.desktop.document import Document
+from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.theme.style import icon
 
 BASES = ("assumed", "declared", "calculated", "measured")
 
 
-def open_evidence(document: Document, file: EvidenceFile) -> str:
+def open_evidence(desk: Desk, file: EvidenceFile) -> str:
     """Open a copy of an attached file with the system's viewer; returns why that cannot be, or ''."""
-    data = document.evidence_bytes(file.sha256)
+    data = desk.evidence_bytes(file.sha256)
     if data is None:
         return f"{file.name} is not in this home file any more"
     folder = Path(tempfile.mkdtemp(prefix="nuthatch-"))
@@ -40,9 +39,9 @@ class EvidenceLine(QWidget):
 
     refused = pyqtSignal(str)
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self._document, self._part, self._field = document, "", ""
+        self._desk, self._part, self._field = desk, "", ""
         self._name = QLabel()
         self._name.setObjectName("muted")
         self._basis = QComboBox()
@@ -72,7 +71,7 @@ class EvidenceLine(QWidget):
         self.setVisible(False)
 
     def _given(self) -> Given | None:
-        part = find(self._document.home, self._part) if self._part else None
+        part = self._desk.part(self._part)
         value = getattr(part, self._field, None)
         return value if isinstance(value, Given) else None
 
@@ -86,7 +85,7 @@ class EvidenceLine(QWidget):
         self.setVisible(given is not None)
         if given is None:
             return
-        part = find(self._document.home, self._part)
+        part = self._desk.part(self._part)
         assert part is not None
         self._name.setText(f"{specs(type(part))[self._field].label} is")
         self._basis.setCurrentIndex(BASES.index(given.basis.value))
@@ -95,20 +94,15 @@ class EvidenceLine(QWidget):
                 edit.setText(text)
         number = len(given.files or ())
         self.files.setText(str(number) if number else "")
-        self.files.setVisible(isinstance(self._document, Document))
+        self.files.setVisible(self._desk.keeps_evidence)
         said = f"{number} attached file{'' if number == 1 else 's'}; attach or open" if number else "Attach a file as evidence"
         self.files.setToolTip(said)
         self.files.setAccessibleName(said)
 
-    def _write(self, **changed: str) -> None:
-        given = self._given()
-        if given is None:
-            return
-        new = Given.model_validate({**given.model_dump(), **changed})
-        if new != given:
-            reason = self._document.apply(SetValue(part=self._part, field=self._field, value=new))
-            if reason:
-                self.refused.emit(reason)
+    def _write(self, **changed: object) -> None:
+        reason = self._desk.proof(self._part, self._field, **changed)
+        if reason:
+            self.refused.emit(reason)
 
     def _menu(self) -> None:
         given = self._given()
@@ -117,7 +111,7 @@ class EvidenceLine(QWidget):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.addAction("Attach a file …", self._ask)
-        held = {e.id: e for e in self._document.home.evidence}
+        held = {e.id: e for e in self._desk.home.evidence}
         for ident in given.files or ():
             if ident in held:
                 file = held[ident]
@@ -128,11 +122,10 @@ class EvidenceLine(QWidget):
         menu.popup(self.files.mapToGlobal(self.files.rect().bottomLeft()))
 
     def _also(self, given: Given, ident: str) -> None:
-        new = Given.model_validate({**given.model_dump(), "files": (*(given.files or ()), ident)})
-        self._document.apply(SetValue(part=self._part, field=self._field, value=new))
+        self._write(files=(*(given.files or ()), ident))
 
     def _open(self, file: EvidenceFile) -> None:
-        reason = open_evidence(self._document, file)
+        reason = open_evidence(self._desk, file)
         if reason:
             self.refused.emit(reason)
 
@@ -143,6 +136,6 @@ class EvidenceLine(QWidget):
 
     def attach(self, path: Path) -> None:
         """Attach a file to the value shown."""
-        reason = self._document.attach(path, self._part, self._field)
+        reason = self._desk.attach(path, self._part, self._field)
         if reason:
             self.refused.emit(reason)

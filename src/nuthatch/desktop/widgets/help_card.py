@@ -2,21 +2,12 @@
 
 from __future__ import annotations
 
-import json
-from functools import lru_cache
 from html import escape
-from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
-from nuthatch.core.library import DATA
-
-
-@lru_cache(maxsize=1)
-def help_texts() -> dict[str, Any]:
-    """Step → what it is for and its terms."""
-    return dict(json.loads((DATA / "help.json").read_text(encoding="utf-8")))
+from nuthatch.core.steps import BY_KEY
 
 
 class HelpCard(QFrame):
@@ -28,12 +19,12 @@ class HelpCard(QFrame):
         self.setAccessibleName("Help for this step")
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
-        found = help_texts().get(step, {"for": "", "terms": {}})
+        found = BY_KEY[step]
         rows = "".join(
             f"<tr><td style='padding:2px 12px 2px 0'><b>{escape(term)}</b></td><td style='padding:2px 0'>{escape(meaning)}</td></tr>"
-            for term, meaning in found["terms"].items()
+            for term, meaning in found.terms.items()
         )
-        label = QLabel(f"<p>{escape(found['for'])}</p><table>{rows}</table>")
+        label = QLabel(f"<p>{escape(found.about)}</p><table>{rows}</table>")
         label.setWordWrap(True)
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         column.addWidget(label)

@@ -10,13 +10,12 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
-from nuthatch.core.assess import Assessment
-from nuthatch.core.edits.changes import Batch, Insert, Remove, SetValue
-from nuthatch.core.model.home import Home, fresh_id
+from nuthatch.core.assess import Assessment, Snapshot
+from nuthatch.core.edits.desk import Asked, BadCell, Block, Listing, grid_of
+from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Given, Part, specs
-from nuthatch.core.units import BadText, Doubt, read, show, unit_of
-from nuthatch.desktop.document import Document
-from nuthatch.desktop.widgets.edit_card import choices_for
+from nuthatch.core.units import BadText, show, unit_of
+from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
 
 
@@ -34,34 +33,41 @@ class Column:
 
 @dataclass(frozen=True)
 class ListSpec:
-    """A list of the home: where it lives, its columns, and what a new row starts with."""
+    """A list on a board: its name, which list of the root it is, and its columns. `listing` may depend on what is chosen."""
 
     name: str
-    owner: Callable[[], str]
-    field: str
-    rows: Callable[[Home], tuple[Any, ...]]
+    listing: Listing | Callable[[], Listing]
     columns: tuple[Column, ...]
-    stem: Callable[[], str]
-    fresh: Callable[[Home], dict[str, Any]]
     sortable: bool = True
+
+    @property
+    def where(self) -> Listing:
+        return self.listing if isinstance(self.listing, Listing) else self.listing()
+
+    def rows(self, root: Any) -> tuple[Any, ...]:
+        """The parts of the list, empty where its owner is not there."""
+        owner = find(root, self.where.owner) if self.where.owner else None
+        return getattr(owner, self.where.field) if owner is not None else ()
 
 
 class PartsModel(QAbstractTableModel):
-    """Rows are parts of the home; an edit becomes a change of the document. `doubtful(row id, field, text)`."""
+    """Rows are parts of a snapshot's root; an edit goes to the desk. `doubtful(row id, field, text)`."""
 
     doubtful = pyqtSignal(str, str, str)
     refused = pyqtSignal(str)
 
-    def __init__(self, document: Document, spec: ListSpec, kind: type[Part]) -> None:
+    def __init__(self, desk: Desk, spec: ListSpec, kind: type[Part]) -> None:
         super().__init__()
-        self.document, self.spec, self.kind = document, spec, kind
+        self.desk, self.spec, self.kind = desk, spec, kind
+        self.snapshot: Snapshot = desk.snapshot
         self.rows: list[Any] = []
         self._sort: tuple[int, Qt.SortOrder] | None = None
         self.field_specs = specs(kind)
 
     def refresh(self) -> None:
         """Take the rows of the home; the view keeps its place where the row count is the same."""
-        rows = list(self.spec.rows(self.document.home))
+        self.snapshot = self.desk.snapshot
+        rows = list(self.spec.rows(self.snapshot.home))
         if self._sort is not None and self.spec.sortable:
             column, order = self._sort
             rows.sort(key=lambda r: self._key(r, column), reverse=order == Qt.SortOrder.DescendingOrder)
@@ -120,7 +126,7 @@ class PartsModel(QAbstractTableModel):
         """What a cell shows."""
         spec = self.spec.columns[column]
         if spec.text is not None:
-            return spec.text(self.document.assessment, row) if self.document.assessment else "…"
+            return spec.text(self.snapshot.assessment, row) if self.snapshot.assessment else "…"
         value, field = getattr(row, spec.field), self.field_specs[spec.field]
         if isinstance(value, Given):
             mark = "" if value.basis.value == "declared" else f" {MARKS[value.basis.value]}"
@@ -128,7 +134,7 @@ class PartsModel(QAbstractTableModel):
         if field.is_quantity:
             return "—"
         if field.kind == "ref":
-            return dict(choices_for(self.document, field)).get(value, "none")
+            return dict(self.desk.names(field)).get(value, "none")
         return str(value)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
@@ -156,47 +162,13 @@ class PartsModel(QAbstractTableModel):
         if str(value) == str(self.data(index, Qt.ItemDataRole.EditRole)):
             return False
         try:
-            change = self.cell_change(row.id, field, str(value))
-        except (BadText, _Asked):
+            reason = self.desk.entered(row.id, field, str(value))
+        except (BadText, Asked):
             self.doubtful.emit(row.id, field, str(value))
             return False
-        reason = self.document.apply(change)
         if reason:
             self.refused.emit(reason)
         return not reason
-
-    def cell_value(self, field: str, text: str) -> Any:
-        """Typed or pasted text as the field's value. Raises BadText, or _Asked where it has two readings."""
-        spec, clean = self.field_specs[field], text.strip()
-        if spec.is_quantity:
-            if clean in ("", "—"):
-                return None
-            found = read(clean, spec.kind)
-            if isinstance(found, Doubt):
-                raise _Asked(found.question)
-            reason = spec.refuse(found)
-            if reason:
-                raise BadText(reason)
-            return Given(value=found, basis="declared", source="typed")
-        if spec.kind == "choice":
-            match = [c for c in spec.choices if c.lower() == clean.lower()]
-            if not match:
-                raise BadText(f"{spec.label} “{clean}” is not known; one of: {', '.join(spec.choices)}")
-            return match[0]
-        if spec.kind == "ref":
-            match = [i for i, name in choices_for(self.document, spec) if clean.lower() in (name.lower(), i)]
-            if not match and clean:
-                raise BadText(f"{spec.label} “{clean}” is not in this home")
-            return match[0] if match else ""
-        return clean
-
-    def cell_change(self, row_id: str, field: str, text: str) -> SetValue:
-        """A cell's text as a change."""
-        return SetValue(part=row_id, field=field, value=self.cell_value(field, text))
-
-
-class _Asked(Exception):
-    """Text with two readings."""
 
 
 def leaves_table(table: QAbstractItemView, event: QKeyEvent) -> bool:
@@ -339,35 +311,19 @@ class ListTable(QTableView):
 
     def paste(self, text: str) -> None:
         """A block from a spreadsheet, from the current cell on; rows past the end are new. All or nothing, one step of undo."""
-        grid = [line.split("\t") for line in text.replace("\r\n", "\n").rstrip("\n").split("\n")] if text.strip() else []
+        grid = grid_of(text)
         if not grid:
             return
-        at = self.currentIndex()
+        at, spec = self.currentIndex(), self.parts.spec
         top, left = (at.row(), at.column()) if at.isValid() else (0, 0)
-        columns = self.parts.spec.columns
-        changes: list[Any] = []
-        home = self.parts.document.home
-        made = 0
-        for r, cells in enumerate(grid):
-            values: dict[str, Any] = {}
-            for c, cell in enumerate(cells):
-                column = columns[left + c] if left + c < len(columns) else None
-                if column is None or not column.field:
-                    continue
-                try:
-                    values[column.field] = self.parts.cell_value(column.field, cell)
-                except (BadText, _Asked) as problem:
-                    self.parts.refused.emit(f"Nothing pasted. Row {r + 1}, {column.title}: {problem}")
-                    return
-            if top + r < len(self.parts.rows):
-                ident = self.parts.rows[top + r].id
-                changes += [SetValue(part=ident, field=f, value=v) for f, v in values.items()]
-            else:
-                made += 1
-                changes.append(self._new_row(home, values, made))
-        reason = self.parts.document.apply(
-            Batch(label=f"{len(grid)} rows pasted into {self.parts.spec.name.lower()}", changes=tuple(changes))
-        )
+        rows = tuple(r.id for r in self.parts.rows[top : top + len(grid)])
+        columns = spec.columns[left:]
+        try:
+            reason = self.parts.desk.paste(spec.where, Block(rows, tuple(c.field for c in columns), grid))
+        except BadCell as problem:
+            title = next(c.title for c in columns if c.field == problem.field)
+            self.parts.refused.emit(f"Nothing pasted. Row {problem.row + 1}, {title}: {problem}")
+            return
         if reason:
             self.parts.refused.emit(f"Nothing pasted. {reason}")
         self.refresh()
@@ -379,57 +335,30 @@ class ListTable(QTableView):
             self.parts.refused.emit("Select the cell to repeat and the cells below it, then fill down")
             return
         top, bottom, left, right = block
-        source = self.parts.rows[top]
         fields = [c.field for c in self.parts.spec.columns[left : right + 1] if c.field]
-        changes = tuple(
-            SetValue(part=self.parts.rows[r].id, field=f, value=getattr(source, f)) for r in range(top + 1, bottom + 1) for f in fields
-        )
-        reason = self.parts.document.apply(
-            Batch(label=f"{bottom - top} rows filled down in {self.parts.spec.name.lower()}", changes=changes)
-        )
+        reason = self.parts.desk.fill(self.parts.spec.where, [self.parts.rows[r].id for r in range(top, bottom + 1)], fields)
         if reason:
             self.parts.refused.emit(f"Nothing filled down. {reason}")
         self.refresh()
 
-    def _new_row(self, home: Home, values: dict[str, Any], number: int) -> Insert:
-        spec = self.parts.spec
-        stem, ident = spec.stem(), fresh_id(home, spec.stem())
-        ident = f"{stem}-{int(ident.rsplit('-', 1)[1]) + number - 1}"
-        while any(r.id == ident for r in self.parts.rows):
-            ident += "x"
-        fields = {**spec.fresh(home), **values, "id": ident}
-        return Insert(owner=spec.owner(), field=spec.field, value=self.parts.kind(**fields))
-
     def add_row(self, **values: Any) -> str:
         """Append a new part; returns its id."""
-        change = self._new_row(self.parts.document.home, values, 1)
-        reason = self.parts.document.apply(change)
-        if reason:
-            self.parts.refused.emit(reason)
-            return ""
-        self.refresh()
-        self.select(change.value.id)
-        return str(change.value.id)
+        return self._made(*self.parts.desk.add(self.parts.spec.where, **values))
 
     def duplicate_row(self) -> None:
         """A copy of the current row below it."""
         ident = self.current_id()
-        source = next((r for r in self.parts.rows if r.id == ident), None)
-        if source is None:
-            return
-        spec = self.parts.spec
-        new = fresh_id(self.parts.document.home, spec.stem())
-        copied = source.model_dump()
-        copied.update(id=new, name=f"{source.name}, copy")
-        for key, value in copied.items():  # parts inside a part need ids of their own
-            if isinstance(value, list | tuple) and value and isinstance(value[0], dict) and "id" in value[0]:
-                copied[key] = tuple({**v, "id": f"{new}.{n}"} for n, v in enumerate(value, 1))
-        place = next(i for i, r in enumerate(spec.rows(self.parts.document.home)) if r.id == ident)
-        reason = self.parts.document.apply(Insert(owner=spec.owner(), field=spec.field, index=place + 1, value=copied))
+        if ident:
+            self._made(*self.parts.desk.duplicate(self.parts.spec.where, ident))
+
+    def _made(self, ident: str, reason: str) -> str:
+        """Show a new row, or say why it was refused."""
         if reason:
             self.parts.refused.emit(reason)
+            return ""
         self.refresh()
-        self.select(new)
+        self.select(ident)
+        return ident
 
     def remove_selected(self) -> None:
         """Remove the selected rows as one step."""
@@ -437,9 +366,7 @@ class ListTable(QTableView):
         if block is None:
             return
         idents = [self.parts.rows[r].id for r in range(block[0], block[1] + 1)]
-        changes = tuple(Remove(part=i) for i in idents)
-        change: Any = changes[0] if len(changes) == 1 else Batch(label=f"{len(changes)} rows removed", changes=changes)
-        reason = self.parts.document.apply(change)
+        reason = self.parts.desk.remove(idents)
         if reason:
             self.parts.refused.emit(reason)
         self.refresh()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QHBoxLayout
 
 from nuthatch.core.charts.charts import balance_amounts, balance_shares
-from nuthatch.core.step_drawings import months_table
+from nuthatch.core.energy.drawings import months_table
 from nuthatch.core.units import with_unit
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.theme.style import theme
@@ -27,11 +27,8 @@ class BalanceBoard(Board):
         self.column.addWidget(self.table)
         self.column.addStretch(1)
 
-    def pictures(self) -> list[tuple[str, str]]:
-        return [("amounts", ""), ("shares", ""), ("months", "")]
-
     def refresh(self) -> None:
-        a = self.document.assessment
+        a = self.assessment
         if a is None:
             return
         said = []
@@ -47,6 +44,6 @@ class BalanceBoard(Board):
         self.table.show_sketch(made)
 
     def _clicked(self, ident: str) -> None:
-        a = self.document.assessment
+        a = self.assessment
         if a is not None and ident in a.months:
             self.explain.emit(a.months[ident])

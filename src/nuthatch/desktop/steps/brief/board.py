@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QWidget
 
+from nuthatch.core.edits.moves import judged_by, set_replaced
 from nuthatch.core.library import target_sets
-from nuthatch.core.edits.changes import Batch, Insert, Remove
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.targets.own import copy_of, own_sets, save_set
@@ -29,8 +29,8 @@ class BriefBoard(Board):
 
     def build(self) -> None:
         self.sub.setText("The home, the client, and what it has to meet. The margins on the right follow the target sets chosen here.")
-        self.name_card = EditCard(self.document, 6, ("electricity", "currency", "junctions_none"))
-        self.card = EditCard(self.document, 6)
+        self.name_card = EditCard(self.desk, 6, ("electricity", "currency", "junctions_none"))
+        self.card = EditCard(self.desk, 6)
         self.card.refused.connect(self.message)
         self.limits = SketchView("Limits of the chosen sets", 250)
         self.limits.clicked.connect(self._open_result)
@@ -77,7 +77,7 @@ class BriefBoard(Board):
         self.faults.setVisible(bool(faults))
 
     def _show_boxes(self) -> None:
-        held = {s.id: s for s in self.document.home.target_sets}
+        held = {s.id: s for s in self.home.target_sets}
         wanted = {**self.known, **{k: v for k, v in held.items() if k not in self.known}}
         if list(self.boxes) != list(wanted):
             focused = next((k for k, b in self.boxes.items() if b.hasFocus()), "")
@@ -103,7 +103,7 @@ class BriefBoard(Board):
             )
 
     def refresh(self) -> None:
-        a = self.document.assessment
+        a = self.assessment
         self.name_card.show_part("home", " ")
         self.card.show_part("brief", "Client, dwelling, visit")
         self._show_boxes()
@@ -118,7 +118,7 @@ class BriefBoard(Board):
 
     def _limits(self) -> Sketch:
         """All limits of the chosen sets, what each result is, and where each limit comes from."""
-        a = self.document.assessment
+        a = self.assessment
         rows = [(v, w) for v in a.verdicts for w in v.ways] if a else []
         made = Sketch(800, max(60, 30 + 20 * len(rows)), "Limits")
         for x, text in ((0, "Target set"), (140, "Target"), (308, "Result"), (452, "Limit"), (640, "Where it comes from")):
@@ -144,24 +144,23 @@ class BriefBoard(Board):
         return made
 
     def _open_result(self, key: str) -> None:
-        a = self.document.assessment
+        a = self.assessment
         if a is not None and key in a.figures:
             self.explain.emit(a.figures[key])
 
     def _choose(self, ident: str, on: bool) -> None:
-        held = [s.id for s in self.document.home.target_sets]
-        if on and ident not in held and ident in self.known:
-            self.apply(Insert(owner="home", field="target_sets", value=self.known[ident]))
-        elif not on and ident in held:
-            self.apply(Remove(part=ident))
+        chosen = self.known.get(ident) or next((s for s in self.home.target_sets if s.id == ident), None)
+        change = judged_by(self.desk.home, chosen, on) if chosen is not None else None
+        if change is not None:
+            self.apply(change)
 
     # own sets
 
     def _first_own(self) -> TargetSet | None:
-        return next((s for s in self.document.home.target_sets if s.id in self.own), None)
+        return next((s for s in self.home.target_sets if s.id in self.own), None)
 
     def _make_own(self) -> None:
-        start = next(iter(self.document.home.target_sets), next(iter(self.known.values())))
+        start = next(iter(self.home.target_sets), next(iter(self.known.values())))
         self.keep_set(copy_of(start, set(self.known)))
         self._edit()
 
@@ -175,12 +174,7 @@ class BriefBoard(Board):
             self.message.emit(str(problem))
             return str(problem)
         self.reload()
-        held = [s.id for s in self.document.home.target_sets]
-        at = held.index(chosen.id) if chosen.id in held else -1
-        changes = [Insert(owner="home", field="target_sets", index=at, value=chosen)]
-        if at >= 0:
-            changes.insert(0, Remove(part=chosen.id))  # type: ignore[arg-type]
-        self.apply(Batch(label=f"{chosen.name}: limits", changes=tuple(changes)))
+        self.apply(set_replaced(self.desk.home, chosen))
         return ""
 
     def _edit(self) -> None:

@@ -5,20 +5,22 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
 
-from nuthatch.core.fabric.buildup import effective_layers, flow_direction, framing_error, resistances, thickness, transmittance
-from nuthatch.core.fabric.drawings import section
+from nuthatch.core.assess import Assessment
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.edits.moves import MATERIAL_FIELDS, material_into
+from nuthatch.core.fabric.buildup import effective_layers, framing_error, resistances, thickness, transmittance
+from nuthatch.core.fabric.drawings import section_in, use_in
+from nuthatch.core.fabric.stages import Use
 from nuthatch.core.library import materials
-from nuthatch.core.edits.changes import Batch, SetValue
-from nuthatch.core.model.home import BuildUp, Home, Layer, find
+from nuthatch.core.model.home import BuildUp, Layer, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.office import load_office
+from nuthatch.core.shape.stages import AREA, BOUNDARY
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
-
-MATERIAL_FIELDS = ("conductivity", "density", "specific_heat", "mu")
 
 
 class BuildUpsBoard(Board):
@@ -61,21 +63,19 @@ class BuildUpsBoard(Board):
         self.layers.refresh("No layers yet. Add the outermost layer first.")
         self._draw()
 
-    def _use(self, build: BuildUp) -> tuple[str, str, str]:
-        """(direction, borders, where used) from the first face that uses it."""
-        a = self.document.assessment
-        faces = [s for s in a.envelope.surfaces if s.buildup == build.id] if a else []
-        if not faces:
-            return "across", "outside air", "not used by any face"
-        area = sum(a.envelope.areas[s.id].value or 0 for s in faces) if a else 0
-        return (
-            flow_direction(faces[0].tilt),
-            faces[0].borders,
-            f"used on {len(faces)} face{'s' if len(faces) > 1 else ''}, {with_unit(area, 'area', 0)}",
-        )
+    def _use(self, build: BuildUp) -> tuple[Use, str]:
+        """(how the first face uses it, where it is used)."""
+        a = self.assessment
+        if a is None:
+            return Use("", build.id, "across", "outside air"), ""
+        use, number = use_in(a, build)
+        if not number:
+            return use, "not used by any face"
+        area = sum(a.all_of(AREA)[f.id].value or 0 for f in a.all_of(BOUNDARY).values() if f.buildup == build.id)
+        return use, f"used on {number} face{'s' if number > 1 else ''}, {with_unit(area, 'area', 0)}"
 
-    def pictures(self) -> list[tuple[str, str]]:
-        return [("section", self.current())] if self.current() else []
+    def subject(self, picture: str) -> str | None:
+        return self.current() or None
 
     def refresh(self) -> None:
         self._fill_library()
@@ -85,7 +85,7 @@ class BuildUpsBoard(Board):
         self._draw()
 
     def _draw(self) -> None:
-        build = find(self.document.home, self.current())
+        build = find(self.home, self.current())
         if not isinstance(build, BuildUp):
             self.heading.setText("Build-ups")
             self.sub.setText("The constructions of the home. Every face of the shape names one.")
@@ -93,12 +93,12 @@ class BuildUpsBoard(Board):
             self.drawing.hide()
             return
         self.drawing.show()
-        direction, borders, used = self._use(build)
+        use, used = self._use(build)
         self.heading.setText(build.name)
-        u = transmittance(build, direction, borders)
-        on_ground = borders == "ground"
+        u = transmittance(build, use.direction, use.borders)
+        on_ground = use.borders == "ground"
         self.value.setText(f"U {with_unit(u.value, 'u')}" if u.value is not None else "U not known yet")
-        error = framing_error(build, direction, borders)
+        error = framing_error(build, use.direction, use.borders)
         parts = [used, with_unit(thickness(build), "thickness")]
         if u.value is not None:
             parts.append(f"R {with_unit(1 / u.value, 'resistance')}")
@@ -109,22 +109,22 @@ class BuildUpsBoard(Board):
         if on_ground:
             parts.append("toward the ground its U follows ISO 13370, see Shape")
         self.sub.setText(" · ".join(parts))
-        a = self.document.assessment
-        outside = a.climate.winter_design if a and a.climate else -5.0
-        self.drawing.show_sketch(section(build, direction, borders, outside, selected=self.layers.table.current_id()))
+        if self.assessment is not None:
+            self.drawing.show_sketch(section_in(self.assessment, build, self.layers.table.current_id()))
 
     def _material(self, _: int) -> None:
         """Copy a library material into the current layer, or into a new one."""
         row = self.library.currentData()
         self.library.setCurrentIndex(0)
-        build = find(self.document.home, self.current())
+        build = find(self.home, self.current())
         if row is None or not isinstance(build, BuildUp):
             if row is not None:
                 self.message.emit("Make a build-up first, then choose its materials.")
             return
         ident = self.layers.table.current_id() if build.layers else self.layers.table.add_row()
-        values = [SetValue(part=ident, field=f, value=row[f]) for f in MATERIAL_FIELDS if row[f] is not None]
-        self.apply(Batch(label=f"{build.name}: {row['name']}", changes=(SetValue(part=ident, field="name", value=row["name"]), *values)))
+        layer = self.desk.part(ident)
+        if isinstance(layer, Layer):
+            self.apply(material_into(layer, row["name"], row, build.name))
 
     def _fill_library(self) -> None:
         """Materials of the office, then the shipped ones."""
@@ -144,9 +144,9 @@ class BuildUpsBoard(Board):
                 self.library.addItem(title, row)
 
     def focus_field(self, part: str, field: str) -> bool:
-        target = find(self.document.home, part)
+        target = find(self.home, part)
         if isinstance(target, Layer):
-            owner = next((b.id for b in self.document.home.buildups if any(layer.id == part for layer in b.layers)), "")
+            owner = next((b.id for b in self.home.buildups if any(layer.id == part for layer in b.layers)), "")
             self.builds.table.select(owner)
             self.layers.refresh()
             return self.layers.focus_field(part, field)
@@ -157,38 +157,26 @@ class BuildUpsBoard(Board):
         return self.builds.focus_field(part, field)
 
 
-def _rows(board: BuildUpsBoard, home: Home) -> tuple[Layer, ...]:
-    build = find(home, board.current())
-    return build.layers if isinstance(build, BuildUp) else ()
-
-
 def _builds_spec(board: BuildUpsBoard) -> ListSpec:
-    def u(a: object, row: BuildUp) -> str:
-        direction, borders, _ = board._use(row)
-        value = transmittance(row, direction, borders).value
+    def u(a: Assessment, row: BuildUp) -> str:
+        use, _ = use_in(a, row)
+        value = transmittance(row, use.direction, use.borders).value
         return show(value, "u") if value is not None else "?"
 
-    return ListSpec(
-        "Build-ups",
-        lambda: "home",
-        "buildups",
-        lambda h: h.buildups,
-        (Column("Build-up", "name"), Column("U", text=u, right=True, width=62)),
-        lambda: "build-up",
-        lambda h: {"name": "New build-up"},
-    )
+    columns = (Column("Build-up", "name"), Column("U", text=u, right=True, width=62))
+    return ListSpec("Build-ups", Listing("home", "buildups", BuildUp, "build-up"), columns)
 
 
 def _layers_spec(board: BuildUpsBoard) -> ListSpec:
-    def r(a: object, row: Layer) -> str:
-        build = find(board.document.home, board.current())
+    def r(a: Assessment, row: Layer) -> str:
+        build = find(a.home, board.current())
         if not isinstance(build, BuildUp):
             return ""
-        counted = effective_layers(build)
-        if row.id not in [layer.id for layer in counted]:
+        counted = [layer.id for layer in effective_layers(build)]
+        if row.id not in counted:
             return "· left out"
-        direction, _, _ = board._use(build)
-        node = resistances(build, direction)[0][[layer.id for layer in counted].index(row.id)]
+        use, _ = use_in(a, build)
+        node = resistances(build, use.direction)[0][counted.index(row.id)]
         return show(node.value, "resistance") if node.value is not None else "?"
 
     columns = (
@@ -198,13 +186,4 @@ def _layers_spec(board: BuildUpsBoard) -> ListSpec:
         Column("R", text=r, kind="resistance", width=72),
         Column("Frame", "framing_share", width=66),
     )
-    return ListSpec(
-        "Layers",
-        board.current,
-        "layers",
-        lambda h: _rows(board, h),
-        columns,
-        lambda: f"{board.current()}.layer",
-        lambda h: {"name": "New layer"},
-        sortable=False,
-    )
+    return ListSpec("Layers", lambda: Listing(board.current(), "layers", Layer, f"{board.current()}.layer"), columns, sortable=False)

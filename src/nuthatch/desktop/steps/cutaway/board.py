@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nuthatch.core.cutaway import STEP, cutaway, year_account
+from nuthatch.core.energy.cutaway import STEP, cutaway, year_account
 from nuthatch.core.units import unit_of
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -19,11 +19,8 @@ class CutawayBoard(Board):
             self.column.addWidget(view)
         self.column.addStretch(1)
 
-    def pictures(self) -> list[tuple[str, str]]:
-        return [("cutaway", ""), ("account", "")]
-
     def refresh(self) -> None:
-        a = self.document.assessment
+        a = self.assessment
         if a is None:
             self.sub.setText("computing …")
             return
@@ -33,7 +30,7 @@ class CutawayBoard(Board):
 
     def _clicked(self, ident: str) -> None:
         kind, _, name = ident.partition(":")
-        if kind == "figure" and self.document.assessment:
-            self.explain.emit(self.document.assessment.figures[name])
+        if kind == "figure" and self.assessment:
+            self.explain.emit(self.assessment.figures[name])
         elif name in STEP:
             self.go.emit(STEP[name], "", "")

@@ -5,60 +5,38 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRect, QRunnable, QSize, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QRect, QSize
 from PyQt6.QtGui import QPainter
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QTextBrowser, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.dossier.pictures import PICTURES
-from nuthatch.core.dossier.report import letterhead, missing_evidence, outline, size_words, write
+from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for, write
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.exchange import formats
+from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.model.home import Pin, find
 from nuthatch.core.office import load_office
-from nuthatch.core.units import system, using
+from nuthatch.core.pictures import PICTURES
+from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.steps.dossier.outline import outline
 from nuthatch.desktop.widgets.evidence_line import open_evidence
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 
 PRINT_DPI = 300
-FORMS = "PDF (*.pdf);;Page (*.html);;Spreadsheet of the lists (*.xlsx)"
-
-
-class _Signals(QObject):
-    done = pyqtSignal(str, str)
-
-
-class _Writing(QRunnable):
-    def __init__(self, assessment: Assessment, path: Path, signals: _Signals) -> None:
-        super().__init__()
-        self._assessment, self._path, self._signals = assessment, path, signals
-        self._units = system()
-
-    def run(self) -> None:
-        said = ""
-        try:
-            with using(self._units):  # a thread starts with metric
-                write(self._assessment, self._path, letterhead(load_office()[0]))
-        except Exception as error:
-            said = str(error)
-        try:
-            self._signals.done.emit(str(self._path), said)
-        except RuntimeError:  # the window is gone
-            return
 
 
 def _pins_spec() -> ListSpec:
     def what(a: Assessment, row: Pin) -> str:
         part = find(a.home, row.of) if row.of else None
-        title = PICTURES[row.picture][0] if row.picture in PICTURES else row.picture
+        title = PICTURES[row.picture].title if row.picture in PICTURES else row.picture
         gone = bool(row.of) and part is None
         return f"{title}: {'gone' if gone else getattr(part, 'name', '')}" if row.of else title
 
     columns = (Column("Caption", "name"), Column("Drawing or chart", text=what, width=330))
-    return ListSpec(
-        "Pinned drawings and charts", lambda: "home", "pins", lambda h: h.pins, columns, lambda: "pin", lambda h: {"name": ""}, False
-    )
+    return ListSpec("Pinned drawings and charts", Listing("home", "pins", Pin, "pin"), columns, False)
 
 
 class DossierBoard(Board):
@@ -93,18 +71,21 @@ class DossierBoard(Board):
         self.files.setSpacing(3)
         self.column.addLayout(self.files)
         self._shown: tuple[object, ...] | None = None
-        self._signals = _Signals()
-        self._signals.done.connect(self._written)
+        self._jobs = Jobs(self)
+        self._waiting: Path | None = None
         self._printing: QPrinter | None = None
 
     def refresh(self) -> None:
-        a = self.document.assessment
+        a = self.assessment
         if a is None:
             return
         self.preview.setHtml(outline(a))
         lacking = len(missing_evidence(a.home))
         self.state.setText(f"{len(a.questions)} open questions · {lacking} declared values without evidence")
         self.pins.refresh("Pin a drawing or chart on any board with the pin beside its title; it follows the home.")
+        if self._waiting is not None and not a.computing:
+            path, self._waiting = self._waiting, None
+            self.write(path)
         if self._shown != a.home.evidence:
             self._shown = a.home.evidence
             self._show_files()
@@ -115,7 +96,7 @@ class DossierBoard(Board):
             widget = item.widget() if item else None
             if widget is not None:
                 widget.deleteLater()
-        home = self.document.home
+        home = self.home
         if not home.evidence:
             none = QLabel("No files are attached yet: put the focus into a value and use the paper clip beside its evidence.")
             none.setObjectName("muted")
@@ -138,33 +119,40 @@ class DossierBoard(Board):
             self.files.addWidget(total)
 
     def _open(self, file: object) -> None:
-        reason = open_evidence(self.document, file)  # type: ignore[arg-type]
+        reason = open_evidence(self.desk, file)  # type: ignore[arg-type]
         if reason:
             self.message.emit(reason)
 
     def _drop(self, file: object) -> None:
         self.write_button.setFocus()
-        reason = self.document.detach(file.id)  # type: ignore[attr-defined]
+        reason = self.desk.detach(file.id)  # type: ignore[attr-defined]
         if reason:
             self.message.emit(reason)
 
     def _ask(self) -> None:
-        name, chosen = QFileDialog.getSaveFileName(self, "Write the dossier", self.document.home.name.replace("/", "-") + ".pdf", FORMS)
+        name = self.home.name.replace("/", "-") + ".pdf"
+        name, chosen = QFileDialog.getSaveFileName(self, "Write the dossier", name, formats.dialog_filter("dossier"))
         if name:
             path = Path(name)
-            ending = "." + chosen.split("*.")[-1].rstrip(")")
-            self.write(path if path.suffix.lower() in (".pdf", ".html", ".xlsx") else path.with_name(path.name + ending))
+            self.write(path if formats.writes("dossier", path) else path.with_name(path.name + formats.suffix_of("dossier", chosen)))
 
     def write(self, path: Path) -> None:
-        """Write the dossier in the background, in the form its name asks for."""
-        a = self.document.assessment
+        """Write the dossier in the background, in the form its name asks for; while something is computing, it waits."""
+        a = self.desk.snapshot.assessment
         if a is None:
             return
         self.write_button.setEnabled(False)
+        if a.computing:
+            self._waiting = path
+            self.state.setText(f"waits for {waited_for(a)}, then it is written")
+            return
         self.state.setText("writing …")
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(_Writing(a, path, self._signals))
+        self._jobs.start(
+            "dossier",
+            lambda job: write(a, path, letterhead(load_office()[0])),
+            lambda _: self._written(str(path), ""),
+            lambda error: self._written(str(path), words_of(error, (HomeFileError,))),
+        )
 
     def _written(self, path: str, error: str) -> None:
         self.write_button.setEnabled(True)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QCheckBox
 
-from nuthatch.core.library import psi_catalogue
-from nuthatch.core.edits.changes import Batch, SetValue
+from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.edits.moves import psi_from_catalogue
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.junctions.drawings import junction_ways
 from nuthatch.core.model.home import Junction, find
-from nuthatch.core.model.part import Given
-from nuthatch.core.step_drawings import junction_ways
 from nuthatch.core.units import with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
@@ -35,12 +36,9 @@ class JunctionsBoard(Board):
         self.column.addWidget(self.list.card)
         self.column.addStretch(1)
 
-    def pictures(self) -> list[tuple[str, str]]:
-        return [("junctions", "")]
-
     def refresh(self) -> None:
-        home, a = self.document.home, self.document.assessment
-        loss = sum(e.loss.value for e in a.elements if e.category == "junctions" and e.loss.value is not None) if a else 0.0
+        home, a = self.home, self.assessment
+        loss = sum(e.loss.value for e in a[ELEMENTS] if e.category == "junctions" and e.loss.value is not None) if a else 0.0
         metres = sum(j.length.value for j in home.junctions if j.length)
         self.sub.setText(
             f"{len(home.junctions)} junctions, {with_unit(metres, 'length', 0)}, together {with_unit(loss, 'w_per_k')} · the home uses {home.shape.dimensions} dimensions"
@@ -54,16 +52,10 @@ class JunctionsBoard(Board):
             self.drawing.show_sketch(junction_ways(a))
 
     def _take(self, tier: str) -> None:
-        junction = find(self.document.home, self.list.table.current_id())
+        junction = find(self.home, self.list.table.current_id())
         if not isinstance(junction, Junction):
             return
-        psi = Given(value=psi_catalogue()[junction.family][tier], source="ψ catalogue, external dimensions")
-        changes = (
-            SetValue(part=junction.id, field="psi", value=psi),
-            SetValue(part=junction.id, field="tier", value=tier),
-            SetValue(part=junction.id, field="dimensions", value="external"),
-        )
-        self.apply(Batch(label=f"{junction.name}: ψ {tier}", changes=changes))
+        self.apply(psi_from_catalogue(junction, tier))
 
     def focus_field(self, part: str, field: str) -> bool:
         if field == "junctions":
@@ -82,12 +74,4 @@ def _spec() -> ListSpec:
         Column("Dimensions", "dimensions", width=86),
         Column("H", text=loss_text, kind="w_per_k", width=66),
     )
-    return ListSpec(
-        "Junctions",
-        lambda: "home",
-        "junctions",
-        lambda h: h.junctions,
-        columns,
-        lambda: "j",
-        lambda h: {"name": "New junction", "dimensions": h.shape.dimensions},
-    )
+    return ListSpec("Junctions", Listing("home", "junctions", Junction, "j"), columns)

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtWidgets import QHBoxLayout
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.fabric.drawings import elevation
-from nuthatch.core.fabric.opening_year import season_bars
-from nuthatch.core.model.home import Home, Opening, OpeningType, find
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.fabric.drawings import elevation_in, season_bars
+from nuthatch.core.model.home import Opening, OpeningType, find
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
 from nuthatch.desktop.steps.shelf import Shelf
@@ -37,15 +36,15 @@ class OpeningsBoard(Board):
         self.column.addWidget(self.types.card)
         self.column.addStretch(1)
 
-    def pictures(self) -> list[tuple[str, str]]:
-        return [(k, i) for k in ("opening", "season")] if (i := self.rows.table.current_id()) else []
+    def subject(self, picture: str) -> str | None:
+        return self.rows.table.current_id() or None
 
     def refresh(self) -> None:
-        number = sum(round(o.count.value) if o.count else 1 for o in self.document.home.openings)
-        whole = sum(1 for t in self.document.home.opening_types if t.entry == "whole window" and t.use != "door")
+        number = sum(round(o.count.value) if o.count else 1 for o in self.home.openings)
+        whole = sum(1 for t in self.home.opening_types if t.entry == "whole window" and t.use != "door")
         flagged = f" · {whole} type{'s' if whole > 1 else ''} by whole-window values" if whole else ""
         self.sub.setText(
-            f"{number} openings in {len(self.document.home.openings)} rows{flagged}"
+            f"{number} openings in {len(self.home.openings)} rows{flagged}"
             if number
             else "Windows and doors. Add a type first, then the openings that use it."
         )
@@ -55,16 +54,15 @@ class OpeningsBoard(Board):
         self._draw()
 
     def _draw(self) -> None:
-        opening = find(self.document.home, self.rows.table.current_id())
-        a = self.document.assessment
+        opening = find(self.home, self.rows.table.current_id())
+        a = self.assessment
         if not isinstance(opening, Opening) or a is None:
             self.drawing.hide()
             self.gains.hide()
             return
         self.drawing.show()
         self.gains.show()
-        kind = find(self.document.home, opening.type)
-        self.drawing.show_sketch(elevation(opening, kind if isinstance(kind, OpeningType) else None))
+        self.drawing.show_sketch(elevation_in(a, opening))
         self.gains.show_sketch(season_bars(a, opening.id, opening.name))
 
     def focus_field(self, part: str, field: str) -> bool:
@@ -72,7 +70,7 @@ class OpeningsBoard(Board):
 
 
 def _u(a: Assessment, row: Opening) -> str:
-    e = next((e for e in a.elements if e.id == row.id), None)
+    e = next((e for e in a[ELEMENTS] if e.id == row.id), None)
     return show(e.u.value, "u", 2) if e and e.u and e.u.value is not None else "?"
 
 
@@ -87,19 +85,7 @@ def _rows_spec() -> ListSpec:
         Column("U_w", text=_u, right=True, width=54),
         Column("H", text=loss_text, kind="w_per_k", width=66),
     )
-
-    def fresh(home: Home) -> dict[str, Any]:
-        shade = {"value": 0.8, "basis": "assumed", "source": "until horizon and reveal are given"}
-        kind = home.opening_types[0].id if home.opening_types else ""
-        return {
-            "name": f"W-{len(home.openings) + 1:02d}",
-            "type": kind,
-            "face": "wall-front" if home.shape.form else "",
-            "shade_winter": shade,
-            "shade_summer": shade,
-        }
-
-    return ListSpec("Openings", lambda: "home", "openings", lambda h: h.openings, columns, lambda: "w", fresh)
+    return ListSpec("Openings", Listing("home", "openings", Opening, "w"), columns)
 
 
 def _types_spec() -> ListSpec:
@@ -111,12 +97,4 @@ def _types_spec() -> ListSpec:
         Column("g", "glass_g", width=60),
         Column("U_f", "frame_u", width=96),
     )
-    return ListSpec(
-        "Opening types",
-        lambda: "home",
-        "opening_types",
-        lambda h: h.opening_types,
-        columns,
-        lambda: "opening-type",
-        lambda h: {"name": "New type"},
-    )
+    return ListSpec("Opening types", Listing("home", "opening_types", OpeningType, "opening-type"), columns)

@@ -5,48 +5,16 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QPushButton, QSlider, QSpinBox, QVBoxLayout, QWidget
 
-from nuthatch.core.assess import Assessment
-from nuthatch.core.edits.changes import Batch, SetValue
-from nuthatch.core.model.home import Face, QuickForm
-from nuthatch.core.model.part import Given
-from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
-from nuthatch.core.shape.faces import Surface
-from nuthatch.core.step_drawings import face_losses, take_off
+from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.edits.moves import as_form, as_list
+from nuthatch.core.model.home import Face
+from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, face_losses, plan, take_off
+from nuthatch.core.shape.stages import SOLID
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
-
-
-def _given(value: float, basis: str = "calculated") -> Given:
-    return Given(value=value, basis=basis, source="from the quick form")
-
-
-def as_list(assessment: Assessment) -> Batch:
-    """The change that turns a quick form into a list of faces, nothing lost but the drawing."""
-    env = assessment.envelope
-    faces = tuple(_face(s, env.areas[s.id].value) for s in env.surfaces)
-    numbers = {"volume": env.volume.value, "air_volume": env.air_volume.value, "measured_area": env.reference_area.value}
-    sets = [SetValue(part="shape", field=f, value=_given(v)) for f, v in numbers.items() if v is not None]
-    return Batch(
-        label="Shape: quick form → list of faces",
-        changes=(SetValue(part="shape", field="form", value=None), SetValue(part="shape", field="faces", value=faces), *sets),
-    )
-
-
-def _face(s: Surface, area: float | None) -> Face:
-    return Face(
-        id=s.id,
-        name=s.name,
-        role=s.role,
-        area=_given(round(area or 0.0, 6)),
-        tilt=_given(s.tilt),
-        azimuth=_given(s.azimuth),
-        borders=s.borders,
-        buildup=s.buildup,
-        b=_given(s.b) if s.b is not None else None,
-        perimeter=_given(s.perimeter) if s.perimeter is not None else None,
-    )
 
 
 class ShapeBoard(Board):
@@ -78,7 +46,7 @@ class ShapeBoard(Board):
         self.column.addWidget(self.turning)
         self.takeoff = SketchView("Take-off", 74)
         self.column.addWidget(self.takeoff)
-        self.form_card = EditCard(self.document, 6)
+        self.form_card = EditCard(self.desk, 6)
         self.form_card.setAccessibleName("Quick form")
         self.column.addWidget(self.form_card)
         self.switch = QHBoxLayout()
@@ -95,7 +63,7 @@ class ShapeBoard(Board):
         holder.addWidget(self.faces)
         holder.addWidget(self.faces.card)
         self.column.addLayout(holder)
-        self.shape_card = EditCard(self.document, 5)
+        self.shape_card = EditCard(self.desk, 5)
         self.column.addWidget(self.shape_card)
         self.column.addStretch(1)
 
@@ -141,7 +109,7 @@ class ShapeBoard(Board):
         self._draw()
 
     def _draw(self, *_: object) -> None:
-        a = self.document.assessment
+        a = self.assessment
         if a is None:
             return
         by = self.tint.currentText()
@@ -154,14 +122,11 @@ class ShapeBoard(Board):
         else:
             self.solid_view.setFixedHeight(290)
             self.plan_view.show_sketch(plan(a, tint))
-            self.solid_view.show_sketch(axonometric(a, self.turn.value(), self.lift.value(), self.glass.isChecked(), tint))
+            self.solid_view.show_sketch(axonometric(a, View(self.turn.value(), self.lift.value(), self.glass.isChecked()), tint))
         self.takeoff.show_sketch(take_off(a))
 
-    def pictures(self) -> list[tuple[str, str]]:
-        return [("plan", ""), ("solid", ""), ("below", ""), ("faces", ""), ("take-off", "")]
-
     def refresh(self) -> None:
-        home = self.document.home
+        home = self.home
         formed = home.shape.form is not None
         self.sub.setText(
             "A plain house from a few dimensions. Everything below is drawn and measured from them."
@@ -184,18 +149,14 @@ class ShapeBoard(Board):
         self._draw()
 
     def _to_list(self) -> None:
-        a = self.document.assessment
-        if a is None or not a.envelope.surfaces:
+        a = self.assessment
+        if a is None or not a[SOLID].boundaries:
             self.apply(SetValue(part="shape", field="form", value=None))
             return
         self.apply(as_list(a))
 
     def _to_form(self) -> None:
-        form = QuickForm(
-            partition_share=Given(value=0.06, source="common practice"), floor_thickness=Given(value=0.3, source="common practice")
-        )
-        changes = (SetValue(part="shape", field="faces", value=()), SetValue(part="shape", field="form", value=form))
-        self.apply(Batch(label="Shape: list of faces → quick form", changes=changes))
+        self.apply(as_form())
 
     def focus_field(self, part: str, field: str) -> bool:
         if part == "form":
@@ -220,4 +181,4 @@ def _faces_spec() -> ListSpec:
         Column("b", "b", width=52),
         Column("H", text=loss_text, kind="w_per_k", width=64),
     )
-    return ListSpec("Faces", lambda: "shape", "faces", lambda h: h.shape.faces, columns, lambda: "face", lambda h: {"name": "New face"})
+    return ListSpec("Faces", Listing("shape", "faces", Face, "face"), columns)

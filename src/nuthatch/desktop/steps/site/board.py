@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QL
 from nuthatch.core.charts.charts import site_months
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
-from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.steps.board import Board, button
@@ -43,15 +43,12 @@ class SiteBoard(Board):
         self.facts = QGridLayout()
         self.facts.setHorizontalSpacing(28)
         self.column.addLayout(self.facts)
-        self.card = EditCard(self.document, 4)
+        self.card = EditCard(self.desk, 4)
         self.column.addWidget(self.card)
         self.column.addStretch(1)
 
-    def pictures(self) -> list[tuple[str, str]]:
-        return [("climate", "")]
-
     def refresh(self) -> None:
-        ref, climate = self.document.home.site.climate, self.document.climate
+        ref, climate = self.home.site.climate, self.assessment.climate if self.assessment else None
         self.sub.setText(
             "The climate drives everything else. Choose one from the library or open an hourly weather file."
             if ref is None
@@ -84,7 +81,7 @@ class SiteBoard(Board):
                 widget.deleteLater()
         if climate is None:
             return
-        a = self.document.assessment
+        a = self.assessment
         first, second = climate.load_days
         rows = [
             ("Climate zone", a.zone if a else ""),
@@ -126,7 +123,7 @@ class SiteBoard(Board):
             self.message.emit(f"{path.name}: {error}")
             return
         sha = hashlib.sha256(data).hexdigest()
-        self.document.add_weather(sha, data)
+        self.desk.add_weather(sha, data)
         self.apply(SetValue(part="site", field="climate", value=ClimateRef(name=weather.place, sha256=sha)))
 
     def focus_field(self, part: str, field: str) -> bool:

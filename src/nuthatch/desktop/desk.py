@@ -1,0 +1,173 @@
+"""What cards, lists and drawings use to change the home: the edit desk bound to a history. Boards know nothing else of it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nuthatch.core.assess import Snapshot
+from nuthatch.core.edits import desk
+from nuthatch.core.edits.changes import ChangeRefused, SetValue
+from nuthatch.core.edits.desk import Block, Listing
+from nuthatch.core.edits.starts import Names
+from nuthatch.core.model.home import find
+from nuthatch.core.model.part import FieldSpec, Given, Part, specs
+from nuthatch.core.session import Session
+from nuthatch.core.shape.stages import BOUNDARY
+
+
+class Desk(QObject):
+    """`changed(label)` after every change of the root. Edits return why they were refused, or ''."""
+
+    changed = pyqtSignal(str)
+    failed = pyqtSignal(str)
+
+    def __init__(self, root: Any) -> None:
+        super().__init__()
+        self.session = Session(root)
+
+    @property
+    def home(self) -> Any:
+        return self.session.home
+
+    @property
+    def snapshot(self) -> Snapshot:
+        """The root and its assessment, always of each other."""
+        return Snapshot(self.home, None)
+
+    def part(self, ident: str) -> Part | None:
+        """A part of the root as it is now."""
+        return find(self.home, ident) if ident else None
+
+    def refusal(self) -> str:
+        """Why nothing may be changed, or ''."""
+        return ""
+
+    def after(self, label: str, joined: bool = False) -> None:
+        """The root has changed."""
+        self.changed.emit(label)
+
+    # edits
+
+    def apply(self, change: Any, merge: str = "") -> str:
+        """Apply a change. merge: see Session.apply."""
+        if self.refusal():
+            return self.refusal()
+        joined = self.session.merges(merge)
+        try:
+            label = self.session.apply(change, merge)
+        except ChangeRefused as reason:
+            return str(reason)
+        if label is not None:
+            self.after(label, joined)
+        return ""
+
+    def typed(self, part: str, field: str, value: float | None) -> str:
+        """A number typed into a field; the keystrokes of one field are one step."""
+        return self.apply(desk.typed(self.home, part, field, value), merge=f"{part}.{field}")
+
+    def withdraw(self, part: str, field: str, given: Given | None) -> str:
+        """Back to the value before the typing; joined with it, so that no step is left."""
+        now = self.part(part)
+        if now is None or getattr(now, field, None) == given:
+            return ""
+        if self.session.merges(f"{part}.{field}"):
+            label = self.session.take_back()
+            if label is not None:
+                self.after(label, True)
+            return ""
+        return self.apply(SetValue(part=part, field=field, value=given), merge=f"{part}.{field}")
+
+    def choose(self, part: str, field: str, value: Any) -> str:
+        """A choice, flag, reference or text."""
+        return self.apply(SetValue(part=part, field=field, value=value))
+
+    def entered(self, part: str, field: str, text: str) -> str:
+        """The text of a cell. Raises BadText, or Asked where it has two readings."""
+        now = self.part(part)
+        spec = specs(type(now))[field] if now is not None else None
+        return self.apply(desk.entered(self.home, part, field, text, self.names(spec) if spec else ()))
+
+    def proof(self, part: str, field: str, **changed: Any) -> str:
+        """Basis, source, evidence or files of a value."""
+        change = desk.proof(self.home, part, field, **changed)
+        return self.apply(change) if change is not None else ""
+
+    def settle(self) -> None:
+        """The field is left: the next keystroke is a step of its own."""
+        self.session.settle()
+
+    # rows
+
+    def add(self, listing: Listing, **values: Any) -> tuple[str, str]:
+        """(id of a new part at the end of a list, why it was refused)."""
+        change = desk.new_part(self.home, listing, self.faces(), **values)
+        reason = self.apply(change)
+        return ("", reason) if reason else (change.value.id, "")
+
+    def duplicate(self, listing: Listing, part: str) -> tuple[str, str]:
+        """(id of a copy below a part, why it was refused)."""
+        change = desk.duplicate(self.home, listing, part)
+        if change is None:
+            return "", "there is no row to duplicate"
+        reason = self.apply(change)
+        return ("", reason) if reason else (change.value.id, "")
+
+    def paste(self, listing: Listing, block: Block) -> str:
+        """A block from a spreadsheet as one step. Raises BadCell."""
+        kinds = specs(listing.kind)
+        names = {f: self.names(kinds[f]) for f in block.fields if f and kinds[f].kind == "ref"}
+        return self.apply(desk.pasted(self.home, listing, block, {"face": self.faces(), **names}))
+
+    def fill(self, listing: Listing, ids: list[str], fields: list[str]) -> str:
+        """The first row's values into the rows below it, as one step."""
+        return self.apply(desk.filled(self.home, listing, ids, fields))
+
+    def remove(self, ids: list[str]) -> str:
+        """Rows taken out as one step."""
+        return self.apply(desk.removed(ids))
+
+    # names
+
+    def faces(self) -> Names:
+        """(id, name) of the shape's faces, walls to outside air first."""
+        assessment = self.snapshot.assessment
+        if assessment is None:
+            return ()
+        found = sorted(assessment.all_of(BOUNDARY).values(), key=lambda b: (b.role != "wall", b.borders != "outside air"))
+        return [(b.id, b.name) for b in found]
+
+    def names(self, spec: FieldSpec) -> Names:
+        """(id, name) of what a reference field may name."""
+        if spec.refers == "faces":
+            assessment = self.snapshot.assessment
+            return [(b.id, b.name) for b in assessment.all_of(BOUNDARY).values()] if assessment else ()
+        return [(part.id, part.name) for part in getattr(self.home, spec.refers, ())]
+
+    # history
+
+    def undo(self) -> None:
+        label = self.session.undo()
+        if label is not None:
+            self.after(f"Undone: {label}")
+
+    def redo(self) -> None:
+        label = self.session.redo()
+        if label is not None:
+            self.after(f"Done again: {label}")
+
+    # evidence and weather: only a home has them
+
+    @property
+    def keeps_evidence(self) -> bool:
+        return False
+
+    def attach(self, path: Path, part: str, field: str) -> str:
+        """Attach a file as evidence of a value."""
+        return "files are attached to values of a home"
+
+    def evidence_bytes(self, sha: str) -> bytes | None:
+        """An attached file's bytes; None where they are lost."""
+        return None

@@ -1,0 +1,66 @@
+"""Air: every path and what it loses, the flows, airtightness and the ventilation unit."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout
+
+from nuthatch.core.air.drawings import air_flows, air_paths
+from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.model.home import VentilationUnit
+from nuthatch.core.units import with_unit
+from nuthatch.desktop.steps.board import Board, button
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+
+class AirBoard(Board):
+    key, title = "air", "Air"
+
+    def build(self) -> None:
+        self.drawing = SketchView("Air paths and what they lose", 190)
+        self.flows = SketchView("Flows", 120)
+        self.column.addWidget(self.drawing)
+        self.column.addWidget(self.flows)
+        self.card = EditCard(self.desk, 6)
+        self.column.addWidget(self.card)
+        line = QHBoxLayout()
+        self.add_unit = button("Add a ventilation unit", self._add, "plus")
+        self.drop_unit = button("Remove the unit", self._drop, "trash-2")
+        line.addWidget(self.add_unit)
+        line.addWidget(self.drop_unit)
+        line.addStretch(1)
+        self.column.addLayout(line)
+        self.unit_card = EditCard(self.desk, 5)
+        self.column.addWidget(self.unit_card)
+        self.column.addStretch(1)
+
+    def refresh(self) -> None:
+        a, home = self.assessment, self.home
+        self.card.show_part("air", "Airtightness and rooms")
+        self.unit_card.show_part("unit" if home.air.unit else "")
+        self.add_unit.setVisible(home.air.unit is None)
+        self.drop_unit.setVisible(home.air.unit is not None)
+        if a is None:
+            return
+        rate = a.figures["infiltration_rate"]
+        recovery = a.figures["effective_heat_recovery"]
+        said = [f"infiltration {with_unit(rate.value, 'ach', 3)}" if rate.value is not None else "infiltration not known yet"]
+        if recovery.value is not None:
+            said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
+        self.sub.setText(" · ".join(said))
+        self.drawing.show_sketch(air_paths(a))
+        self.drawing.setFixedHeight(130)
+        self.flows.show_sketch(air_flows(a))
+        self.flows.setFixedHeight(100)
+
+    def _add(self) -> None:
+        self.apply(SetValue(part="air", field="unit", value=VentilationUnit()))
+        self.present(self.desk.snapshot)
+        self.focus_field("unit", "recovery")  # the focus would vanish with the button
+
+    def _drop(self) -> None:
+        self.card.focus_field("n50")
+        self.apply(SetValue(part="air", field="unit", value=None))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        return (self.unit_card if part == "unit" else self.card).focus_field(field)

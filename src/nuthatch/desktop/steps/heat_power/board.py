@@ -1,0 +1,75 @@
+"""Heat and power: heat sources with their shares, energy carriers, delivered energy by use."""
+
+from __future__ import annotations
+
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.energy.drawings import delivered
+from nuthatch.core.model.home import Carrier, HeatSource
+from nuthatch.core.units import show, with_unit
+from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+
+class HeatPowerBoard(Board):
+    key, title = "heat-power", "Heat and power"
+
+    def build(self) -> None:
+        self.drawing = SketchView("Delivered energy by use", 190)
+        self.sources = ListPanel(self, _sources(), HeatSource, 6, add="Add a heat source")
+        self.carriers = ListPanel(self, _carriers(), Carrier, 4, add="Add a carrier")
+        self.current = EditCard(self.desk, 4, ("name", "junctions_none"))
+        for widget in (self.drawing, self.sources, self.sources.card, self.carriers, self.carriers.card, self.current):
+            self.column.addWidget(widget)
+        self.column.addStretch(1)
+
+    def refresh(self) -> None:
+        a = self.assessment
+        self.sources.refresh(
+            "One source may serve heating and hot water. Shares of a use always total 100 %: changing one moves the others."
+        )
+        self.carriers.refresh("Energy carriers with their primary-energy and CO₂ factors.")
+        self.current.show_part("home", " ")
+        if a is None:
+            return
+        made = delivered(a)
+        self.drawing.setFixedHeight(int(made.height))
+        self.drawing.show_sketch(made)
+        primary, co2, cost = a.figures["primary_energy"], a.figures["co2"], a.figures["energy_cost"]
+        self.sub.setText(
+            " · ".join(
+                f"{f.label} {with_unit(f.value, f.kind)}" if f.value is not None else f"{f.label} not known yet" for f in (primary, co2)
+            )
+            + (f" · {cost.label} {show(cost.value, 'money')} {a.home.currency} a year" if cost.value is not None else "")
+        )
+
+    def focus_field(self, part: str, field: str) -> bool:
+        if field == "sources":
+            self.sources.add_button.setFocus()
+            return True
+        if part == "home":
+            return self.current.focus_field(field)
+        return self.sources.focus_field(part, field) or self.carriers.focus_field(part, field)
+
+
+def _sources() -> ListSpec:
+    columns = (
+        Column("Heat source", "name"),
+        Column("Carrier", "carrier", width=110),
+        Column("Heating", "heating_share", width=92),
+        Column("Hot water", "water_share", width=98),
+        Column("Cooling", "cooling_share", width=92),
+        Column("Efficiency", "efficiency", width=106),
+    )
+    return ListSpec("Heat sources", Listing("home", "sources", HeatSource, "source"), columns)
+
+
+def _carriers() -> ListSpec:
+    columns = (
+        Column("Energy carrier", "name"),
+        Column("Primary energy factor", "primary", width=160),
+        Column("CO₂ factor", "co2", width=130),
+        Column("Price", "price", width=120),
+    )
+    return ListSpec("Energy carriers", Listing("home", "carriers", Carrier, "carrier"), columns)

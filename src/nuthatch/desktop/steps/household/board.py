@@ -1,0 +1,49 @@
+"""Household: people, appliances and lights, internal gains."""
+
+from __future__ import annotations
+
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.household.drawings import household
+from nuthatch.core.model.home import Appliance
+from nuthatch.core.units import show
+from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+
+class HouseholdBoard(Board):
+    key, title = "household", "Household"
+
+    def build(self) -> None:
+        self.drawing = SketchView("Internal gains and electricity", 110)
+        self.card = EditCard(self.desk, 5)
+        self.list = ListPanel(self, _appliances(), Appliance, 4, add="Add an appliance")
+        for widget in (self.drawing, self.list, self.list.card, self.card):
+            self.column.addWidget(widget)
+        self.column.addStretch(1)
+
+    def refresh(self) -> None:
+        a, home = self.assessment, self.home
+        self.list.refresh("Household electricity may be typed as one number below, or itemised here by appliance.")
+        self.card.show_part("household", "People and gains")
+        if a is None:
+            return
+        people = a.figures["people"]
+        self.sub.setText(
+            (f"{show(people.value, 'count')} people" if people.value is not None else "people not known yet: give the bedrooms in Brief")
+            + f" · gains {home.household.gains}"
+        )
+        self.drawing.show_sketch(household(a))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        return self.card.focus_field(field) if part == "household" else self.list.focus_field(part, field)
+
+
+def _appliances() -> ListSpec:
+    columns = (
+        Column("Appliance or light", "name"),
+        Column("Electricity", "energy", width=140),
+        Column("Heat left in the home", "inside_share", width=170),
+    )
+    return ListSpec("Appliances and lights", Listing("household", "appliances", Appliance, "appliance"), columns)
