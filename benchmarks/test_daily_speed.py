@@ -21,11 +21,12 @@ from nuthatch.core import register  # noqa: E402
 from nuthatch.core.exchange.homefile import HomeFile, write  # noqa: E402
 from nuthatch.core.library import demo_home, library_climate, scheme  # noqa: E402
 from nuthatch.core.model.part import replace  # noqa: E402
+from nuthatch.core.steps import STEPS as BOARDS  # noqa: E402
 from nuthatch.core.units import INCH_POUND, METRIC  # noqa: E402
 from nuthatch.desktop import settings  # noqa: E402
 from nuthatch.desktop.app import application, finish  # noqa: E402
 from nuthatch.desktop.document import Document  # noqa: E402
-from nuthatch.desktop.window import BOARDS, MainWindow  # noqa: E402
+from nuthatch.desktop.window import MainWindow  # noqa: E402
 
 
 def wait(until, seconds: float = 120) -> float:  # type: ignore[no-untyped-def]
@@ -79,7 +80,7 @@ def test_switching_units_and_theme() -> None:
     ):
         worst = (0.0, "")
         for kind in BOARDS:
-            w.show_step(kind.key)
+            w.show_step(kind)
             wait(w.settled)
             times = []
             for i in range(4):
@@ -89,7 +90,7 @@ def test_switching_units_and_theme() -> None:
                 QApplication.processEvents()
                 times.append(time.perf_counter() - start)
                 wait(w.settled)
-            worst = max(worst, (statistics.median(times), kind.key))
+            worst = max(worst, (statistics.median(times), kind))
         say(f"switching the {name}, slowest board ({worst[1]})", 1000 * worst[0], 300)
     finish(w)
     del app

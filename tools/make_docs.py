@@ -6,10 +6,9 @@ import json
 from pathlib import Path
 
 from nuthatch.core.assess import assess
-from nuthatch.core.library import DATA
 from nuthatch.core.model.home import SCHEMA, Home, walk_parts
 from nuthatch.core.model.part import specs
-from nuthatch.core.steps import NAMES
+from nuthatch.core.steps import ROUTE
 from nuthatch.core.units import KINDS
 
 DOCS = Path(__file__).parents[1] / "docs"
@@ -80,11 +79,10 @@ def schema() -> str:
 
 def manual() -> str:
     """The manual: the help cards of the steps with their pictures, after the hand-written part."""
-    texts = json.loads((DATA / "help.json").read_text(encoding="utf-8"))
     lines = [(DOCS / "manual-head.md").read_text(encoding="utf-8")]
-    for key, name in NAMES:
-        lines.append(f"### {name}\n\n![{name}](screenshots/{key}.png)\n\n{texts[key]['for']}\n")
-        lines += [f"- **{term}**: {meaning}" for term, meaning in texts[key]["terms"].items()]
+    for step in ROUTE:
+        lines.append(f"### {step.name}\n\n![{step.name}](screenshots/{step.key}.png)\n\n{step.about}\n")
+        lines += [f"- **{term}**: {meaning}" for term, meaning in step.terms.items()]
         lines.append("")
     return "\n".join(lines)
 

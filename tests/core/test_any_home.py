@@ -13,21 +13,23 @@ from hypothesis import strategies as st
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.cutaway import cutaway, year_account
-from nuthatch.core.dossier.report import outline
+from nuthatch.core.edits.changes import ChangeRefused, Remove, SetValue, apply
+from nuthatch.core.edits.words import describe
+from nuthatch.core.energy.cutaway import cutaway, year_account
 from nuthatch.core.exchange.homefile import HomeFile, from_bytes, to_bytes
-from nuthatch.core.fabric.drawings import elevation, section
-from nuthatch.core.results.figure import Figure, Unknown, shown, walk
+from nuthatch.core.fabric.drawings import elevation, section_in
 from nuthatch.core.library import DEMO, climate_for, demo_home, new_home
-from nuthatch.core.edits.changes import ChangeRefused, Remove, SetValue, apply, describe
 from nuthatch.core.model.home import BuildUp, Home, Opening, OpeningType, find, walk_parts
 from nuthatch.core.model.part import FieldSpec, specs
 from nuthatch.core.questions import standings
+from nuthatch.core.results.figure import Known, Unknown, shown, walk
 from nuthatch.core.session import Session
-from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
+from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, plan
 from nuthatch.core.sketch import Path, Sketch, to_svg
 from nuthatch.core.summary import as_data, as_text
 from nuthatch.core.targets.verdict import tightest
+from nuthatch.desktop.steps.dossier.outline import outline
+from nuthatch.look import palette
 
 
 def any_change(home: Home, rng: random.Random) -> object:
@@ -75,18 +77,18 @@ def drawn(sketch: Sketch) -> None:
     for item in sketch.items:
         points = item.points if isinstance(item, Path) else ((item.x, item.y),)
         assert all(math.isfinite(v) for p in points for v in p), item
-    ElementTree.fromstring(to_svg(sketch))
+    ElementTree.fromstring(to_svg(sketch, palette(), "Inter"))
 
 
 def everything(a: Assessment) -> None:
     finite(a)
-    for sketch in (cutaway(a), year_account(a), plan(a), axonometric(a), axonometric(a, 200, -40, True)):
+    for sketch in (cutaway(a), year_account(a), plan(a), axonometric(a), axonometric(a, View(200, -40, True))):
         drawn(sketch)
     for by in TINTS:
         drawn(axonometric(a, tint=Tint(by)))
     for part in walk_parts(a.home):
         if isinstance(part, BuildUp):
-            drawn(section(part))
+            drawn(section_in(a, part))
         if isinstance(part, Opening):
             kind = find(a.home, part.type)
             drawn(elevation(part, kind if isinstance(kind, OpeningType) else None))
@@ -169,9 +171,9 @@ def test_workings_can_be_read_to_the_bottom(demo_assessments: dict[str, Assessme
                 if isinstance(node, tuple):
                     continue
                 assert node.label and shown(node), result.label
-                if isinstance(node, Figure):
+                if isinstance(node, Known):
                     assert list(node.rows()) or node.value == 0
-                    assert set(node.calc.symbols) <= set(node.inputs) | set(node.calc.symbols)
+                    assert {n for n in node.calc.symbols if n != "parts"} <= set(node.inputs), node.calc.label
 
 
 def test_changes_that_cancel_out_give_the_same_home_and_hash() -> None:

@@ -8,10 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.cutaway import cutaway
-from nuthatch.core.dossier.pictures import PICTURES, picture
+from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.dossier.report import to_html
+from nuthatch.core.energy.cutaway import cutaway
 from nuthatch.core.exchange.homefile import canonical
+from nuthatch.core.pictures import PICTURES
 from nuthatch.core.sketch import Text
 from nuthatch.core.summary import as_data
 from nuthatch.core.units import (

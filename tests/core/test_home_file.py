@@ -16,9 +16,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core import load
+from nuthatch.core.edits.changes import SetValue, apply, typed
 from nuthatch.core.exchange.homefile import HOME, HomeFile, HomeFileError, canonical, from_bytes, home_hash, put, read, to_bytes, write
 from nuthatch.core.library import DEMO, demo_home, library_climate, new_home
-from nuthatch.core.edits.changes import SetValue, apply, typed
 from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.model.migrations import NewerSchema, migrate
 

@@ -17,14 +17,14 @@ import pytest
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.exchange import keeping
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, from_bytes, read, to_bytes, write
-from nuthatch.core.keeping.lock import Lock
-from nuthatch.core.results.figure import Figure, Unknown
-from nuthatch.core.library import demo_home
 from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue
+from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, from_bytes, read, to_bytes, write
+from nuthatch.core.keeping import autosave, held, places, versions
+from nuthatch.core.keeping.lock import Lock
+from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import EvidenceFile, Home, walk_parts
 from nuthatch.core.model.part import Given, replace, specs
+from nuthatch.core.results.figure import Figure, Unknown
 from nuthatch.core.session import Session
 
 
@@ -35,13 +35,13 @@ def named(home: Home, name: str) -> Home:
 def test_the_last_three_versions_are_kept(osier: Home, tmp_path: Path) -> None:
     path = tmp_path / "a.nuthatch"
     for number in range(6):
-        keeping.keep_version(path)
+        versions.keep_version(path)
         write(path, HomeFile(named(osier, f"state {number}"), None))
     assert read(path).home.name == "state 5"
-    assert [read(file).home.name for file, _ in keeping.versions(path)] == ["state 4", "state 3", "state 2"]
-    keeping.keep_version(path)  # a save that failed after this: kept once, not twice
-    keeping.keep_version(path)
-    assert [read(file).home.name for file, _ in keeping.versions(path)] == ["state 5", "state 4", "state 3"]
+    assert [read(file).home.name for file, _ in versions.versions(path)] == ["state 4", "state 3", "state 2"]
+    versions.keep_version(path)  # a save that failed after this: kept once, not twice
+    versions.keep_version(path)
+    assert [read(file).home.name for file, _ in versions.versions(path)] == ["state 5", "state 4", "state 3"]
 
 
 def test_the_lock_is_held_by_one_and_dropped_with_its_process(tmp_path: Path) -> None:
@@ -52,7 +52,7 @@ def test_the_lock_is_held_by_one_and_dropped_with_its_process(tmp_path: Path) ->
     assert first.held and not second.held and "since" in second.holder
     first.release()
     assert Lock(path).held
-    code = f"import os,time; from nuthatch.core.exchange.keeping import Lock; from pathlib import Path; l=Lock(Path({str(path)!r})); print(l.held, flush=True); time.sleep(60)"
+    code = f"import os,time; from nuthatch.core.keeping.lock import Lock; from pathlib import Path; l=Lock(Path({str(path)!r})); print(l.held, flush=True); time.sleep(60)"
     other = tmp_path / "b.nuthatch"
     process = subprocess.Popen([sys.executable, "-c", code.replace(str(path), str(other))], stdout=subprocess.PIPE)
     assert process.stdout is not None and process.stdout.readline() == b"True\n"
@@ -65,25 +65,25 @@ def test_the_lock_is_held_by_one_and_dropped_with_its_process(tmp_path: Path) ->
 
 def test_an_autosave_says_what_it_would_restore(osier: Home, tmp_path: Path) -> None:
     path = tmp_path / "a.nuthatch"
-    file = keeping.autosave_file(path, "1-1")
-    assert file.parent == path.parent and keeping.read_autosave(file) is None
-    keeping.write_autosave(file, named(osier, "Edited"), path, ("Wall: thickness 220 → 280 mm", "Roof renamed"))
-    kept = keeping.read_autosave(file)
+    file = autosave.autosave_file(path, "1-1")
+    assert file.parent == path.parent and autosave.read_autosave(file) is None
+    autosave.write_autosave(file, named(osier, "Edited"), path, ("Wall: thickness 220 → 280 mm", "Roof renamed"))
+    kept = autosave.read_autosave(file)
     assert kept is not None and kept.home == named(osier, "Edited") and kept.path == str(path)
     assert "2 changes" in kept.words and "220 → 280 mm" in kept.words
     file.write_bytes(file.read_bytes()[:-300])
     with pytest.raises(HomeFileError, match="home.json"):
-        keeping.read_autosave(file)
-    assert keeping.autosave_file(None, "77-1").parent == keeping.state_folder() / "unsaved"
+        autosave.read_autosave(file)
+    assert autosave.autosave_file(None, "77-1").parent == places.state_folder() / "unsaved"
 
 
 def test_work_of_homes_never_saved_is_found_when_their_process_is_gone(
     osier: Home, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
 ) -> None:
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
-    keeping.write_autosave(keeping.autosave_file(None, "999999999-1"), osier, None, ("typed",))
-    keeping.write_autosave(keeping.autosave_file(None, f"{os.getpid()}-1"), osier, None, ("still open",))
-    assert [k.labels for k in keeping.left_behind()] == [("typed",)]
+    autosave.write_autosave(autosave.autosave_file(None, "999999999-1"), osier, None, ("typed",))
+    autosave.write_autosave(autosave.autosave_file(None, f"{os.getpid()}-1"), osier, None, ("still open",))
+    assert [k.labels for k in autosave.left_behind()] == [("typed",)]
 
 
 def test_a_full_disk_leaves_the_old_file_and_says_so(osier: Home, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -95,7 +95,7 @@ def test_a_full_disk_leaves_the_old_file_and_says_so(osier: Home, tmp_path: Path
         raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
 
     monkeypatch.setattr(os, "fsync", full)
-    keeping.keep_version(path)
+    versions.keep_version(path)
     with pytest.raises(HomeFileError, match="old file is unchanged.*No space left"):
         write(path, HomeFile(named(osier, "Other"), None))
     assert path.read_bytes() == before and not list(tmp_path.glob(".*.part"))
@@ -145,11 +145,11 @@ def test_evidence_lies_in_the_home_file(osier: Home) -> None:
 
 def test_held_files_are_whole_or_not_there(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
-    sha = keeping.hold(b"photo")
-    assert keeping.held(sha) == b"photo" and keeping.held("0" * 64) is None
+    sha = held.hold(b"photo")
+    assert held.held(sha) == b"photo" and held.held("0" * 64) is None
     (tmp_path / "nuthatch" / "held" / sha).write_bytes(b"damaged")
-    assert keeping.held(sha) is None
-    keeping.drop_held([sha, "1" * 64])
+    assert held.held(sha) is None
+    held.drop_held([sha, "1" * 64])
     assert not (tmp_path / "nuthatch" / "held" / sha).exists()
 
 

@@ -15,10 +15,11 @@ from nuthatch.core import register
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import letterhead, to_html, write
 from nuthatch.core.dossier.sheets import sheets
+from nuthatch.core.energy.stages import USES
 from nuthatch.core.exchange import homefile
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError
-from nuthatch.core.keeping.lock import Lock
 from nuthatch.core.exchange.tables import to_xlsx
+from nuthatch.core.keeping.lock import Lock
 from nuthatch.core.library import DATA, demo_folder, demo_home, new_home, scheme
 from nuthatch.core.model.home import EvidenceFile, Home, Pin, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace, specs
@@ -37,7 +38,8 @@ from nuthatch.core.office import (
 )
 from nuthatch.core.targets.own import own_sets
 from nuthatch.core.units import INCH_POUND, using
-from nuthatch.core.visit import by_part, to_collect, visit_page
+from nuthatch.core.visit import by_part, to_collect
+from nuthatch.desktop.pages.visit import visit_page
 
 EXAMPLE = DATA / "examples" / "tidewrack.nuthatch-office"
 
@@ -197,5 +199,5 @@ def test_the_dossier_as_page_and_spreadsheet(osier_assessed: Assessment, own_fol
     with pytest.raises(HomeFileError, match=".pdf, .html or .xlsx"):
         write(a, own_folders / "d.docx")
     assert "cost" in to_html(a) and a.figures["energy_cost"].value == pytest.approx(
-        sum(float(u.energy.value) * u.carrier.price.value for u in a.uses), rel=1e-12
+        sum(float(u.energy.value) * u.carrier.price.value for u in a[USES]), rel=1e-12
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace as changed
 from math import cos, radians, sqrt, tan
 
 import numpy as np
@@ -9,27 +10,35 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from nuthatch import look
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.cutaway import cutaway, year_account
-from nuthatch.core.energy.account import account
-from nuthatch.core.library import climate_for
 from nuthatch.core.edits.changes import SetValue, apply, typed
-from nuthatch.core.model.home import Home, QuickForm, Shape
-from nuthatch.core.model.part import replace
-from nuthatch.core.shape import quick
-from nuthatch.core.shape.drawings import TINTS, Tint, axonometric, plan
-from nuthatch.core.shape.faces import Surface, gaps, normal, volume
+from nuthatch.core.energy.account import account
+from nuthatch.core.energy.cutaway import cutaway, year_account
+from nuthatch.core.energy.stages import BALANCE, ELEMENTS
+from nuthatch.core.fabric.elements import reduction
+from nuthatch.core.library import climate_for
+from nuthatch.core.model.home import Face, Home, QuickForm, Shape
+from nuthatch.core.model.part import Given, replace
+from nuthatch.core.shape import from_form, from_list, quick
+from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, plan
 from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
-from nuthatch.core.sketch import LIGHT, Path, Sketch, bars, hit, to_svg
+from nuthatch.core.shape.polygons import normal, volume
+from nuthatch.core.shape.section import section, walls_in_plan
+from nuthatch.core.shape.solid import edges_of, gaps
+from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.sketch import Bar, Path, Sketch, bars, hit, to_svg
 from tests.simple_home import g, simple_home
 
-GABLE = QuickForm(length=g(10), depth=g(8), storeys=g(2), storey_height=g(2.8), roof="gable", pitch=g(45), ridge="along the length",
-                  under_roof="room in the roof", front_azimuth=g(180), partition_share=g(0.06), floor_thickness=g(0.3))  # fmt: skip
+LIGHT = look.palette()
+FORM = QuickForm(length=g(10), depth=g(8), storeys=g(2), storey_height=g(2.8), roof="gable", pitch=g(45), ridge="along the length",
+                 under_roof="room in the roof", front_azimuth=g(180), partition_share=g(0.06), floor_thickness=g(0.3))  # fmt: skip
+GABLE = quick.Dims(10, 8, 2, 2.8, 45, "gable", "along the length", "room in the roof", "outer faces", 0.06, 0.3)
 THICK = quick.Thicknesses(front=0.4, right=0.4, back=0.4, left=0.4, top=0.4, base=0.5)
 
 
-def areas(form: QuickForm, box: quick.Box) -> dict[str, float]:
-    return {k: float(np.linalg.norm(normal(p))) for k, p in quick.solid(form, box).items()}
+def areas(dims: quick.Dims, box: quick.Box) -> dict[str, float]:
+    return {k: float(np.linalg.norm(normal(p))) for k, p in quick.solid(dims, box).items()}
 
 
 def test_gable_house_with_room_in_the_roof() -> None:
@@ -51,7 +60,7 @@ def test_gable_house_with_room_in_the_roof() -> None:
 def test_every_roof_closes_and_its_volume_is_the_integral_of_its_height() -> None:
     for roof in ("flat", "mono", "gable"):
         for ridge in ("along the length", "along the depth"):
-            form = replace(GABLE, roof=roof, ridge=ridge, pitch=g(30))
+            form = changed(GABLE, roof=roof, ridge=ridge, pitch=30.0)
             outer, inner = quick.boxes(form, THICK)
             for box in (outer, inner):
                 polygons = quick.solid(form, box)
@@ -66,16 +75,54 @@ def test_every_roof_closes_and_its_volume_is_the_integral_of_its_height() -> Non
 def test_forms_of_any_size_are_closed_and_turn_with_the_front(
     length: float, depth: float, storeys: int, pitch: float, roof: str, front: float
 ) -> None:
-    form = replace(GABLE, length=g(length), depth=g(depth), storeys=g(storeys), pitch=g(pitch), roof=roof, front_azimuth=g(front))
-    faces = quick.surfaces(form, quick.boxes(form, THICK)[0])
-    assert gaps(faces) == []
-    by = {s.id: s for s in faces}
+    form = replace(FORM, length=g(length), depth=g(depth), storeys=g(storeys), pitch=g(pitch), roof=roof, front_azimuth=g(front))
+    solid = from_form.solid(form, {}, "external")
+    edges = edges_of(solid.outer)
+    assert gaps(solid, edges) == () and all(len(e.boundaries) == 2 for e in edges)
+    by = {f.id: f for f in solid.boundaries}
     assert by["wall-front"].azimuth == pytest.approx(front % 360, abs=1e-5) or abs(by["wall-front"].azimuth - front) == pytest.approx(360)
     assert (by["wall-left"].azimuth - front) % 360 == pytest.approx(90, abs=1e-4)
-    assert by["floor"].area == pytest.approx(length * depth)
-    sloped = [s for s in faces if s.role == "roof"]
-    assert all(s.tilt == pytest.approx(pitch, abs=1e-4) for s in sloped)
-    assert sum(s.area for s in sloped) == pytest.approx(length * depth / cos(radians(pitch)))
+    assert solid.areas["floor"] == pytest.approx(length * depth)
+    sloped = [f for f in solid.boundaries if f.role == "roof"]
+    assert all(f.tilt == pytest.approx(pitch, abs=1e-4) for f in sloped)
+    assert sum(solid.areas[f.id] for f in sloped) == pytest.approx(length * depth / cos(radians(pitch)))
+
+
+def test_edges_have_their_faces_length_and_angle() -> None:
+    """The gable of 8 × 10 m by hand: ridge 10 m at 90°, four verges of 4·√2 m, upright corners of 5.6 m at 90°."""
+    edges = edges_of(from_form.solid(FORM, {}, "external").outer)
+    by = {frozenset(e.boundaries): e for e in edges}
+    ridge, corner = by[frozenset(("front-roof", "back-roof"))], by[frozenset(("wall-front", "wall-right"))]
+    assert (ridge.length, ridge.angle) == (pytest.approx(10), pytest.approx(90)) and corner.length == pytest.approx(5.6)
+    assert corner.angle == pytest.approx(90) and by[frozenset(("wall-left", "front-roof"))].length == pytest.approx(4 * sqrt(2))
+    assert by[frozenset(("wall-front", "front-roof"))].angle == pytest.approx(45) and len(edges) == 15
+
+
+def test_spaces_lie_behind_the_faces() -> None:
+    form = replace(FORM, left="neighbour", back="unheated space", b_side=Given(value=0.6), base="ground")
+    solid = from_form.solid(form, {}, "external")
+    kinds = {s.kind for s in solid.spaces}
+    assert kinds == {"heated", "outside", "ground", "neighbour", "unheated"}
+    back = next(b for b in solid.boundaries if b.id == "wall-back")
+    assert back.beyond.kind == "unheated" and back.b.given == Given(value=0.6) and back.borders == "unheated space"
+    assert reduction(back).basis == "assumed" and (reduction(back).part, reduction(back).field) == ("form", "b_side")
+    listed = Face(id="f", name="Wall to the garage", borders="unheated space", b=Given(value=0.4, basis="calculated", source="sheet 3"))
+    leaf = reduction(from_list.solid((listed,), {}).boundaries[0])
+    assert (leaf.value, leaf.basis, leaf.source, leaf.part, leaf.field) == (0.4, "calculated", "sheet 3", "f", "b")
+
+
+def test_a_section_and_a_plan_come_from_outlines_alone() -> None:
+    """Cut by hand: the gable of 8 m depth, eaves 5.6 m, ridge 9.6 m; the plan 10 × 8 m, walls 0.4 m."""
+    solid = from_form.solid(replace(FORM, wall_buildup="w", top_buildup="w"), {"w": 0.4}, "external")
+    cut = section(solid)
+    assert cut is not None and [tuple(round(v, 6) for v in p) for p in cut.outer] == [(0, 0), (0, 5.6), (4, 9.6), (8, 5.6), (8, 0)]
+    assert cut.inner[0] == pytest.approx((0.4, 0)) and max(p[1] for p in cut.inner) == pytest.approx(9.6 - 0.4 * sqrt(2))
+    assert cut.walls["wall-front"] == pytest.approx((0, 0.4)) and cut.walls["wall-back"] == pytest.approx((8, 7.6))
+    walls = {w.id: w for w in walls_in_plan(solid)}
+    assert walls["wall-front"].outer == ((0, 0), (10, 0)) and walls["wall-back"].outer == ((10, 8), (0, 8)), "left to right from outside"
+    assert walls["wall-right"].inner == (pytest.approx((9.6, 0.4)), pytest.approx((9.6, 7.6)))
+    turned = section(from_form.solid(replace(FORM, ridge="along the depth"), {}, "external"))
+    assert turned is not None and max(p[1] for p in turned.outer) == pytest.approx(5.6 + 5), "the section shows the slopes"
 
 
 def test_traced_side_stays_when_a_wall_gets_thicker() -> None:
@@ -83,7 +130,7 @@ def test_traced_side_stays_when_a_wall_gets_thicker() -> None:
     thicker = replace_thickness(THICK, 0.6)
     outer = [quick.boxes(GABLE, t) for t in (THICK, thicker)]
     assert outer[0][0] == outer[1][0] and outer[1][1].length == pytest.approx(outer[0][1].length - 0.4)
-    form = replace(GABLE, traced="inner faces")
+    form = changed(GABLE, traced="inner faces")
     inner = [quick.boxes(form, t) for t in (THICK, thicker)]
     assert inner[0][1].length == pytest.approx(inner[1][1].length) == pytest.approx(10.0)
     assert inner[1][0].length == pytest.approx(inner[0][0].length + 0.4)
@@ -97,7 +144,7 @@ def test_internal_dimensions_take_the_inner_faces(marrowby) -> None:
     home = simple_home()
     inside = apply(SetValue(part="shape", field="dimensions", value="internal"), home)
     a, b = assess(home, marrowby), assess(inside, marrowby)
-    area = {e.id: e.area.value for e in b.elements if e.area}
+    area = {e.id: e.area.value for e in b[ELEMENTS] if e.area}
     assert area["floor"] == pytest.approx(9.4 * 7.4) and area["wall-left"] == pytest.approx(7.4 * (3 - 0.32 - 0.25))
     assert b.figures["reference_floor_area"].value == a.figures["reference_floor_area"].value
     assert any("internal" in q.text or "external" in q.text for q in b.questions), "ψ for other dimensions is an open question"
@@ -107,23 +154,25 @@ def test_neighbour_sides_lose_nothing_and_unheated_ones_by_b(marrowby) -> None:
     home = apply(SetValue(part="form", field="left", value="neighbour"), simple_home())
     home = apply(SetValue(part="form", field="party_buildup", value="wall"), home)
     a = assess(home, marrowby)
-    assert next(e for e in a.elements if e.id == "wall-left").loss.value == 0.0
+    assert next(e for e in a[ELEMENTS] if e.id == "wall-left").loss.value == 0.0
     cold = apply(SetValue(part="form", field="left", value="unheated space"), home)
     assert assess(cold, marrowby).figures["heating_demand"].value is None, "b is not given"
     known = apply(SetValue(part="form", field="b_side", value=typed(0.5)), cold)
-    e = next(e for e in assess(known, marrowby).elements if e.id == "wall-left")
+    e = next(e for e in assess(known, marrowby)[ELEMENTS] if e.id == "wall-left")
     assert e.loss.value == pytest.approx(0.5 * e.u.value * e.area.value) and e.u.value == pytest.approx(1 / (0.26 + 0.2 / 0.035 + 0.2))
 
 
 def test_shapes_that_are_not_closed_are_told() -> None:
-    faces = quick.surfaces(GABLE, quick.boxes(GABLE, THICK)[0])
-    assert "edges are not shared" in gaps(faces[1:])[0]
-    listed = tuple(Surface(s.id, s.name, s.role, s.area, s.tilt, s.azimuth, s.borders, s.buildup) for s in faces)
-    assert gaps(listed) == [] and "more on one side" in gaps(listed[1:])[0]
+    solid = from_form.solid(FORM, {}, "external")
+    open_one = changed(solid, boundaries=solid.boundaries[1:], outer={k: p for k, p in solid.outer.items() if k != "wall-front"})
+    found = gaps(open_one, edges_of(open_one.outer))
+    assert (found[0].kind, found[0].amount) == ("edges", 4) and found[1].axis == "north–south"
+    listed = changed(solid, outer={}, inner={})
+    assert gaps(listed, ()) == () and gaps(changed(listed, boundaries=solid.boundaries[1:]), ())[0].kind == "axis"
 
 
 def test_a_list_of_faces_computes_like_the_form_it_came_from(osier_assessed: Assessment) -> None:
-    from nuthatch.desktop.steps.shape.board import as_list
+    from nuthatch.core.edits.moves import as_list
 
     home = apply(as_list(osier_assessed), osier_assessed.home)
     assert isinstance(home, Home) and isinstance(home.shape, Shape) and home.shape.form is None
@@ -169,7 +218,7 @@ def overlap_order(pieces: list[Piece], turn: float, height: float) -> None:
 def test_hidden_faces_against_a_depth_buffer(turn: float, height: float) -> None:
     """Two houses through each other, so that faces cut faces: painting order against brute force."""
     pieces = [Piece(k, p) for k, p in quick.solid(GABLE, quick.boxes(GABLE, THICK)[0]).items()]
-    second = replace(GABLE, length=g(6), depth=g(6), storeys=g(1), ridge="along the depth")
+    second = changed(GABLE, length=6.0, depth=6.0, storeys=1, ridge="along the depth")
     for k, p in quick.solid(second, quick.Box(6, 6, 4.0, 7.0, -2.0, 0.5)).items():
         pieces.append(Piece(f"b-{k}", p))
     convex = [q for p in pieces for q in convex_parts(p)]
@@ -185,8 +234,8 @@ def test_convex_parts_keep_the_area() -> None:
 def test_drawings_hold_every_face_and_part(osier_assessed: Assessment) -> None:
     for by in TINTS:
         assert {"wall-front", "wall-right", "wall-back", "wall-left", "floor", "w-01"} <= plan(osier_assessed, Tint(by)).ids()
-        assert {s.id for s in osier_assessed.envelope.drawn} == axonometric(osier_assessed, tint=Tint(by)).ids()
-    hidden = axonometric(osier_assessed, see_through=True)
+        assert set(osier_assessed[SOLID].outer) == axonometric(osier_assessed, tint=Tint(by)).ids()
+    hidden = axonometric(osier_assessed, View(see_through=True))
     assert any(isinstance(i, Path) and i.dash for i in hidden.items)
     drawn = cutaway(osier_assessed)
     assert {
@@ -203,7 +252,7 @@ def test_drawings_hold_every_face_and_part(osier_assessed: Assessment) -> None:
 
 
 def test_cutaway_bands_are_as_wide_as_their_losses(osier_assessed: Assessment) -> None:
-    book = account(osier_assessed.balance)
+    book = account(osier_assessed[BALANCE])
     widths = {}
     for item in cutaway(osier_assessed).items:
         if isinstance(item, Path) and item.id.startswith("part:") and item.fill in ("chestnut_pale", "tide_pale") and not item.stroke:
@@ -215,7 +264,7 @@ def test_cutaway_bands_are_as_wide_as_their_losses(osier_assessed: Assessment) -
 
 def test_the_years_account_balances(demo_assessments: dict[str, Assessment]) -> None:
     for a in demo_assessments.values():
-        book = account(a.balance)
+        book = account(a[BALANCE])
         if book is None:
             assert a.figures["heating_demand"].value is None
             continue
@@ -235,13 +284,13 @@ def test_svg_escapes_and_hits_find_the_topmost() -> None:
     made.rect(0, 0, 50, 50, fill="paper", id="one", pattern="hatch")
     made.rect(20, 20, 50, 50, fill="slate", id="two", pattern="dots", dash=True)
     made.text(5, 95, "5 < 6 & “x”", id="words", halo=True)
-    text = to_svg(made)
+    text = to_svg(made, LIGHT, "Inter")
     assert "5 &lt; 6 &amp;" in text and "<b>" not in text and LIGHT["slate"] in text
     assert (hit(made, 30, 30), hit(made, 5, 5), hit(made, 90, 10), hit(made, 10, 92)) == ("two", "one", "", "words")
 
 
 def test_bars_share_one_scale_and_mark_what_is_over() -> None:
-    made = bars("t", [("a", 10.0, "10", "slate", ""), ("b", 20.0, "20", "slate", ""), ("c", None, "not known yet", "slate", "")], limit=15)
+    made = bars("t", [Bar("a", 10.0, "10", "slate"), Bar("b", 20.0, "20", "slate"), Bar("c", None, "not known yet", "slate")], limit=15)
     boxes = [i for i in made.items if isinstance(i, Path) and i.closed]
     width = [b.points[1][0] - b.points[0][0] for b in boxes]
     assert width[1] == pytest.approx(2 * width[0]) and [b.pattern for b in boxes] == ["", "hatch"]

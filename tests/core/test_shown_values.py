@@ -9,24 +9,30 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from nuthatch import look
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.charts import charts
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.cutaway import year_account
 from nuthatch.core.dossier.report import missing_evidence, to_html
+from nuthatch.core.edits.changes import Insert, SetValue, apply, typed
 from nuthatch.core.energy.account import account
-from nuthatch.core.results.figure import Entered, shown
+from nuthatch.core.energy.cutaway import year_account
+from nuthatch.core.energy.stages import BALANCE, ELEMENTS
+from nuthatch.core.fabric.drawings import section, section_in
+from nuthatch.core.fabric.elements import CATEGORIES
+from nuthatch.core.fabric.stages import Use
 from nuthatch.core.junctions.compare import ways
 from nuthatch.core.library import demo_home, psi_catalogue
-from nuthatch.core.edits.changes import Insert, SetValue, apply, typed
 from nuthatch.core.model.home import Junction
 from nuthatch.core.model.part import Given, replace
 from nuthatch.core.questions import assumptions, standings, values
-from nuthatch.core.sketch import DARK, LIGHT, Path, Text
+from nuthatch.core.results.figure import Entered, shown
+from nuthatch.core.sketch import Path, Text
 from nuthatch.core.summary import as_data, as_text
-from nuthatch.core.transmission import CATEGORIES
 from nuthatch.core.units import show
 from nuthatch.desktop.change_line import effect
+
+LIGHT, DARK = look.palette(), look.palette(True)
 
 
 def heights(figure: object) -> np.ndarray:
@@ -35,8 +41,8 @@ def heights(figure: object) -> np.ndarray:
 
 
 def test_the_amounts_chart_holds_every_category_and_month(osier_assessed: Assessment) -> None:
-    bal = osier_assessed.balance
-    figure = charts.balance_amounts(osier_assessed, 7, 3)
+    bal = osier_assessed[BALANCE]
+    figure = charts.balance_amounts(osier_assessed, 7, 3, LIGHT)
     found = heights(figure).reshape(-1, 12)
     wanted = [bal.losses[c].value for c in CATEGORIES] + [-bal.heating.value, -bal.sun.value, -bal.internal.value]
     assert found == pytest.approx(np.array(wanted))
@@ -47,23 +53,23 @@ def test_the_amounts_chart_holds_every_category_and_month(osier_assessed: Assess
 def test_a_category_that_is_zero_stays_at_zero(osier_assessed: Assessment) -> None:
     home = replace(osier_assessed.home, junctions=(), junctions_none=True)
     a = assess(home, osier_assessed.climate)
-    assert (a.balance.losses["junctions"].value == 0).all()
-    found = heights(charts.balance_amounts(a, 7, 3)).reshape(-1, 12)
+    assert (a[BALANCE].losses["junctions"].value == 0).all()
+    found = heights(charts.balance_amounts(a, 7, 3, LIGHT)).reshape(-1, 12)
     assert len(found) == len(CATEGORIES) + 3 and (found[CATEGORIES.index("junctions")] == 0).all()
-    labels = [t.get_text() for t in charts.balance_shares(a, 4, 3).axes[0].get_yticklabels()]
+    labels = [t.get_text() for t in charts.balance_shares(a, 4, 3, LIGHT).axes[0].get_yticklabels()]
     assert labels == list(CATEGORIES)
 
 
 def test_shares_are_shares_and_total_a_hundred(osier_assessed: Assessment) -> None:
-    figure = charts.balance_shares(osier_assessed, 4, 3)
+    figure = charts.balance_shares(osier_assessed, 4, 3, LIGHT)
     shares = np.array([p.get_width() for p in figure.axes[0].patches])
-    book = account(osier_assessed.balance)
+    book = account(osier_assessed[BALANCE])
     assert shares.sum() == pytest.approx(100) and shares[0] == pytest.approx(100 * book.losses["walls"] / sum(book.losses.values()))
     assert "%" in figure.axes[0].get_xlabel()
 
 
 def test_the_site_chart_shows_the_months(marrowby: Climate) -> None:
-    figure = charts.site_months(marrowby, 7, 3)
+    figure = charts.site_months(marrowby, 7, 3, LIGHT)
     assert heights(figure)[:12] == pytest.approx(marrowby.plane(0, 0).months) and heights(figure)[12:24] == pytest.approx(
         marrowby.plane(90, 180).months
     )
@@ -72,7 +78,7 @@ def test_the_site_chart_shows_the_months(marrowby: Climate) -> None:
 
 def test_unknown_balances_have_a_sentence_instead_of_bars(demo_assessments: dict[str, Assessment]) -> None:
     for chart in (charts.balance_amounts, charts.balance_shares):
-        figure = chart(demo_assessments["sail-loft"], 5, 3)
+        figure = chart(demo_assessments["sail-loft"], 5, 3, LIGHT)
         assert not figure.axes[0].patches and "not known yet" in figure.axes[0].texts[0].get_text()
 
 
@@ -107,20 +113,18 @@ def test_both_palettes_have_the_same_tokens() -> None:
 
 
 def test_drawings_use_only_known_tokens(osier_assessed: Assessment) -> None:
-    from nuthatch.core.cutaway import cutaway
-    from nuthatch.core.fabric.drawings import section
+    from nuthatch.core.energy.cutaway import cutaway
 
-    for sketch in (cutaway(osier_assessed), year_account(osier_assessed), section(osier_assessed.home.buildups[0])):
+    for sketch in (cutaway(osier_assessed), year_account(osier_assessed), section_in(osier_assessed, osier_assessed.home.buildups[0])):
         for item in sketch.items:
             used = (item.fill, item.stroke) if isinstance(item, Path) else (item.color,)
             assert all(not token or token in LIGHT for token in used)
 
 
 def test_the_section_is_to_scale_and_complete(osier_assessed: Assessment) -> None:
-    from nuthatch.core.fabric.drawings import section
 
     wall = osier_assessed.home.buildups[0]
-    made = section(wall, outside=-10)
+    made = section(wall, Use("", wall.id, "across", "outside air"), -10)
     edges = {}
     for item in made.items:
         if isinstance(item, Path) and item.id.startswith("outer-wall.") and not item.stroke:
@@ -166,7 +170,7 @@ def test_nineteen_metres_of_wall_to_floor_junction(osier_assessed: Assessment) -
             Insert(owner="home", field="junctions", value=Junction(id="trial", name="Trial", length=typed(19), psi=typed(psi))),
             osier_assessed.home,
         )
-        e = next(e for e in assess(home, osier_assessed.climate, osier_assessed).elements if e.id == "trial")
+        e = next(e for e in assess(home, osier_assessed.climate, osier_assessed)[ELEMENTS] if e.id == "trial")
         assert e.loss.value * 25.5 == pytest.approx(watts, abs=0.5)
 
 
@@ -224,9 +228,9 @@ def test_months_are_written_out_and_numbers_keep_their_sign() -> None:
 def test_weir_cottage_is_far_and_says_by_how_much(demo_assessments: dict[str, Assessment]) -> None:
     a = demo_assessments["weir-cottage"]
     assert a.standing == "over" and a.figures["heating_demand"].value > 200, "solid brick without insulation: common practice, no source"
-    wall = next(e for e in a.elements if e.category == "walls")
+    wall = next(e for e in a[ELEMENTS] if e.category == "walls")
     assert wall.u.value == pytest.approx(1 / (0.13 + 0.33 / 0.77 + 0.02 / 0.8 + 0.04)), "330 mm of brick and plaster by hand"
-    floor = next(e for e in a.elements if e.category == "floor")
+    floor = next(e for e in a[ELEMENTS] if e.category == "floor")
     assert floor.loss.value == pytest.approx(0.55 * floor.u.value * floor.area.value), "the cellar by its typed b factor"
     assert a.home.sources[0].heating_share.value + a.home.sources[1].heating_share.value == 1.0
 
@@ -235,17 +239,17 @@ def test_sail_loft_is_early_and_true(demo_assessments: dict[str, Assessment]) ->
     a = demo_assessments["sail-loft"]
     assert a.figures["people"].value == 1 and a.figures["heating_demand"].value is None and a.figures["ua_proposed"].value > 0
     assert [v.standing for v in a.verdicts if v.name == "Envelope trade-off"] == ["over"]
-    floor = next(e for e in a.elements if e.id == "floor")
+    floor = next(e for e in a[ELEMENTS] if e.id == "floor")
     assert floor.loss.value == pytest.approx(0.8 * floor.u.value * 41.4) and demo_home("sail-loft").shape.form is None
 
 
 def test_an_openings_season_by_hand_and_by_the_homes_own_set_point(osier_assessed: Assessment) -> None:
-    from nuthatch.core.fabric.opening_year import heating_season, season_bars
+    from nuthatch.core.fabric.drawings import heating_season, season_bars
 
     a = osier_assessed
     hours = (744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744)
-    e = next(e for e in a.elements if e.id == "w-01")
-    months = [m for m in range(12) if a.balance.heating.value[m] > 0]
+    e = next(e for e in a[ELEMENTS] if e.id == "w-01")
+    months = [m for m in range(12) if a[BALANCE].heating.value[m] > 0]
     by_hand = sum(e.loss.value * (20 - a.climate.temperature[m]) * hours[m] / 1000 for m in months)
     assert heating_season(a, "w-01")[0] == pytest.approx(by_hand)
     warmer = assess(apply(SetValue(part="site", field="heating_setpoint", value=typed(22)), a.home), a.climate, a)
@@ -255,10 +259,10 @@ def test_an_openings_season_by_hand_and_by_the_homes_own_set_point(osier_assesse
 
 def test_openings_toward_unheated_space_lose_by_b_and_toward_a_neighbour_nothing(osier_assessed: Assessment) -> None:
     a = osier_assessed
-    out = next(e for e in a.elements if e.id == "w-06").loss.value
+    out = next(e for e in a[ELEMENTS] if e.id == "w-06").loss.value
     cold = apply(
         SetValue(part="form", field="b_side", value=typed(0.4)), apply(SetValue(part="form", field="left", value="unheated space"), a.home)
     )
-    assert next(e for e in assess(cold, a.climate).elements if e.id == "w-06").loss.value == pytest.approx(0.4 * out)
+    assert next(e for e in assess(cold, a.climate)[ELEMENTS] if e.id == "w-06").loss.value == pytest.approx(0.4 * out)
     next_door = apply(SetValue(part="form", field="left", value="neighbour"), a.home)
-    assert next(e for e in assess(next_door, a.climate).elements if e.id == "w-06").loss.value == 0.0
+    assert next(e for e in assess(next_door, a.climate)[ELEMENTS] if e.id == "w-06").loss.value == 0.0

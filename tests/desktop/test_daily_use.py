@@ -14,14 +14,15 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton, QTableWidgetItem
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.exchange import keeping
-from nuthatch.core.exchange.homefile import HomeFile, read, write
-from nuthatch.core.library import DATA, demo_folder, demo_home
 from nuthatch.core.edits.changes import SetValue, typed
+from nuthatch.core.exchange.homefile import HomeFile, read, write
+from nuthatch.core.keeping import autosave, places, versions
+from nuthatch.core.library import DATA, demo_folder, demo_home
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis
 from nuthatch.core.office import import_office, load_office
 from nuthatch.core.questions import values
+from nuthatch.core.steps import STEPS as BOARDS
 from nuthatch.core.targets.own import own_sets, sets_folder
 from nuthatch.core.units import INCH_POUND, METRIC, system, use
 from nuthatch.desktop import settings
@@ -29,7 +30,7 @@ from nuthatch.desktop.document import Document
 from nuthatch.desktop.keeper import AFTER_CHANGES
 from nuthatch.desktop.pages.new_like import NewLike
 from nuthatch.desktop.pages.visit import VisitList
-from nuthatch.desktop.window import BOARDS, MainWindow
+from nuthatch.desktop.window import MainWindow
 
 Open = Callable[..., MainWindow]
 
@@ -84,7 +85,7 @@ def test_work_is_kept_after_twenty_changes_and_offered_back(open_home: Open, tmp
         assert not file.exists()
         thicker(w, 221 + number)
     qtbot.waitUntil(file.exists)
-    kept = keeping.read_autosave(file)
+    kept = autosave.read_autosave(file)
     assert kept is not None and len(kept.labels) == AFTER_CHANGES and "→ 240" in kept.labels[-1]
     # the process dies here: the lock goes with it, nothing else happens
     assert w.document.keeper.lock is not None
@@ -98,38 +99,38 @@ def test_work_is_kept_after_twenty_changes_and_offered_back(open_home: Open, tmp
     assert again.document.home == demo_home("osier-lane-7")
     again.redo()
     assert again.save_to(path) and not file.exists()
-    assert [read(f).home for f, _ in keeping.versions(path)] == [demo_home("osier-lane-7")]
+    assert [read(f).home for f, _ in versions.versions(path)] == [demo_home("osier-lane-7")]
     w.document.keeper.ended = True
 
 
 def test_work_that_is_left_is_put_aside(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
     path = saved(tmp_path)
     edited = demo_home("weir-cottage")
-    keeping.write_autosave(keeping.beside(path, "autosave"), edited, path, ("a", "b"))
+    autosave.write_autosave(places.beside(path, "autosave"), edited, path, ("a", "b"))
     w = opened(open_home, path)
     qtbot.mouseClick(w.banner_no, Qt.MouseButton.LeftButton)
     left = list(tmp_path.glob(".*.discarded"))
     assert len(left) == 1 and not w.banner.isVisible()
-    kept = keeping.read_autosave(left[0])
+    kept = autosave.read_autosave(left[0])
     assert kept is not None and kept.home == edited
 
 
 def test_a_home_never_saved_comes_back_from_the_register(open_home: Open, qtbot: QtBot) -> None:
-    keeping.write_autosave(keeping.autosave_file(None, "999999999-1"), demo_home("sail-loft"), None, ("Client typed",))
+    autosave.write_autosave(autosave.autosave_file(None, "999999999-1"), demo_home("sail-loft"), None, ("Client typed",))
     w = open_home(demo_home("osier-lane-7"))
     w.show_homes()
     assert w.homes is not None
-    kept = keeping.left_behind()
+    kept = autosave.left_behind()
     assert len(kept) == 1 and w.homes.left.count() == 1
     w.homes.restore(kept[0])
     qtbot.waitUntil(w.settled)
-    assert w.page == "home" and w.document.home == demo_home("sail-loft") and w.document.session.dirty and not keeping.left_behind()
+    assert w.page == "home" and w.document.home == demo_home("sail-loft") and w.document.session.dirty and not autosave.left_behind()
 
 
 def test_work_on_a_file_opened_last_is_offered_from_the_register(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
     path = saved(tmp_path)
     settings.save(settings.load().opened(path))
-    keeping.write_autosave(keeping.beside(path, "autosave"), demo_home("weir-cottage"), path, ("Plot typed",))
+    autosave.write_autosave(places.beside(path, "autosave"), demo_home("weir-cottage"), path, ("Plot typed",))
     w = open_home(demo_home("sail-loft"))
     w.show_homes()
     assert w.homes is not None and w.homes.left.count() == 1
@@ -190,11 +191,11 @@ def test_evidence_is_attached_kept_opened_and_listed(
 def test_pins_from_every_board_stand_in_the_dossier_in_order(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
     w = open_home(demo_home("osier-lane-7"))
     for kind in BOARDS:
-        board = w.board(kind.key)
-        w.show_step(kind.key)
+        board = w.board(kind)
+        w.show_step(kind)
         for key, of in board.pictures()[:1]:
-            board.pin(key, of, f"From {kind.key}")
-    assert [p.name for p in w.document.home.pins] == [f"From {k.key}" for k in BOARDS if k.key not in ("brief", "dossier")]
+            board.pin(key, of, f"From {kind}")
+    assert [p.name for p in w.document.home.pins] == [f"From {k}" for k in BOARDS if k not in ("brief", "dossier")]
     w.show_step("dossier")
     board = w.board("dossier")
     qtbot.waitUntil(w.settled)
@@ -483,14 +484,14 @@ def test_help_and_versions(open_home: Open, tmp_path: Path, qtbot: QtBot) -> Non
     path = saved(tmp_path)
     w = opened(open_home, path)
     for kind in BOARDS:
-        w.show_step(kind.key)
+        w.show_step(kind)
         w.help_action.trigger()
-        assert w.board(kind.key).help_card.isVisible(), kind.key
+        assert w.board(kind).help_card.isVisible(), kind
         w.help_action.trigger()
-        assert not w.board(kind.key).help_card.isVisible()
+        assert not w.board(kind).help_card.isVisible()
     thicker(w, 260)
     assert w.save()
-    (file, when), *_ = keeping.versions(path)
+    (file, when), *_ = versions.versions(path)
     w.open_version(file, when)
     qtbot.waitUntil(w.settled)
     assert w.document.path is None and w.document.home == demo_home("osier-lane-7") and "Earlier version" in w.change_line.text

@@ -129,7 +129,7 @@ def test_a_card_edits_choices_flags_texts_and_references(document: Document, qtb
     kind.activated.emit(kind.currentIndex())
     assert find(document.home, "w-01").type == "roof-window"
     face = card.fields["face"].inner
-    assert isinstance(face, QComboBox) and {face.itemText(i) for i in range(face.count())} >= {"Wall, front", "Front-roof"}
+    assert isinstance(face, QComboBox) and {face.itemText(i) for i in range(face.count())} >= {"Wall, front", "Front roof"}
     card.show_part("gone")
     assert card.isHidden() and card.part_id == ""
 

@@ -18,12 +18,13 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.library import DATA, demo_folder, demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.office import import_office
+from nuthatch.core.steps import STEPS as BOARDS
 from nuthatch.core.units import INCH_POUND, METRIC, use
 from nuthatch.desktop import settings
 from nuthatch.desktop.steps.board import in_layout_order
-from nuthatch.desktop.window import BOARDS, MainWindow
+from nuthatch.desktop.window import MainWindow
 
-PLACES = [b.key for b in BOARDS] + ["homes", "office"]
+PLACES = [*BOARDS, "homes", "office"]
 
 
 @pytest.fixture(autouse=True)

@@ -10,6 +10,7 @@ import pytest
 
 from nuthatch.core.assess import assess
 from nuthatch.core.energy import balance
+from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.library import DATA, climate_for
 from tests.reference import second_calculation as independent
 from tests.simple_home import simple_home
@@ -67,5 +68,5 @@ def test_cooling_at_every_ratio(tau: float) -> None:
 
 
 def test_months_with_too_much_sun_need_no_heat_and_none_is_negative(osier_assessed) -> None:
-    heat = osier_assessed.balance.heating.value
+    heat = osier_assessed[BALANCE].heating.value
     assert (heat >= 0).all() and heat[6] < 2 and heat[0] > 100

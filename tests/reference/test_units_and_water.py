@@ -117,8 +117,8 @@ def test_water_losses_by_hand() -> None:
 def test_infiltration_balanced(sides: str, shield: str, e: float) -> None:
     """ISO 13789:2007, annex C (from memory): n50 · e · V_test/V_ref."""
     assert air.SHIELD[(sides, shield)] == e
-    assert air.infiltration(0.6, e, air.WIND_F[sides], 350.0, 300.0, 100, 100) == pytest.approx(0.6 * e * 350 / 300)
-    assert air.infiltration(0.6, e, air.WIND_F[sides], 350.0, 300.0, 130, 100) < 0.6 * e * 350 / 300
+    assert air.infiltration(0.6, e, air.WIND_F[sides], 350.0, 300.0, (100, 100)) == pytest.approx(0.6 * e * 350 / 300)
+    assert air.infiltration(0.6, e, air.WIND_F[sides], 350.0, 300.0, (130, 100)) < 0.6 * e * 350 / 300
 
 
 def test_ventilation_by_hand() -> None:

@@ -15,7 +15,6 @@ from nuthatch.core.results.calculation import take, total
 from nuthatch.core.results.entries import chosen, need, optional
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because
 from nuthatch.core.shape.stages import AIR_VOLUME, REFERENCE, SHELL
-from nuthatch.core.units import with_unit
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,8 +120,8 @@ def asks(unit: VentilationUnit | None, flows: Flows) -> tuple[Question, ...]:
 def _asks(unit: VentilationUnit, demand: float | None) -> Iterator[Question]:
     supply = unit.supply.value if unit.supply else None
     if supply is not None and demand is not None and supply < demand - 0.5:
-        text = f"Supply flow {with_unit(supply, 'flow')} is below the demand of {with_unit(demand, 'flow')}"
-        yield Question(unit.id, "supply", text)
+        amounts = ((supply, "flow"), (demand, "flow"))
+        yield Question(unit.id, "supply", "Supply flow {0} is below the demand of {1}", amounts)
     extract = unit.extract.value if unit.extract else supply
     if supply is not None and extract is not None and abs(extract - supply) > 0.1 * max(supply, extract):
         yield Question(unit.id, "extract", "Supply and extract flow differ by more than 10 %")

@@ -13,6 +13,7 @@ from markupsafe import Markup
 
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment
+from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
 from nuthatch.core.energy.account import account
@@ -169,6 +170,8 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "balanced": account(a[BALANCE]) is not None,
         "shape": a[SOLID],
         "uses": a[USES],
+        "air": a[LOSSES],
+        "flows": a[FLOWS],
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
         "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],
         "evidence": _attached(a.home),

@@ -130,7 +130,8 @@ def share(root: Any, part_id: str, field: str, value: float) -> Batch:
     value = min(max(value, 0.0), 1.0)
     rows = siblings(root, part_id)
     part = next(p for p in rows if p.id == part_id)  # type: ignore[attr-defined]
-    if len(rows) == 1 and value > 0:
+    optional = specs(type(part))[field].totals == "all or none"
+    if len(rows) == 1 and not (optional and value == 0):
         value = 1.0
     sets = {part_id: typed_value(getattr(part, field), value)}
     changes = [SetValue(part=i, field=field, value=g) for i, g in balanced(rows, field, sets).items()]
@@ -146,7 +147,8 @@ def balanced(rows: Sequence[Part], field: str, sets: dict[str, Given]) -> dict[s
     held = {p.id: (getattr(p, field).value if getattr(p, field) else 0.0) for p in others}  # type: ignore[attr-defined]
     total = sum(held.values())
     found = dict(sets)
-    if rest < -1e-9:  # more than all was set: it is asked about, nothing is moved
+    none = rows and specs(type(rows[0]))[field].totals == "all or none" and total == 0 and abs(rest - 1) < 1e-12
+    if rest < -1e-9 or none:  # more than all was set: it is asked about, nothing is moved
         return found
     for p in others:
         part = held[p.id] / total if total > 0 else 1 / len(others)  # type: ignore[attr-defined]

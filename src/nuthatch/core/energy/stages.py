@@ -28,7 +28,6 @@ from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import flagged
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
 from nuthatch.core.shape.stages import FACES_WANTED, REFERENCE
-from nuthatch.core.units import with_unit
 from nuthatch.core.water.stages import WATER, Water
 
 
@@ -250,7 +249,7 @@ def weights(uses: tuple[Use, ...], reference: Figure) -> Weights:
 @STAGES.stage(COMFORT)
 def comfort() -> Figure:
     """The share of the year that is too warm: to come with the hourly year."""
-    return missing(f"Hours above {with_unit(25, 'temperature', 0)}", "percent", "the hourly year to come")
+    return missing("Share of the year too warm", "percent", "the hourly year to come")
 
 
 @STAGES.stage(ASKS, sources=part("sources"))

@@ -285,21 +285,14 @@ INSULATING = 0.065  # W/(m·K)
     closed=False,
     whole="d of the build-up: thickness",
     depths="d: thickness",
-    roles="layer: text",
     densities="ρ: density",
     heats="c: specific_heat",
 )
-def inner_capacity(
-    whole: float, depths: tuple[float, ...], roles: tuple[str, ...], densities: tuple[float, ...], heats: tuple[float, ...]
-) -> float:
-    """Areal heat capacity [kJ/(m²·K)]; layers from inside to outside, role “mass”, “air” or “insulation”."""
+def inner_capacity(whole: float, depths: tuple[float, ...], densities: tuple[float, ...], heats: tuple[float, ...]) -> float:
+    """Areal heat capacity [kJ/(m²·K)]; massive layers from inside to outside, up to the first insulation."""
     depth, found = min(INNER_DEPTH, whole / 2), 0.0
-    for d, role, density, heat in zip(depths, roles, densities, heats, strict=True):
-        if depth <= 0 or role == "insulation":
-            break
-        if role == "air":
-            continue
-        part = min(d, depth)
+    for d, density, heat in zip(depths, densities, heats, strict=True):
+        part = min(d, max(depth, 0.0))
         found += part * density * heat
         depth -= part
     return found / 1000
@@ -308,25 +301,25 @@ def inner_capacity(
 def areal_capacity(buildup: BuildUp) -> Figure:
     """Heat capacity of a build-up seen from inside; a layer without a thickness ends what is known of it."""
     counted: list[Layer] = []
+    left = min(INNER_DEPTH, thickness(buildup) / 2)
     for layer in reversed(buildup.layers):
-        if layer.thickness is None:
+        if layer.thickness is None or left <= 0 or _insulates(layer):
             break
-        counted.append(layer)
+        if layer.kind == "solid":
+            counted.append(layer)
+            left -= layer.thickness.value
     whole = Entered(f"thickness of {buildup.name}", thickness(buildup), "thickness", "calculated", "sum of its layers")
     return inner_capacity.figure(
         f"Heat capacity of {buildup.name}",
         whole=whole,
         depths=tuple(need(layer, "thickness") for layer in counted),
-        roles=tuple(Entered(layer.name, _capacity_role(layer)) for layer in counted),
         densities=tuple(optional(layer, "density", 0.0, "none given, no mass") for layer in counted),
         heats=tuple(optional(layer, "specific_heat", 0.0, "none given, no mass") for layer in counted),
     )
 
 
-def _capacity_role(layer: Layer) -> str:
-    if layer.kind != "solid":
-        return "air"
-    return "insulation" if layer.conductivity is not None and layer.conductivity.value < INSULATING else "mass"
+def _insulates(layer: Layer) -> bool:
+    return layer.kind == "solid" and layer.conductivity is not None and layer.conductivity.value < INSULATING
 
 
 def temperatures(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Hashable, Iterable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from nuthatch.core.graph.memo import Memo, bytes_of
@@ -47,7 +47,7 @@ def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, memo
     token = ("state", id(home), id(climate))
     found: State | None = kept.get(token)
     if found is not None and found.home is home and found.climate is climate and not found.pending:
-        return found
+        return replace(found, ran=())
     made = _Run(plan, home, climate, previous, kept, wait).state()
     if not made.pending:
         kept.put(token, made, OF_A_STATE + OF_A_STAGE * len(made.ran))

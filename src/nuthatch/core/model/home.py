@@ -263,9 +263,9 @@ class HeatSource(Part):
     id: Id
     name: str = text("Heat source")
     carrier: str = ref("Energy carrier", "carriers")
-    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals=True)
-    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1, totals=True)
-    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1, totals=True)
+    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals="all")
+    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1, totals="all")
+    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1, totals="all or none")
     efficiency: Given | None = quantity("percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %")
     auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000)
 

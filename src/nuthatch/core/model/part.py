@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
-from typing import Annotated, Any, Self, TypeVar, get_args
+from typing import Annotated, Any, Literal, Self, TypeVar, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
@@ -44,7 +44,7 @@ class Given(BaseModel):
 class FieldSpec:
     """How a field is named, shown and bounded; `kind` is a quantity kind, 'text', 'note', 'choice', 'flag' or 'ref'.
 
-    `totals`: over all parts of the list the values of this field make 100 %.
+    `totals`: over all parts of the list the values of this field make 100 %, or that or nothing.
     """
 
     name: str
@@ -56,7 +56,7 @@ class FieldSpec:
     choices: tuple[str, ...] = ()
     refers: str = ""
     help: str = ""
-    totals: bool = False
+    totals: Literal["", "all", "all or none"] = ""
 
     @property
     def is_quantity(self) -> bool:
@@ -75,7 +75,7 @@ class FieldSpec:
 
 
 def quantity(
-    kind: str, label: str, *, above: float | None = None, least: float | None = None, most: float | None = None, **more: str | bool
+    kind: str, label: str, *, above: float | None = None, least: float | None = None, most: float | None = None, **more: str
 ) -> Any:
     """A field that holds a Given or nothing; bounds in SI; more: `help`, and `totals` for a share that makes 100 % with its like."""
     spec = {"kind": kind, "label": label, "above": above, "least": least, "most": most, **more}

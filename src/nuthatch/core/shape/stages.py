@@ -15,7 +15,6 @@ from nuthatch.core.shape import from_form, from_list
 from nuthatch.core.shape.polygons import Polygon
 from nuthatch.core.shape.quick import Thicknesses
 from nuthatch.core.shape.solid import Boundary, Edge, Gap, Solid, edges_of, gaps
-from nuthatch.core.units import with_unit
 
 STAGES = Stages()
 THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
@@ -172,10 +171,11 @@ def faces_wanted(form: QuickForm | None) -> Need:
 def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon]) -> tuple[Question, ...]:
     """A shape that is not closed."""
     weaker = "" if outlines or not gaps else " (checked by directions only, weaker than a drawn shape)"
-    return tuple(Question("shape", "faces", f"The shape is not closed: {_words(g)}{weaker}") for g in gaps)
-
-
-def _words(gap: Gap) -> str:
-    if gap.kind == "edges":
-        return f"{gap.amount:.0f} edges are not shared by two faces"
-    return f"{gap.axis} faces do not balance: {with_unit(gap.amount, 'area')} more on one side"
+    found = []
+    for gap in gaps:
+        says = f"{gap.amount:.0f} edges are not shared by two faces"
+        amounts: tuple[tuple[float, str], ...] = ()
+        if gap.kind == "axis":
+            says, amounts = f"{gap.axis} faces do not balance: {{0}} more on one side", ((gap.amount, "area"),)
+        found.append(Question("shape", "faces", f"The shape is not closed: {says}{weaker}", amounts))
+    return tuple(found)

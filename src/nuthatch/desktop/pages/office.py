@@ -10,6 +10,7 @@ from PyQt6.QtCore import QByteArray, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMessageBox, QScrollArea, QVBoxLayout, QWidget
 
+from nuthatch.core.assess import Snapshot
 from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange.homefile import HomeFileError
@@ -176,6 +177,10 @@ class OfficePage(QWidget):
         """Show the profile."""
         self.refresh(self.document.problem)
         self.card.focus_field("company")
+
+    def present(self, snapshot: Snapshot) -> None:
+        """Show the profile of a snapshot."""
+        self.refresh()
 
     def refresh(self, said: str = "") -> None:
         """Show the profile as it is."""

@@ -249,7 +249,7 @@ class ListPanel(QWidget):
     def add(self) -> None:
         ident = self.table.add_row()
         if ident:
-            self.refresh()
+            self.board.present(self.desk.snapshot)
             self.table.select(ident)
             self.card.show_part(ident)
 

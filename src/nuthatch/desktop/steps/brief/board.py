@@ -157,7 +157,7 @@ class BriefBoard(Board):
     # own sets
 
     def _first_own(self) -> TargetSet | None:
-        return next((s for s in self.home.target_sets if s.id in self.own), None)
+        return next((s for s in self.desk.home.target_sets if s.id in self.own), None)
 
     def _make_own(self) -> None:
         start = next(iter(self.home.target_sets), next(iter(self.known.values())))

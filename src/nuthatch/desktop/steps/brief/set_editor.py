@@ -202,7 +202,7 @@ class SetEditor(QFrame):
         """Follow the home: an undo may have brought back other limits."""
         if self._chosen is None:
             return
-        held = next((s for s in self._board.home.target_sets if s.id == self._chosen.id), None)
+        held = next((s for s in self._board.desk.home.target_sets if s.id == self._chosen.id), None)
         if held is None:
             self.setVisible(False)
             self._chosen = None
