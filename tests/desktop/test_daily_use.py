@@ -122,7 +122,7 @@ def test_a_home_never_saved_comes_back_from_the_register(open_home: Open, qtbot:
     assert w.homes is not None
     kept = autosave.left_behind()
     assert len(kept) == 1 and w.homes.left.count() == 1
-    w.homes.restore(kept[0])
+    w.homes.left.restore(kept[0])
     qtbot.waitUntil(w.settled)
     assert w.page == "home" and w.document.home == demo_home("sail-loft") and w.document.session.dirty and not autosave.left_behind()
 
@@ -134,7 +134,7 @@ def test_work_on_a_file_opened_last_is_offered_from_the_register(open_home: Open
     w = open_home(demo_home("sail-loft"))
     w.show_homes()
     assert w.homes is not None and w.homes.left.count() == 1
-    strip = w.homes.left.itemAt(0).widget()
+    strip = w.homes.left.layout().itemAt(0).widget()
     assert "Plot typed" in strip.findChild(QLabel).text()
     qtbot.mouseClick(strip.findChild(QPushButton), Qt.MouseButton.LeftButton)
     qtbot.waitUntil(w.settled)

@@ -30,10 +30,27 @@ class Margins(QWidget):
         self._document = document
         self.bars = Bars()
         self.bars.opened.connect(self.explain)
-        title, self._sets = QLabel("Margins to targets"), QLabel()
-        title.setObjectName("sectionTitle")
+        self._sets = QLabel()
         self._sets.setObjectName("muted")
         self._sets.setWordWrap(True)
+        self._questions_title = QLabel("Open questions")
+        self._questions_title.setObjectName("sectionTitle")
+        self._questions = QVBoxLayout()
+        self._questions.setSpacing(7)
+        self._assumed = LinkLabel("")
+        self._assumed.pressed.connect(self._to_heaviest)
+        self._heaviest: tuple[str, str, str] | None = None
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(16, 12, 12, 8)
+        outer.addLayout(self._head())
+        outer.addWidget(self._sets)
+        outer.addWidget(self._scrolled(), 1)
+        self._weigh = Weighing(self, lambda: self._document.snapshot, self._weighed)
+
+    def _head(self) -> QHBoxLayout:
+        """The title and the pin."""
+        title = QLabel("Margins to targets")
+        title.setObjectName("sectionTitle")
         self.pin = QPushButton("Pin")
         self.pin.setCheckable(True)
         self.pin.setStyleSheet("padding: 1px 8px; font-size: 11.5px;")
@@ -42,13 +59,10 @@ class Margins(QWidget):
         top = QHBoxLayout()
         top.addWidget(title, 1)
         top.addWidget(self.pin)
-        self._questions_title = QLabel("Open questions")
-        self._questions_title.setObjectName("sectionTitle")
-        self._questions = QVBoxLayout()
-        self._questions.setSpacing(7)
-        self._assumed = LinkLabel("")
-        self._assumed.pressed.connect(self._to_heaviest)
-        self._heaviest: tuple[str, str, str] | None = None
+        return top
+
+    def _scrolled(self) -> QScrollArea:
+        """Bars, questions and assumptions, as long as they need."""
         body = QWidget()
         body.setObjectName("marginsBody")
         column = QVBoxLayout(body)
@@ -67,12 +81,7 @@ class Margins(QWidget):
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(body)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(16, 12, 12, 8)
-        outer.addLayout(top)
-        outer.addWidget(self._sets)
-        outer.addWidget(area, 1)
-        self._weigh = Weighing(self, lambda: self._document.snapshot, self._weighed)
+        return area
 
     def _pin(self) -> None:
         self._document.pinned = self._document.assessment if self.pin.isChecked() else None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QObject, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
@@ -23,7 +22,7 @@ from nuthatch.desktop.pages.homes import HomesPage
 from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board, order_focus
-from nuthatch.desktop.steps.boards import board_of
+from nuthatch.desktop.steps.boards import BoardStack
 from nuthatch.desktop.theme.style import apply_theme, icon
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.widgets.working_card import WorkingCard
@@ -67,34 +66,10 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.document = document
         self.route, self.margins, self.change_line = Route(), Margins(document), ChangeLine()
         self.jump = JumpBox(document, self)
-        self.stack = QStackedWidget()
-        self.boards: dict[str, Board] = {}
         self.working = WorkingCard(self)
-        self.working.lead.connect(self.lead)
-        self.route.chosen.connect(self.show_step)
-        self.margins.go.connect(self.go)
-        self.margins.explain.connect(self.explain)
-        self.jump.go.connect(lambda step, part: self.go(step, part, ""))
-        self.jump.explain.connect(self.explain)
-        document.changed.connect(self._changed)
-        document.ready.connect(self._ready)
-        document.arrived.connect(self._arrived)
-        document.failed.connect(lambda text: self.change_line.say(text))
-        document.saved.connect(self._bar_state)
-        middle = QHBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
-        middle.addWidget(self.route)
-        middle.addWidget(self.stack, 1)
-        middle.addWidget(self.margins)
-        body = QWidget()
-        column = QVBoxLayout(body)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self._home_bar())
-        column.addWidget(self._banner_strip())
-        column.addLayout(middle, 1)
-        column.addWidget(self.change_line)
+        self.stack = BoardStack(document)
+        self._connect()
+        body = self._laid_out()
         old, self.body = self.body, body
         self.pages.addWidget(body)
         self.pages.setCurrentWidget(body)
@@ -112,6 +87,42 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.change_line.say("Opened", "computing …")
         self.look_for_work()
         QTimer.singleShot(0, document.start)
+
+    def _connect(self) -> None:
+        """Signals upward: what the parts of the window say."""
+        self.working.lead.connect(self.lead)
+        self.stack.go.connect(self.go)
+        self.stack.explain.connect(self.working.show_node)
+        self.stack.said.connect(self.change_line.say)
+        self.route.chosen.connect(self.show_step)
+        self.margins.go.connect(self.go)
+        self.margins.explain.connect(self.explain)
+        self.jump.go.connect(lambda step, part: self.go(step, part, ""))
+        self.jump.explain.connect(self.explain)
+        document = self.document
+        document.changed.connect(self._changed)
+        document.ready.connect(self._ready)
+        document.arrived.connect(self._arrived)
+        document.failed.connect(lambda text: self.change_line.say(text))
+        document.saved.connect(self._bar_state)
+
+    def _laid_out(self) -> QWidget:
+        """Home bar, banner, route, board and margins, change line."""
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.route)
+        middle.addWidget(self.stack, 1)
+        middle.addWidget(self.margins)
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._home_bar())
+        column.addWidget(self._banner_strip())
+        column.addLayout(middle, 1)
+        column.addWidget(self.change_line)
+        return body
 
     # pages
 
@@ -160,15 +171,12 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
 
     def board(self, key: str) -> Board:
         """The board of a step, made when first needed."""
-        if key not in self.boards:
-            board = board_of(key)(self.document)
-            board.go.connect(self.go)
-            board.explain.connect(self.working.show_node)
-            board.message.connect(lambda text: self.change_line.say(text))
-            board.pinned.connect(lambda text: self.change_line.say("Pinned to the dossier", text))
-            self.boards[key] = board
-            self.stack.addWidget(board)
-        return self.boards[key]
+        return self.stack.board(key)
+
+    @property
+    def boards(self) -> dict[str, Board]:
+        """The boards made so far."""
+        return self.stack.boards
 
     def show_step(self, key: str) -> None:
         """Go to a step."""
@@ -311,10 +319,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         """Remove the boards; each is made again when it is shown."""
         if self.stack.isAncestorOf(QApplication.focusWidget() or self):
             self.route.setFocus()
-        boards, self.boards = self.boards, {}
-        for board in boards.values():
-            self.stack.removeWidget(board)
-            sip.delete(board)
+        self.stack.take_down()
 
     def _made_anew(self) -> None:
         """Boards and rails again, in the tokens and units of now."""

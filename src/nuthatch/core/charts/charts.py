@@ -37,7 +37,7 @@ def drawn(make: Callable[[], Any], ratio: float) -> tuple[bytes, int, int]:
     with DRAWING:
         figure = make()
         figure.set_dpi(100 * ratio)
-        canvas = FigureCanvasAgg(figure)
+        canvas: Any = FigureCanvasAgg(figure)
         canvas.draw()
         return bytes(canvas.buffer_rgba()), *canvas.get_width_height(physical=True)
 

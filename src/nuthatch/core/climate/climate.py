@@ -50,7 +50,7 @@ class Climate:
     @cached_property
     def temperature(self) -> np.ndarray:
         """Monthly mean air temperature [°C]."""
-        return by_month(self.weather.temperature) / MONTH_HOURS
+        return np.asarray(by_month(self.weather.temperature) / MONTH_HOURS)
 
     @cached_property
     def annual_mean(self) -> float:

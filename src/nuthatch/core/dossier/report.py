@@ -12,8 +12,8 @@ from jinja2 import Environment, FileSystemLoader
 from markupsafe import Markup
 
 from nuthatch import __version__
-from nuthatch.core.assess import Assessment
 from nuthatch.core.air.stages import FLOWS, LOSSES
+from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
 from nuthatch.core.energy.account import account

@@ -49,49 +49,65 @@ def _layers(a: Assessment) -> Iterator[tuple[Cell, ...]]:
             yield tuple(row)
 
 
-def sheets(a: Assessment) -> list[Sheet]:
-    """All sheets, in the units in use; each number with its unit in the head or the cell beside it."""
-    h, k, u = unit_of("w_per_k"), unit_of("energy_month"), unit_of
-    losses = {e.id: e for e in a[ELEMENTS]}
-    results: list[tuple[Cell, ...]] = [
-        (f.label, _shown(f.value, f.kind), u(f.kind), "; ".join(n.text for n in f.needs) if isinstance(f, Unknown) else "", key)
+def _results(a: Assessment) -> list[tuple[Cell, ...]]:
+    return [
+        (f.label, _shown(f.value, f.kind), unit_of(f.kind), "; ".join(n.text for n in f.needs) if isinstance(f, Unknown) else "", key)
         for key, f in a.figures.items()
     ]
-    targets: list[tuple[Cell, ...]] = [
-        (v.set_name, v.name, w.label, _shown(w.value, w.kind), u(w.kind), w.limit_words(), w.standing, v.standing, v.points, v.source)
+
+
+def _targets(a: Assessment) -> list[tuple[Cell, ...]]:
+    return [
+        (v.set_name, v.name, w.label, _shown(w.value, w.kind), unit_of(w.kind), w.limit_words(), w.standing, v.standing, v.points, v.source)
         for v in a.verdicts
         for w in v.ways
     ]
-    months: list[tuple[Cell, ...]] = []
+
+
+def _months(a: Assessment) -> list[tuple[Cell, ...]]:
+    found: list[tuple[Cell, ...]] = []
     for key, node in a.months.items():
         row = [_shown(v, "energy_month") for v in (*node.value, node.value.sum())] if isinstance(node, Known) else []
-        months.append((key.replace("_", " "), *(row or ["not known yet"])))
-    faces: list[tuple[Cell, ...]] = [
+        found.append((key.replace("_", " "), *(row or ["not known yet"])))
+    return found
+
+
+def _faces(a: Assessment) -> list[tuple[Cell, ...]]:
+    return [
         (e.name, e.borders, _shown(e.area.value, "area"), _shown(e.u.value, "u") if e.u else None, _shown(e.loss.value, "w_per_k"))
         for e in a[ELEMENTS]
         if e.area is not None
     ]
-    loss = ((f"H [{h}]", lambda p: _shown(losses[p.id].loss.value, "w_per_k") if p.id in losses else None),)
+
+
+def _values(a: Assessment) -> list[tuple[Cell, ...]]:
     files = {e.id: e.name for e in a.home.evidence}
-    based: list[tuple[Cell, ...]] = []
+    found: list[tuple[Cell, ...]] = []
     for _, part, name, given in values(a.home):
         spec = specs(type(part))[name]
         attached = ", ".join(files.get(f, "gone") for f in given.files or ())
-        where = name_of(part)
-        shown = _shown(given.value, spec.kind)
-        based.append((where, spec.label, shown, u(spec.kind), given.basis.value, given.source, given.evidence, attached))
+        shown, unit = _shown(given.value, spec.kind), unit_of(spec.kind)
+        found.append((name_of(part), spec.label, shown, unit, given.basis.value, given.source, given.evidence, attached))
+    return found
+
+
+def sheets(a: Assessment) -> list[Sheet]:
+    """All sheets, in the units in use; each number with its unit in the head or the cell beside it."""
+    h, k, u = unit_of("w_per_k"), unit_of("energy_month"), unit_of
+    losses = {e.id: e for e in a[ELEMENTS]}
+    loss = ((f"H [{h}]", lambda p: _shown(losses[p.id].loss.value, "w_per_k") if p.id in losses else None),)
     layer_heads = (f"Thickness [{u('thickness')}]", f"λ [{u('conductivity')}]", f"R [{u('resistance')}]", "Framing %")
     return [
-        ("Results", ("Result", "Value", "Unit", "Needs", "Key"), results),
-        ("Targets", ("Target set", "Target", "Result", "Value", "Unit", "Limit", "This way", "Target is", "Points", "From"), targets),
-        ("Months", (k, *MONTHS, "year"), months),
-        ("Faces", ("Face", "Borders on", f"Net area [{u('area')}]", f"U [{u('u')}]", f"H [{h}]"), faces),
+        ("Results", ("Result", "Value", "Unit", "Needs", "Key"), _results(a)),
+        ("Targets", ("Target set", "Target", "Result", "Value", "Unit", "Limit", "This way", "Target is", "Points", "From"), _targets(a)),
+        ("Months", (k, *MONTHS, "year"), _months(a)),
+        ("Faces", ("Face", "Borders on", f"Net area [{u('area')}]", f"U [{u('u')}]", f"H [{h}]"), _faces(a)),
         ("Layers", ("Build-up", "Layer", "Kind", *layer_heads, f"Framing λ [{u('conductivity')}]"), list(_layers(a))),
         _list("Opening types", a.home.opening_types),
         _list("Openings", a.home.openings, loss),
         _list("Junctions", a.home.junctions, loss),
         _list("Heat sources", a.home.sources),
         _list("Energy carriers", a.home.carriers),
-        ("Values", ("Part", "Value of", "Value", "Unit", "Basis", "Source", "Evidence", "Files"), based),
+        ("Values", ("Part", "Value of", "Value", "Unit", "Basis", "Source", "Evidence", "Files"), _values(a)),
         ("Open questions", ("Step", "Item", "Question"), [(q.step, q.item, q.text) for q in a.questions]),
     ]

@@ -44,7 +44,7 @@ def describe(change: Any, home: Home) -> str:
         return f"{_name(home, change.part)} moved"
     part = find(home, change.part)
     if part is None:
-        return change.field
+        return str(change.field)
     spec = specs(type(part)).get(change.field)
     what = spec.label[0].lower() + spec.label[1:] if spec else change.field
     before = getattr(part, change.field)

@@ -29,17 +29,18 @@ def account(balance: Balance) -> Account | None:
     needed = [balance.heating, balance.sun, balance.internal, balance.loss, *balance.losses.values()]
     if not all(isinstance(n, Known) for n in needed):
         return None
-    on = balance.loss.value > 0
-    used = np.where(on, balance.loss.value - balance.heating.value, 0.0)
-    gains = balance.sun.value + balance.internal.value
+    loss, heating, from_sun, from_inside = (np.asarray(n.value) for n in (balance.loss, balance.heating, balance.sun, balance.internal))
+    on = loss > 0
+    used = np.where(on, loss - heating, 0.0)
+    gains = from_sun + from_inside
     share = np.divide(used, gains, out=np.zeros(12), where=gains > 0)
-    sun, inside = float((share * balance.sun.value).sum()), float((share * balance.internal.value).sum())
+    sun, inside = float((share * from_sun).sum()), float((share * from_inside).sum())
     return Account(
-        {c: float(balance.losses[c].value[on].sum()) for c in CATEGORIES},
-        float(balance.heating.value.sum()),
+        {c: float(np.asarray(balance.losses[c].value)[on].sum()) for c in CATEGORIES},
+        float(heating.sum()),
         sun,
         inside,
         float(gains.sum()) - sun - inside,
-        float(balance.sun.value.sum()),
-        float(balance.internal.value.sum()),
+        float(from_sun.sum()),
+        float(from_inside.sum()),
     )

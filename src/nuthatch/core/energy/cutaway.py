@@ -119,10 +119,12 @@ def _band(made: Sketch, start: PointXY, end: PointXY, width: float, token: str, 
     made.line((end[0] + dx, end[1] + dy), (end[0] - dx, end[1] - dy), width=1.4)
 
 
-def _label(made: Sketch, x: float, y: float, name: str, value: str, detail: str, ident: str, anchor: str = "start") -> None:
-    made.text(x, y, name, size=12, id=ident, anchor=anchor)
-    made.text(x, y + 17, value, size=14, bold=True, id=ident, anchor=anchor)
-    made.text(x, y + 32, detail, size=11, color="muted", id=ident, anchor=anchor)
+def _label(made: Sketch, at: PointXY, texts: tuple[str, str, str], ident: str, anchor: str = "start") -> None:
+    """Name, value and detail of a band, one below the other."""
+    x, y = at
+    made.text(x, y, texts[0], size=12, id=ident, anchor=anchor)
+    made.text(x, y + 17, texts[1], size=14, bold=True, id=ident, anchor=anchor)
+    made.text(x, y + 32, texts[2], size=11, color="muted", id=ident, anchor=anchor)
 
 
 def _details(a: Assessment) -> dict[str, str]:
@@ -224,9 +226,9 @@ def _bands(made: Sketch, a: Assessment, book: Account, frame: tuple[float, float
         if reach:
             _band(made, start, end, width(value), "chestnut_pale" if value >= 0 else "slate_pale", f"part:{category}")
         x = label[0] + (max(width(value) / 2 - 16, 0) if category == "floor" else 0)
-        _label(made, x, label[1], NAMES[category], show(value, "energy"), detail[category], f"part:{category}", anchor)
+        _label(made, (x, label[1]), (NAMES[category], show(value, "energy"), detail[category]), f"part:{category}", anchor)
     _band(made, (left, wall_y + 34), (left - 90, wall_y + 46), width(book.sun), "tide_pale", "part:sun")
-    _label(made, left - 102, wall_y + 28, "Sun", f"+{show(book.sun, 'energy')}", "through glass", "part:sun", "end")
+    _label(made, (left - 102, wall_y + 28), ("Sun", f"+{show(book.sun, 'energy')}", "through glass"), "part:sun", "end")
 
 
 def year_account(a: Assessment, width: float = 820) -> Sketch:
@@ -249,28 +251,23 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
     rows = [("lost", lost), ("covered", covered), ("unused", [("Sun and warmth not needed", book.unused, "stone", "")])]
     scale = (width - 70) / max(sum(r[1] for r in row) for _, row in rows)
     for n, (title, parts) in enumerate(rows):
-        y, x = 28 + n * 40, 66.0
-        made.text(0, y + 18, title, size=12, color="muted")
-        for name, value, token, ident in parts:
-            w = value * scale
-            made.rect(
-                x,
-                y,
-                w,
-                28,
-                fill=token,
-                stroke="paper",
-                width=1.2,
-                pattern="dots" if name.startswith("People") else "",
-                id=ident,
-                tip=f"{name} {with_unit(value, 'energy')}",
-            )
-            number = show(value, "energy")
-            fits = w > max(6.2 * len(name), 6.6 * len(number)) + 8
-            if len(parts) == 1 and not fits:
-                made.text(x + w + 8, y + 18, f"{name} {show(value, 'energy')}", size=11, id=ident)
-            elif fits or w > 47:
-                made.text(x + 6, y + 12, name if fits else name.split()[0][: int((w - 8) / 6.2)], size=11, id=ident)
-                made.text(x + 6, y + 25, show(value, "energy"), size=11, bold=True, id=ident)
-            x += w
+        made.text(0, 46 + n * 40, title, size=12, color="muted")
+        _account_row(made, 28 + n * 40, parts, scale)
     return made
+
+
+def _account_row(made: Sketch, y: float, parts: list[tuple[str, float, str, str]], scale: float) -> None:
+    """Amounts (name, value, colour, id) side by side; a name too long for its amount is cut, or stands behind a single one."""
+    x = 66.0
+    for name, value, token, ident in parts:
+        w, number = value * scale, show(value, "energy")
+        pattern = "dots" if name.startswith("People") else ""
+        tip = f"{name} {with_unit(value, 'energy')}"
+        made.rect(x, y, w, 28, fill=token, stroke="paper", width=1.2, pattern=pattern, id=ident, tip=tip)
+        fits = w > max(6.2 * len(name), 6.6 * len(number)) + 8
+        if len(parts) == 1 and not fits:
+            made.text(x + w + 8, y + 18, f"{name} {number}", size=11, id=ident)
+        elif fits or w > 47:
+            made.text(x + 6, y + 12, name if fits else name.split()[0][: int((w - 8) / 6.2)], size=11, id=ident)
+            made.text(x + 6, y + 25, number, size=11, bold=True, id=ident)
+        x += w

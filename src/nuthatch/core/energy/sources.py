@@ -28,7 +28,7 @@ class Use:
 
 def share_total(sources: tuple[HeatSource, ...], field: str) -> float:
     """Sum of one use's shares over the sources."""
-    return sum(getattr(s, field).value for s in sources if getattr(s, field) is not None)
+    return float(sum(getattr(s, field).value for s in sources if getattr(s, field) is not None))
 
 
 def uses(

@@ -34,9 +34,15 @@ class Calculation:
     def __call__(self, *args: Any, **kwargs: Any) -> Any:
         return self.function(*args, **kwargs)
 
-    def figure(self, label: str = "", /, axes: tuple[Axis, ...] | None = None, **inputs: Any) -> Figure:
-        """Apply the function to the inputs' values. inputs: nodes, or tuples of them; axes: of a table."""
-        title = label or self.label
+    def figure(self, label: str = "", /, **inputs: Any) -> Figure:
+        """Apply the function to the inputs' values. inputs: nodes, or tuples of them."""
+        return self._worked_out(label or self.label, None, inputs)
+
+    def table(self, axes: tuple[Axis, ...], label: str = "", /, **inputs: Any) -> Figure:
+        """The same for a function whose value is a table with named axes."""
+        return self._worked_out(label or self.label, axes, inputs)
+
+    def _worked_out(self, title: str, axes: tuple[Axis, ...] | None, inputs: dict[str, Any]) -> Figure:
         values = {name: raw(node) for name, node in inputs.items()}
         if not all(map(_there, values.values())):
             return self._not_there(title, inputs)

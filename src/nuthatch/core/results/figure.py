@@ -6,17 +6,14 @@ of what. A result is never NaN or infinite, and never a number standing for “d
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nuthatch.core.units import unit_of, with_unit
-
-if TYPE_CHECKING:
-    from nuthatch.core.results.calculation import Calculation
 
 Array = NDArray[np.float64]
 Value = Any
@@ -110,13 +107,28 @@ class Computing:
         return unit_of(self.kind)
 
 
+class Declared(Protocol):
+    """What a known result keeps of its calculation (`Calculation`)."""
+
+    @property
+    def kind(self) -> str: ...
+    @property
+    def formula(self) -> str: ...
+    @property
+    def clause(self) -> str: ...
+    @property
+    def function(self) -> Callable[..., Any]: ...
+    @property
+    def symbols(self) -> dict[str, tuple[str, str]]: ...
+
+
 @dataclass(frozen=True, eq=False)
 class Known:
     """A known result: value in SI over its axes, its calculation and the inputs it was made from."""
 
     label: str
     value: Value
-    calc: Calculation
+    calc: Declared
     inputs: dict[str, Any] = field(repr=False)
     axes: tuple[Axis, ...] = ()
 

@@ -192,7 +192,9 @@ def _given_dims(form: QuickForm) -> Dims:
 
     choices = [getattr(form, n) for n in CHOICES]
     numbers = v(form.length), v(form.depth), round(v(form.storeys)), v(form.storey_height), v(form.pitch)
-    return Dims(*numbers, *choices, v(form.partition_share), v(form.floor_thickness))
+    length, depth, storeys, height, pitch = numbers
+    finish = v(form.partition_share), v(form.floor_thickness)
+    return _dims((length, depth, storeys, height), (pitch, *choices), finish)
 
 
 def _boundary(form: QuickForm, name: str, polygon: Polygon, north: float) -> Boundary:

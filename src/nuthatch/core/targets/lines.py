@@ -11,6 +11,7 @@ from nuthatch.core.targets.own import result_kinds
 from nuthatch.core.units import BadText, Doubt, kind_of, read
 
 SENSES = {"max": "at most", "min": "at least"}
+CONDITIONS = tuple(c for c in get_args(Target.model_fields["when"].annotation) if c != "always")
 DWELLINGS = tuple(d for d in get_args(Dwelling) if d != "not given")
 
 
@@ -36,6 +37,7 @@ class Line:
     dwellings: str = ""
     points: str = ""
     source: str = ""
+    when: str = ""
 
 
 HEADS = {
@@ -49,6 +51,7 @@ HEADS = {
     "dwellings": "Dwellings",
     "points": "Points",
     "source": "From",
+    "when": "Only for",
 }
 assert tuple(HEADS) == tuple(f.name for f in fields(Line))
 
@@ -65,7 +68,8 @@ def to_lines(chosen: TargetSet) -> tuple[Line, ...]:
         points = f"{target.points:g}" if target.points is not None else ""
         for way in target.ways:
             label, kind = result_kinds().get(way.figure, (way.figure, "fraction"))
-            base = Line(target.name, label, SENSES[way.sense], points=points, source=target.source)
+            when = "" if target.when == "always" else target.when
+            base = Line(target.name, label, SENSES[way.sense], points=points, when=when, source=target.source)
             if way.limit_figure:
                 found.append(_changed(base, limit=result_kinds().get(way.limit_figure, (way.limit_figure, ""))[0]))
             for case in way.cases:
@@ -126,9 +130,11 @@ def from_lines(chosen: TargetSet, lines: list[Line]) -> TargetSet:
                 raise LineFault(row, HEADS["target"], "the target has no name")
             groups.setdefault(line.target.strip(), []).append((row, line))
     ids = {t.name: t for t in chosen.targets}
+    renamed = iter([t for t in chosen.targets if t.name not in groups])  # a new name in the old one's place keeps its id
+    known = {name: ids.get(name) or next(renamed, None) for name in groups}
     taken: set[str] = set()
     exact = _exact(chosen)
-    targets = [_target(name, rows, ids.get(name), taken, exact) for name, rows in groups.items()]
+    targets = [_target(name, rows, known[name], taken, exact) for name, rows in groups.items()]
     data = chosen.model_dump()
     return TargetSet.model_validate({**data, "targets": targets})
 
@@ -167,7 +173,18 @@ def _target(name: str, rows: list[tuple[int, Line]], known: Target | None, taken
     taken.add(ident)
     made = tuple(Way.model_validate({**w, "cases": tuple(w["cases"])}) for w in ways.values())  # type: ignore[arg-type]
     source = next((line.source for _, line in rows if line.source.strip()), "")
-    return Target(id=ident, name=name, ways=made, when=known.when if known else "always", points=points, source=source)
+    return Target.model_validate({"id": ident, "name": name, "ways": made, "when": _when(rows), "points": points, "source": source})
+
+
+def _when(rows: list[tuple[int, Line]]) -> str:
+    """Which homes a target is for, as its lines say."""
+    found = "always"
+    for row, line in rows:
+        text = line.when.strip().lower()
+        if text and text not in CONDITIONS:
+            raise LineFault(row, HEADS["when"], f"“{line.when}” is not known; {' or '.join(CONDITIONS)}, or empty for every home")
+        found = text or found
+    return found
 
 
 def _limit_into(way: dict[str, object], line: Line, kind: str, row: int, when: dict[str, object], exact: Exact) -> None:

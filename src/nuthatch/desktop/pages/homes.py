@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import contextlib
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QSortFilterProxyModel, Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -26,38 +24,18 @@ from PyQt6.QtWidgets import (
 from nuthatch.core import register
 from nuthatch.core.exchange import formats
 from nuthatch.core.exchange.homefile import HomeFileError, put, read, write
-from nuthatch.core.keeping.autosave import left_behind, read_autosave
-from nuthatch.core.keeping.places import beside
 from nuthatch.core.library import demo_folder
 from nuthatch.core.model.part import replace
-from nuthatch.core.office import load_office, start_home
 from nuthatch.desktop import settings
-from nuthatch.desktop.document import Document
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.checking import Checking
+from nuthatch.desktop.pages.earlier_work import EarlierWork
+from nuthatch.desktop.pages.homes_filter import HomesFilter
 from nuthatch.desktop.pages.homes_table import HomesModel, HomesTable
 from nuthatch.desktop.steps.board import button
 
 if TYPE_CHECKING:
     from nuthatch.desktop.window import MainWindow
-
-
-class _Filter(QSortFilterProxyModel):
-    """Rows that hold the searched text and match the chosen client, target set and standing."""
-
-    text = client = chosen_set = standing = ""
-
-    def filterAcceptsRow(self, row: int, parent: Any) -> bool:
-        model = self.sourceModel()
-        assert isinstance(model, HomesModel)
-        r = model.rows[row]
-        words = " ".join((r.name, r.client, r.plot, " ".join(r.sets), register.STANDINGS[r.standing], Path(r.path).name)).lower()
-        return (
-            all(w in words for w in self.text.lower().split())
-            and self.client in ("", r.client)
-            and (not self.chosen_set or self.chosen_set in r.sets)
-            and self.standing in ("", r.standing)
-        )
 
 
 class HomesPage(QWidget):
@@ -69,7 +47,7 @@ class HomesPage(QWidget):
         self.setObjectName("board")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.model = HomesModel()
-        self.filter = _Filter()
+        self.filter = HomesFilter()
         self.filter.setSourceModel(self.model)
         self.filter.setSortRole(Qt.ItemDataRole.UserRole)
         self.table = HomesTable(self.filter)
@@ -85,8 +63,8 @@ class HomesPage(QWidget):
         column.setContentsMargins(20, 14, 20, 14)
         column.setSpacing(10)
         column.addLayout(self._head())
-        self.left = QVBoxLayout()
-        column.addLayout(self.left)
+        self.left = EarlierWork(window)
+        column.addWidget(self.left)
         column.addLayout(self._filters())
         self.empty = QLabel(
             "Here stand all homes in hand, with their standing and tightest margin. "
@@ -182,7 +160,7 @@ class HomesPage(QWidget):
     def look(self) -> None:
         """List the folders anew; what is not known yet is checked."""
         folders = [Path(f) for f in settings.load().folders]
-        self._unsaved_work()
+        self.left.look()
         self.back.setVisible(self.window_.document.assessment is not None)
         if self.listing:
             return
@@ -293,53 +271,6 @@ class HomesPage(QWidget):
     def _drop_folder(self, folder: str) -> None:
         settings.change(folders=tuple(f for f in settings.load().folders if f != folder))
         self.look()
-
-    # work of an earlier session on homes never saved
-
-    def _unsaved_work(self) -> None:
-        while self.left.count():
-            item = self.left.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.deleteLater()
-        for path in (Path(p) for p in settings.load().recent):
-            if path != self.window_.document.path and path.exists() and not register.locked_by(path):
-                with contextlib.suppress(HomeFileError):
-                    work = read_autosave(beside(path, "autosave"))
-                    if work is not None:
-                        self._strip(
-                            f"Not saved when Nuthatch ended: {work.words}", ("Open", lambda path=path: self.window_.open_path(path))
-                        )
-        for kept in left_behind():
-            said = f"Never saved when Nuthatch ended: {kept.words}"
-            self._strip(said, ("Restore", lambda kept=kept: self.restore(kept)), ("Leave", lambda kept=kept: self._leave(kept)))
-
-    def _strip(self, said: str, *buttons: tuple[str, Callable[[], Any]]) -> None:
-        """A line about work of an earlier session."""
-        strip = QWidget()
-        strip.setObjectName("banner")
-        strip.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        row = QHBoxLayout(strip)
-        row.setContentsMargins(12, 5, 8, 5)
-        label = QLabel(said)
-        label.setTextFormat(Qt.TextFormat.PlainText)
-        label.setWordWrap(True)
-        row.addWidget(label, 1)
-        for text, do in buttons:
-            row.addWidget(button(text, do))
-        self.left.addWidget(strip)
-
-    def restore(self, kept: Any) -> None:
-        """Open work that was never saved."""
-        document = Document(start_home(load_office()[0].office))
-        document.session.put(kept.home, "work of the earlier session restored")
-        if self.window_.replace_document(document, "", ("Restored", kept.words)):
-            document.keeper.keep()
-            kept.file.unlink(missing_ok=True)
-
-    def _leave(self, kept: Any) -> None:
-        kept.file.replace(kept.file.with_suffix(".discarded"))
-        self._unsaved_work()
 
     # rows
 

@@ -137,7 +137,7 @@ class OfficePage(QWidget):
         heading.setObjectName("boardTitle")
         column.addWidget(heading)
         self.lists = tuple(
-            ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), listing.kind, columns, add=add)  # type: ignore[arg-type]
+            ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), columns, add=add)  # type: ignore[arg-type]
             for name, listing, columns, add in LISTS
         )
         for panel in self.lists:

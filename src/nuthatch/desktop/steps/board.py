@@ -13,7 +13,6 @@ from nuthatch.core.edits.changes import Move
 from nuthatch.core.edits.moves import pinned
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import find
-from nuthatch.core.model.part import Part
 from nuthatch.core.pictures import PICTURES
 from nuthatch.core.questions import Question
 from nuthatch.core.sketch import Sketch
@@ -50,14 +49,6 @@ class Board(QWidget):
         for label in (self.heading, self.sub, self.value):
             label.setTextFormat(Qt.TextFormat.PlainText)
         self.value.setObjectName("boardTitle")
-        top = QHBoxLayout()
-        top.addWidget(self.heading)
-        top.addStretch(1)
-        top.addWidget(self.value)
-        self.pin_button = button("", self._ask_pin, "pin", "Pin a drawing to the dossier")
-        self.help_button = button("", self.toggle_help, "help", "Help for this step (F1)")
-        top.addWidget(self.pin_button)
-        top.addWidget(self.help_button)
         self.help_card = HelpCard(self.key, self)
         self.help_card.setVisible(False)
         body = QWidget()
@@ -65,7 +56,7 @@ class Board(QWidget):
         self.column = QVBoxLayout(body)
         self.column.setContentsMargins(18, 14, 18, 12)
         self.column.setSpacing(8)
-        self.column.addLayout(top)
+        self.column.addLayout(self._head())
         self.column.addWidget(self.help_card)
         self.column.addWidget(self.sub)
         self._asked = QVBoxLayout()
@@ -82,6 +73,18 @@ class Board(QWidget):
         self.build()
         self.column.addLayout(self._asked)
         self.pin_button.setVisible(bool(BY_KEY[self.key].pictures))
+
+    def _head(self) -> QHBoxLayout:
+        """Title, value, and the buttons to pin and for help."""
+        top = QHBoxLayout()
+        top.addWidget(self.heading)
+        top.addStretch(1)
+        top.addWidget(self.value)
+        self.pin_button = button("", self._ask_pin, "pin", "Pin a drawing to the dossier")
+        self.help_button = button("", self.toggle_help, "help", "Help for this step (F1)")
+        top.addWidget(self.pin_button)
+        top.addWidget(self.help_button)
+        return top
 
     @property
     def home(self) -> Any:
@@ -206,18 +209,11 @@ class ListPanel(QWidget):
     """A list with its buttons; `card` edits the current row."""
 
     def __init__(
-        self,
-        board: Board,
-        spec: ListSpec,
-        kind: type[Part],
-        columns: int = 5,
-        hide: tuple[str, ...] = (),
-        add: str = "Add",
-        ordered: bool = False,
+        self, board: Board, spec: ListSpec, columns: int = 5, hide: tuple[str, ...] = (), add: str = "Add", ordered: bool = False
     ) -> None:
         super().__init__()
         self.board, self.desk = board, board.desk
-        self.model = PartsModel(board.desk, spec, kind)
+        self.model = PartsModel(board.desk, spec)
         self.table = ListTable(self.model)
         self.card = EditCard(board.desk, columns, hide)
         self.card.refused.connect(board.message)

@@ -8,15 +8,16 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from nuthatch.core.assess import Assessment, Snapshot
 from nuthatch.core.edits.desk import Asked, BadCell, Block, Listing, grid_of
 from nuthatch.core.model.home import find
-from nuthatch.core.model.part import Given, Part, specs
+from nuthatch.core.model.part import Given, specs
 from nuthatch.core.units import BadText, show, unit_of
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
+from nuthatch.desktop.widgets.table_keys import leaves_table
 
 
 @dataclass(frozen=True)
@@ -56,13 +57,13 @@ class PartsModel(QAbstractTableModel):
     doubtful = pyqtSignal(str, str, str)
     refused = pyqtSignal(str)
 
-    def __init__(self, desk: Desk, spec: ListSpec, kind: type[Part]) -> None:
+    def __init__(self, desk: Desk, spec: ListSpec) -> None:
         super().__init__()
-        self.desk, self.spec, self.kind = desk, spec, kind
+        self.desk, self.spec = desk, spec
         self.snapshot: Snapshot = desk.snapshot
         self.rows: list[Any] = []
         self._sort: tuple[int, Qt.SortOrder] | None = None
-        self.field_specs = specs(kind)
+        self.field_specs = specs(spec.where.kind)
 
     def refresh(self) -> None:
         """Take the rows of the home; the view keeps its place where the row count is the same."""
@@ -169,34 +170,6 @@ class PartsModel(QAbstractTableModel):
         if reason:
             self.refused.emit(reason)
         return not reason
-
-
-def leaves_table(table: QAbstractItemView, event: QKeyEvent) -> bool:
-    """Tab past the last cell and Shift+Tab before the first leave the table, Ctrl+Tab at once; the rest goes cell by cell."""
-    at, model = table.currentIndex(), table.model()
-    assert model is not None
-    at_once = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-    if event.key() == Qt.Key.Key_Tab:
-        last = not at.isValid() or (at.row(), at.column()) == (model.rowCount() - 1, model.columnCount() - 1)
-        return (last or at_once) and _move_focus(table, True)
-    if event.key() == Qt.Key.Key_Backtab:
-        first = not at.isValid() or (at.row(), at.column()) == (0, 0)
-        return (first or at_once) and _move_focus(table, False)
-    return False
-
-
-def _move_focus(table: QAbstractItemView, forward: bool) -> bool:
-    """To the next widget in the order of focus."""
-    widget: QWidget | None = table
-    while widget is not None:
-        widget = widget.nextInFocusChain() if forward else widget.previousInFocusChain()
-        if widget is table or widget is None:
-            return False
-        inside = table.isAncestorOf(widget)
-        if not inside and widget.isVisible() and widget.isEnabled() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
-            widget.setFocus(Qt.FocusReason.TabFocusReason if forward else Qt.FocusReason.BacktabFocusReason)
-            return True
-    return False
 
 
 class ListTable(QTableView):

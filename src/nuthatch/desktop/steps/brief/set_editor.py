@@ -24,17 +24,17 @@ from PyQt6.QtWidgets import (
 
 from nuthatch.core.edits.changes import reason
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.targets.lines import DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
+from nuthatch.core.targets.lines import CONDITIONS, DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
 from nuthatch.core.targets.own import result_kinds
 from nuthatch.core.units import BadText, Doubt, read
 from nuthatch.desktop.steps.board import button
-from nuthatch.desktop.widgets.list_table import leaves_table
+from nuthatch.desktop.widgets.table_keys import leaves_table
 
 if TYPE_CHECKING:
     from nuthatch.desktop.steps.brief.board import BriefBoard
 
 NAMES = tuple(HEADS)
-WIDTHS = (112, 120, 58, 94, 54, 70, 76, 72, 50)
+WIDTHS = (104, 112, 54, 88, 46, 64, 68, 68, 46, 84)
 
 
 class _Suggest(QStyledItemDelegate):
@@ -47,6 +47,7 @@ class _Suggest(QStyledItemDelegate):
             "result": [label for label, _ in result_kinds().values()],
             "sense": list(SENSES.values()),
             "dwellings": list(DWELLINGS),
+            "when": list(CONDITIONS),
         }.get(name)
         if isinstance(editor, QLineEdit) and words:
             completer = QCompleter(editor)

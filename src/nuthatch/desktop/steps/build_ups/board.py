@@ -29,8 +29,8 @@ class BuildUpsBoard(Board):
     def build(self) -> None:
         self.drawing = SketchView("Section of the build-up", 270)
         self.drawing.clicked.connect(lambda ident: self.layers.focus_field(ident, "thickness"))
-        self.builds = ListPanel(self, _builds_spec(self), BuildUp, 4, add="New")
-        self.layers = ListPanel(self, _layers_spec(self), Layer, 5, ("framing_name",), add="Add", ordered=True)
+        self.builds = ListPanel(self, _builds_spec(self), 4, add="New")
+        self.layers = ListPanel(self, _layers_spec(self), 5, ("framing_name",), add="Add", ordered=True)
         self.builds.table.selected.connect(self._picked)
         self.layers.table.selected.connect(lambda _: self._draw())
         self.library = QComboBox()

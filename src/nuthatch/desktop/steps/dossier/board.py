@@ -61,7 +61,7 @@ class DossierBoard(Board):
         self.preview.setMinimumHeight(330)
         self.preview.setOpenLinks(False)
         self.column.addWidget(self.preview, 1)
-        self.pins = ListPanel(self, _pins_spec(), Pin, 1, hide=("picture", "of"), ordered=True)
+        self.pins = ListPanel(self, _pins_spec(), 1, hide=("picture", "of"), ordered=True)
         self.pins.add_button.setVisible(False)
         self.column.addWidget(self.pins)
         title = QLabel("Attached evidence")

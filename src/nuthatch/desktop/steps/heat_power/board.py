@@ -17,8 +17,8 @@ class HeatPowerBoard(Board):
 
     def build(self) -> None:
         self.drawing = SketchView("Delivered energy by use", 190)
-        self.sources = ListPanel(self, _sources(), HeatSource, 6, add="Add a heat source")
-        self.carriers = ListPanel(self, _carriers(), Carrier, 4, add="Add a carrier")
+        self.sources = ListPanel(self, _sources(), 6, add="Add a heat source")
+        self.carriers = ListPanel(self, _carriers(), 4, add="Add a carrier")
         self.current = EditCard(self.desk, 4, ("name", "junctions_none"))
         for widget in (self.drawing, self.sources, self.sources.card, self.carriers, self.carriers.card, self.current):
             self.column.addWidget(widget)

@@ -18,7 +18,7 @@ class HouseholdBoard(Board):
     def build(self) -> None:
         self.drawing = SketchView("Internal gains and electricity", 110)
         self.card = EditCard(self.desk, 5)
-        self.list = ListPanel(self, _appliances(), Appliance, 4, add="Add an appliance")
+        self.list = ListPanel(self, _appliances(), 4, add="Add an appliance")
         for widget in (self.drawing, self.list, self.list.card, self.card):
             self.column.addWidget(widget)
         self.column.addStretch(1)

@@ -22,7 +22,7 @@ class JunctionsBoard(Board):
     def build(self) -> None:
         self.drawing = SketchView("The home with its junctions treated four ways", 166)
         self.column.addWidget(self.drawing)
-        self.list = ListPanel(self, _spec(), Junction, 5, add="Add a junction")
+        self.list = ListPanel(self, _spec(), 5, add="Add a junction")
         self.list.bar.insertWidget(
             2, button("ψ typical", lambda: self._take("typical"), tip="Take the catalogue's typical ψ for this junction")
         )

@@ -58,7 +58,7 @@ class ShapeBoard(Board):
         self.switch.addWidget(self.to_form)
         self.switch.addStretch(1)
         self.column.addLayout(self.switch)
-        self.faces = ListPanel(self, _faces_spec(), Face, 5, add="Add a face")
+        self.faces = ListPanel(self, _faces_spec(), 5, add="Add a face")
         holder = QVBoxLayout()
         holder.addWidget(self.faces)
         holder.addWidget(self.faces.card)

@@ -1,0 +1,82 @@
+"""Work of an earlier session that was not saved: offered above the register, kept until it is answered."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from nuthatch.core import register
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.keeping.autosave import Autosave, left_behind, read_autosave
+from nuthatch.core.keeping.places import beside
+from nuthatch.core.office import load_office, start_home
+from nuthatch.desktop import settings
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.steps.board import button
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.window import MainWindow
+
+
+class EarlierWork(QWidget):
+    """A strip for each piece of kept work."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__()
+        self._window = window
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+
+    def count(self) -> int:
+        """How many pieces are offered."""
+        return self._column.count()
+
+    def look(self) -> None:
+        """Offer what there is now."""
+        while self._column.count():
+            item = self._column.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.deleteLater()
+        for path in (Path(p) for p in settings.load().recent):
+            if path != self._window.document.path and path.exists() and not register.locked_by(path):
+                with contextlib.suppress(HomeFileError):
+                    work = read_autosave(beside(path, "autosave"))
+                    if work is not None:
+                        said = f"Not saved when Nuthatch ended: {work.words}"
+                        self._strip(said, ("Open", lambda path=path: self._window.open_path(path)))
+        for kept in left_behind():
+            said = f"Never saved when Nuthatch ended: {kept.words}"
+            self._strip(said, ("Restore", lambda kept=kept: self.restore(kept)), ("Leave", lambda kept=kept: self._leave(kept)))
+
+    def _strip(self, said: str, *buttons: tuple[str, Callable[[], Any]]) -> None:
+        """A line about work of an earlier session."""
+        strip = QWidget()
+        strip.setObjectName("banner")
+        strip.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        row = QHBoxLayout(strip)
+        row.setContentsMargins(12, 5, 8, 5)
+        label = QLabel(said)
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setWordWrap(True)
+        row.addWidget(label, 1)
+        for text, do in buttons:
+            row.addWidget(button(text, do))
+        self._column.addWidget(strip)
+
+    def restore(self, kept: Autosave) -> None:
+        """Open work that was never saved."""
+        document = Document(start_home(load_office()[0].office))
+        document.session.put(kept.home, "work of the earlier session restored")
+        if self._window.replace_document(document, "", ("Restored", kept.words)):
+            document.keeper.keep()
+            kept.file.unlink(missing_ok=True)
+
+    def _leave(self, kept: Autosave) -> None:
+        kept.file.replace(kept.file.with_suffix(".discarded"))
+        self.look()
