@@ -72,8 +72,8 @@ def _rooms_inside(d: Dims, t: Thicknesses) -> tuple[quick.Box, quick.Box]:
     "area of the face drawn from the quick form: its corners follow from the sizes, the slope and, on inner faces, the build-ups",
     "plane geometry",
     closed=False,
-    sizes="L, D, n, h: length",
-    slope="pitch, roof: angle",
+    sizes="L, D, n, h: length, length, count, length",
+    slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
     thick="d: thickness",
     dimensions="dimensions: text",
 )
@@ -90,10 +90,10 @@ def face_area(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[flo
     "internal area of each storey without partitions; half of it where the height is 1 to 2 m, none below 1 m",
     "method: rooms of a storey; half from 1 to 2 m height",
     closed=False,
-    sizes="L, D, n, h: length",
-    slope="pitch, roof: angle",
+    sizes="L, D, n, h: length, length, count, length",
+    slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
     thick="d: thickness",
-    finish="partitions, upper floors: percent",
+    finish="partitions, upper floors: percent, thickness",
 )
 def form_area(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...], finish: tuple[float, ...]) -> float:
     """[m²] over all storeys of the quick form."""
@@ -107,8 +107,8 @@ def form_area(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[flo
     "volume enclosed by the outer faces",
     "plane geometry",
     closed=False,
-    sizes="L, D, n, h: length",
-    slope="pitch, roof: angle",
+    sizes="L, D, n, h: length, length, count, length",
+    slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
     thick="d: thickness",
 )
 def form_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...]) -> float:
@@ -123,10 +123,10 @@ def form_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[f
     "volume inside the build-ups less the upper floors",
     "ISO 9972:2015, 6.1.1",
     closed=False,
-    sizes="L, D, n, h: length",
-    slope="pitch, roof: angle",
+    sizes="L, D, n, h: length, length, count, length",
+    slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
     thick="d: thickness",
-    finish="partitions, upper floors: percent",
+    finish="partitions, upper floors: percent, thickness",
 )
 def form_air_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...], finish: tuple[float, ...]) -> float:
     """Internal volume of the heated space [m³]."""
@@ -140,8 +140,8 @@ def form_air_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tup
     "length of the lowest floor's edge along the sides that border no neighbour",
     "ISO 13370:2017, 5.2",
     closed=False,
-    sizes="L, D, n, h: length",
-    slope="pitch, roof: angle",
+    sizes="L, D, n, h: length, length, count, length",
+    slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
     thick="d: thickness",
     dimensions="dimensions: text",
     exposed="sides: text",
