@@ -11,7 +11,7 @@ import pkgutil
 import random
 import re
 from collections.abc import Callable
-from functools import lru_cache
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -22,7 +22,7 @@ import sympy
 import nuthatch.core
 from nuthatch.core.assess import Assessment
 from nuthatch.core.results.calculation import DECLARED, Calculation
-from nuthatch.core.results.figure import CannotKnow, Entered, Known, Node, walk
+from nuthatch.core.results.figure import CannotKnow, Known, Node, walk
 from nuthatch.core.units import BTU_J, KINDS
 
 for module in pkgutil.walk_packages(nuthatch.core.__path__, "nuthatch.core."):
@@ -113,7 +113,7 @@ class Formula:
         return {"<": difference < 0, ">": difference > 0, "≤": difference <= 0, "≥": difference >= 0, "=": difference == 0}[sign]
 
 
-@lru_cache(maxsize=None)
+@cache
 def written(calc: Calculation) -> Formula:
     """The formula of a calculation, parsed once."""
     return Formula(calc)

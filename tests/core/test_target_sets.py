@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 from pathlib import Path
 
@@ -215,3 +216,17 @@ def test_a_home_of_the_first_version_still_opens(osier: Home) -> None:
     assert home.target_sets == osier.target_sets and home.openings == osier.openings and home.brief.dwelling == "not given"
     with pytest.raises(HomeFileError, match="newer Nuthatch"):
         home_from_json(json.dumps({"nuthatch": "home", "schema": 99, "home": raw}).encode())
+
+
+def test_a_renamed_target_keeps_its_id_and_what_it_is_for() -> None:
+    """Renaming “Slab edge” once made it hold for every home."""
+    code = next(s for s in target_sets() if any(t.when != "always" for t in s.targets))
+    slab = next(t for t in code.targets if t.when == "slab on ground")
+    lines = [dataclasses.replace(line, target="Another name") if line.target == slab.name else line for line in to_lines(code)]
+    made = from_lines(code, lines)
+    again = next(t for t in made.targets if t.name == "Another name")
+    assert (again.id, again.when, again.ways) == (slab.id, "slab on ground", slab.ways)
+    freed = from_lines(code, [dataclasses.replace(line, when="") for line in to_lines(code)])
+    assert all(t.when == "always" for t in freed.targets)
+    with pytest.raises(LineFault, match="Only for: “cellars” is not known; slab on ground"):
+        from_lines(code, [dataclasses.replace(lines[0], when="cellars")])

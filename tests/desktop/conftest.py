@@ -35,13 +35,14 @@ def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
     application()
     opened: list[MainWindow] = []
 
-    def made(home: Home, document: Document | None = None) -> MainWindow:
+    def made(home: Home, document: Document | None = None, settle: bool = True) -> MainWindow:
         window = MainWindow(document or Document(home))
         qtbot.addWidget(window, before_close_func=lambda w: w.document.session.saved())
         opened.append(window)
         window.show()
         window.activateWindow()
-        qtbot.waitUntil(window.settled, timeout=20000)
+        if settle:
+            qtbot.waitUntil(window.settled, timeout=20000)
         return window
 
     yield made

@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from nuthatch.core.model.part import Given, Id, Part, choice, flag, quantity, ref, text
 from nuthatch.core.model.target_set import Dwelling, TargetSet
 
-SCHEMA = 3
+SCHEMA = 2
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]

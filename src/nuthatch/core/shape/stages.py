@@ -131,8 +131,8 @@ def reference_area(shape: Any, thick: Thicknesses) -> Figure:
     return from_form.form_area.figure(**leaves, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
-@STAGES.stage(VOLUME, shape=part("shape"), thick=SIDES_THICK)
-def heated_volume(shape: Any, thick: Thicknesses) -> Figure:
+@STAGES.stage(VOLUME, shape=part("shape"), thick=FACE_THICK)
+def heated_volume(shape: Any, thick: Thicknesses | None) -> Figure:
     """External volume of the heated space."""
     if shape.form is None:
         return take("Heated volume", "volume", need(shape, "volume"))

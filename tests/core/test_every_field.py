@@ -1,0 +1,187 @@
+"""Every field of the model does something: it moves a result, a verdict, a question or a drawing; or the reason stands here."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.edits.moves import as_list
+from nuthatch.core.library import climate_for, demo_home, target_sets
+from nuthatch.core.model import home as model
+from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
+from nuthatch.core.model.part import FieldSpec, Given, Part, replace, specs
+from nuthatch.core.pictures import PICTURES
+from nuthatch.core.sketch import Path
+from nuthatch.core.summary import as_data
+from nuthatch.core.visit import to_collect
+from tests.simple_home import g, layer, simple_home
+
+# fields that move no result, and why
+QUIET = {
+    ("Layer", "mu"): "waits for the moisture year (ISO 13788)",
+    ("Layer", "framing_name"): "a name beside the share of framing",
+    ("BuildUp", "id"): "ids name parts",
+    ("Brief", "project"): "stands on the dossier and in the home bar",
+    ("Brief", "client"): "stands on the dossier",
+    ("Brief", "plot"): "stands on the dossier",
+    ("Brief", "visit"): "stands on the list for the visit",
+    ("Brief", "visit_notes"): "stands on the list for the visit",
+    ("Brief", "notes"): "for the office",
+    ("ClimateRef", "name"): "shown while the weather file is not here",
+    ("ClimateRef", "sha256"): "names the weather file; the climate read from it is handed over beside the home",
+    ("Junction", "family"): "chooses the ψ of the catalogue when it is asked for",
+    ("Home", "currency"): "stands beside the cost",
+    ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own",
+    ("Pin", "name"): "a caption in the dossier",
+    ("Pin", "picture"): "chosen for the dossier",
+    ("Pin", "of"): "chosen for the dossier",
+}
+
+
+def homes() -> list[Home]:
+    """Homes that between them use every field."""
+    osier, simple = demo_home("osier-lane-7"), simple_home()
+    wall = replace(
+        simple.buildups[0],
+        gap_level="1",
+        fasteners=g(0.01),
+        layers=(
+            replace(layer("cavity", 40, 0.2), kind="air layer", conductivity=None, opening_area=g(800)),
+            replace(layer("studs", 200, 0.035, 30, 1030), framing_share=g(0.1), framing_conductivity=g(0.13)),
+            replace(layer("board", 60, 0.2, 800, 1000), resistance=g(0.4)),
+        ),
+    )
+    whole = replace(
+        simple.opening_types[0],
+        id="whole",
+        entry="whole window",
+        whole_u=g(1.0),
+        whole_solar=g(0.5),
+        glass_share=g(0.7),
+        opaque_share=g(0.1),
+    )
+    cold = Opening(id="cold", name="Cold", face="wall-left", type="whole", width=g(1), height=g(1), sill=g(0.9), position=g(1.0),
+                   shade_winter=g(0.8), shade_summer=g(0.8), count=g(2), joined_sides=g(1))  # fmt: skip
+    assert simple.shape.form is not None
+    form = replace(
+        simple.shape.form, left="unheated space", b_side=g(0.6), back="neighbour", party_buildup="roof", roof="gable", pitch=g(30),
+        under_roof="room in the roof", storeys=g(2),
+    )  # fmt: skip
+    itemised = replace(
+        simple,
+        buildups=(wall, *simple.buildups[1:]),
+        opening_types=(*simple.opening_types, whole),
+        openings=(replace(simple.openings[0], face="wall-front"), cold),
+        shape=replace(simple.shape, form=form),
+        household=replace(
+            simple.household, gains="itemised", person_heat=g(55), electricity=None, people=g(3),
+            appliances=(Appliance(id="a", name="A", energy=g(900), inside_share=g(0.8)),),
+        ),
+        junctions=(replace(simple.junctions[0], b=g(0.9)),),
+        water=replace(simple.water, cold=g(11)),
+        sources=(replace(simple.sources[0], cooling_share=g(1.0)), replace(simple.sources[1], cooling_share=g(0.0))),
+        site=replace(simple.site, slab_edge_r=g(2.0), slab_edge_depth=g(1.0)),
+        target_sets=target_sets(),
+    )  # fmt: skip
+    loft = replace(
+        itemised,
+        shape=replace(
+            itemised.shape, form=replace(form, under_roof="insulated ceiling", b_top=g(0.9), base="unheated space", b_base=g(0.5))
+        ),
+    )
+    detailed = replace(itemised, buildups=tuple(replace(b, u_detailed=g(0.2)) for b in itemised.buildups))
+    inner = replace(itemised, shape=replace(itemised.shape, dimensions="internal", measured_area=g(120), air_volume=g(300)))
+    listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
+    bare = replace(osier, junctions=(), junctions_none=False)
+    return [osier, demo_home("weir-cottage"), demo_home("sail-loft"), itemised, loft, detailed, inner, listed, bare]
+
+
+def seen(a: Assessment) -> dict[str, Any]:
+    """All that results, verdicts, questions and drawings say."""
+    made: dict[str, Any] = dict(as_data(a))
+    for key in ("plan", "solid", "cutaway", "account", "faces", "delivered"):
+        sketch = PICTURES[key].sketch
+        assert sketch is not None
+        made[key] = [(i.points, i.fill) if isinstance(i, Path) else i.text for i in sketch(a, "").items]
+    for part in (*a.home.buildups, *a.home.openings):
+        made[part.id] = [getattr(i, "points", None) or getattr(i, "text", "") for i in drawn(a, part)]
+    made["collect"] = [(i.name, i.now) for i in to_collect(a)]
+    made["zone"] = a.zone
+    return made
+
+
+def drawn(a: Assessment, part: Part) -> list[Any]:
+    sketch = PICTURES["section" if isinstance(part, model.BuildUp) else "opening"].sketch
+    assert sketch is not None
+    return list(sketch(a, part.id).items)  # type: ignore[attr-defined]
+
+
+def others(home: Home, part: Part, spec: FieldSpec) -> list[Any]:
+    """Other values a field may have."""
+    now = getattr(part, spec.name)
+    if spec.is_quantity:
+        if not isinstance(now, Given):
+            return []
+        tries = (now.value * 1.21, now.value * 0.8, now.value + 1, now.value - 1, (spec.least or 0.0) + 0.01)
+        return [now.model_copy(update={"value": v}) for v in tries if v != now.value and not spec.refuse(v)]
+    if spec.kind == "choice":
+        return [c for c in spec.choices if c != now]
+    if spec.kind == "flag":
+        return [not now]
+    if spec.kind == "ref":
+        return [""]
+    return [f"{now} changed"]
+
+
+def moves(home: Home, a: Assessment, before: dict[str, Any], part: Part, spec: FieldSpec) -> bool:
+    for value in others(home, part, spec):
+        try:
+            after = apply(SetValue(part=part.id, field=spec.name, value=value), home)  # type: ignore[attr-defined]
+        except ChangeRefused:
+            continue
+        if not np.array_equal(repr(seen(assess(after, a.climate, a))), repr(before)):
+            return True
+    return False
+
+
+@pytest.fixture(scope="module")
+def quiet() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
+    """(fields that moved something, fields tried in vain)."""
+    found: set[tuple[str, str]] = set()
+    vain: set[tuple[str, str]] = set()
+    for home in homes():
+        a = assess(home, climate_for(home, None))
+        before = seen(a)
+        for part in walk_parts(home):
+            for name, spec in specs(type(part)).items():
+                key = (type(part).__name__, name)
+                if key in found or key in QUIET:
+                    continue
+                (found if moves(home, a, before, part, spec) else vain).add(key)
+    return found, vain - found
+
+
+def described() -> set[tuple[str, str]]:
+    kinds = [
+        c for c in vars(model).values() if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == model.__name__
+    ]
+    return {(c.__name__, name) for c in kinds for name in specs(c)}
+
+
+def test_every_field_moves_something_or_says_why_not(quiet: tuple[set[tuple[str, str]], set[tuple[str, str]]]) -> None:
+    found, vain = quiet
+    assert not vain - set(QUIET), sorted(vain - set(QUIET))
+    untried = described() - found - set(QUIET)
+    assert not untried, sorted(untried)
+    assert len(found) > 100
+
+
+def test_reasons_are_given_for_fields_that_exist_only() -> None:
+    known = described() | {
+        (c.__name__, n) for c in vars(model).values() if isinstance(c, type) and issubclass(c, Part) for n in c.model_fields
+    }
+    assert set(QUIET) <= known

@@ -1,0 +1,74 @@
+"""The schema version is raised with every change of what a home holds, and homes of every former version open."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from pathlib import Path
+
+import pytest
+
+from nuthatch.core.exchange.homefile import HomeFileError, home_from_json
+from nuthatch.core.model import home as model
+from nuthatch.core.model import target_set
+from nuthatch.core.model.home import SCHEMA, Home
+from nuthatch.core.model.migrations import migrate
+from nuthatch.core.model.part import Given, Part, specs
+
+FINGERPRINTS = Path(__file__).parent / "schema_fingerprints.json"
+FORMER = Path(__file__).parents[1] / "former"
+
+
+def fingerprint() -> str:
+    """Every field of every part with what it may hold."""
+    kinds = [
+        c
+        for m in (model, target_set)
+        for c in vars(m).values()
+        if isinstance(c, type) and issubclass(c, Part) and c.__module__ == m.__name__
+    ]
+    rows = []
+    for c in (*kinds, Given):
+        for name, info in c.model_fields.items():
+            spec = specs(c).get(name)
+            bounds = (spec.kind, spec.above, spec.least, spec.most) if spec else ()
+            rows.append(f"{c.__name__}.{name}: {info.annotation} {bounds}")
+    return hashlib.sha256("\n".join(sorted(rows)).encode()).hexdigest()[:20]
+
+
+def test_the_schema_is_raised_with_every_field() -> None:
+    """An older Nuthatch then says that the file is newer, instead of stumbling over a field it does not know."""
+    known = json.loads(FINGERPRINTS.read_text())
+    assert known[str(SCHEMA)] == fingerprint(), (
+        f"the model has changed: raise SCHEMA in core/model/home.py, and add its fingerprint {fingerprint()} to {FINGERPRINTS.name}; "
+        "keep the old line, unless that version was never published"
+    )
+    assert len(set(known.values())) == len(known)
+
+
+def test_a_newer_home_is_refused_with_a_sentence() -> None:
+    document = {"nuthatch": "home", "schema": SCHEMA + 1, "home": {"id": "home", "name": "N", "colour": "red"}}
+    with pytest.raises(HomeFileError, match="saved by a newer Nuthatch"):
+        home_from_json(json.dumps(document).encode())
+
+
+@pytest.mark.parametrize("file", sorted(FORMER.glob("*.json")), ids=lambda p: p.stem)
+def test_homes_of_former_versions_open_and_compute_as_then(file: Path) -> None:
+    """Files as that version wrote them, with the figures it computed."""
+    from nuthatch.core.assess import assess
+    from nuthatch.core.library import climate_for
+
+    saved = json.loads(file.read_text(encoding="utf-8"))
+    home = home_from_json(json.dumps(saved["document"]).encode())
+    assert isinstance(home, Home) and saved["document"]["schema"] <= SCHEMA
+    figures = assess(home, climate_for(home, None)).figures
+    for key, value in saved["figures"].items():
+        found = figures[key].value
+        assert (found is None) == (value is None) and (value is None or found == pytest.approx(value, rel=1e-12)), key
+
+
+def test_versions_without_a_step_of_their_own_pass_through() -> None:
+    raw = {"id": "home", "name": "x"}
+    assert migrate(dict(raw), 1, {}, 5) == raw
+    with pytest.raises(ValueError, match="not known"):
+        migrate(dict(raw), 0, {}, 5)

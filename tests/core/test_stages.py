@@ -1,0 +1,209 @@
+"""Stages: declared, put in order, run only where their reads differ; slow ones wait, are found again, and never show what is old."""
+
+from __future__ import annotations
+
+import dataclasses
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from nuthatch import cli
+from nuthatch.core import assess as whole
+from nuthatch.core.assess import Assessment, Snapshot, assess, whole_plan
+from nuthatch.core.dossier.report import write
+from nuthatch.core.edits.changes import SetValue, apply, typed
+from nuthatch.core.energy.stages import SUNS
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.graph.memo import Memo, bytes_of
+from nuthatch.core.graph.plan import Miswired, plan
+from nuthatch.core.graph.runner import delivered
+from nuthatch.core.graph.stage import Family, HomeRead, Named, Slot, Stages, Those, field, part
+from nuthatch.core.household.stages import STUDIO
+from nuthatch.core.library import demo_home
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.target_set import Target, TargetSet, Way
+from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.figure import Axis, Computing, Entered, Known, Unknown, axes_of, because, missing
+from nuthatch.core.water.stages import WATER
+from tests.slow_stage import RAN, SLOW, stages
+
+
+def judged_home() -> Home:
+    """Osier Lane 7 judged by the slow result alone."""
+    line = Target(id="t", name="Slow", ways=(Way(figure="slow_trial", limit=1.0),))
+    return apply(
+        SetValue(part="home", field="target_sets", value=(TargetSet(id="s", name="S", source="test", targets=(line,)),)),
+        demo_home("osier-lane-7"),
+    )
+
+
+def test_every_read_of_every_stage_exists() -> None:
+    made = whole_plan()
+    assert len(made.order) > 50
+    home = demo_home("osier-lane-7")
+    for stage in made.order:
+        for read in (*stage.reads.values(), stage.each):
+            if isinstance(read, HomeRead | Named | Those):
+                owner = home
+                for name in read.path.split("."):
+                    assert owner is None or name in type(owner).model_fields, (stage.name, read.path)
+                    owner = getattr(owner, name)
+    names = [s.name for s in made.order]
+    for stage in made.order:
+        for other in stage.reads.values():
+            if isinstance(other, Slot | Family):
+                assert names.index(other.name) < names.index(stage.name)
+
+
+def test_stages_that_do_not_fit_together_are_told() -> None:
+    one: Slot[int] = Slot("one")
+    two: Slot[int] = Slot("two")
+    circle = Stages()
+    circle.stage(one, other=two)(lambda other: other)
+    circle.stage(two, other=one)(lambda other: other)
+    with pytest.raises(Miswired, match="circle: one → two → one"):
+        plan(circle)
+    twice = Stages()
+    twice.stage(one)(lambda: 1)
+    twice.stage(one)(lambda: 2)
+    with pytest.raises(Miswired, match="two stages give “one”"):
+        plan(twice)
+    lonely = Stages()
+    lonely.stage(one, other=two)(lambda other: other)
+    with pytest.raises(Miswired, match="reads “two”, which no stage gives"):
+        plan(lonely)
+
+
+def test_what_did_not_change_is_the_same_object(osier_assessed: Assessment) -> None:
+    a = osier_assessed
+    thicker = assess(apply(SetValue(part="outer-wall.3", field="thickness", value=typed(0.3)), a.home), a.climate, a)
+    same = [k for k, f in thicker.figures.items() if f is a.figures[k]]
+    assert {"people", "heated_volume", "envelope_area"} <= set(same)
+    assert all(thicker[slot] is a[slot] for slot in (SUNS, WATER, STUDIO))
+    assert "heating_demand" not in same and "reference_floor_area" not in same
+    soil = assess(apply(SetValue(part="site", field="soil_conductivity", value=typed(1.5)), a.home), a.climate, a)
+    assert {n.split("/")[0] for n in soil.ran} <= {
+        "slab", "element of a face", "elements", "loss coefficients", "losses by category", "balance", "cooling by month", "heating load",
+        "sums of the year", "uses of energy", "weighted energy", "code envelope", "verdicts", "heat capacity of the home",
+    }  # fmt: skip
+    back = assess(a.home, a.climate, soil)
+    assert back.ran == () and back.figures["heating_demand"] is a.figures["heating_demand"], "undo finds everything again"
+
+
+def test_the_memo_is_bounded_in_bytes() -> None:
+    memo = Memo(10_000)
+    for n in range(50):
+        memo.put(n, np.zeros(100), bytes_of(np.zeros(100)))
+    assert memo.used <= 10_000 and 8 <= len(memo) < 50 and memo.get(49) is not None and memo.get(0) is None
+    memo.get(45)
+    for n in range(100, 109):
+        memo.put(n, np.zeros(100), 900)
+    assert memo.get(45) is not None or len(memo) <= 11, "what was asked for last goes last"
+    memo.put("large", np.zeros(10_000), 80_000)
+    assert memo.get("large") is None and memo.used <= 10_000
+    home, climate = demo_home("osier-lane-7"), None
+    small = Memo(60_000)
+    a = assess(home, climate, memo=small)
+    for n in range(30):
+        home = apply(SetValue(part="air", field="n50", value=typed(1 + n / 10)), home)
+        a = assess(home, climate, a, memo=small)
+    assert small.used <= 60_000 and len(small) < 10
+
+
+def test_a_slow_result_computes_is_waited_for_and_found_again() -> None:
+    home, more = judged_home(), stages(0)
+    a = assess(home, None, wait=False, more=more)
+    assert isinstance(a.figures["slow_trial"], Computing) and a.standing == "computing" and a.computing and len(a.pending) == 1
+    assert isinstance(a[SLOW], Computing) and a[SLOW].of == "the slow trial"
+    way = a.verdicts[0].ways[0]
+    assert way.value is None and way.ratio is None and way.words() == "computing the slow trial …", "nothing old, no zero"
+    delivered(a.state.memo, [(p, p.work()) for p in a.pending])
+    known = assess(home, None, a, wait=False, more=more)
+    assert known.figures["slow_trial"].value == pytest.approx(1.28) and not known.computing
+    newer = assess(apply(SetValue(part="air", field="n50", value=typed(0.4)), home), None, known, wait=False, more=more)
+    assert isinstance(newer.figures["slow_trial"], Computing), "an edit leaves nothing stale"
+    undone = assess(home, None, newer, wait=False, more=more)
+    assert undone.figures["slow_trial"].value == pytest.approx(1.28) and not undone.pending
+    other = assess(apply(SetValue(part="brief", field="plot", value="9"), home), None, undone, wait=False, more=more)
+    assert not other.pending, "what it does not read does not make it stale"
+    RAN.clear()
+    waited = assess(home, None, more=more)
+    assert waited.figures["slow_trial"].value == pytest.approx(1.28) and RAN == [0.64], "without a window it is waited for"
+
+
+def test_what_is_missing_is_said_before_what_is_waited_for() -> None:
+    @calculation("Trial", "factor", "a·b", "test", closed=False)
+    def product(a: float, b: float) -> float:
+        """a times b."""
+        return a * b
+
+    early, late = (Computing("x", "factor", since, f"job {since}") for since in (1.0, 2.0))
+    one = Entered("one", 1.0, "factor")
+    found = product.figure(a=late, b=early)
+    assert isinstance(found, Computing) and found.of == "job 1.0", "the one waited for longest"
+    assert isinstance(product.figure(a=early, b=missing("b", "factor", "b")), Unknown)
+    assert isinstance(because("y", "u", early), Computing) and because("y", "u", missing("b", "factor", "b")).needs[0].text == "b"
+    assert isinstance(product.figure(a=one, b=one), Known)
+
+
+def test_results_have_axes() -> None:
+    @calculation("Trial", "temperature", "a", "test", closed=False)
+    def spread(a: float) -> np.ndarray:
+        """A table of 2 × 3."""
+        return np.full((2, 3), a)
+
+    face, time = Axis("face", 2, ("outside", "inside")), Axis("time", 3)
+    one = Entered("one", 1.0, "temperature")
+    made = spread.table((face, time), "Table", a=one)
+    assert isinstance(made, Known) and [x.name for x in made.axes] == ["face", "time"]
+    with pytest.raises(TypeError, match="must name the axes"):
+        spread.figure(a=one)
+    with pytest.raises(TypeError, match="its axes say"):
+        spread.table((time, face), a=one)
+    assert (
+        [x.name for x in axes_of(np.zeros(12))] == ["month"]
+        and [x.name for x in axes_of(np.zeros(8760))] == ["hour"]
+        and axes_of(1.0) == ()
+    )
+
+
+def test_a_snapshot_shows_a_home_beside_its_own_assessment_only(osier_assessed: Assessment) -> None:
+    assert Snapshot(osier_assessed.home, osier_assessed).assessment is osier_assessed
+    with pytest.raises(ValueError, match="its own assessment"):
+        Snapshot(dataclasses.replace(osier_assessed).home.model_copy(), osier_assessed)
+
+
+def test_the_command_line_waits_and_the_dossier_refuses(
+    monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    more = stages(0)
+    home = judged_home()
+    unfinished = assess(home, None, wait=False, more=more)
+    with pytest.raises(HomeFileError, match="while the slow trial is still being computed"):
+        write(unfinished, tmp_path / "d.html")
+    assert not (tmp_path / "d.html").exists()
+    ship = whole.whole_plan
+    monkeypatch.setattr(whole, "whole_plan", lambda _=(): ship(more))
+    assert cli.main(["check", "osier-lane-7", "--json"]) == 1
+    out = json.loads(capsys.readouterr().out)
+    assert out["figures"]["slow_trial"]["value"] == pytest.approx(1.28) and out["figures"]["heating_demand"]["value"] > 5
+
+
+def test_a_stage_reads_fields_by_value() -> None:
+    runs: list[str] = []
+    name: Slot[str] = Slot("name")
+    rows: Family[str] = Family("rows")
+    made = Stages()
+    made.stage(name, name=field("name"))(lambda name: runs.append("name") or name)
+    made.stage(rows, each=part("junctions"), row=whole.fabric.ITEM)(lambda row: runs.append(row.id) or row.name)
+    more = tuple(made)
+    home = demo_home("osier-lane-7")
+    a = assess(home, None, more=more)
+    number = len(runs)
+    assert number == 1 + len(home.junctions)
+    assess(home.model_copy(deep=True), None, a, more=more)
+    assert len(runs) == number, "an equal home of other objects runs nothing"
+    assess(apply(SetValue(part="j-03", field="name", value="Other"), home), None, a, more=more)
+    assert runs[number:] == ["j-03"]

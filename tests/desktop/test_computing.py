@@ -1,0 +1,178 @@
+"""Slow results in the real window: computing is shown, nothing stale, the window lives, an edit cancels, undo finds."""
+
+from __future__ import annotations
+
+import sys
+import threading
+import time
+from pathlib import Path
+
+import pytest
+from pytestqt.qtbot import QtBot
+
+from nuthatch.core.edits.changes import Insert, SetValue, typed
+from nuthatch.core.library import climate_ref, demo_home
+from nuthatch.core.model.home import Opening
+from nuthatch.desktop import trouble
+from nuthatch.desktop.document import Document
+from nuthatch.desktop.jobs import Cancelled, Job, Jobs
+from tests.core.test_stages import judged_home
+from tests.slow_stage import RAN, stages
+
+
+def slow_document(seconds: float, gate: threading.Event | None = None) -> Document:
+    document = Document(judged_home())
+    document.more = stages(seconds, gate)
+    return document
+
+
+def n50(value: float) -> SetValue:
+    return SetValue(part="air", field="n50", value=typed(value))
+
+
+def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot) -> None:
+    """Two seconds for every n50: each line of it as a person sees it."""
+    RAN.clear()
+    document = slow_document(2.0)
+    begin = time.monotonic()
+    w = open_home(document.home, document, settle=False)
+    qtbot.waitUntil(lambda: bool(w.margins.bars.rows))
+    bars = w.margins.bars
+    assert [way.standing for _, way in bars.rows] == ["computing"] and bars.rows[0][1].value is None
+    assert "computing …" in w.margins._questions_title.text()
+    qtbot.waitUntil(w.settled)
+    assert time.monotonic() - begin > 1.9 and [way.value for _, way in bars.rows] == [pytest.approx(1.28)]
+    document.apply(n50(0.4))
+    assert [way.standing for _, way in bars.rows] == ["computing"], "nothing stale, at once"
+    ticks = []
+    for _ in range(20):  # the window stays alive meanwhile
+        start = time.perf_counter()
+        w.show_step("junctions" if len(ticks) % 2 else "household")
+        qtbot.wait(5)
+        ticks.append(time.perf_counter() - start)
+    assert document.busy and max(ticks) < 1.5
+    first = next(iter(document._working.values()))
+    document.apply(n50(0.3))
+    assert first.cancelled, "a newer edit cancels what is no longer wanted"
+    qtbot.waitUntil(w.settled)
+    assert [way.value for _, way in bars.rows] == [pytest.approx(0.6)]
+    start = time.monotonic()
+    document.undo()
+    document.undo()
+    assert [way.value for _, way in bars.rows] == [pytest.approx(1.28)] and time.monotonic() - start < 1.0, (
+        "undo shows the kept result at once"
+    )
+    assert not document.busy and sorted(RAN) == [0.3, 0.4, 0.64]
+
+
+def test_the_dossier_waits_for_what_is_computing(open_home, qtbot: QtBot, tmp_path: Path) -> None:
+    gate = threading.Event()
+    document = slow_document(0, gate)
+    w = open_home(document.home, document, settle=False)
+    w.show_step("dossier")
+    board = w.board("dossier")
+    qtbot.waitUntil(lambda: board.assessment is not None)
+    board.write(tmp_path / "d.html")
+    said = board.state.text()
+    assert said.startswith("waits for") and "the slow trial, then it is written" in said and not board.write_button.isEnabled()
+    qtbot.wait(100)
+    assert not (tmp_path / "d.html").exists()
+    gate.set()
+    qtbot.waitUntil((tmp_path / "d.html").exists)
+    qtbot.waitUntil(lambda: board.write_button.isEnabled())
+    assert "1.28" in (tmp_path / "d.html").read_text(encoding="utf-8")
+
+
+def test_another_climate_and_an_opening_while_it_loads(open_home, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The home is never shown beside the assessment of another: this once ended the program."""
+    from nuthatch.desktop import document as module
+
+    w = open_home(demo_home("osier-lane-7"))
+    old = w.document.assessment.figures["heating_demand"].value
+    gate, load = threading.Event(), module.load_climate
+    monkeypatch.setattr(module, "load_climate", lambda sha, data: gate.wait(20) and load(sha, data))
+    for step in ("openings", "balance", "cutaway", "junctions", "site"):
+        w.show_step(step)
+    w.document.apply(SetValue(part="site", field="climate", value=climate_ref("hallin-fell")))
+    standing = {way.key: way for _, way in w.margins.bars.rows}
+    assert standing["heating_demand"].standing == "computing" and standing["heating_demand"].value is None, "no old figure unmarked"
+    assert standing["n50"].value == 0.64, "what does not rest on the climate stays known"
+    assert standing["ua_proposed"].standing == "computing"
+    w.document.apply(Insert(owner="home", field="openings", value=Opening(id="new", name="New", face="wall-front", type="triple-window")))
+    for step in ("openings", "balance", "cutaway", "junctions", "site", "dossier", "brief"):
+        w.show_step(step)
+        qtbot.wait(10)
+        assert w.board(step).snapshot.assessment.home is w.board(step).snapshot.home is w.document.home
+    w.board("openings").rows.table.select("new")
+    assert [r.id for r in w.board("openings").rows.model.rows][-1] == "new"
+    w.document.undo()
+    gate.set()
+    qtbot.waitUntil(w.settled)
+    assert w.document.assessment.figures["heating_demand"].value > 1.4 * old
+    assert "heating demand +" in w.change_line.text or w.change_line.text
+
+
+def test_a_weather_file_that_is_not_the_home_s_is_refused(open_home, qtbot: QtBot) -> None:
+    from nuthatch.core.library import library_climate
+
+    home = demo_home("osier-lane-7")
+    w = open_home(home, Document(home, weather=library_climate("hallin-fell")))
+    assert "cannot be used" in w.change_line.text or w.document.assessment.climate is None
+    assert w.document.assessment.figures["heating_demand"].value is None
+
+
+def test_jobs_bring_progress_results_and_errors_and_drop_what_is_cancelled(qtbot: QtBot) -> None:
+    from PyQt6.QtCore import QObject
+
+    from nuthatch.core.units import INCH_POUND, system, using
+
+    owner = QObject()
+    jobs, seen = Jobs(owner), []
+    with using(INCH_POUND):
+        jobs.start("units", lambda job: system(), seen.append)
+    jobs.start("steps", lambda job: [job.tell(n) for n in range(3)], lambda _: seen.append("done"), moved=seen.append)
+    jobs.start("fails", lambda job: 1 / 0, failed=lambda error: seen.append(type(error).__name__))
+    qtbot.waitUntil(lambda: len(seen) == 6)
+    assert INCH_POUND in seen and [s for s in seen if isinstance(s, int)] == [0, 1, 2] and "ZeroDivisionError" in seen
+    begun, gate, ended = threading.Event(), threading.Event(), threading.Event()
+
+    def long(job: Job) -> str:
+        begun.set()
+        gate.wait(20)
+        try:
+            job.tell("still there")
+        except Cancelled:
+            ended.set()
+            raise
+        return "never"
+
+    job = jobs.start("long", long, seen.append, moved=seen.append)
+    assert jobs.running == 1 and begun.wait(20)
+    job.cancel()
+    gate.set()
+    assert ended.wait(20)
+    qtbot.wait(50)
+    assert len(seen) == 6 and jobs.running == 0, "a cancelled job says nothing any more"
+
+
+def test_an_exception_nobody_caught_is_said_and_logged(osier_window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    w, net, kept = osier_window, trouble.Net(), []
+    net.caught.connect(w.trouble)
+    hooks = sys.excepthook, threading.excepthook
+    monkeypatch.setattr(w.document.keeper, "keep", lambda: kept.append(True))
+    try:
+        net.spread()
+        try:
+            raise KeyError("lost in a slot")
+        except KeyError as error:
+            sys.excepthook(type(error), error, error.__traceback__)
+        thread = threading.Thread(target=lambda: [][1])
+        thread.start()
+        thread.join()
+        qtbot.waitUntil(lambda: len(kept) == 2)
+    finally:
+        sys.excepthook, threading.excepthook = hooks
+    assert "Something went wrong" in w.change_line.text and w.isVisible()
+    log = trouble.log_file().read_text()
+    assert "lost in a slot" in log and "IndexError" in log and "test_computing.py" in log
