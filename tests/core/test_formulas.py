@@ -55,7 +55,7 @@ class Formula:
 
     def __init__(self, calc: Calculation) -> None:
         lines = [part.split(" = ", 1) for part in calc.formula.split("; ")]
-        self.result, self.where = lines[0][1], {name: text for name, text in lines[1:]}
+        self.result, self.where = lines[0][1], dict(lines[1:])
         self.units: dict[str, Any] = {}
         self.names: dict[str, str] = {}
         self._parsed: dict[str, Any] = {}
@@ -125,7 +125,7 @@ def evaluate(node: Any, look_up: Callable[[str], Any]) -> Any:
         return look_up(node.name)
     if node.is_number:
         return UREG.Quantity(float(node))
-    parts = [evaluate(a, look_up) for a in node.args] if not str(node.func) == "Sigma" else []
+    parts = [evaluate(a, look_up) for a in node.args] if str(node.func) != "Sigma" else []
     kind = str(node.func)
     if isinstance(node, sympy.Add):
         total = parts[0]
