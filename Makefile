@@ -17,7 +17,7 @@ demo: setup
 	$(PY) tools/demo.py
 
 test: setup
-	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -n 2 tests
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -n 2 --dist loadgroup tests
 
 check: setup
 	.venv/bin/ruff check src tests tools benchmarks

@@ -40,6 +40,7 @@ def built(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, dict]:
     return folder / "hand.nuthatch", json.loads(done.stdout.strip().splitlines()[-1])
 
 
+@pytest.mark.xdist_group("built")
 def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, dict]) -> None:
     path, seen = built
     if shutil.which("xvfb-run"):
@@ -64,6 +65,7 @@ def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, di
     assert out["home"] == "Built by hand" and done.returncode in (1, 3)
 
 
+@pytest.mark.xdist_group("built")
 def test_hand_checks_of_the_house_built(built: tuple[Path, dict]) -> None:
     """Areas and air by hand: 9 m × 24 ft, two storeys of 2.8 m, walls 0.45 m."""
     path, seen = built

@@ -46,6 +46,12 @@ def library_climate(key: str) -> bytes:
     return (DATA / "climates" / f"{key}.epw").read_bytes()
 
 
+@lru_cache(maxsize=4)
+def shipped_climate(key: str) -> Climate:
+    """A shipped climate, read once."""
+    return climate_from_bytes(library_climate(key), cache_folder())
+
+
 @lru_cache(maxsize=1)
 def climate_hashes() -> dict[str, str]:
     """Hash of each shipped climate → its key."""
@@ -68,7 +74,7 @@ def climate_for(home: Home, weather: bytes | None) -> Climate | None:
     if weather is not None:
         return climate_from_bytes(weather, cache_folder())
     key = climate_hashes().get(home.site.climate.sha256)
-    return climate_from_bytes(library_climate(key), cache_folder()) if key else None
+    return shipped_climate(key) if key else None
 
 
 def new_home(name: str = "New home") -> Home:

@@ -20,7 +20,7 @@ from nuthatch.core.graph.runner import Pending, delivered
 from nuthatch.core.graph.stage import Stage
 from nuthatch.core.keeping.held import drop_held, held, hold
 from nuthatch.core.keeping.versions import keep_version
-from nuthatch.core.library import cache_folder, climate_hashes, library_climate
+from nuthatch.core.library import cache_folder, climate_hashes, library_climate, shipped_climate
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Computing
@@ -71,7 +71,9 @@ class Document(Desk):
 
     @property
     def snapshot(self) -> Snapshot:
-        return Snapshot(self.home, self._assessment if self._started else None)
+        if not self._started or self._assessment is None:
+            return Snapshot(self.home, None)
+        return Snapshot(self._assessment.home, self._assessment)
 
     @property
     def assessment(self) -> Assessment | None:
@@ -167,7 +169,7 @@ class Document(Desk):
         self.failed.emit(f"{pending.name} could not be worked out: {words_of(error)}")
 
     def _again(self) -> None:
-        """The same home with what has arrived; texts follow the units in use."""
+        """The same home with what has arrived."""
         if not self._started:
             return
         self._assessment = assess(self.home, self._climate_now(), self._assessment, wait=False, memo=self.memo, more=self.more)
@@ -182,13 +184,6 @@ class Document(Desk):
         self._was_ready = True
         self.ready.emit()
         return True
-
-    def again(self) -> None:
-        """Assess anew without a change: texts made in the core follow the units in use."""
-        if self._started:
-            self.memo = Memo()
-            self._assessment = assess(self.home, self._climate_now(), None, wait=False, memo=self.memo, more=self.more)
-            self._work_off(self._assessment.pending)
 
     def warm(self) -> None:
         """Work out what later edits need (the sun's position), beside the work."""
@@ -278,7 +273,9 @@ class Document(Desk):
 def load_climate(sha: str, data: bytes | None) -> Climate | None:
     """A climate by the hash of its weather file: from given bytes, the library, or what is held for homes not saved yet."""
     key = climate_hashes().get(sha)
-    raw = data if data is not None else library_climate(key) if key else held(sha)
+    if data is None and key is not None:
+        return shipped_climate(key)
+    raw = data if data is not None else held(sha)
     if raw is None:
         return None
     if hashlib.sha256(raw).hexdigest() != sha:

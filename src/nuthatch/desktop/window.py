@@ -305,7 +305,6 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.route.setFocus()
         use(name)
         settings.change(units=name)
-        self.document.again()
         self._units_state()
         self._made_anew()
         self.change_line.say("Units", f"{name}; no value of the home has changed")

@@ -44,7 +44,7 @@ class State:
 def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, memo: Memo | None = None, wait: bool = True) -> State:
     """The state of a home. wait: slow stages run here and now; else what is not there yet is computing and pending."""
     kept = memo if memo is not None else previous.memo if previous is not None else Memo()
-    token = ("state", id(home), id(climate))
+    token = ("state", id(plan), id(home), id(climate))
     found: State | None = kept.get(token)
     if found is not None and found.home is home and found.climate is climate and not found.pending:
         return replace(found, ran=())
@@ -73,6 +73,7 @@ class _Run:
             due = {s.name for s in self.plan.order}
         else:
             due = self.plan.changed(before.home, self.home) | {p.name for p in before.pending}
+            due.update(s.name for s in self.plan.order if s.name not in before.values)
             if before.climate is not self.climate:
                 due.update(self.plan.readers.get("climate", ()))
         for stage in self.plan.order if due else ():
