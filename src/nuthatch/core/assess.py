@@ -102,6 +102,11 @@ class Assessment:
         return bool(self.state.pending) or isinstance(self.state.climate, Computing)
 
     @property
+    def blank(self) -> str:
+        """What stands in the place of something that is not there."""
+        return "computing …" if self.computing else "not known yet"
+
+    @property
     def ran(self) -> tuple[str, ...]:
         """Stages that ran for this assessment, not taken over from the one before."""
         return self.state.ran

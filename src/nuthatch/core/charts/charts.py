@@ -123,7 +123,7 @@ def balance_amounts(assessment: Any, width: float, height: float, tokens: Mappin
     """Losses by element above, gains and heating below the zero line, by month [kWh]; fixed categories."""
     bal = assessment[BALANCE]
     if not all(isinstance(f, Known) for f in (*bal.losses.values(), bal.sun, bal.internal, bal.heating)):
-        return empty(width, height, tokens, "the balance is not known yet")
+        return empty(width, height, tokens, f"the balance: {assessment.blank}")
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
     up, down = np.zeros(12), np.zeros(12)
@@ -161,7 +161,7 @@ def balance_shares(assessment: Any, width: float, height: float, tokens: Mapping
     """Shares of the year's losses by element [%]; a share, not an amount."""
     book = account(assessment[BALANCE])
     if book is None:
-        return empty(width, height, tokens, "the balance is not known yet")
+        return empty(width, height, tokens, f"the balance: {assessment.blank}")
     figure, axes = _figure(width, height, tokens)
     total = sum(max(v, 0) for v in book.losses.values()) or 1.0
     names = list(CATEGORIES)

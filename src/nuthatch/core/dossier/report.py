@@ -27,7 +27,7 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
-from nuthatch.core.results.figure import Computing, Known
+from nuthatch.core.results.figure import Computing, Known, shown
 from nuthatch.core.shape.stages import BOUNDARY, SOLID
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.look import FONTS
@@ -44,7 +44,7 @@ WORDS = {
 def _environment() -> Environment:
     made = Environment(loader=FileSystemLoader(FOLDER), autoescape=True, trim_blocks=True, lstrip_blocks=True)
     made.filters["given"] = lambda given, kind: with_unit(given.value, kind) if isinstance(given, Given) else "—"
-    made.filters["fig"] = lambda f: with_unit(f.value, f.kind) if f is not None and f.value is not None else "not known yet"
+    made.filters["fig"] = lambda f: shown(f) if f is not None else "not known yet"
     return made
 
 

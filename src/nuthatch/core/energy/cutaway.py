@@ -238,7 +238,7 @@ def year_account(a: Assessment, width: float = 820) -> Sketch:
     made.text(width, 14, f"losses and what covers them, {unit_of('energy')} · amounts, not shares", size=11, color="muted", anchor="end")
     book = account(a[BALANCE])
     if book is None:
-        made.text(0, 40, "not known yet", size=12, color="muted")
+        made.text(0, 40, a.blank, size=12, color="muted")
         return made
     lost = [(NAMES[c], v, "chestnut_pale", f"part:{c}") for c, v in sorted(book.losses.items(), key=lambda r: -r[1]) if v > 0]
     back = [(NAMES[c], -v, "slate_pale", f"part:{c}") for c, v in book.losses.items() if v < 0]

@@ -165,7 +165,7 @@ def season_bars(a: Assessment, opening: str, name: str) -> Sketch:
     """Loss, sun and what is left of them as bars."""
     found = heating_season(a, opening)
     if found is None:
-        rows = [Bar(label, None, "not known yet", "stone") for label in ("Loss", "Sun let in")]
+        rows = [Bar(label, None, a.blank, "stone") for label in ("Loss", "Sun let in")]
     else:
         lost, won = found
         left = Bar("Net gain", won - lost, with_unit(won - lost, "energy"), "lichen_pale")

@@ -11,7 +11,7 @@ from nuthatch.core.units import show, unit_of
 def junction_ways(a: Assessment) -> Sketch:
     """The home with its junctions treated four ways, with the limit where there is one."""
     rows = [
-        Bar(n, v, show(v, "specific_energy") if v is not None else "not known yet", "slate" if n == "as listed" else "slate_pale")
+        Bar(n, v, show(v, "specific_energy") if v is not None else a.blank, "slate" if n == "as listed" else "slate_pale")
         for n, v in ways(a)
     ]
     limit = next((w.limit for v in a.verdicts for w in v.ways if w.key == "heating_demand" and w.limit), None)

@@ -10,6 +10,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.results.bars import bar
+from nuthatch.core.results.figure import shown
 from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
 from nuthatch.core.shape.polygons import Polygon, Vector, normal
 from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
@@ -231,7 +232,7 @@ def take_off(a: Assessment) -> Sketch:
     for i, (key, name) in enumerate(rows):
         f = a.figures[key]
         made.text(i * 200, 24, name, size=11.5, color="muted", id=key)
-        text = with_unit(f.value, f.kind, 1) if f.value is not None else "not known yet"
+        text = shown(f, 1)
         made.text(i * 200, 48, text, size=16 if f.value is not None else 12, bold=f.value is not None, id=key)
     made.line((0, 66), (800, 66), stroke="line")
     return made

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout
 from nuthatch.core.air.drawings import air_flows, air_paths
 from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.home import VentilationUnit
+from nuthatch.core.results.figure import shown
 from nuthatch.core.units import with_unit
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.widgets.edit_card import EditCard
@@ -44,7 +45,7 @@ class AirBoard(Board):
             return
         rate = a.figures["infiltration_rate"]
         recovery = a.figures["effective_heat_recovery"]
-        said = [f"infiltration {with_unit(rate.value, 'ach', 3)}" if rate.value is not None else "infiltration not known yet"]
+        said = [f"infiltration {shown(rate, 3)}"]
         if recovery.value is not None:
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
         self.sub.setText(" · ".join(said))

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout
 
 from nuthatch.core.charts.charts import balance_amounts, balance_shares
 from nuthatch.core.energy.drawings import months_table
-from nuthatch.core.units import with_unit
+from nuthatch.core.results.figure import shown
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
@@ -34,7 +34,7 @@ class BalanceBoard(Board):
         said = []
         for key in ("heating_demand", "cooling_demand", "heating_load", "time_constant"):
             f = a.figures[key]
-            said.append(f"{f.label} {with_unit(f.value, f.kind)}" if f.value is not None else f"{f.label} not known yet")
+            said.append(f"{f.label} {shown(f)}")
         self.sub.setText(" · ".join(said))
         tokens = theme.tokens
         self.amounts.show_chart(lambda w, h: balance_amounts(a, w, h, tokens))

@@ -5,7 +5,8 @@ from __future__ import annotations
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.drawings import delivered
 from nuthatch.core.model.home import Carrier, HeatSource
-from nuthatch.core.units import show, with_unit
+from nuthatch.core.results.figure import shown
+from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
@@ -38,9 +39,7 @@ class HeatPowerBoard(Board):
         self.drawing.show_sketch(made)
         primary, co2, cost = a.figures["primary_energy"], a.figures["co2"], a.figures["energy_cost"]
         self.sub.setText(
-            " · ".join(
-                f"{f.label} {with_unit(f.value, f.kind)}" if f.value is not None else f"{f.label} not known yet" for f in (primary, co2)
-            )
+            " · ".join(f"{f.label} {shown(f)}" for f in (primary, co2))
             + (f" · {cost.label} {show(cost.value, 'money')} {a.home.currency} a year" if cost.value is not None else "")
         )
 
