@@ -70,9 +70,16 @@ def same(a: Any, b: Any) -> bool:
     if type(a) is not type(b):
         return False
     if isinstance(a, dict):
-        return a.keys() == b.keys() and all(same(a[k], b[k]) for k in a)
+        if a.keys() != b.keys():
+            return False
+        a, b = tuple(a.values()), tuple([b[k] for k in a])
     if isinstance(a, tuple):
-        return len(a) == len(b) and all(same(x, y) for x, y in zip(a, b, strict=True))
+        if len(a) != len(b):
+            return False
+        for x, y in zip(a, b, strict=True):
+            if x is not y and not same(x, y):
+                return False
+        return True
     return bool(a == b)
 
 

@@ -86,7 +86,7 @@ class _Run:
         return State(self.home, self.climate, self.values, self.reads, tuple(self.pending), tuple(self.ran), self.memo)
 
     def _once(self, stage: Stage) -> Any:
-        reads = tuple(self._read(r, None) for r in stage.reads.values())
+        reads = tuple([self._read(r, None) for r in stage.reads.values()])
         if self._unchanged(stage, self.reads.get(stage.name), reads):
             return self.values[stage.name]
         self.reads[stage.name] = reads
@@ -98,9 +98,13 @@ class _Run:
         old_reads, old = self.reads.get(stage.name, {}), self.values.get(stage.name, {})
         reads: dict[str, Any] = {}
         made: dict[str, Any] = {}
+        shared = [None if isinstance(r, OF_THE_ITEM) or r is ITEM else self._read(r, None) for r in stage.reads.values()]
+        own = [(i, r) for i, r in enumerate(stage.reads.values()) if isinstance(r, OF_THE_ITEM) or r is ITEM]
         for item in items.values() if isinstance(items, dict) else items or ():
             ident = item.id
-            now = tuple(self._read(r, item) for r in stage.reads.values())
+            for i, read in own:
+                shared[i] = self._read(read, item)
+            now = tuple(shared)
             if ident in old and self._unchanged(stage, old_reads.get(ident), now):
                 made[ident], reads[ident] = old[ident], old_reads[ident]
                 continue
@@ -136,42 +140,52 @@ class _Run:
 
     def _read(self, read: Read, item: Any) -> Any:
         """What a read gives, raw: compared by value with last time."""
-        if isinstance(read, Slot | Family):
-            return self.values.get(read.name)
-        if isinstance(read, HomeRead):
-            return resolve(self.home, read.path)
-        if isinstance(read, Member):
-            return self.values[read.family].get(read.by(item))
-        if isinstance(read, Named):
-            if read.path not in self._by_id:
-                self._by_id[read.path] = {p.id: p for p in resolve(self.home, read.path)}
-            return self._by_id[read.path].get(getattr(item, read.attribute))
-        if isinstance(read, Those):
-            return self._those(read).get(item.id, ())
-        assert isinstance(read, Special)
+        return _READING[type(read)](self, read, item)
+
+    def _special(self, read: Special, item: Any) -> Any:
         if read is ITEM:
             return item
         return self.climate if read.what == "climate" else published(self.plan, self.values, "figures")
 
-    def _those(self, read: Those) -> dict[str, tuple[Any, ...]]:
-        """The parts of a list by what one of their fields names."""
+    def _named(self, read: Named, item: Any) -> Any:
+        """The part of a list by the id an attribute of the item gives."""
+        if read.path not in self._by_id:
+            self._by_id[read.path] = {p.id: p for p in resolve(self.home, read.path)}
+        return self._by_id[read.path].get(getattr(item, read.attribute))
+
+    def _those(self, read: Those, item: Any) -> tuple[Any, ...]:
+        """The parts of a list one of whose fields names the item."""
         key = (read.path, read.attribute)
         if key not in self._naming:
             found: dict[str, list[Any]] = {}
             for part in resolve(self.home, read.path):
                 found.setdefault(getattr(part, read.attribute), []).append(part)
             self._naming[key] = {k: tuple(v) for k, v in found.items()}
-        return self._naming[key]
+        return self._naming[key].get(item.id, ())
 
     def _argument(self, read: Read, value: Any, item: Any) -> Any:
         """A read as the stage's function takes it: a quantity as the leaf of a working."""
-        if isinstance(read, HomeRead) and read.leaf:
+        if type(read) is HomeRead and read.leaf:
             part, name = holder(self.home, read.path)
             if part is None:
                 return missing(name, "fraction", name)
             if is_quantity(part, name):
                 return need(part, name, specs(type(part))[name].label)
         return value
+
+
+OF_THE_ITEM = (Member, Named, Those)
+"""Reads that differ from part to part in an `each` stage, as the part itself does."""
+
+_READING: dict[type[Read], Callable[[_Run, Any, Any], Any]] = {
+    Slot: lambda run, read, _: run.values.get(read.name),
+    Family: lambda run, read, _: run.values.get(read.name),
+    HomeRead: lambda run, read, _: resolve(run.home, read.path),
+    Member: lambda run, read, item: run.values[read.family].get(read.by(item)),
+    Named: _Run._named,
+    Those: _Run._those,
+    Special: _Run._special,
+}
 
 
 def published(plan: Plan, values: dict[str, Any], which: str) -> dict[str, Any]:

@@ -43,9 +43,11 @@ class Calculation:
         return self._worked_out(label or self.label, axes, inputs)
 
     def _worked_out(self, title: str, axes: tuple[Axis, ...] | None, inputs: dict[str, Any]) -> Figure:
-        values = {name: raw(node) for name, node in inputs.items()}
-        if not all(map(_there, values.values())):
-            return self._not_there(title, inputs)
+        values = {}
+        for name, node in inputs.items():
+            value = values[name] = raw(node)
+            if value is None:
+                return self._not_there(title, inputs)
         try:
             value = self.function(**values)
         except CannotKnow as reason:
@@ -67,11 +69,6 @@ class Calculation:
             return Unknown(title, self.kind, tuple(needs))
         waits = min((n for n in nodes if isinstance(n, Computing)), key=lambda n: n.since)
         return Computing(title, self.kind, waits.since, waits.of)
-
-
-def _there(value: Any) -> bool:
-    """Whether a raw value, or each of a tuple, is there."""
-    return all(map(_there, value)) if isinstance(value, tuple) else value is not None
 
 
 def _flat(nodes: Any) -> Iterator[Node]:

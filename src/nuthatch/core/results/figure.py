@@ -161,8 +161,16 @@ Node = Known | Entered | Unknown | Computing
 
 
 def raw(node: Any) -> Any:
-    """The value of a node, or of a tuple of nodes."""
-    return tuple([raw(n) for n in node]) if isinstance(node, tuple) else node.value
+    """The value of a node, or of a tuple of nodes; None where it, or one of them, is not there."""
+    if not isinstance(node, tuple):
+        return node.value
+    values = []
+    for item in node:
+        value = item.value if not isinstance(item, tuple) else raw(item)
+        if value is None:
+            return None
+        values.append(value)
+    return tuple(values)
 
 
 def missing(label: str, kind: str, text: str, part: str = "", field: str = "") -> Unknown:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import lru_cache
 from math import acos, atan2, degrees, dist, hypot
 
 import numpy as np
@@ -13,14 +14,20 @@ Polygon = tuple[Point, ...]
 Vector = NDArray[np.float64]
 
 
+@lru_cache(maxsize=2048)
 def normal(polygon: Polygon) -> Vector:
-    """Area vector of a planar polygon (Newell): direction outward for counter-clockwise seen from outside, length = area."""
+    """Area vector of a planar polygon (Newell): direction outward for counter-clockwise seen from outside, length = area.
+
+    Read-only, for it is kept: every edge asks for those of its two faces.
+    """
     x = y = z = 0.0
     for (ax, ay, az), (bx, by, bz) in zip(polygon, polygon[1:] + polygon[:1], strict=True):
         x += ay * bz - az * by
         y += az * bx - ax * bz
         z += ax * by - ay * bx
-    return np.array((x / 2, y / 2, z / 2))
+    vector = np.array((x / 2, y / 2, z / 2))
+    vector.flags.writeable = False
+    return vector
 
 
 def area_of(polygon: Polygon) -> float:

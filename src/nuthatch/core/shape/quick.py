@@ -5,7 +5,9 @@ Plan coordinates: x along the front from left to right, y into the depth, z up f
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from math import cos, radians, tan
 
 from nuthatch.core.shape.polygons import Point, Polygon, volume
@@ -113,7 +115,8 @@ def _top_points(d: Dims, box: Box) -> tuple[list[tuple[str, list[Point]]], dict[
     return [("left-roof", [f, a, r1, r2]), ("right-roof", [b, c, r2, r1])], tops
 
 
-def solid(d: Dims, box: Box) -> dict[str, Polygon]:
+@lru_cache(maxsize=64)
+def solid(d: Dims, box: Box) -> Mapping[str, Polygon]:
     """Closed outward polygons of the form by face id."""
     tops, outlines = _top_points(d, box)
     faces: dict[str, Polygon] = {}

@@ -25,6 +25,8 @@ EDGES: Slot[tuple[Edge, ...]] = Slot("edges")
 GAPS: Slot[tuple[Gap, ...]] = Slot("gaps")
 SIDES_THICK: Slot[Thicknesses] = Slot("thickness at the sides of the form")
 FACE_THICK: Slot[Thicknesses | None] = Slot("thickness the faces depend on")
+FORM_SIZES: Slot[dict[str, Any] | None] = Slot("sizes of the form")
+FACE_SIZES: Slot[dict[str, Any]] = Slot("sizes the faces depend on")
 WALL: Slot[float] = Slot("thickness of the outer walls")
 AREA: Family[Figure] = Family("gross area")
 PERIMETER: Family[Node] = Family("exposed perimeter")
@@ -90,20 +92,26 @@ def thickness_of_faces(form: QuickForm | None, thick: Thicknesses, dimensions: s
     return thick if form is not None and (dimensions == "internal" or form.traced == "inner faces") else None
 
 
-def _makes(form: QuickForm, thick: Thicknesses | None) -> dict[str, Any]:
-    """Leaves of a figure of the form."""
-    return {**from_form.size_leaves(form), "thick": from_form.thickness_leaves(thick) if thick is not None else ()}
+@STAGES.stage(FORM_SIZES, form=part("shape.form"))
+def form_sizes(form: QuickForm | None) -> dict[str, Any] | None:
+    """The leaves of every figure of the form, made once."""
+    return from_form.size_leaves(form) if form is not None else None
 
 
-@STAGES.stage(AREA, each=BOUNDARY, face=ITEM, form=part("shape.form"), thick=FACE_THICK, dimensions=field("shape.dimensions"))
-def gross_area(face: Boundary, form: QuickForm | None, thick: Thicknesses | None, dimensions: str) -> Figure:
+@STAGES.stage(FACE_SIZES, sizes=FORM_SIZES, thick=FACE_THICK)
+def face_sizes(sizes: dict[str, Any] | None, thick: Thicknesses | None) -> dict[str, Any]:
+    """Those and the thicknesses the faces depend on."""
+    return {**(sizes or {}), "thick": from_form.thickness_leaves(thick) if thick is not None else ()}
+
+
+@STAGES.stage(AREA, each=BOUNDARY, face=ITEM, sizes=FACE_SIZES, dimensions=field("shape.dimensions"))
+def gross_area(face: Boundary, sizes: dict[str, Any], dimensions: str) -> Figure:
     """Gross area of one face."""
     label = f"Area of {face.name}"
     if face.area is not None:
         return take(label, "area", face.area.leaf(label_of(face), "area"))
-    assert form is not None
     leaf = Entered("dimensions", dimensions, "text", "declared", "", "shape", "dimensions")
-    return from_form.face_area.figure(label, **_makes(form, thick), dimensions=leaf, face=Entered("face", face.id))
+    return from_form.face_area.figure(label, **sizes, dimensions=leaf, face=Entered("face", face.id))
 
 
 def label_of(face: Boundary) -> str:
@@ -111,51 +119,50 @@ def label_of(face: Boundary) -> str:
     return f"Gross area of {face.name}"
 
 
-@STAGES.stage(PERIMETER, each=BOUNDARY, face=ITEM, form=part("shape.form"), thick=FACE_THICK, dimensions=field("shape.dimensions"))
-def exposed_perimeter(face: Boundary, form: QuickForm | None, thick: Thicknesses | None, dimensions: str) -> Node:
+@STAGES.stage(PERIMETER, each=BOUNDARY, face=ITEM, form=part("shape.form"), sizes=FACE_SIZES, dimensions=field("shape.dimensions"))
+def exposed_perimeter(face: Boundary, form: QuickForm | None, sizes: dict[str, Any], dimensions: str) -> Node:
     """Exposed perimeter of a floor on the ground; nothing to know for other faces."""
     label = f"exposed perimeter of {face.name}"
     if face.role != "floor" or face.borders != "ground":
         return Entered(label, 0.0, "length")
     if face.outline is not None and form is not None:
-        return from_form.perimeter(form, _makes(form, thick), dimensions)
+        return from_form.perimeter(form, sizes, dimensions)
     return face.perimeter.leaf(label, "length")
 
 
-@STAGES.stage(REFERENCE, shape=part("shape"), thick=SIDES_THICK)
-def reference_area(shape: Any, thick: Thicknesses) -> Figure:
+@STAGES.stage(REFERENCE, shape=part("shape"), sizes=FORM_SIZES, thick=SIDES_THICK)
+def reference_area(shape: Any, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """Reference floor area: measured, or from the form."""
-    if shape.measured_area is not None or shape.form is None:
+    if shape.measured_area is not None or sizes is None:
         return take("Reference floor area", "area", need(shape, "measured_area"))
-    leaves = from_form.size_leaves(shape.form)
-    return from_form.form_area.figure(**leaves, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
+    return from_form.form_area.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
-@STAGES.stage(VOLUME, shape=part("shape"), thick=FACE_THICK)
-def heated_volume(shape: Any, thick: Thicknesses | None) -> Figure:
+@STAGES.stage(VOLUME, shape=part("shape"), sizes=FORM_SIZES, thick=FACE_THICK)
+def heated_volume(shape: Any, sizes: dict[str, Any] | None, thick: Thicknesses | None) -> Figure:
     """External volume of the heated space."""
-    if shape.form is None:
+    if sizes is None:
         return take("Heated volume", "volume", need(shape, "volume"))
-    return from_form.form_volume.figure(**_makes(shape.form, thick if shape.form.traced == "inner faces" else None))
+    inner = thick is not None and shape.form.traced == "inner faces"
+    return from_form.form_volume.figure(**sizes, thick=from_form.thickness_leaves(thick) if inner else ())
 
 
-@STAGES.stage(AIR_VOLUME, shape=part("shape"), thick=SIDES_THICK)
-def air_volume(shape: Any, thick: Thicknesses) -> Figure:
+@STAGES.stage(AIR_VOLUME, shape=part("shape"), sizes=FORM_SIZES, thick=SIDES_THICK)
+def air_volume(shape: Any, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """Air volume of the test: typed, or from the form."""
-    if shape.air_volume is not None or shape.form is None:
+    if shape.air_volume is not None or sizes is None:
         return take("Air volume", "volume", need(shape, "air_volume"))
-    leaves = from_form.size_leaves(shape.form)
-    return from_form.form_air_volume.figure(**leaves, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
+    return from_form.form_air_volume.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
-@STAGES.stage(SHELL, areas=AREA, form=part("shape.form"))
-def envelope_area(areas: dict[str, Figure], form: QuickForm | None) -> Figure:
+@STAGES.stage(SHELL, areas=AREA, sizes=FORM_SIZES)
+def envelope_area(areas: dict[str, Figure], sizes: dict[str, Any] | None) -> Figure:
     """All faces that enclose the heated air, party walls included (ISO 9972)."""
     if areas:
         return total("Envelope area", "area", tuple(areas.values()), "ISO 9972:2015, 6.1.2")
-    if form is None:
+    if sizes is None:
         return missing("Envelope area", "area", "faces", "shape", "faces")
-    short = from_form.form_volume.figure(**_makes(form, None))
+    short = from_form.form_volume.figure(**sizes, thick=())
     if isinstance(short, Unknown):
         return because("Envelope area", "area", short)
     return missing("Envelope area", "area", "the direction the front looks to", "form", "front_azimuth")
