@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import lru_cache
+from operator import is_
 from typing import Any
 
 from nuthatch.core.graph.stage import Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
@@ -69,17 +70,12 @@ def same(a: Any, b: Any) -> bool:
         return True
     if type(a) is not type(b):
         return False
-    if isinstance(a, dict):
+    if type(a) is dict:
         if a.keys() != b.keys():
             return False
-        a, b = tuple(a.values()), tuple([b[k] for k in a])
-    if isinstance(a, tuple):
-        if len(a) != len(b):
-            return False
-        for x, y in zip(a, b, strict=True):
-            if x is not y and not same(x, y):
-                return False
-        return True
+        return all(map(is_, a.values(), b.values())) or all(map(same, a.values(), map(b.__getitem__, a)))
+    if type(a) is tuple:
+        return len(a) == len(b) and (all(map(is_, a, b)) or all(map(same, a, b)))
     return bool(a == b)
 
 

@@ -10,7 +10,7 @@ from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import Entry, need, optional, word
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Node
 from nuthatch.core.shape import quick
-from nuthatch.core.shape.polygons import Polygon, area_of, normal, tilt_and_azimuth
+from nuthatch.core.shape.polygons import Polygon, area_of, area_vector, tilt_and_azimuth
 from nuthatch.core.shape.quick import SIDES, Dims, Thicknesses
 from nuthatch.core.shape.solid import HEATED, Boundary, Solid, space_beyond, spaces_of
 
@@ -213,7 +213,7 @@ def _boundary(form: QuickForm, name: str, polygon: Polygon, north: float) -> Bou
         borders, role = "unheated space" if loft else "outside air", "ceiling" if loft else "roof"
         plain = {"top": "Ceiling under the loft" if loft else "Flat roof", "roof": "Roof"}
         title, buildup, b, label = plain.get(name, name.replace("-", " ").capitalize()), "top_buildup", "b_top", "cold loft"
-    tilt, azimuth = tilt_and_azimuth(normal(polygon), north)
+    tilt, azimuth = tilt_and_azimuth(area_vector(polygon), north)
     if name == "floor":
         tilt, azimuth = 180.0, 0.0
     elif role in ("wall", "party wall"):

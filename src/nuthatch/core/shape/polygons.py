@@ -15,30 +15,29 @@ Vector = NDArray[np.float64]
 
 
 @lru_cache(maxsize=2048)
-def normal(polygon: Polygon) -> Vector:
-    """Area vector of a planar polygon (Newell): direction outward for counter-clockwise seen from outside, length = area.
-
-    Read-only, for it is kept: every edge asks for those of its two faces.
-    """
+def area_vector(polygon: Polygon) -> Point:
+    """Area vector of a planar polygon (Newell): direction outward for counter-clockwise seen from outside, length = area."""
     x = y = z = 0.0
     for (ax, ay, az), (bx, by, bz) in zip(polygon, polygon[1:] + polygon[:1], strict=True):
         x += ay * bz - az * by
         y += az * bx - ax * bz
         z += ax * by - ay * bx
-    vector = np.array((x / 2, y / 2, z / 2))
-    vector.flags.writeable = False
-    return vector
+    return x / 2, y / 2, z / 2
+
+
+def normal(polygon: Polygon) -> Vector:
+    """The area vector as an array."""
+    return np.array(area_vector(polygon))
 
 
 def area_of(polygon: Polygon) -> float:
     """Area of a planar polygon."""
-    vector = normal(polygon)
-    return float((vector @ vector) ** 0.5)
+    return hypot(*area_vector(polygon))
 
 
-def tilt_and_azimuth(vector: Vector, north_turn: float) -> tuple[float, float]:
+def tilt_and_azimuth(vector: Point, north_turn: float) -> tuple[float, float]:
     """Tilt and azimuth [°] of a direction; plan y looks to azimuth `north_turn`."""
-    x, y, z = (float(v) for v in vector)
+    x, y, z = vector
     flat = hypot(x, y)
     tilt = degrees(atan2(flat, z))
     azimuth = (degrees(atan2(x, y)) + north_turn) % 360 if flat > 1e-9 else 0.0
@@ -47,10 +46,12 @@ def tilt_and_azimuth(vector: Vector, north_turn: float) -> tuple[float, float]:
 
 def volume(polygons: Iterable[Polygon]) -> float:
     """Volume enclosed by closed outward polygons (divergence theorem)."""
-    total = 0.0
-    for polygon in polygons:
-        total += float(np.dot(np.asarray(polygon[0]), normal(polygon))) / 3
-    return total
+    return sum(scalar(polygon[0], area_vector(polygon)) for polygon in polygons) / 3
+
+
+def scalar(a: Point, b: Point) -> float:
+    """Scalar product of two vectors."""
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
 def sides(polygon: Polygon) -> Iterable[tuple[Point, Point]]:
@@ -60,15 +61,16 @@ def sides(polygon: Polygon) -> Iterable[tuple[Point, Point]]:
 
 def side_key(a: Point, b: Point) -> tuple[Point, Point]:
     """One name for a side, whichever way it is walked; points closer than 0.1 mm are one."""
-    first, second = sorted(tuple(round(v, 4) for v in p) for p in (a, b))
-    return first, second  # type: ignore[return-value]  # three numbers each
+    first = round(a[0], 4), round(a[1], 4), round(a[2], 4)
+    second = round(b[0], 4), round(b[1], 4), round(b[2], 4)
+    return (first, second) if first <= second else (second, first)
 
 
 def angle_between(first: Polygon, second: Polygon) -> float:
     """Angle between the outward directions of two faces [°]: 0 in one plane, 90 at an upright corner."""
-    a, b = normal(first), normal(second)
-    length = float(np.linalg.norm(a) * np.linalg.norm(b))
-    return degrees(acos(max(-1.0, min(1.0, float(a @ b) / length)))) if length > 0 else 0.0
+    a, b = area_vector(first), area_vector(second)
+    length = hypot(*a) * hypot(*b)
+    return degrees(acos(max(-1.0, min(1.0, scalar(a, b) / length)))) if length > 0 else 0.0
 
 
 def length_of(side: tuple[Point, Point]) -> float:
