@@ -75,8 +75,8 @@ def test_switching_units_and_theme() -> None:
     w.show()
     wait(w.settled)
     for name, switch in (
-        ("units", lambda i: w.set_units(INCH_POUND if i % 2 == 0 else METRIC)),
-        ("theme", lambda i: w.set_dark(i % 2 == 0)),
+        ("units", lambda i: w.appearance.units(INCH_POUND if i % 2 == 0 else METRIC)),
+        ("theme", lambda i: w.appearance.dark(i % 2 == 0)),
     ):
         worst = (0.0, "")
         for kind in BOARDS:

@@ -68,6 +68,14 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
             board.pin(key, of, {"balance": "The year month by month", "air": "Leaks lose more than the unit"}[step])
 
 
+def wait_for_the_heaviest(app, window) -> None:
+    """Let the heaviest assumption be found."""
+    end = time.monotonic() + 9
+    while "heaviest" not in window.margins._assumed.text() and time.monotonic() < end:
+        app.processEvents()
+        time.sleep(0.01)
+
+
 def main() -> None:
     own_folders()
     from nuthatch.core.library import demo_home
@@ -99,10 +107,7 @@ def main() -> None:
             target = window.working
             settle(app, window)
         elif step not in ("homes", "office") and "nowait" not in only:
-            end = time.monotonic() + 9  # let the heaviest assumption be found
-            while "heaviest" not in window.margins._assumed.text() and time.monotonic() < end:
-                app.processEvents()
-                time.sleep(0.01)
+            wait_for_the_heaviest(app, window)
         settle(app, window)
         target.grab().save(str(folder / f"{name}.png"))
         print(folder / f"{name}.png")

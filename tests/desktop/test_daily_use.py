@@ -256,9 +256,9 @@ def test_units_and_colours_switch_everywhere(osier_window: MainWindow, qtbot: Qt
     QTest.keyClicks(field.edit, "220 mm")
     QTest.keyClick(field.edit, Qt.Key.Key_Return)
     assert find(w.document.home, "outer-wall.3").thickness.value == pytest.approx(0.22)  # type: ignore[union-attr]
-    w.set_dark(True)
-    w.set_dark(False)
-    w.set_units(METRIC)
+    w.appearance.dark(True)
+    w.appearance.dark(False)
+    w.appearance.units(METRIC)
     qtbot.waitUntil(w.settled)
     assert "W/(m²·K)" in w.board("build-ups").value.text() and w.step == "build-ups"
     while w.document.session.undo_label:

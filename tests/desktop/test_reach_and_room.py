@@ -164,7 +164,7 @@ def cut_texts(shown: QWidget) -> list[str]:
 def test_no_text_is_cut(one_window: MainWindow, qtbot: QtBot, key: str, system: str) -> None:
     w = one_window
     if system != units_now():
-        w.set_units(system)
+        w.appearance.units(system)
     shown = place(w, key, qtbot)
     qtbot.waitUntil(lambda: cut_texts(shown) == [], timeout=2000)  # a page made anew finds its heights within some rounds of events
 

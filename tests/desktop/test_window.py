@@ -234,12 +234,12 @@ def test_every_board_of_every_home_shows_without_a_fault(open_home, qtbot: QtBot
 def test_small_and_dark_windows(open_home, qtbot: QtBot) -> None:
     w = open_home(demo_home("osier-lane-7"))
     w.resize(1100, 700)
-    w.set_dark(True)
+    w.appearance.dark(True)
     for key, _ in STEPS:
         w.show_step(key)
         qtbot.waitUntil(w.settled, timeout=10000)
         assert w.board(key).area.horizontalScrollBar().maximum() == 0, key
-    w.set_dark(False)
+    w.appearance.dark(False)
 
 
 def test_controls_have_names_for_a_screen_reader(osier_window: MainWindow) -> None:

@@ -44,8 +44,8 @@ def make_actions(window: MainWindow) -> None:
     w.print_action = made("Print the dossier …", "Ctrl+P", w.print_dossier)
     w.help_action = made("Help for this step", "F1", w.toggle_help)
     w.quit_action = made("Quit", "Ctrl+Q", w.close)
-    w.dark_action = made("Dark", "Ctrl+Shift+D", lambda: w.set_dark(not theme.dark))
-    w.units_action = made("Other units", "Ctrl+U", lambda: w.set_units(SYSTEMS[1 - SYSTEMS.index(system())]))
+    w.dark_action = made("Dark", "Ctrl+Shift+D", lambda: w.appearance.dark(not theme.dark))
+    w.units_action = made("Other units", "Ctrl+U", lambda: w.appearance.units(SYSTEMS[1 - SYSTEMS.index(system())]))
     made("Jump", "Ctrl+K", lambda: w.jump.setFocus())
     made("Next step", "Ctrl+PgDown", lambda: w._step(1))
     made("Previous step", "Ctrl+PgUp", lambda: w._step(-1))
@@ -78,7 +78,7 @@ def home_menu(window: MainWindow) -> QToolButton:
     scaling = menu.addMenu("Scaling")
     assert scaling is not None
     for scale in SCALES:
-        scaling.addAction(f"{scale} %", lambda scale=scale: w.set_scale(scale))
+        scaling.addAction(f"{scale} %", lambda scale=scale: w.appearance.scale(scale))
     menu.addAction(w.help_action)
     menu.addAction(w.quit_action)
     button.setMenu(menu)

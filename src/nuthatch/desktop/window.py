@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
 from nuthatch.core.steps import STEPS, step_of
-from nuthatch.core.units import use
 from nuthatch.desktop import settings
 from nuthatch.desktop.actions import make_actions
+from nuthatch.desktop.appearance import Appearance
 from nuthatch.desktop.change_line import ChangeLine, effect
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.files import HomeFiles, plain_name
@@ -23,7 +23,6 @@ from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board, order_focus
 from nuthatch.desktop.steps.boards import BoardStack
-from nuthatch.desktop.theme.style import apply_theme, icon
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.widgets.working_card import WorkingCard
 
@@ -53,6 +52,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         super().__init__()
         self.resize(1280, 800)
         self.setMinimumSize(1100, 700)
+        self.appearance = Appearance(self)
         make_actions(self)
         self.pages = QStackedWidget()
         self.homes: HomesPage | None = None
@@ -285,54 +285,6 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
             and not self._later.isActive()
             and not [c for c in charts if type(c).__name__ == "ChartCanvas"]
         )
-
-    def set_dark(self, dark: bool) -> None:
-        """Light or dark."""
-        self._take_down()  # first: styling widgets that go anyway takes long
-        apply_theme(dark)
-        settings.change(dark=dark)
-        for action, symbol in (
-            (self.undo_action, "undo-2"),
-            (self.redo_action, "redo-2"),
-            (self.save_action, "save"),
-            (self.homes_action, "homes"),
-        ):
-            action.setIcon(icon(symbol))
-        self._made_anew()
-
-    def set_units(self, name: str) -> None:
-        """Metric or inch-pound, everywhere; no value of the home changes."""
-        self.route.setFocus()
-        use(name)
-        settings.change(units=name)
-        self._units_state()
-        self._made_anew()
-        self.change_line.say("Units", f"{name}; no value of the home has changed")
-
-    def set_scale(self, scale: int) -> None:
-        """Scaling of the whole window; the window system takes it when a program starts."""
-        settings.change(scale=scale)
-        self.change_line.say(f"Scaling {scale} %", "holds when Nuthatch is opened the next time")
-
-    def _take_down(self) -> None:
-        """Remove the boards; each is made again when it is shown."""
-        if self.stack.isAncestorOf(QApplication.focusWidget() or self):
-            self.route.setFocus()
-        self.stack.take_down()
-
-    def _made_anew(self) -> None:
-        """Boards and rails again, in the tokens and units of now."""
-        step, page = self.step, self.page
-        self._take_down()
-        for other in (self.homes, self.office):
-            if other is not None:
-                other.restyle()
-        self.show_step(step)
-        if page != "home":
-            self.show_homes() if page == "homes" else self.show_office()
-        self.margins.refresh_bars()
-        self.margins.refresh_rest()
-        self.update()
 
     def toggle_help(self) -> None:
         """The help card of the step."""

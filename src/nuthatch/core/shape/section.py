@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -37,7 +38,7 @@ def cut(polygon: Polygon, axis: int, at: float) -> tuple[Segment, ...]:
     return tuple(zip(points[::2], points[1::2], strict=False))
 
 
-def _middle(outlines: dict[str, Polygon], axis: int) -> float:
+def _middle(outlines: Mapping[str, Polygon], axis: int) -> float:
     values = [p[axis] for polygon in outlines.values() for p in polygon]
     return (min(values) + max(values)) / 2
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -92,8 +93,8 @@ class Solid:
 
     spaces: tuple[Space, ...] = ()
     boundaries: tuple[Boundary, ...] = ()
-    outer: dict[str, Polygon] = field(default_factory=dict)
-    inner: dict[str, Polygon] = field(default_factory=dict)
+    outer: Mapping[str, Polygon] = field(default_factory=dict)
+    inner: Mapping[str, Polygon] = field(default_factory=dict)
     storeys: tuple[Storey, ...] = ()
     north: float = 0.0
     wall: float = 0.0
@@ -119,7 +120,7 @@ def spaces_of(boundaries: tuple[Boundary, ...]) -> tuple[Space, ...]:
     return tuple(dict.fromkeys(s for b in boundaries for s in (b.inside, b.beyond)))
 
 
-def edges_of(outlines: dict[str, Polygon]) -> tuple[Edge, ...]:
+def edges_of(outlines: Mapping[str, Polygon]) -> tuple[Edge, ...]:
     """All edges of a set of outlines, each with the boundaries that share it."""
     met: dict[tuple[Point, Point], list[str]] = {}
     for ident, polygon in outlines.items():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from nuthatch.core.fabric.buildup import thickness
@@ -20,7 +21,7 @@ STAGES = Stages()
 THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
 SOLID: Slot[Solid] = Slot("solid")
 BOUNDARY: Family[Boundary] = Family("boundary")
-OUTLINES: Slot[dict[str, Polygon]] = Slot("outlines")
+OUTLINES: Slot[Mapping[str, Polygon]] = Slot("outlines")
 EDGES: Slot[tuple[Edge, ...]] = Slot("edges")
 GAPS: Slot[tuple[Gap, ...]] = Slot("gaps")
 SIDES_THICK: Slot[Thicknesses] = Slot("thickness at the sides of the form")
@@ -57,13 +58,13 @@ def boundaries(solid: Solid) -> dict[str, Boundary]:
 
 
 @STAGES.stage(OUTLINES, solid=SOLID)
-def outlines(solid: Solid) -> dict[str, Polygon]:
+def outlines(solid: Solid) -> Mapping[str, Polygon]:
     """The outer outlines by boundary."""
     return solid.outer
 
 
 @STAGES.stage(EDGES, outlines=OUTLINES)
-def edges(outlines: dict[str, Polygon]) -> tuple[Edge, ...]:
+def edges(outlines: Mapping[str, Polygon]) -> tuple[Edge, ...]:
     """Where boundaries meet."""
     return edges_of(outlines)
 
@@ -143,8 +144,8 @@ def heated_volume(shape: Any, sizes: dict[str, Any] | None, thick: Thicknesses |
     """External volume of the heated space."""
     if sizes is None:
         return take("Heated volume", "volume", need(shape, "volume"))
-    inner = thick is not None and shape.form.traced == "inner faces"
-    return from_form.form_volume.figure(**sizes, thick=from_form.thickness_leaves(thick) if inner else ())
+    grown = thick if shape.form.traced == "inner faces" else None
+    return from_form.form_volume.figure(**sizes, thick=from_form.thickness_leaves(grown) if grown is not None else ())
 
 
 @STAGES.stage(AIR_VOLUME, shape=part("shape"), sizes=FORM_SIZES, thick=SIDES_THICK)

@@ -66,28 +66,30 @@ class HomesPage(QWidget):
         self.left = EarlierWork(window)
         column.addWidget(self.left)
         column.addLayout(self._filters())
-        self.empty = QLabel(
-            "Here stand all homes in hand, with their standing and tightest margin. "
-            "Choose the folders where you keep your home files, or look at the demo homes."
-        )
-        self.empty.setWordWrap(True)
-        self.empty.setObjectName("muted")
-        self.start = QWidget()
-        first = QHBoxLayout(self.start)
-        first.setContentsMargins(0, 0, 0, 0)
-        first.addWidget(button("Choose a folder …", self._ask_folder, "folder-open", "A folder with home files"))
-        first.addWidget(
-            button("Show the demo homes", lambda: self.add_folder(demo_folder()), tip="Three homes and a scheme of 24 plots, all made up")
-        )
-        first.addStretch(1)
-        column.addWidget(self.empty)
-        column.addWidget(self.start)
+        self._empty_page(column)
         column.addWidget(self.table, 1)
         column.addLayout(self._foot())
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(150)
         self._later.timeout.connect(self._choices)
+
+    def _empty_page(self, column: QVBoxLayout) -> None:
+        """What stands where no folder is chosen yet."""
+        self.empty = QLabel(
+            "Here stand all homes in hand, with their standing and tightest margin. "
+            "Choose the folders where you keep your home files, or look at the demo homes."
+        )
+        self.empty.setWordWrap(True)
+        self.start = QWidget()
+        first = QHBoxLayout(self.start)
+        first.setContentsMargins(0, 0, 0, 0)
+        first.addWidget(button("Choose a folder …", self._ask_folder, "folder-open", "A folder with home files"))
+        show = "Three homes and a scheme of 24 plots, all made up"
+        first.addWidget(button("Show the demo homes", lambda: self.add_folder(demo_folder()), tip=show))
+        first.addStretch(1)
+        column.addWidget(self.empty)
+        column.addWidget(self.start)
 
     def _head(self) -> QHBoxLayout:
         title = QLabel("Homes")

@@ -125,6 +125,15 @@ class OfficePage(QWidget):
         column.addWidget(self.said)
         column.addWidget(self.card)
         column.addLayout(self._logo_row())
+        column.addLayout(self._start_row())
+        self._library(column)
+        column.addStretch(1)
+        self._area.setWidget(body)
+        self.document.changed.connect(lambda text: self.refresh(text))
+        self.document.failed.connect(self._say)
+        self.message.connect(self._say)
+
+    def _start_row(self) -> QHBoxLayout:
         self.start = QLabel()
         self.start.setWordWrap(True)
         row = QHBoxLayout()
@@ -132,7 +141,10 @@ class OfficePage(QWidget):
         row.addWidget(
             button("Work on the starting values", self._edit_start, tip="Target sets, climate, carriers, prices, build-ups of a new home")
         )
-        column.addLayout(row)
+        return row
+
+    def _library(self, column: QVBoxLayout) -> None:
+        """The office's own materials, build-ups, opening types and target sets."""
         heading = QLabel("Own library")
         heading.setObjectName("boardTitle")
         column.addWidget(heading)
@@ -148,11 +160,6 @@ class OfficePage(QWidget):
         self.sets.setObjectName("muted")
         self.sets.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         column.addWidget(self.sets)
-        column.addStretch(1)
-        self._area.setWidget(body)
-        self.document.changed.connect(lambda text: self.refresh(text))
-        self.document.failed.connect(self._say)
-        self.message.connect(self._say)
 
     def _logo_row(self) -> QHBoxLayout:
         self.logo = QLabel()

@@ -90,10 +90,11 @@ def apply_theme(dark: bool) -> None:
     ):
         palette.setColor(role, theme.color(token))
     app.setPalette(palette)
-    app.setStyleSheet(_sheet(theme.tokens))
+    app.setStyleSheet(_sheet(theme.tokens) + _sheet_of_lists(theme.tokens))
 
 
 def _sheet(t: dict[str, str]) -> str:
+    """Surfaces, words, fields and buttons."""
     return f"""
     QWidget {{ color: {t["ink"]}; font-family: Inter; font-size: 13px; }}
     QMainWindow, QWidget#board, QScrollArea#boardScroll, QWidget#boardBody {{ background: {t["paper"]}; }}
@@ -125,6 +126,12 @@ def _sheet(t: dict[str, str]) -> str:
     QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 4px; }}
     QToolButton:hover {{ background: {t["select"]}; }}
     QToolButton:focus {{ border: 2px solid {t["slate"]}; }}
+    """
+
+
+def _sheet_of_lists(t: dict[str, str]) -> str:
+    """Tables, check boxes, sliders, bars, menus."""
+    return f"""
     QTableView {{ background: {t["paper"]}; border: 1px solid {t["line"]}; gridline-color: {t["line"]}; selection-background-color: {t["select"]}; selection-color: {t["ink"]}; }}
     QTableView QLineEdit {{ border: 2px solid {t["slate"]}; border-radius: 0; padding: 0 4px; min-height: 0; }}
     QHeaderView::section {{ background: {t["paper"]}; color: {t["muted"]}; border: none; border-bottom: 1px solid {t["line"]}; padding: 4px 6px; font-size: 11.5px; }}

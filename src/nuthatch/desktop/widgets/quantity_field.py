@@ -49,6 +49,12 @@ class QuantityField(QWidget):
         self.hint.setVisible(bool(spec.help))
         self._choices = QHBoxLayout()
         self._choices.setSpacing(4)
+        self._lay_out(label, unit)
+        self.edit.textEdited.connect(self._edited)
+        self.edit.editingFinished.connect(self._leave)
+        self.edit.installEventFilter(self)
+
+    def _lay_out(self, label: QLabel, unit: QLabel) -> None:
         row = QHBoxLayout()
         row.setSpacing(5)
         for widget in (self.edit, unit, self.mark):
@@ -61,9 +67,6 @@ class QuantityField(QWidget):
         column.addWidget(self.hint)
         column.addLayout(self._choices)
         column.addStretch(1)
-        self.edit.textEdited.connect(self._edited)
-        self.edit.editingFinished.connect(self._leave)
-        self.edit.installEventFilter(self)
 
     @property
     def pending(self) -> bool:
