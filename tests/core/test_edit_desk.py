@@ -12,7 +12,7 @@ from nuthatch.core.energy.sources import share_total
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Face, HeatSource, Home, Junction, Layer, Opening, find
 from nuthatch.core.model.part import Basis, Given, specs
-from nuthatch.core.units import BadText
+from nuthatch.core.reading import BadText
 from tests.simple_home import g
 
 OSIER = demo_home("osier-lane-7")

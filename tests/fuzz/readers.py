@@ -22,8 +22,9 @@ from nuthatch.core.model.part import specs
 from nuthatch.core.office import Office, OfficeFile
 from nuthatch.core.office import from_bytes as read_office
 from nuthatch.core.office import to_bytes as office_bytes
+from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.targets.own import read_set
-from nuthatch.core.units import KINDS, SYSTEMS, BadText, Doubt, read, using
+from nuthatch.core.units import KINDS, SYSTEMS, using
 
 SECONDS = 20
 

@@ -9,7 +9,8 @@ import pytest
 
 from nuthatch.core.air import ventilation as air
 from nuthatch.core.household import people
-from nuthatch.core.units import BadText, Doubt, read, show, show_exact, with_unit
+from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.units import show, show_exact, with_unit
 from nuthatch.core.water import hot_water as water
 
 HOURS = np.array([744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744], float)

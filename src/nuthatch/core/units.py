@@ -1,35 +1,20 @@
-"""Quantities as people type and read them; everything inside is SI.
+"""Quantities as people read them; everything inside is SI.
 
-One table of kinds with its inch-pound twin, one way to show a value, one way to read typed text. Which of the two is
+One table of kinds with its inch-pound twin, one way to show a value (`core/reading.py` reads typed text). Which of the two is
 shown is a matter of the reader, not of the home: it belongs to the running context (`using`, `use`), never to a value.
-pint is loaded only when text carries a unit other than the one shown, so the first paint does not wait for it.
 """
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 METRIC, INCH_POUND = "metric", "inch-pound"
 SYSTEMS = (METRIC, INCH_POUND)
 _system: ContextVar[str] = ContextVar("units", default=METRIC)
-
-
-class BadText(ValueError):
-    """Typed text that is no value of its kind; the message says what would be right."""
-
-
-@dataclass(frozen=True)
-class Doubt:
-    """Text with two readings: what to ask, and the readings as (label, value in SI)."""
-
-    question: str
-    readings: tuple[tuple[str, float], ...]
 
 
 @dataclass(frozen=True)
@@ -212,138 +197,3 @@ def with_unit(value: float | None, kind: str, decimals: int | None = None) -> st
     unit = unit_of(kind)
     gap = "" if unit == "°" else "\u00a0"
     return show(value, kind, decimals) + (gap + unit if unit and value is not None else "")
-
-
-# a space or an apostrophe inside a number only sets thousands apart: “0.6 1/h” is 0.6 with a unit
-_NUMBER = re.compile(r"^[-+]?(?:\d{1,3}(?:[\u2019' \u202f\u00a0]\d{3})+(?!\d)(?:[.,]\d+)?|\d[\d.,]*\d|\d|[.,]\d+|\d+[.,])(?:[eE][-+]?\d+)?")
-_GROUPED = re.compile(r"^[-+]?\d{1,3}(?:,\d{3})+$")
-
-
-def read_number(text: str) -> float | Doubt:
-    """One number in any usual way of writing; '1,200' has two readings and is asked about. Raises BadText."""
-    plain = re.sub(r"[\s\u202f\u00a0\u2019']", "", text.replace("−", "-"))
-    if "," in plain and "." in plain:
-        last = max(plain.rfind(","), plain.rfind("."))
-        other = "," if plain[last] == "." else "."
-        plain = plain.replace(other, "").replace(",", ".")
-    elif plain.count(",") > 1:
-        plain = plain.replace(",", "")
-    elif _GROUPED.match(plain):
-        whole, point = float(plain.replace(",", "")), float(plain.replace(",", "."))
-        if not plain.lstrip("+-").startswith("0"):
-            return Doubt(f"{whole:g} or {point:g}?", ((f"{whole:g}", whole), (f"{point:g}", point)))
-        plain = plain.replace(",", ".")
-    else:
-        plain = plain.replace(",", ".")
-    try:
-        value = float(plain)
-    except ValueError:
-        raise BadText(f"“{text.strip()}” is not a number") from None
-    if value in (float("inf"), float("-inf")):
-        raise BadText(f"“{text.strip()}” is too large")
-    return value
-
-
-@lru_cache(maxsize=1)
-def _registry() -> Any:
-    import pint
-
-    registry: Any = pint.UnitRegistry()
-    registry.define(f"Btu = {BTU_J} * joule")  # International Table, as in ISO 80000-5; pint takes another by itself
-    registry.define("cfm = foot**3/minute")
-    return registry
-
-
-_FOLD = [
-    ("²", "**2"),
-    ("³", "**3"),
-    ("^", "**"),
-    ("·", "*"),
-    ("⋅", "*"),
-    ("°F", "delta_degF"),
-    ("°C", "delta_degC"),
-    ("°", "degree"),
-    ("sqft", "foot**2"),
-    ("sq ft", "foot**2"),
-    ("ft2", "foot**2"),
-    ("m2", "m**2"),
-    ("m3", "m**3"),
-    ("in.", "inch"),
-    ('"', "inch"),
-    ("″", "inch"),
-    ("′", "foot"),
-]
-_NAMES = {
-    "BTU": "Btu",
-    "btu": "Btu",
-    "K": "delta_degC",
-    "F": "delta_degF",
-    "C": "delta_degC",
-    "hr": "hour",
-    "h": "hour",
-    "gal": "gallon",
-    "in": "inch",
-    "ft": "foot",
-    "a": "dimensionless",
-    "yr": "dimensionless",
-    "l": "liter",
-    "L": "liter",
-}
-
-
-def _pint_name(unit: str) -> str:
-    for old, new in _FOLD:
-        unit = unit.replace(old, new)
-    return re.sub(r"[A-Za-z_]+", lambda m: _NAMES.get(m.group(), m.group()), unit)
-
-
-# A unit as people write one: powers of 1 to 4 of names or brackets, a bare number only as in 1/h. pint would work out 9**99999999.
-_SANE = re.compile(
-    r"^(?!.*\*\*\s*-?\d\s*\*\*)(?:[^\d*]|(?<![\d.])1(?![\d.])(?!\s*\*\*)|(?<=[A-Za-z_)])\*\*\s*-?[1-4](?![\d.])|(?<!\*)\*(?!\*))*$"
-)
-LONGEST_UNIT = 60
-
-
-def _convert(number: float, unit: str, kind: str) -> float:
-    """number [unit] to SI; the shown units of the kind are read without pint."""
-    spec = kind_of(kind)
-    if unit in ("", spec.unit):
-        return spec.to_stored(number)
-    spec = KINDS[kind]
-    for twin in (spec, INCH_POUND_KINDS.get(kind)):
-        if twin is not None and unit == twin.unit:
-            return twin.to_stored(number)
-    if kind == "temperature":
-        letter = unit.replace("°", "").strip().upper()
-        if letter in ("F", "C", "K"):
-            return {"F": (number - 32) / 1.8, "C": number, "K": number - 273.15}[letter]
-    if kind == "percent" and unit == "%":
-        return number / 100
-    name = _pint_name(unit)
-    if len(name) > LONGEST_UNIT or not _SANE.match(name):
-        raise BadText(f"“{unit[:LONGEST_UNIT]}” does not fit here; type {kind_of(kind).example}")
-    try:
-        quantity = _registry().Quantity(number, name)
-        return float(quantity.to(spec.pint).magnitude) / spec.factor
-    except Exception:  # pint raises many kinds; all mean the unit does not fit
-        raise BadText(f"“{unit}” does not fit here; type {kind_of(kind).example}") from None
-
-
-def read(text: str, kind: str) -> float | Doubt:
-    """Typed text to SI. Returns a Doubt where it has two readings; raises BadText with what would be right."""
-    clean = text.strip().replace("−", "-")
-    if not clean:
-        raise BadText(f"nothing typed; type {kind_of(kind).example}")
-    ip = re.match(r"^[Rr]\s*-?\s*(\d[\d.,]*)$", clean)
-    if kind == "resistance" and ip:
-        clean = f"{ip.group(1)} {INCH_POUND_KINDS[kind].unit}"
-    match = _NUMBER.match(clean)
-    if not match:
-        raise BadText(f"“{text.strip()}” is not a number; type {kind_of(kind).example}")
-    number, unit = read_number(match.group()), clean[match.end() :].strip()
-    if isinstance(number, Doubt):
-        return Doubt(number.question, tuple((label, _convert(v, unit, kind)) for label, v in number.readings))
-    value = _convert(number, unit, kind)
-    if kind == "percent" and unit == "" and 0 < number <= 1:
-        return Doubt(f"{number:g} % or {number * 100:g} %?", ((f"{number:g} %", number / 100), (f"{number * 100:g} %", number)))
-    return value

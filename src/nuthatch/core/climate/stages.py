@@ -5,7 +5,7 @@ from __future__ import annotations
 from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.climate.planes import Plane, plane_of
 from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, field, part
-from nuthatch.core.model.home import Opening
+from nuthatch.core.model.home import Opening, Site
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import Question
@@ -71,11 +71,14 @@ def plane_sun(plane: Plane, climate: Weathered) -> PlaneSun | Unknown | Computin
     return climate.plane(plane.tilt, plane.azimuth, plane.reflectance) if isinstance(climate, Climate) else climate
 
 
-@STAGES.stage(ASKS, climate=CLIMATE, moisture=field("site.moisture"), sets=part("target_sets"))
-def asks(climate: Weathered, moisture: str, sets: tuple[TargetSet, ...]) -> tuple[Question, ...]:
-    """The moisture regime, where the weather file has no rain and a target set asks for the zone."""
-    if not isinstance(climate, Climate) or not any(s.ua_table for s in sets):
-        return ()
-    if climate.moisture is None and moisture.startswith("from"):
-        return (Question("site", "moisture", "The weather file carries no rain: which moisture regime?"),)
-    return ()
+@STAGES.stage(ASKS, climate=CLIMATE, site=part("site"), sets=part("target_sets"))
+def asks(climate: Weathered, site: Site, sets: tuple[TargetSet, ...]) -> tuple[Question, ...]:
+    """The moisture regime, where the weather file has no rain and a target set asks for the zone; set-points that cross."""
+    found = []
+    if isinstance(climate, Climate) and climate.moisture is None and site.moisture.startswith("from") and any(s.ua_table for s in sets):
+        found.append(Question("site", "moisture", "The weather file carries no rain: which moisture regime?"))
+    low, high = site.heating_setpoint, site.cooling_setpoint
+    if low is not None and high is not None and low.value > high.value:
+        amounts = ((low.value, "temperature"), (high.value, "temperature"))
+        found.append(Question("site", "heating_setpoint", "Heating to {0} and cooling to {1} at once cannot be", amounts))
+    return tuple(found)

@@ -14,7 +14,7 @@ from nuthatch.core.edits.changes import Batch, Change, Insert, Remove, SetValue
 from nuthatch.core.edits.starts import Names, starting
 from nuthatch.core.model.home import find, walk_parts
 from nuthatch.core.model.part import Basis, FieldSpec, Given, Part, replace, specs
-from nuthatch.core.units import BadText, Doubt, read
+from nuthatch.core.reading import BadText, Doubt, read
 
 TYPED, REST = "typed", "the rest to 100 %"
 
@@ -59,7 +59,7 @@ def typed(root: Any, part_id: str, field: str, value: float | None) -> Change:
     return SetValue(part=part_id, field=field, value=typed_value(getattr(part, field), value))
 
 
-def read_value(spec: FieldSpec, text: str, names: Names = ()) -> Any:
+def read_value(spec: FieldSpec, text: str, names: Names = (), mark: str = "") -> Any:
     """Typed or pasted text as a field's value: a float, an id, a choice or text; None for an empty quantity.
 
     names: what a reference may name. Raises BadText with what would be right, Asked where there are two readings.
@@ -68,7 +68,7 @@ def read_value(spec: FieldSpec, text: str, names: Names = ()) -> Any:
     if spec.is_quantity:
         if clean in ("", "—"):
             return None
-        found = read(clean, spec.kind)
+        found = read(clean, spec.kind, spec.refuse, mark)
         if isinstance(found, Doubt):
             raise Asked(found)
         reason = spec.refuse(found)

@@ -140,7 +140,9 @@ def bypassed_coefficient(heating: Array, recovered: float, bypassed: float, bypa
     return np.asarray(np.where((heating > 0) | (bypass < 0.5), recovered, bypassed))
 
 
-@calculation("Demand per floor area", "specific_energy", "q = Σ(Q)/A", "per reference floor area", months="Q: energy_month", area="A: area")
+@calculation(
+    "Demand per floor area", "specific_energy", "q = Σ(Q)/A", "per reference floor area", least=0, months="Q: energy_month", area="A: area"
+)
 def per_area(months: Array, area: float) -> float:
     """[kWh/(m²·a)]."""
     if area <= 0:

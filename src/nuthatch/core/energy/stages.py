@@ -114,10 +114,10 @@ def elements(faces: dict[str, Element], openings: dict[str, Element], junctions:
 def coefficients(elements: tuple[Element, ...], air: Losses, wanted: Need) -> Coefficients:
     """Transmission and ventilation."""
     label = "Transmission loss coefficient"
-    transmission = total(label, "w_per_k", tuple(e.loss for e in elements), "ISO 13789:2017, 5")
+    transmission = total(label, "w_per_k", tuple(e.loss for e in elements), "ISO 13789:2017, 5", least=0)
     if not any(e.category != "junctions" for e in elements):
         transmission = Unknown(label, "w_per_k", (wanted,))
-    return Coefficients(transmission, total("Ventilation loss coefficient", "w_per_k", (air.unit, air.leaks), "ISO 13789:2017, 8"))
+    return Coefficients(transmission, total("Ventilation loss coefficient", "w_per_k", (air.unit, air.leaks), "ISO 13789:2017, 8", least=0))
 
 
 @STAGES.stage(SUNS, suns=SUN)

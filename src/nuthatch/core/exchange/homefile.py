@@ -8,7 +8,6 @@ from __future__ import annotations
 import hashlib
 import io
 import json
-import os
 import re
 import zipfile
 from collections.abc import Callable
@@ -20,6 +19,8 @@ from pydantic import ValidationError
 
 from nuthatch.core.climate.epw import LARGEST
 from nuthatch.core.edits.changes import reason
+from nuthatch.core.exchange.disk import printable, put_file, read_file, why
+from nuthatch.core.exchange.located import Fault, parse
 from nuthatch.core.model.home import SCHEMA, Home
 from nuthatch.core.model.migrations import NewerSchema, migrate
 
@@ -54,14 +55,20 @@ def home_hash(home: Home) -> str:
 
 
 def to_bytes(content: HomeFile) -> bytes:
-    """The zip; the same home gives the same bytes."""
+    """The zip; the same home gives the same bytes. Raises HomeFileError where a file the home lists is not there."""
+    lost = [e.name for e in content.home.evidence if e.sha256 not in content.evidence]
+    if lost:
+        raise HomeFileError(
+            f"the content of the attached file “{printable(lost[0])}” is not here, so the home would be saved without it; "
+            "attach it again, or take it out of the evidence in Dossier"
+        )
     document = {"nuthatch": "home", "schema": SCHEMA, "home": json.loads(canonical(content.home))}
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
         archive.writestr(zipfile.ZipInfo(HOME, STAMP), json.dumps(document, ensure_ascii=False, indent=1), zipfile.ZIP_DEFLATED)
         if content.weather is not None:
             archive.writestr(zipfile.ZipInfo(WEATHER, STAMP), content.weather, zipfile.ZIP_DEFLATED)
-        for sha in sorted({e.sha256 for e in content.home.evidence} & set(content.evidence)):
+        for sha in sorted({e.sha256 for e in content.home.evidence}):
             archive.writestr(zipfile.ZipInfo(f"{EVIDENCE}{sha}", STAMP), content.evidence[sha], zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
@@ -77,14 +84,7 @@ def _member(archive: zipfile.ZipFile, name: str, limit: int) -> bytes:
 
 def home_from_json(data: bytes) -> Home:
     """home.json as a Home. Raises HomeFileError with the line or the path of the fault."""
-    try:
-        document = json.loads(data.decode("utf-8"))
-    except UnicodeDecodeError as error:
-        raise HomeFileError(f"{HOME}: byte {error.start} is not UTF-8 text") from None
-    except json.JSONDecodeError as error:
-        raise HomeFileError(f"{HOME}, line {error.lineno}, column {error.colno}: {error.msg}") from None
-    except RecursionError:
-        raise HomeFileError(f"{HOME} is nested too deeply to be a home") from None
+    document = document_of(data, HOME)
     if not isinstance(document, dict) or not isinstance(document.get("home"), dict) or type(document.get("schema")) is not int:
         raise HomeFileError(f"{HOME} must be an object with “schema” (a whole number) and “home” (an object)")
     try:
@@ -93,9 +93,47 @@ def home_from_json(data: bytes) -> Home:
     except NewerSchema as error:
         raise HomeFileError(str(error)) from None
     except ValidationError as error:
-        raise HomeFileError(f"{HOME}, {reason(error)}") from None
+        raise HomeFileError(f"{HOME}, {printable(reason(error))}") from None
     except RecursionError:
         raise HomeFileError(f"{HOME} is nested too deeply to be a home") from None
+
+
+class _Odd(ValueError):
+    """JSON that says something twice, or a number that is none."""
+
+
+def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) != len(pairs):
+        raise _Odd
+    return found
+
+
+def _whole(text: str) -> int:
+    if len(text) > LONGEST_NUMBER:
+        raise _Odd
+    return int(text)
+
+
+def _no_number(_: str) -> float:
+    raise _Odd
+
+
+LONGEST_NUMBER = 300
+
+
+def document_of(data: bytes, name: str) -> Any:
+    """JSON as data: every key once, numbers that are numbers. Raises HomeFileError with the line and place of a fault."""
+    try:
+        return json.loads(data.decode("utf-8"), object_pairs_hook=_once, parse_int=_whole, parse_constant=_no_number)
+    except RecursionError:
+        raise HomeFileError(f"{name} is nested too deeply to be a home") from None
+    except ValueError as error:  # read again, slowly, to say where
+        try:
+            parse(data)
+        except Fault as fault:
+            raise HomeFileError(f"{name}, {printable(str(fault))}") from None
+        raise HomeFileError(f"{name}: {printable(str(error))}") from None
 
 
 def from_bytes(data: bytes) -> HomeFile:
@@ -132,7 +170,9 @@ def members(data: bytes, what: str, main: str, belongs: Callable[[str], int]) ->
                 raise HomeFileError(f"there is no {main} in it; this zip is no {what}")
             for name in names:
                 if not belongs(name):
-                    raise HomeFileError(f"it holds “{name[:80]}”, which does not belong into a {what}")
+                    raise HomeFileError(f"it holds “{printable(name[:80])}”, which does not belong into a {what}")
+                if name in found:
+                    raise HomeFileError(f"it holds {name[:80]} twice; which of the two counts cannot be told")
                 found[name] = _member(archive, name, min(belongs(name), room))
                 room -= len(found[name])
     except HomeFileError:
@@ -147,7 +187,7 @@ def members(data: bytes, what: str, main: str, belongs: Callable[[str], int]) ->
         OverflowError,
         zipfile.LargeZipFile,
     ) as error:
-        raise HomeFileError(f"it is damaged or no {what} ({error})") from None
+        raise HomeFileError(f"it is damaged or no {what} ({printable(str(error))})") from None
     except Exception as error:  # zlib.error and struct.error have no common base
         raise HomeFileError(f"it is damaged ({type(error).__name__})") from None
     return found
@@ -156,13 +196,9 @@ def members(data: bytes, what: str, main: str, belongs: Callable[[str], int]) ->
 def read_bytes(path: Path) -> bytes:
     """A home file's bytes. Raises HomeFileError."""
     try:
-        if path.is_dir():
-            raise HomeFileError("this is a folder; choose a .nuthatch file")
-        if path.stat().st_size > LARGEST_FILE:
-            raise HomeFileError("the file is far too large for a home file")
-        return path.read_bytes()
+        return read_file(path, LARGEST_FILE, "home file")
     except OSError as error:
-        raise HomeFileError(error.strerror or str(error)) from None
+        raise HomeFileError(why(error)) from None
 
 
 def read(path: Path) -> HomeFile:
@@ -170,31 +206,21 @@ def read(path: Path) -> HomeFile:
     try:
         return from_bytes(read_bytes(path))
     except HomeFileError as error:
-        raise HomeFileError(f"{path}: {error}") from None
+        raise HomeFileError(f"{printable(str(path))}: {error}") from None
 
 
 def write(path: Path, content: HomeFile) -> None:
     """Save: a temporary file beside it, flushed to disk, renamed over; at any moment the old or the new file is whole."""
-    put(path, to_bytes(content))
-
-
-def put(path: Path, data: bytes) -> None:
-    """Bytes into a file so that a kill or a full disk at any moment leaves the old or the new file. Raises HomeFileError."""
-    part = path.with_name(f".{path.name}.{os.getpid()}.part")
-    for left in path.parent.glob(f".{path.name}.*.part"):  # of a save that was killed
-        if not Path(f"/proc/{left.name.split('.')[-2]}").exists():
-            left.unlink(missing_ok=True)
     try:
-        with open(part, "wb") as stream:
-            stream.write(data)
-            stream.flush()
-            os.fsync(stream.fileno())
-        os.replace(part, path)
+        data = to_bytes(content)
+    except HomeFileError as error:
+        raise HomeFileError(f"{printable(str(path))}: not saved, {error}") from None
+    put(path, data)
+
+
+def put(path: Path, data: bytes, mode: int | None = None) -> None:
+    """Bytes into a file, whole or not at all (`disk.put_file`). Raises HomeFileError."""
+    try:
+        put_file(path, data, mode)
     except OSError as error:
-        part.unlink(missing_ok=True)
-        raise HomeFileError(f"{path}: could not be saved, the old file is unchanged ({error.strerror or error})") from None
-    folder = os.open(path.parent, os.O_RDONLY)
-    try:
-        os.fsync(folder)
-    finally:
-        os.close(folder)
+        raise HomeFileError(f"{printable(str(path))}: could not be saved, the old file is unchanged ({why(error)})") from None

@@ -10,6 +10,7 @@ from typing import Any
 
 Where = tuple[str | int, ...]
 DEEPEST = 60
+LARGEST_NUMBER = 1.7976931348623157e308
 _SPACE = re.compile(r"[ \t\r\n]*")
 _NUMBER = re.compile(r"-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][-+]?\d+)?")
 _WORDS = {"true": True, "false": False, "null": None}
@@ -66,7 +67,7 @@ class _Reader:
             if len(text) > 300:
                 raise self.fault(at, "a number of more than 300 digits", where)
             value = float(text) if re.search("[.eE]", text) else int(text)
-            if value in (float("inf"), float("-inf")):
+            if abs(value) > LARGEST_NUMBER:
                 raise self.fault(at, f"{text} is too large", where)
             return value, number.end()
         for word, meaning in _WORDS.items():

@@ -27,6 +27,19 @@ def keep_version(path: Path) -> None:
         os.link(path, first)
 
 
+def other_names(path: Path) -> int:
+    """How many other names (hard links) a file has, its own kept versions left out."""
+    try:
+        known = path.stat()
+        own = 0
+        for number in range(1, VERSIONS + 1):
+            with contextlib.suppress(OSError):
+                own += beside(path, str(number)).samefile(path)
+        return max(known.st_nlink - 1 - own, 0)
+    except OSError:
+        return 0
+
+
 def versions(path: Path) -> tuple[tuple[Path, str], ...]:
     """(file, when it was saved) of the last versions, newest first."""
     found = []

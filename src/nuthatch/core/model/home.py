@@ -276,7 +276,7 @@ class EvidenceFile(Part):
     id: Id
     name: str
     sha256: str = Field(pattern="^[0-9a-f]{64}$")
-    size: int = Field(ge=0)
+    size: int = Field(ge=0, strict=True)
 
 
 class Pin(Part):

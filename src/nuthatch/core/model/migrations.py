@@ -15,12 +15,17 @@ class NewerSchema(ValueError):
 Migration = Callable[[dict[str, Any]], dict[str, Any]]
 
 
+def _dicts(rows: Any) -> list[dict[str, Any]]:
+    """The objects of a list as it stands in a file, where anything may stand; what is none is left for the model to refuse."""
+    return [r for r in rows if isinstance(r, dict)] if isinstance(rows, list) else []
+
+
 def _cases(raw: dict[str, Any]) -> dict[str, Any]:
     """1 → 2: a limit by zone becomes cases, one for each limit."""
-    for chosen in raw.get("target_sets") or ():
-        for target in chosen.get("targets") or () if isinstance(chosen, dict) else ():
-            for way in target.get("ways") or () if isinstance(target, dict) else ():
-                table = way.pop("limit_by_zone", None) if isinstance(way, dict) else None
+    for chosen in _dicts(raw.get("target_sets")):
+        for target in _dicts(chosen.get("targets")):
+            for way in _dicts(target.get("ways")):
+                table = way.pop("limit_by_zone", None)
                 if isinstance(table, dict):
                     limits = dict.fromkeys(map(str, table.values()))
                     way["cases"] = [

@@ -11,6 +11,10 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_vali
 
 from nuthatch.core.units import with_unit
 
+Number = Annotated[float, Field(strict=True)]
+"""A number of a file: never a truth or a text that looks like one."""
+Whole = Annotated[int, Field(strict=True)]
+Truth = Annotated[bool, Field(strict=True)]
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.\-]{0,63}$")]
 
 
@@ -28,7 +32,7 @@ class Given(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
-    value: float
+    value: Number
     basis: Basis = Basis.ASSUMED
     source: str = Field(default="", max_length=2000)
     evidence: str = Field(default="", max_length=2000)
@@ -95,7 +99,7 @@ def choice(label: str, default: str, *, help: str = "") -> Any:
 
 def flag(label: str, default: bool = False, *, help: str = "") -> Any:
     """A yes-or-no field."""
-    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "flag", "label": label, "help": help}})
+    return Field(default=default, strict=True, json_schema_extra={"nuthatch": {"kind": "flag", "label": label, "help": help}})
 
 
 def ref(label: str, refers: str, default: str = "") -> Any:

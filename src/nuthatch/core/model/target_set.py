@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -11,13 +11,18 @@ from nuthatch.core.model.part import Id, Part
 Dwelling = Literal["not given", "detached", "semi-detached", "terraced", "flat"]
 
 
+Limit = Annotated[float, Field(strict=True, ge=0, le=1e9)]
+"""No result that is judged is below zero, so no limit is."""
+CodeValue = Annotated[float, Field(strict=True, ge=0, le=20)]
+
+
 class Case(Part):
     """A limit that holds under conditions: climate zones, reference floor area [m²] over and up to, kinds of dwelling."""
 
-    limit: float
+    limit: Limit
     zones: tuple[str, ...] = ()
-    over_area: float | None = Field(default=None, ge=0)
-    upto_area: float | None = Field(default=None, ge=0)
+    over_area: float | None = Field(default=None, ge=0, le=1e6, strict=True)
+    upto_area: float | None = Field(default=None, ge=0, le=1e6, strict=True)
     dwellings: tuple[Dwelling, ...] = ()
 
     @model_validator(mode="after")
@@ -35,7 +40,7 @@ class Way(Part):
 
     figure: str
     sense: Literal["max", "min"] = "max"
-    limit: float | None = None
+    limit: Limit | None = None
     cases: tuple[Case, ...] = ()
     limit_figure: str = ""
 
@@ -47,7 +52,7 @@ class Target(Part):
     name: str
     ways: tuple[Way, ...] = Field(min_length=1)
     when: Literal["always", "slab on ground"] = "always"
-    points: float | None = Field(default=None, gt=0)
+    points: float | None = Field(default=None, gt=0, le=1e6, strict=True)
     source: str = ""
 
 
@@ -58,11 +63,11 @@ class TargetSet(Part):
     name: str = Field(min_length=1)
     source: str
     targets: tuple[Target, ...]
-    points_needed: float | None = Field(default=None, gt=0)
+    points_needed: float | None = Field(default=None, gt=0, le=1e9, strict=True)
     dimensions: Literal["external", "internal", "any"] = "any"
-    needs_glass_and_frame: bool = False
-    studio_people: int = 1
-    ua_table: dict[str, dict[str, float]] | None = None
+    needs_glass_and_frame: bool = Field(default=False, strict=True)
+    studio_people: int = Field(default=1, ge=1, le=10, strict=True)
+    ua_table: dict[str, dict[str, CodeValue]] | None = None
 
     @model_validator(mode="after")
     def _points_add_up(self) -> Self:

@@ -16,12 +16,13 @@ from typing import Any
 
 import numpy as np
 
-from nuthatch.core.results.figure import Axis, CannotKnow, Computing, Figure, Known, Need, Node, Unknown, axes_of, raw
+from nuthatch.core.results.figure import Axis, CannotKnow, Computing, Figure, Known, Need, Node, Unknown, axes_of, leaves, raw
 
 
 @dataclass(frozen=True, eq=False)
 class Calculation:
-    """One declared calculation. `symbols`: parameter → (how it is written, kind of its unit)."""
+    """One declared calculation. `symbols`: parameter → (how it is written, kind of its unit); `least`: a value below it cannot be
+    and is unknown, never judged."""
 
     label: str
     kind: str
@@ -30,6 +31,7 @@ class Calculation:
     function: Callable[..., Any]
     symbols: dict[str, tuple[str, str]]
     closed: bool = True
+    least: float | None = None
 
     def __call__(self, *args: Any, **kwargs: Any) -> Any:
         return self.function(*args, **kwargs)
@@ -59,6 +61,8 @@ class Calculation:
             finite = isfinite(value)
         if not finite:
             return Unknown(title, self.kind, (Need(f"inputs that give a finite {title.lower()}"),))
+        if self.least is not None and not np.all(value >= self.least):
+            return Unknown(title, self.kind, (_impossible(title, inputs),))
         return Known(title, value, self, inputs, axes_of(value, axes))
 
     def _not_there(self, title: str, inputs: dict[str, Any]) -> Unknown | Computing:
@@ -69,6 +73,17 @@ class Calculation:
             return Unknown(title, self.kind, tuple(needs))
         waits = min((n for n in nodes if isinstance(n, Computing)), key=lambda n: n.since)
         return Computing(title, self.kind, waits.since, waits.of)
+
+
+def _impossible(title: str, inputs: dict[str, Any]) -> Need:
+    """What is needed where a value came out that cannot be: the entry that is below zero itself, or else the first one."""
+    entries = [leaf for leaf in leaves(tuple(inputs.values())) if leaf.part]
+    numbers = [(leaf.value, leaf) for leaf in entries if isinstance(leaf.value, float) and leaf.value < 0]
+    cause = min(numbers, key=lambda n: n[0])[1] if numbers else entries[0] if entries else None
+    text = f"a {title[0].lower()}{title[1:]} that is not below zero"
+    if cause is None:
+        return Need(text)
+    return Need(f"{text}; look at {cause.label}", cause.part, cause.field)
 
 
 def _flat(nodes: Any) -> Iterator[Node]:
@@ -84,7 +99,7 @@ DECLARED: list[Calculation] = []
 
 
 def calculation(
-    label: str, kind: str, formula: str, clause: str, /, *, closed: bool = True, **inputs: str
+    label: str, kind: str, formula: str, clause: str, /, *, closed: bool = True, least: float | None = None, **inputs: str
 ) -> Callable[[Callable[..., Any]], Calculation]:
     """Declare a function as a calculation people may question; `inputs` maps parameters to "symbol: kind"."""
 
@@ -96,7 +111,7 @@ def calculation(
         for name, text in inputs.items():
             symbol, _, unit = text.partition(": ")
             symbols[name] = (symbol, unit or "fraction")
-        made = Calculation(label, kind, formula, clause, function, symbols, closed)
+        made = Calculation(label, kind, formula, clause, function, symbols, closed, least)
         made.__dict__["__doc__"] = function.__doc__
         DECLARED.append(made)
         return made
@@ -110,9 +125,9 @@ def _sum(terms: tuple[Any, ...]) -> Any:
     return sum(terms) if terms else 0.0
 
 
-def total(label: str, kind: str, terms: tuple[Node, ...], clause: str = "sum of the parts") -> Figure:
+def total(label: str, kind: str, terms: tuple[Node, ...], clause: str = "sum of the parts", least: float | None = None) -> Figure:
     """Σ of figures of one kind; an empty sum is zero."""
-    calc = Calculation(label, kind, _sum.formula, clause, _sum.function, {"terms": ("part", kind)})
+    calc = Calculation(label, kind, _sum.formula, clause, _sum.function, {"terms": ("part", kind)}, least=least)
     return calc.figure(label, terms=terms)
 
 

@@ -10,7 +10,7 @@ from nuthatch.core.results.figure import CannotKnow
 IP_U = 5.678263337  # W/(m²·K) per Btu/(h·ft²·°F), exact from the international foot, pound and Btu (IT)
 
 
-@calculation("UA proposed", "w_per_k", "H = Σ(U·A)", "IECC 2021, R402.1.5, over the thermal envelope", u="U: u", areas="A: area")
+@calculation("UA proposed", "w_per_k", "H = Σ(U·A)", "IECC 2021, R402.1.5, over the thermal envelope", least=0, u="U: u", areas="A: area")
 def ua_proposed(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """[W/K]; a slab on ground and faces to heated neighbours stay out."""
     if not areas:

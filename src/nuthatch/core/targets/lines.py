@@ -7,8 +7,9 @@ from dataclasses import dataclass, fields
 from typing import get_args
 
 from nuthatch.core.model.target_set import Case, Dwelling, Target, TargetSet, Way
+from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.targets.own import result_kinds
-from nuthatch.core.units import BadText, Doubt, kind_of, read
+from nuthatch.core.units import kind_of
 
 SENSES = {"max": "at most", "min": "at least"}
 CONDITIONS = tuple(c for c in get_args(Target.model_fields["when"].annotation) if c != "always")

@@ -16,7 +16,8 @@ from nuthatch.core.exchange.homefile import HomeFileError, put
 from nuthatch.core.exchange.located import Fault, Located, Where, parse
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.units import METRIC, BadText, Doubt, read, using
+from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.units import METRIC, using
 
 LARGEST = 2_000_000
 

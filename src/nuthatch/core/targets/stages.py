@@ -95,7 +95,9 @@ def code_envelope(
             continue
         u.append(e.u or Unknown(f"U of {e.name}", "u", e.loss.needs if isinstance(e.loss, Unknown) else ()))
         areas.append(opening_calc.area(by_id[e.id]) if e.id in by_id else e.area or e.loss)
-        if row is not None:
+        if row is not None and column not in row:
+            limits.append(missing(f"code U, {column}", "u", f"the code’s U-value for “{column}” in zone {zone}", "home", "target_sets"))
+        elif row is not None:
             limits.append(Entered(f"code U, {column}, zone {zone}", row[column], "u", "rule", "IECC 2021, table R402.1.2, from memory"))
     if table is None:
         limit: Figure = missing("UA limit", "w_per_k", "a target set with a table of U-values", "home", "target_sets")

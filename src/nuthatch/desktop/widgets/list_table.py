@@ -14,7 +14,8 @@ from nuthatch.core.assess import Assessment, Snapshot
 from nuthatch.core.edits.desk import Asked, BadCell, Block, Listing, grid_of
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Given, specs
-from nuthatch.core.units import BadText, show, unit_of
+from nuthatch.core.reading import BadText
+from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
 from nuthatch.desktop.widgets.table_keys import leaves_table

@@ -7,7 +7,8 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import FieldSpec, Given
-from nuthatch.core.units import BadText, Doubt, read, show_exact, unit_of
+from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.units import show_exact, unit_of
 
 LONGEST_BESIDE = 8
 MARKS = {"assumed": "○", "declared": "◐", "calculated": "●", "measured": "■", "": " "}
@@ -126,7 +127,7 @@ class QuantityField(QWidget):
             self._withdraw() if typing else self._accept(None)
             return
         try:
-            found = read(text, self.spec.kind)
+            found = read(text, self.spec.kind, self.spec.refuse)
         except BadText as problem:
             self._withdraw()
             if not typing:

@@ -24,9 +24,9 @@ from PyQt6.QtWidgets import (
 
 from nuthatch.core.edits.changes import reason
 from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.targets.lines import CONDITIONS, DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
 from nuthatch.core.targets.own import result_kinds
-from nuthatch.core.units import BadText, Doubt, read
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.table_keys import leaves_table
 

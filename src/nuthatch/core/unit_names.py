@@ -1,0 +1,264 @@
+"""Units as people write them: a small grammar of our own, and for each kind the list of what it accepts.
+
+A unit is taken apart into symbols with powers before anything is computed, so `W/(mK)`, `W/mK` and `W·m⁻¹·K⁻¹` are one, and the
+`mK` in it is never a thousandth of a kelvin. What a kind does not list is refused. Only the factor between two listed units
+comes from pint.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from typing import Any
+
+Form = tuple[tuple[str, int], ...]
+"""A unit as symbols with their powers, in order."""
+
+BTU_J = 1055.05585262  # of the International Table, by definition
+
+# how a symbol may be written → the symbol; long forms first wins, upper and lower case are told apart only where both mean something
+_SPELLINGS = {
+    "mm": "mm millimeter millimeters millimetre millimetres",
+    "cm": "cm centimeter centimeters centimetre centimetres",
+    "dm": "dm",
+    "km": "km",
+    "m": "m meter meters metre metres",
+    "in": "in inch inches",
+    "ft": "ft foot feet",
+    "yd": "yd yard yards",
+    "l": "l liter liters litre litres",
+    "ml": "ml",
+    "gal": "gal gallon gallons",
+    "cfm": "cfm",
+    "ach": "ach",
+    "kg": "kg",
+    "g": "g",
+    "t": "t",
+    "lb": "lb lbs pound pounds",
+    "MW": "MW",
+    "kW": "kW",
+    "mW": "mW",
+    "W": "W watt watts",
+    "GWh": "GWh",
+    "MWh": "MWh",
+    "kWh": "kWh",
+    "Wh": "Wh",
+    "GJ": "GJ",
+    "MJ": "MJ",
+    "kJ": "kJ",
+    "J": "J",
+    "MMBtu": "MMBtu",
+    "kBtu": "kBtu",
+    "Btu": "Btu",
+    "therm": "therm therms",
+    "K": "K",
+    "degC": "°C degC C",
+    "degF": "°F degF F",
+    "h": "h hr hrs hour hours",
+    "min": "min minute minutes",
+    "s": "s sec second seconds",
+    "d": "d day days",
+    "a": "a yr yrs year years annum",
+    "kPa": "kPa",
+    "hPa": "hPa",
+    "Pa": "Pa",
+    "%": "% percent",
+    "deg": "° deg degree degrees",
+    "rad": "rad",
+    "ct": "ct cent cents",
+    "cur": "€ $ £ EUR USD GBP",
+}
+_SYMBOL = {spelling: symbol for symbol, text in _SPELLINGS.items() for spelling in text.split()}
+_LOWER: dict[str, str] = {}
+for _spelling, _symbol in _SYMBOL.items():
+    _LOWER[_spelling.lower()] = "" if _LOWER.get(_spelling.lower(), _symbol) != _symbol else _symbol
+
+PINT = {
+    "l": "liter", "ml": "milliliter", "gal": "gallon", "t": "tonne", "ach": "1/hour", "K": "delta_degC", "degC": "delta_degC",
+    "degF": "delta_degF", "h": "hour", "min": "minute", "s": "second", "d": "day", "a": "dimensionless", "in": "inch", "ft": "foot",
+    "yd": "yard", "g": "gram", "%": "percent", "deg": "degree", "rad": "radian", "ct": "0.01", "cur": "1", "therm": "therm_",
+}  # fmt: skip
+
+_SUPERSCRIPT = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
+_SQUARE = re.compile(r"\b(?:sq\.?\s*|square\s+)(ft|feet|foot|m|in|inches|inch|yd)\b\.?", re.I)
+_CUBIC = re.compile(r"\b(?:cu\.?\s*|cubic\s+)(ft|feet|foot|m|in|inches|inch|yd)\b\.?", re.I)
+_WHOLE = {"sqm": "m2", "qm": "m2", "sqft": "ft2", "sf": "ft2", "cbm": "m3", "cuft": "ft3", "cf": "ft3"}
+_TOKEN = re.compile(
+    r"\s*(?:(?P<times>\*\*|\^)|(?P<over>/|\bper\b)|(?P<dot>[·⋅×*])|(?P<open>\()|(?P<close>\))|(?P<power>-?\d+)|(?P<word>[^\W\d_]+|[°%€$£]+[^\W\d_]*))"
+)
+LONGEST = 60
+
+
+class NoUnit(ValueError):
+    """The text is no unit."""
+
+
+def form(text: str) -> Form:
+    """A unit's symbols and powers. Raises NoUnit."""
+    clean = _tidied(text)
+    if len(clean) > LONGEST:
+        raise NoUnit(text)
+    found: dict[str, int] = {}
+    at = _product(_tokens(clean), 0, 1, found, 0)
+    if at != len(_tokens(clean)):
+        raise NoUnit(text)
+    return tuple(sorted((s, p) for s, p in found.items() if p))
+
+
+def _tidied(text: str) -> str:
+    clean = text.strip()
+    marks = re.search("[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]", clean)
+    clean = re.sub("([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: m.group(1).translate(_SUPERSCRIPT), clean) if marks else clean
+    clean = _CUBIC.sub(r"\g<1>3", _SQUARE.sub(r"\g<1>2", clean))
+    return re.sub(r"[A-Za-z]+", lambda m: _WHOLE.get(m.group().lower(), m.group()), clean)
+
+
+def _tokens(text: str) -> list[tuple[str, str]]:
+    found, at = [], 0
+    while at < len(text):
+        match = _TOKEN.match(text, at)
+        if match is None:
+            if not text[at:].strip():
+                break
+            raise NoUnit(text)
+        found.append((str(match.lastgroup), match.group(match.lastgroup or 0)))
+        at = match.end()
+    return found
+
+
+def _product(tokens: list[tuple[str, str]], at: int, sign: int, found: dict[str, int], depth: int) -> int:
+    """Factors one after the other; all that follows a stroke on its level stands below it, as people write W/m²K."""
+    if depth > 4:
+        raise NoUnit("")
+    side, start = sign, at
+    while at < len(tokens):
+        what, text = tokens[at]
+        if what == "close":
+            break
+        if what == "over":
+            side = -sign
+        elif what == "dot":
+            if at == start:
+                raise NoUnit(text)
+        elif what == "open":
+            at = _product(tokens, at + 1, side, found, depth + 1)
+            if at >= len(tokens) or tokens[at][0] != "close":
+                raise NoUnit(text)
+        elif what == "word":
+            at = _word(tokens, at, side, found)
+        elif not (what == "power" and text == "1" and at == start):  # a bare number only as in 1/h
+            raise NoUnit(text)
+        at += 1
+    if at == start or tokens[at - 1][0] in ("over", "dot", "times"):
+        raise NoUnit("")
+    return at
+
+
+def _word(tokens: list[tuple[str, str]], at: int, side: int, found: dict[str, int]) -> int:
+    """Symbols written together, with a power behind the last one; gives the place of the last token used."""
+    symbols = _split(tokens[at][1])
+    power, last = 1, at
+    following = [t[0] for t in tokens[at + 1 : at + 3]]
+    if following[:2] == ["times", "power"]:
+        power, last = int(tokens[at + 2][1]), at + 2
+    elif following[:1] == ["power"]:
+        power, last = int(tokens[at + 1][1]), at + 1
+    if not -4 <= power <= 4 or power == 0:
+        raise NoUnit(tokens[at][1])
+    for symbol in symbols[:-1]:
+        found[symbol] = found.get(symbol, 0) + side
+    found[symbols[-1]] = found.get(symbols[-1], 0) + side * power
+    return last
+
+
+@lru_cache(maxsize=512)
+def _split(word: str) -> tuple[str, ...]:
+    """A word as symbols: whole, or the longest ones one after the other (mK is m and K). Raises NoUnit."""
+    whole = _SYMBOL.get(word) or _LOWER.get(word.lower())
+    if whole:
+        return (whole,)
+    for length in range(len(word) - 1, 0, -1):
+        head = _SYMBOL.get(word[:length])
+        if head:
+            try:
+                return (head, *_split(word[length:]))
+            except NoUnit:
+                continue
+    raise NoUnit(word)
+
+
+_LENGTH = "mm, cm, dm, m, km, in, ft, yd"
+_ENERGY = "kWh, MWh, Wh, GWh, MJ, GJ, kJ, kBtu, Btu, MMBtu, therm"
+_YEARLY = ", ".join(f"{u}/a" for u in _ENERGY.split(", "))
+_PER_AREA = "kWh/m², Wh/m², MWh/m², MJ/m², kBtu/ft², Btu/ft²"
+_LISTED = {
+    "thickness": _LENGTH,
+    "width": _LENGTH,
+    "length": _LENGTH,
+    "elevation": _LENGTH,
+    "area": "m², cm², mm², ft², in², yd²",
+    "volume": "m³, l, dm³, ft³, yd³, gal",
+    "litres": "l, ml, m³, dm³, gal, ft³",
+    "angle": "°, rad",
+    "conductivity": "W/(m·K), mW/(m·K), W/(m·°C), Btu·in/(h·ft²·°F), Btu/(h·ft·°F)",
+    "resistance": "m²·K/W, m²·°C/W, h·ft²·°F/Btu",
+    "u": "W/(m²·K), W/(m²·°C), Btu/(h·ft²·°F)",
+    "psi": "W/(m·K), mW/(m·K), W/(m·°C), Btu/(h·ft·°F)",
+    "w_per_k": "W/K, kW/K, W/°C, Btu/(h·°F)",
+    "density": "kg/m³, g/cm³, kg/l, kg/dm³, t/m³, lb/ft³",
+    "specific_heat": "J/(kg·K), kJ/(kg·K), Wh/(kg·K), Btu/(lb·°F)",
+    "heat_capacity": "kJ/(m²·K), J/(m²·K), Wh/(m²·K), Btu/(ft²·°F)",
+    "capacity": "kJ/K, J/K, MJ/K, Wh/K, kWh/K, Btu/°F",
+    "percent": "%",
+    "fraction": "%",
+    "ach": "1/h, ach",
+    "flow": "m³/h, m³/s, l/s, l/min, l/h, cfm, ft³/min",
+    "permeability": "m³/(h·m²), m/h, l/(s·m²), cfm/ft²",
+    "specific_power": "Wh/m³, W/(m³/h), W/(l/s), kW/(m³/s), W/cfm",
+    "power": "W, kW, MW, Btu/h, kBtu/h",
+    "heat_flux": "W/m², kW/m², Btu/(h·ft²)",
+    "volumetric_heat": "MJ/(m³·K), kJ/(m³·K), J/(m³·K), Wh/(m³·K), Btu/(ft³·°F)",
+    "vent_area": "mm²/m, cm²/m, in²/ft",
+    "electricity": f"{_ENERGY}, {_YEARLY}",
+    "energy": f"{_ENERGY}, {_YEARLY}",
+    "energy_month": _ENERGY,
+    "specific_energy": f"{_PER_AREA}, " + ", ".join(f"{u.replace('/', '/(')}·a)" for u in _PER_AREA.split(", ")),
+    "irradiation": _PER_AREA,
+    "co2": "kg/m², kg/(m²·a), t/(m²·a), g/(m²·a), lb/ft², lb/(ft²·a)",
+    "co2_factor": "kg/kWh, g/kWh, t/MWh, lb/kWh",
+    "price": "1/kWh, €/kWh, ct/kWh, €/MWh, 1/MWh",
+    "money": "€, 1/a, €/a",
+    "hours": "h, min",
+    "degree_days": "K·d, °C·d, °F·d",
+    "pascal": "Pa, hPa, kPa",
+}
+
+
+@lru_cache(maxsize=64)
+def accepted(kind: str) -> frozenset[Form]:
+    """What a kind accepts."""
+    return frozenset(form(u) for u in _LISTED[kind].split(", ")) if kind in _LISTED else frozenset()
+
+
+def listed(kind: str) -> tuple[str, ...]:
+    """The units a kind accepts, as they are written."""
+    return tuple(_LISTED[kind].split(", ")) if kind in _LISTED else ()
+
+
+@lru_cache(maxsize=1)
+def _registry() -> Any:
+    import pint
+
+    registry: Any = pint.UnitRegistry()
+    registry.define(f"Btu = {BTU_J} * joule")  # International Table, as in ISO 80000-5; pint takes another by itself
+    registry.define("therm_ = 100000 * Btu")
+    registry.define("MMBtu = 1000000 * Btu")
+    registry.define("cfm = foot**3/minute")
+    return registry
+
+
+@lru_cache(maxsize=512)
+def factor(unit: Form, target: str) -> float:
+    """How many of pint's target unit one of this unit is."""
+    expression = " * ".join(f"({PINT.get(s, s)})**({p})" for s, p in unit)
+    return float(_registry().Quantity(1.0, expression).to(target).magnitude)
