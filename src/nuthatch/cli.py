@@ -3,16 +3,33 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
+import os
 import sys
+from collections.abc import Iterable
 from pathlib import Path
-from typing import NoReturn
+from typing import Any, NoReturn
 
+from nuthatch.core.exchange.disk import printable, read_file, why
 from nuthatch.core.steps import PAGES, STEPS, TO_COME
 from nuthatch.core.units import METRIC, SYSTEMS, use
 from nuthatch.refused import Refused
 
-USAGE, OURS = 2, 70
+USAGE, OURS, NOT_WRITTEN, INTERRUPTED = 2, 70, 74, 130
+CODES = """exit code, the first that applies:
+  2    bad usage, or a file that cannot be read or written; one line on stderr says why
+  1    some target is missed
+  3    some target cannot be known yet
+  0    all targets are met; for “homes”: the table was made, also where a row says that its file cannot be read
+  70   an error of ours
+  74   the output could not be written (a closed pipe, a full disk): what was found is not told
+  130  interrupted
+with --json an error is one JSON object on stdout, {"error": "…"}, with the same code"""
+
+
+class _NotWritten(Exception):
+    """The output cannot be written."""
 
 
 class _Parser(argparse.ArgumentParser):
@@ -20,8 +37,12 @@ class _Parser(argparse.ArgumentParser):
         raise Refused(message)
 
 
+def _parser(name: str, about: str) -> _Parser:
+    return _Parser(prog=name, description=about, epilog=CODES, formatter_class=argparse.RawDescriptionHelpFormatter)
+
+
 def _check_parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="nuthatch check", description="Compute a home without a window.")
+    parser = _parser("nuthatch check", "Compute a home without a window.")
     parser.add_argument("file", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--json", action="store_true", help="print all results as one JSON object")
     parser.add_argument("--climate", metavar="FILE", help="an EPW weather file to use instead of the home's own")
@@ -31,7 +52,7 @@ def _check_parser() -> argparse.ArgumentParser:
 
 
 def _window_parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="nuthatch", description="Check one home against low-energy targets.")
+    parser = _parser("nuthatch", "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER.")
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
     parser.add_argument("--picture", metavar="OUT.png", help="write a picture of the window and end")
@@ -43,30 +64,29 @@ def _window_parser() -> argparse.ArgumentParser:
 
 
 def read_home(name: str):  # type: ignore[no-untyped-def]
-    """(home, weather bytes or None, evidence) of a file or a demo name. Raises Refused."""
-    from nuthatch.core.exchange.homefile import HomeFileError, read
+    """(what a home file holds, its path) of a file; without a path for a demo name. Raises Refused."""
+    from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, read
     from nuthatch.core.library import DEMO, demo_home
 
     if name in DEMO and not Path(name).exists():
-        return demo_home(name), None, {}
+        return HomeFile(demo_home(name), None), None
     try:
-        content = read(Path(name))
+        return read(Path(name)), Path(name)
     except HomeFileError as error:
         raise Refused(str(error)) from None
-    return content.home, content.weather, content.evidence
 
 
 def _climate(home, weather, override):  # type: ignore[no-untyped-def]
     from nuthatch.core.climate.climate import climate_from_bytes
-    from nuthatch.core.climate.epw import WeatherFileError
+    from nuthatch.core.climate.epw import LARGEST, WeatherFileError
     from nuthatch.core.library import cache_folder, climate_for
 
     try:
         if override is None:
             return climate_for(home, weather)
-        return climate_from_bytes(Path(override).read_bytes(), cache_folder())
+        return climate_from_bytes(read_file(Path(override), LARGEST, "weather file"), cache_folder())
     except OSError as error:
-        raise Refused(f"{override}: {error.strerror}") from None
+        raise Refused(f"{override}: {why(error)}") from None
     except WeatherFileError as error:
         raise Refused(f"{override or 'weather file in the home file'}: {error}") from None
 
@@ -77,10 +97,10 @@ def check(arguments: list[str]) -> int:
     from nuthatch.core.assess import assess
     from nuthatch.core.summary import EXIT, as_data, as_text
 
-    home, weather, _ = read_home(options.file)
-    climate = _climate(home, weather, options.climate)
+    content, _ = read_home(options.file)
+    climate = _climate(content.home, content.weather, options.climate)
     use(options.units)
-    assessment = assess(home, climate)
+    assessment = assess(content.home, climate)
     if climate is not None:
         climate.keep()
     if options.dossier:
@@ -93,14 +113,34 @@ def check(arguments: list[str]) -> int:
         except HomeFileError as problem:
             raise Refused(str(problem)) from None
     if options.json:
-        print(json.dumps(as_data(assessment), ensure_ascii=False, allow_nan=False))
+        _say(_json(as_data(assessment)))
     else:
-        print(as_text(assessment))
+        _say("\n".join(printable(line) for line in as_text(assessment).split("\n")) + "\n")
     return EXIT[assessment.standing]
 
 
+def _json(data: Any) -> str:
+    """One line of JSON; what is not printable, or not in the encoding of the output, is written as an escape."""
+    text = json.dumps(data, ensure_ascii=not _is_utf8(), allow_nan=False)
+    return "".join(c if c.isprintable() else json.dumps(c)[1:-1] for c in text) + "\n"
+
+
+def _is_utf8() -> bool:
+    return (getattr(sys.stdout, "encoding", "") or "").lower().replace("-", "") == "utf8"
+
+
+def _say(text: str) -> None:
+    """Write to stdout now, whole. Raises _NotWritten."""
+    try:
+        encoding = getattr(sys.stdout, "encoding", None) or "utf-8"
+        sys.stdout.write(text.encode(encoding, "backslashreplace").decode(encoding))
+        sys.stdout.flush()
+    except (OSError, ValueError) as error:  # a closed stream is a ValueError
+        raise _NotWritten(why(error) if isinstance(error, OSError) else str(error)) from None
+
+
 def _homes_parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="nuthatch homes", description="List the homes of a folder with their standing.")
+    parser = _parser("nuthatch homes", "List the homes of a folder with their standing.")
     parser.add_argument("folder", nargs="+", help="folders with home files, or home files")
     form = parser.add_mutually_exclusive_group()
     form.add_argument("--json", action="store_true", help="print a JSON list")
@@ -122,10 +162,9 @@ def homes(arguments: list[str]) -> int:
 
     folders = [Path(f) for f in options.folder]
     for folder in folders:
-        if not folder.exists():
-            raise Refused(f"{folder}: there is no such folder")
+        _must_be_there(folder)
     use(options.units)
-    rows, unknown = register.listed(register.files(folders))
+    rows, unknown = register.of_folders(folders)
     fresh = {row.path: row for row in register.checked(unknown)}
     rows = [fresh.get(r.path, r) for r in rows]
     if options.xlsx:
@@ -134,15 +173,29 @@ def homes(arguments: list[str]) -> int:
         except HomeFileError as problem:
             raise Refused(str(problem)) from None
     if options.json:
-        print(json.dumps(register.as_data(rows), ensure_ascii=False, allow_nan=False))
+        _say(_json(register.as_data(rows)))
     elif options.csv:
-        print(register.as_csv(rows), end="")
+        _say(register.as_csv(rows))
     else:
-        for r in rows:
-            print(
-                f"{register.STANDINGS[r.standing]:14} {r.name or Path(r.path).stem:28} {r.margin or r.fault}  · {r.questions} open questions"
-            )
+        _say("".join(printable(line) + "\n" for line in _lines(rows)))
     return 0
+
+
+def _must_be_there(folder: Path) -> None:
+    try:
+        if not folder.exists():
+            raise Refused(f"{folder}: there is no such folder")
+        if folder.is_dir():
+            os.scandir(folder).close()
+    except (OSError, ValueError) as error:
+        raise Refused(f"{folder}: cannot be listed ({why(error) if isinstance(error, OSError) else error})") from None
+
+
+def _lines(rows: Iterable[Any]) -> Iterable[str]:
+    from nuthatch.core.register import STANDINGS
+
+    for r in rows:
+        yield f"{STANDINGS[r.standing]:14} {r.name or Path(r.path).stem:28} {r.margin or r.fault}  · {r.questions} open questions"
 
 
 def _window(arguments: list[str]) -> int:
@@ -155,17 +208,41 @@ def _window(arguments: list[str]) -> int:
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
+    commands = {"check": check, "homes": homes}
     try:
-        commands = {"check": check, "homes": homes}
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)
     except Refused as reason:
-        print(f"nuthatch: {str(reason).splitlines()[0]}", file=sys.stderr)
-        return USAGE
-    except BrokenPipeError:
-        return 0
+        return _failed(USAGE, str(reason), given)
+    except _NotWritten as reason:
+        return _failed(NOT_WRITTEN, f"the output could not be written ({reason})", [])
+    except KeyboardInterrupt:
+        return _failed(INTERRUPTED, "interrupted", given)
     except Exception as error:
-        print(f"nuthatch: an error of ours, please report it: {type(error).__name__}: {error}", file=sys.stderr)
-        return OURS
+        return _failed(OURS, f"an error of ours, please report it: {type(error).__name__}: {error}", given)
+
+
+def _failed(code: int, reason: str, given: list[str]) -> int:
+    """One line on stderr, and one JSON object on stdout where JSON was asked for."""
+    line = printable((reason.splitlines() or [""])[0])
+    try:
+        if "--json" in given:
+            _say(_json({"error": line}))
+    except _NotWritten:
+        code = NOT_WRITTEN
+    with contextlib.suppress(OSError, ValueError):
+        print(f"nuthatch: {line}".encode("utf-8", "backslashreplace").decode(), file=sys.stderr)
+    if code == NOT_WRITTEN:  # else the interpreter tries again at the end, and says so at length
+        _let_go_of_output()
+    return code
+
+
+def _let_go_of_output() -> None:
+    try:
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.stdout.fileno())
+        os.close(nowhere)
+    except (OSError, ValueError):
+        pass
 
 
 if __name__ == "__main__":

@@ -145,12 +145,19 @@ def test_evidence_lies_in_the_home_file(osier: Home) -> None:
 
 def test_held_files_are_whole_or_not_there(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
-    sha = held.hold(b"photo")
-    assert held.held(sha) == b"photo" and held.held("0" * 64) is None
-    (tmp_path / "nuthatch" / "held" / sha).write_bytes(b"damaged")
-    assert held.held(sha) is None
-    held.drop_held([sha, "1" * 64])
-    assert not (tmp_path / "nuthatch" / "held" / sha).exists()
+    mine, other = "a" * 32, "b" * 32
+    sha = held.hold(b"photo", mine)
+    assert held.hold(b"photo", other) == sha, "each session has its own"
+    assert held.held(sha, mine) == b"photo" and held.held("0" * 64, mine) is None and held.held(sha) is None
+    folder = tmp_path / "nuthatch" / "held"
+    assert (folder / mine).stat().st_mode & 0o077 == 0 and (folder / mine / sha).stat().st_mode & 0o077 == 0, "nobody else reads it"
+    (folder / mine / sha).write_bytes(b"damaged")
+    assert held.held(sha, mine) is None and held.held(sha, mine, other) == b"photo"
+    held.drop_session(mine)
+    held.drop_session("../../etc")
+    assert not (folder / mine).exists() and held.held(sha, other) == b"photo", "one session takes nothing from another"
+    (folder / sha).write_bytes(b"photo")
+    assert held.held(sha) == b"photo", "as versions before kept them"
 
 
 def _random_change(rng: random.Random, home: Home) -> object:

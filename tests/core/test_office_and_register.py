@@ -179,7 +179,7 @@ def test_the_dossier_as_page_and_spreadsheet(osier_assessed: Assessment, own_fol
     a = assess(home, osier_assessed.climate, osier_assessed)
     write(a, own_folders / "d.html", head)
     page = (own_folders / "d.html").read_text()
-    assert "file://" not in page and "data:font/otf;base64," in page and "data:image/svg+xml;base64," in page, "it stands alone"
+    assert "file://" not in page and "data:font/otf;base64," in page and "data:image/png;base64," in page, "it stands alone"
     assert (
         "Tidewrack Energy Advice" in page and "What &lt;we&gt; saw" in page and "Every air path" in page and "no longer in the home" in page
     )

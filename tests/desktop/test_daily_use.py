@@ -109,7 +109,7 @@ def test_work_that_is_left_is_put_aside(open_home: Open, tmp_path: Path, qtbot: 
     autosave.write_autosave(places.beside(path, "autosave"), edited, path, ("a", "b"))
     w = opened(open_home, path)
     qtbot.mouseClick(w.banner_no, Qt.MouseButton.LeftButton)
-    left = list(tmp_path.glob(".*.discarded"))
+    left = list(tmp_path.glob(".*.left-*"))
     assert len(left) == 1 and not w.banner.isVisible()
     kept = autosave.read_autosave(left[0])
     assert kept is not None and kept.home == edited
@@ -175,8 +175,7 @@ def test_evidence_is_attached_kept_opened_and_listed(
     assert list(content.evidence.values()) == [record.read_bytes()]
     shown = []
     monkeypatch.setattr(
-        "nuthatch.desktop.widgets.evidence_line.QDesktopServices.openUrl",
-        lambda url: shown.append(Path(url.toLocalFile()).read_bytes()) or True,
+        "nuthatch.desktop.viewing.QDesktopServices.openUrl", lambda url: shown.append(Path(url.toLocalFile()).read_bytes()) or True
     )
     w.show_step("dossier")
     dossier = w.board("dossier")

@@ -14,13 +14,14 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.edits.changes import Batch, Insert, SetValue, apply, typed
 from nuthatch.core.edits.desk import share
 from nuthatch.core.exchange.homefile import HomeFile, write
-from nuthatch.core.keeping.autosave import read_autosave
+from nuthatch.core.keeping.autosave import read_autosave, write_autosave
 from nuthatch.core.keeping.held import held
 from nuthatch.core.library import demo_home, library_climate
 from nuthatch.core.model.home import ClimateRef, HeatSource, Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.sketch import Sketch
 from nuthatch.desktop import settings
+from nuthatch.desktop.bars import Bars
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.pages.new_like import NewLike
 from nuthatch.desktop.steps.boards import board_of
@@ -99,14 +100,20 @@ def test_own_weather_is_held_until_it_is_saved(open_home, qtbot: QtBot, tmp_path
     w.show_step("site")
     w.board("site").take_file(tmp_path / "own.epw")
     sha = hashlib.sha256(data).hexdigest()
-    assert w.document.home.site.climate.sha256 == sha and held(sha) == data, "after a crash it is still to be had"
+    assert w.document.home.site.climate.sha256 == sha and held(sha, w.document.keeper.id) == data, "after a crash it is still to be had"
     qtbot.waitUntil(w.settled)
-    again = Document(w.document.home)
+    again = Document(demo_home("osier-lane-7"))
+    kept = tmp_path / "kept"
+    write_autosave(kept, w.document.home, None, ("weather",), w.document.keeper.id)
+    again.restore(read_autosave(kept))  # type: ignore[arg-type]
     again.start()
     qtbot.waitUntil(lambda: not again.busy)
     assert again.climate is not None and again.climate.name == w.document.climate.name
     again.keeper.end()
-    assert w.save_to(tmp_path / "a.nuthatch") and held(sha) is None, "it is safe in the home now"
+    assert held(sha, w.document.keeper.id) == data, "another home takes nothing from this one"
+    assert w.save_to(tmp_path / "a.nuthatch") and held(sha, w.document.keeper.id) == data, "undo may need it"
+    w.document.close()
+    assert held(sha, w.document.keeper.id) is None, "it is safe in the home now"
 
 
 def test_leaving_a_field_ends_its_step(osier_window: MainWindow, qtbot: QtBot) -> None:
@@ -164,6 +171,23 @@ def test_patterns_are_painted(open_home, pattern: str) -> None:
         return {image.pixel(x, y) for x in range(20, 60) for y in range(20, 60)}
 
     assert len(colours("")) == 1 and len(colours(pattern)) > 1
+
+
+def test_a_bar_over_its_limit_is_hatched(open_home) -> None:
+    """Over and inside are told apart without colour."""
+    window = open_home(demo_home("osier-lane-7"))
+    bars = next(b for b in window.margins.findChildren(Bars) if {"over", "inside"} <= {w.standing for _, w in b.rows})
+
+    def colours(standing: str) -> set[int]:
+        image = QImage(300, 40, QImage.Format.Format_RGB32)
+        image.fill(QColor("white"))
+        way = next(w for _, w in bars.rows if w.standing == standing)
+        painter = QPainter(image)
+        bars._bar(painter, 10, way, "none", 200)
+        painter.end()
+        return {image.pixel(x, y) for x in range(10, int(way.bar * 200) - 10) for y in range(12, 15)}
+
+    assert len(colours("inside")) == 1 and len(colours("over")) > 1
 
 
 def test_every_step_has_its_board() -> None:

@@ -6,7 +6,7 @@ Each domain asks its own in a stage of its own (`asks`); here they are gathered 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from nuthatch.core.model.home import Home, find, walk_parts
 from nuthatch.core.model.part import Basis, Given, Part, specs
@@ -54,14 +54,15 @@ def gathered(home: Home, judged: Iterable[Figure], asked: Iterable[Question]) ->
     """All open questions of a home in the order of the steps, one for each field: what judged results need comes first."""
     parts = {p.id: p for p in walk_parts(home)}  # type: ignore[attr-defined]  # every part walked has an id
     found: dict[tuple[str, str], Question] = {}
-    needs = (n for figure in judged if isinstance(figure, Unknown) for n in figure.needs if n.part)
+    needs = dict.fromkeys(n for figure in judged if isinstance(figure, Unknown) for n in figure.needs if n.part)
     for question in (*(Question(n.part, n.field, _asks(n.text)) for n in needs), *asked):
         part = parts.get(question.part)
         if part is not None and (question.part, question.field) not in found:
             step = step_of(part, question.field)
             item = question.item or name_of(part)
-            found[(question.part, question.field)] = replace(question, step=step, item=item)
-    return tuple(sorted(found.values(), key=lambda q: STEPS.index(q.step)))
+            found[(question.part, question.field)] = Question(question.part, question.field, question.says, question.amounts, step, item)
+    order = {key: n for n, key in enumerate(STEPS)}
+    return tuple(sorted(found.values(), key=lambda q: order[q.step]))
 
 
 def _asks(text: str) -> str:

@@ -6,8 +6,9 @@ with what would be right.
 
 from __future__ import annotations
 
+import contextlib
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from nuthatch.core.unit_names import NoUnit, accepted, factor, form
@@ -45,8 +46,8 @@ _EXPONENT = re.compile(r"[eE][-+]?\d{1,3}(?![\d.,])")
 _MARKS = ((".", ","), (",", "."))
 
 
-def numbers(body: str) -> dict[str, float]:
-    """The readings of digits with marks: decimal mark → number. One reading where no mark, or only one way fits. Raises BadText."""
+def numbers_by_mark(body: str) -> dict[str, float]:
+    """The readings of digits with marks: decimal mark → number. Raises BadText where there is none."""
     plain = re.sub(rf"[ {_SPACES}{_APOSTROPHES}]", "", body)
     found: dict[str, float] = {}
     for decimal, group in _MARKS:
@@ -55,7 +56,7 @@ def numbers(body: str) -> dict[str, float]:
             found[decimal] = float(plain.replace(group, "").replace(decimal, "."))
     if not found:
         raise BadText(f"“{body}” is not a number")
-    return {next(iter(found)): next(iter(found.values()))} if len(set(found.values())) == 1 else found
+    return found
 
 
 @dataclass(frozen=True)
@@ -89,8 +90,9 @@ def _number(text: str) -> _Typed:
 
 def _scaled(body: str, tail: str) -> dict[str, float]:
     """The readings; a number with an exponent is never grouped."""
-    found = numbers(body)
-    return {k: v for k, v in found.items() if k == "." or len(found) == 1} or found if tail else found
+    found = numbers_by_mark(body)
+    only = tail or len(set(found.values())) == 1
+    return dict(list(found.items())[:1]) if only else found
 
 
 # feet and inches
@@ -240,3 +242,15 @@ def _settled(readings: list[tuple[str, float, str]], refuse: Refusal | None) -> 
     labels = " or ".join(r[0] for r in allowed)
     marks = tuple(r[2] for r in allowed)
     return Doubt(f"{labels}?", tuple((label, value) for label, value, _ in allowed), marks if all(marks) else ())
+
+
+def mark_of(cells: Iterable[str]) -> str:
+    """The decimal mark that the cells of a column show, where those that leave no choice agree; else ''."""
+    found: set[str] = set()
+    for cell in cells:
+        with contextlib.suppress(BadText):
+            body = _BODY.match(cell.strip().replace("−", "-").lstrip("+-").lstrip())
+            marks = numbers_by_mark(body.group()) if body and re.search("[.,]", body.group()) else {}
+            if len(marks) == 1:
+                found |= set(marks)
+    return found.pop() if len(found) == 1 else ""

@@ -1,6 +1,6 @@
 """The register: all homes of some folders with their standing. What is known is remembered by content hash.
 
-`python -m nuthatch.core.register` reads paths, one a line, and prints one JSON row a line: the window's helper process.
+`python -m nuthatch.core.register` reads paths, a JSON text a line, and prints one JSON row a line: the window's helper process.
 """
 
 from __future__ import annotations
@@ -11,22 +11,24 @@ import fcntl
 import hashlib
 import io
 import json
+import os
 import signal
 import sys
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass, field, replace
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.climate.epw import WeatherFileError
+from nuthatch.core.exchange.disk import why
 from nuthatch.core.exchange.homefile import HomeFileError, from_bytes, put, read_bytes
 from nuthatch.core.exchange.tables import to_xlsx
+from nuthatch.core.keeping.autosave import KEPT, earlier
+from nuthatch.core.keeping.lock import locked_by
 from nuthatch.core.keeping.places import beside
-from nuthatch.core.library import cache_folder, climate_hashes, library_climate
+from nuthatch.core.library import cache_folder, climate_for
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.core.units import kind_of, show, unit_of
 
@@ -82,12 +84,6 @@ class Row:
 KEPT_FIGURES = ("reference_floor_area", "heating_demand", "heating_load", "n50", "primary_energy", "co2")
 
 
-@lru_cache(maxsize=16)
-def _climate(sha: str) -> Climate | None:
-    key = climate_hashes().get(sha)
-    return climate_from_bytes(library_climate(key), cache_folder()) if key else None
-
-
 def summed_up(assessment: Assessment, path: str, sha: str) -> Row:
     """What the register shows of a home."""
     home = assessment.home
@@ -102,35 +98,49 @@ def summed_up(assessment: Assessment, path: str, sha: str) -> Row:
 
 
 def check(path: Path, data: bytes) -> Row:
-    """Compute one home file's row; a fault becomes its reason."""
+    """Compute one home file's row; whatever is wrong with it becomes its reason: one bad file never stops the others."""
     sha = hashlib.sha256(data).hexdigest()
     try:
         content = from_bytes(data)
-        ref = content.home.site.climate
-        climate = None
-        if ref is not None:
-            climate = _climate(ref.sha256)
-            if climate is None and content.weather is not None:
-                climate = climate_from_bytes(content.weather, cache_folder())
+        climate = climate_for(content.home, content.weather)
         made = assess(content.home, climate)
         if climate is not None:
             climate.keep()
         return summed_up(made, str(path), sha)
     except (HomeFileError, WeatherFileError) as problem:
         return Row(str(path), sha, path.stem, standing="fault", fault=str(problem))
+    except Exception as error:
+        text = f"an error of ours, please report it: {type(error).__name__}: {error}"
+        return Row(str(path), sha, path.stem, standing="fault", fault=text)
 
 
 def files(folders: list[Path]) -> list[Path]:
     """All home files below the folders, hidden ones left out, each once."""
     found: dict[Path, None] = {}
     for folder in folders:
-        if folder.is_file():
+        if not folder.is_dir():
             found.setdefault(folder)
             continue
-        for path in sorted(folder.rglob("*.nuthatch")):
-            if not any(part.startswith(".") for part in path.relative_to(folder).parts):
-                found.setdefault(path)
-    return list(found)
+        for at, below, names in os.walk(folder):
+            below[:] = sorted(n for n in below if not n.startswith("."))
+            for name in sorted(names):
+                if name.endswith(".nuthatch") and not name.startswith("."):
+                    found.setdefault(Path(at) / name)
+    return sorted(found)
+
+
+def unlisted(folders: list[Path]) -> list[Row]:
+    """A row for each folder that cannot be looked into."""
+    found: list[Row] = []
+
+    def say(error: OSError) -> None:
+        place = str(error.filename)
+        found.append(Row(place, name=Path(place).name, standing="fault", fault=f"the folder cannot be listed ({why(error)})"))
+
+    for folder in folders:
+        for _, below, _ in os.walk(folder, onerror=say):
+            below[:] = [n for n in below if not n.startswith(".")]
+    return found
 
 
 def _cache_file() -> Path:
@@ -160,23 +170,9 @@ def remember(rows: list[Row]) -> None:
             fcntl.flock(gate, fcntl.LOCK_EX)
             kept = {sha: asdict(row) for sha, row in known().items()}
             kept.update({r.sha256: asdict(replace(r, locked="", unsaved=False)) for r in rows if r.sha256 and not r.fault})
-            put(_cache_file(), json.dumps({"mark": MARK, "rows": kept}, ensure_ascii=False).encode())
+            put(_cache_file(), json.dumps({"mark": MARK, "rows": kept}).encode())
     except (OSError, HomeFileError):  # only a memory: without it homes are computed again
         return
-
-
-def locked_by(path: Path) -> str:
-    """Who holds a file open, '' for nobody."""
-    file = beside(path, "lock")
-    try:
-        with open(file, encoding="utf-8") as stream:
-            try:
-                fcntl.flock(stream, fcntl.LOCK_SH | fcntl.LOCK_NB)
-            except OSError:
-                return stream.read(400).strip() or "another window"
-    except OSError:
-        return ""
-    return ""
 
 
 def _beside(row: Row, path: Path) -> Row:
@@ -184,7 +180,9 @@ def _beside(row: Row, path: Path) -> Row:
         changed = path.stat().st_mtime
     except OSError:
         changed = 0.0
-    return replace(row, path=str(path), changed=changed, locked=locked_by(path), unsaved=beside(path, "autosave").exists())
+    return replace(
+        row, path=str(path), changed=changed, locked=locked_by(path), unsaved=beside(path, "autosave").exists() or bool(earlier(path, KEPT))
+    )
 
 
 def listed(paths: list[Path]) -> tuple[list[Row], list[Path]]:
@@ -203,6 +201,12 @@ def listed(paths: list[Path]) -> tuple[list[Row], list[Path]]:
             row = Row(str(path), name=path.stem)
         rows.append(_beside(row, path))
     return rows, open_ones
+
+
+def of_folders(folders: list[Path]) -> tuple[list[Row], list[Path]]:
+    """The same for all files below folders; a folder that cannot be looked into is a row with its reason."""
+    rows, open_ones = listed(files(folders))
+    return rows + unlisted(folders), open_ones
 
 
 def checked(paths: list[Path]) -> Iterator[Row]:
@@ -251,8 +255,15 @@ def as_csv(rows: list[Row]) -> str:
     return stream.getvalue()
 
 
+_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
+
+
 def _plain(cell: str | float | int) -> str | float | int:
-    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t") else cell
+    """A cell without control characters; a text that a spreadsheet could take for a formula stands behind an apostrophe."""
+    if not isinstance(cell, str):
+        return cell
+    text = "".join(c if c.isprintable() or c in "\u00a0\u202f" else " " for c in cell)
+    return f"'{text}" if cell.lstrip(" ")[:1] in _FORMULA else text
 
 
 def as_data(rows: list[Row]) -> list[dict[str, Any]]:
@@ -263,9 +274,9 @@ def as_data(rows: list[Row]) -> list[dict[str, Any]]:
 def main() -> int:
     """Paths on stdin, JSON rows on stdout. Ended by SIGTERM it still remembers what it has computed."""
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    paths = [Path(line.rstrip("\n")) for line in sys.stdin if line.strip()]
+    paths = [Path(json.loads(line)) for line in sys.stdin if line.strip()]
     for row in checked(paths):
-        print(json.dumps(asdict(row), ensure_ascii=False), flush=True)
+        print(json.dumps(asdict(row)), flush=True)
     return 0
 
 

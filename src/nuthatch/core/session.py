@@ -99,6 +99,10 @@ class Session:
         self._past.append(Step(home, label))
         self._future.clear()
 
+    def rests_on(self, home: Any) -> bool:
+        """Whether the home as it is now came from this one by steps of the history."""
+        return any(step.home is home for step in self._past)
+
     @property
     def typing(self) -> bool:
         """Whether the last step is still being typed."""

@@ -38,11 +38,10 @@ def _document(options: argparse.Namespace) -> Document:
     from nuthatch.cli import read_home
 
     if options.file:
-        home, weather, evidence = read_home(options.file)
-        path = Path(options.file)
-        if path.exists():
+        content, path = read_home(options.file)
+        if path is not None:
             settings.save(settings.load().opened(path))
-        return Document(home, weather, path if path.exists() else None, evidence)
+        return Document.of(content, path)
     if options.demo:
         return Document(demo_home("osier-lane-7"))
     content = load_office()[0]

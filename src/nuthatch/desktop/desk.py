@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -52,11 +53,14 @@ class Desk(QObject):
     # edits
 
     def apply(self, change: Any, merge: str = "") -> str:
-        """Apply a change. merge: see Session.apply."""
+        """Apply a change, or what makes one. merge: see Session.apply."""
         if self.refusal():
             return self.refusal()
         joined = self.session.merges(merge)
         try:
+            change = change() if callable(change) else change
+            if change is None:
+                return ""
             label = self.session.apply(change, merge)
         except ChangeRefused as reason:
             return str(reason)
@@ -66,7 +70,7 @@ class Desk(QObject):
 
     def typed(self, part: str, field: str, value: float | None) -> str:
         """A number typed into a field; the keystrokes of one field are one step."""
-        return self.apply(desk.typed(self.home, part, field, value), merge=f"{part}.{field}")
+        return self.apply(lambda: desk.typed(self.home, part, field, value), merge=f"{part}.{field}")
 
     def withdraw(self, part: str, field: str, given: Given | None) -> str:
         """Back to the value before the typing; joined with it, so that no step is left."""
@@ -88,12 +92,11 @@ class Desk(QObject):
         """The text of a cell. Raises BadText, or Asked where it has two readings."""
         now = self.part(part)
         spec = specs(type(now))[field] if now is not None else None
-        return self.apply(desk.entered(self.home, part, field, text, self.names(spec) if spec else ()))
+        return self.apply(lambda: desk.entered(self.home, part, field, text, self.names(spec) if spec else ()))
 
     def proof(self, part: str, field: str, **changed: Any) -> str:
         """Basis, source, evidence or files of a value."""
-        change = desk.proof(self.home, part, field, **changed)
-        return self.apply(change) if change is not None else ""
+        return self.apply(lambda: desk.proof(self.home, part, field, **changed))
 
     def settle(self) -> None:
         """The field is left: the next keystroke is a step of its own."""
@@ -103,27 +106,32 @@ class Desk(QObject):
 
     def add(self, listing: Listing, **values: Any) -> tuple[str, str]:
         """(id of a new part at the end of a list, why it was refused)."""
-        change = desk.new_part(self.home, listing, self.faces(), **values)
-        reason = self.apply(change)
-        return ("", reason) if reason else (change.value.id, "")
+        return self._inserted(lambda: desk.new_part(self.home, listing, self.faces(), **values))
+
+    def _inserted(self, make: Callable[[], Any]) -> tuple[str, str]:
+        """(id of a part put into a list, why it was refused)."""
+        try:
+            change = make()
+        except ChangeRefused as reason:
+            return "", str(reason)
+        if change is None:
+            return "", "there is no row to duplicate"
+        refused = self.apply(change)
+        return ("", refused) if refused else (change.value.id, "")
 
     def duplicate(self, listing: Listing, part: str) -> tuple[str, str]:
         """(id of a copy below a part, why it was refused)."""
-        change = desk.duplicate(self.home, listing, part)
-        if change is None:
-            return "", "there is no row to duplicate"
-        reason = self.apply(change)
-        return ("", reason) if reason else (change.value.id, "")
+        return self._inserted(lambda: desk.duplicate(self.home, listing, part))
 
-    def paste(self, listing: Listing, block: Block) -> str:
-        """A block from a spreadsheet as one step. Raises BadCell."""
+    def paste(self, listing: Listing, block: Block, answers: Mapping[str, str | int] | None = None) -> str:
+        """A block from a spreadsheet as one step. Raises BadCell, and AskedColumn where a column is not answered yet."""
         kinds = specs(listing.kind)
         names = {f: self.names(kinds[f]) for f in block.fields if f and kinds[f].kind == "ref"}
-        return self.apply(desk.pasted(self.home, listing, block, {"face": self.faces(), **names}))
+        return self.apply(lambda: desk.pasted(self.home, listing, block, {"face": self.faces(), **names}, answers or {}))
 
     def fill(self, listing: Listing, ids: list[str], fields: list[str]) -> str:
         """The first row's values into the rows below it, as one step."""
-        return self.apply(desk.filled(self.home, listing, ids, fields))
+        return self.apply(lambda: desk.filled(self.home, listing, ids, fields))
 
     def remove(self, ids: list[str]) -> str:
         """Rows taken out as one step."""

@@ -11,16 +11,20 @@ from typing import Any
 from PyQt6.QtCore import QTimer, pyqtSignal
 
 from nuthatch.core.assess import Assessment, Snapshot, assess
-from nuthatch.core.climate.climate import Climate, climate_from_bytes
+from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.edits import moves
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, write
+from nuthatch.core.exchange.disk import printable, read_file, why
+from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, put, read, to_bytes
 from nuthatch.core.graph.memo import Memo
 from nuthatch.core.graph.runner import Pending, delivered
 from nuthatch.core.graph.stage import Stage
-from nuthatch.core.keeping.held import drop_held, held, hold
+from nuthatch.core.keeping.autosave import Autosave
+from nuthatch.core.keeping.changed import SaveDoubt, doubt, hash_of
+from nuthatch.core.keeping.held import held, hold
+from nuthatch.core.keeping.places import real
 from nuthatch.core.keeping.versions import keep_version
-from nuthatch.core.library import cache_folder, climate_hashes, library_climate, shipped_climate
+from nuthatch.core.library import climate_hashes, climate_named, library_climate, shipped_climate
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Computing
@@ -40,12 +44,17 @@ class Document(Desk):
     more: tuple[Stage, ...] = ()
 
     def __init__(
-        self, home: Home, weather: bytes | None = None, path: Path | None = None, evidence: dict[str, bytes] | None = None
+        self,
+        home: Home,
+        weather: bytes | None = None,
+        path: Path | None = None,
+        evidence: dict[str, bytes] | None = None,
+        file_hash: str = "",
     ) -> None:
         super().__init__(home)
-        self.path = path
+        self.path = real(path) if path is not None else None
         self.evidence = dict(evidence or {})
-        self.keeper = Keeper(self.session, path)
+        self.keeper = Keeper(self.session, self.path, file_hash or (hash_of(self.path) if self.path is not None else ""))
         self.keeper.failed.connect(self.failed)
         self.saves_to: Callable[[Home], None] | None = None
         self.weather: dict[str, bytes] = {}
@@ -66,6 +75,11 @@ class Document(Desk):
         self._again_soon.timeout.connect(self._again)
         if weather is not None and home.site.climate is not None:
             self.weather[home.site.climate.sha256] = weather
+
+    @classmethod
+    def of(cls, content: HomeFile, path: Path | None) -> Document:
+        """The document of a home file that was read."""
+        return cls(content.home, content.weather, path, content.evidence, content.sha256)
 
     # what is shown
 
@@ -117,7 +131,7 @@ class Document(Desk):
             data = self.weather.get(sha)
             self.jobs.start(
                 "climate",
-                lambda job: load_climate(sha, data),
+                lambda job: load_climate(sha, data, self.keeper.sessions),
                 lambda made: self._climate_came(sha, made),
                 lambda error: self._climate_failed(sha, error),
             )
@@ -196,10 +210,14 @@ class Document(Desk):
         self._assess(label, joined)
         self.changed.emit(label)
 
-    def restore(self, home: Home) -> None:
-        """Work of an earlier session as one step of the history."""
-        self.session.put(home, "work of the earlier session restored")
-        self.after("Restored: work of the earlier session")
+    def restore(self, work: Autosave) -> None:
+        """Work of an earlier session as one step of the history, with the files it had attached."""
+        self.keeper.claim(work)
+        found = {e.sha256: self.evidence_bytes(e.sha256) for e in work.home.evidence}
+        self.evidence |= {sha: data for sha, data in found.items() if data is not None}
+        self.session.put(work.home, "work of the earlier session restored")
+        if self._started:
+            self.after("Restored: work of the earlier session")
 
     # weather and evidence
 
@@ -208,7 +226,7 @@ class Document(Desk):
         self.weather[sha256] = data
         self.climates.pop(sha256, None)
         try:
-            hold(data)
+            hold(data, self.keeper.id)
         except HomeFileError as problem:
             self.failed.emit(str(problem))
 
@@ -222,11 +240,11 @@ class Document(Desk):
             return "there is no value here to prove yet"
         try:
             data = read_evidence(path)
-            sha = hold(data)
+            sha = hold(data, self.keeper.id)
         except HomeFileError as problem:
             return str(problem)
         self.evidence[sha] = data
-        proof = EvidenceFile(id="new", name=path.name, sha256=sha, size=len(data))
+        proof = EvidenceFile(id="new", name=printable(path.name), sha256=sha, size=len(data))
         change = moves.attached(self.home, part_id, field, given, proof)
         return self.apply(change) if change is not None else ""
 
@@ -235,7 +253,7 @@ class Document(Desk):
         return self.apply(moves.detached(self.home, ident))
 
     def evidence_bytes(self, sha: str) -> bytes | None:
-        return self.evidence.get(sha) or held(sha)
+        return self.evidence.get(sha) or held(sha, *self.keeper.sessions)
 
     # files
 
@@ -245,24 +263,46 @@ class Document(Desk):
         if ref is None:
             return None
         key = climate_hashes().get(ref.sha256)
-        return self.weather.get(ref.sha256) or (library_climate(key) if key else held(ref.sha256))
+        data = self.weather.get(ref.sha256) or (library_climate(key) if key else held(ref.sha256, *self.keeper.sessions))
+        return data if data is not None and hashlib.sha256(data).hexdigest() == ref.sha256 else None
 
-    def save(self, path: Path) -> None:
-        """Write the home file with its weather and evidence; the version before is kept. Raises HomeFileError."""
-        home = self.home
-        ref = home.site.climate
-        taken = self.keeper.take(path)
+    def save(self, path: Path, agreed: frozenset[str] = frozenset()) -> None:
+        """Write the home file with its weather and evidence; the version before is kept. Raises HomeFileError; SaveDoubt where the
+        person should decide first, and has not `agreed`."""
+        path = real(path)
+        home, own = self.home, path == self.path
+        lock, taken = self.keeper.may_take(path)
         if taken:
             raise HomeFileError(taken)
-        proofs = {e.sha256: found for e in home.evidence if (found := self.evidence_bytes(e.sha256)) is not None}
-        keep_version(path)
-        write(path, HomeFile(home, self.weather_bytes(), proofs))
+        try:
+            against = doubt(path, self.keeper.file_hash if own else "")
+            if against is not None and against.what not in agreed:
+                raise against
+            proofs = {e.sha256: found for e in home.evidence if (found := self.evidence_bytes(e.sha256)) is not None}
+            data = to_bytes(HomeFile(home, self.weather_bytes(), proofs))  # first: what cannot be written must not cost a version
+            keep_version(path)
+            put(path, data)
+        except (HomeFileError, SaveDoubt):
+            self.keeper.give_back(lock)
+            raise
         self.path = path
         self.session.saved(home)
-        self.keeper.saved(path)
-        drop_held([*proofs, *([ref.sha256] if ref else [])])
-        self.evidence = proofs
+        self.keeper.saved(path, lock, hashlib.sha256(data).hexdigest())
+        self.evidence |= proofs
         self.saved.emit()
+
+    def take_theirs(self) -> None:
+        """The file as somebody else saved it, as one step of the history: what was here is one undo away. Raises HomeFileError."""
+        assert self.path is not None
+        content = read(self.path)
+        self.evidence |= content.evidence
+        ref = content.home.site.climate
+        if content.weather is not None and ref is not None:
+            self.weather[ref.sha256] = content.weather
+        self.session.put(content.home, "the file as somebody else saved it")
+        self.session.saved(content.home)
+        self.keeper.file_hash = content.sha256
+        self.after("Taken: the file as somebody else saved it")
 
     def close(self) -> None:
         """The user is done with the home: its jobs are dropped, its lock and autosave go."""
@@ -270,24 +310,18 @@ class Document(Desk):
         self.keeper.end()
 
 
-def load_climate(sha: str, data: bytes | None) -> Climate | None:
+def load_climate(sha: str, data: bytes | None, sessions: tuple[str, ...] = ()) -> Climate | None:
     """A climate by the hash of its weather file: from given bytes, the library, or what is held for homes not saved yet."""
     key = climate_hashes().get(sha)
     if data is None and key is not None:
         return shipped_climate(key)
-    raw = data if data is not None else held(sha)
-    if raw is None:
-        return None
-    if hashlib.sha256(raw).hexdigest() != sha:
-        raise WeatherFileError("its content is not what the home was computed with; choose the climate again in Site")
-    return climate_from_bytes(raw, cache_folder())
+    raw = data if data is not None else held(sha, *sessions)
+    return climate_named(sha, raw) if raw is not None else None
 
 
 def read_evidence(path: Path) -> bytes:
     """A file to attach. Raises HomeFileError."""
     try:
-        if path.is_file() and path.stat().st_size > LARGEST_PROOF:
-            raise HomeFileError(f"{path.name} is larger than {LARGEST_PROOF // 1_000_000} MB; attach a smaller copy")
-        return path.read_bytes()
+        return read_file(path, LARGEST_PROOF, f"file to attach (at most {LARGEST_PROOF // 1_000_000} MB)")
     except OSError as error:
-        raise HomeFileError(f"{path}: {error.strerror or error}") from None
+        raise HomeFileError(f"{printable(path.name)}: {why(error)}") from None

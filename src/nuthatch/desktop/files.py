@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+import contextlib
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
 
 from nuthatch.core.exchange.homefile import HomeFileError, read
-from nuthatch.core.keeping.autosave import Autosave
+from nuthatch.core.keeping.autosave import LEFT, Autosave, earlier, leave, left_unsaved, readable
+from nuthatch.core.keeping.changed import SaveDoubt
+from nuthatch.core.keeping.held import held
+from nuthatch.core.keeping.places import real
 from nuthatch.core.keeping.versions import versions
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
@@ -35,7 +38,7 @@ def plain_name(name: str) -> str:
 class HomeFiles(Base):
     """The part of the window that deals with files."""
 
-    _kept_work: Autosave | None = None
+    _kept_works: tuple[Autosave, ...] = ()
 
     def confirm(self) -> bool:
         """Ask about unsaved changes; True where it is safe to go on."""
@@ -72,18 +75,44 @@ class HomeFiles(Base):
             return False
         return self.save_to(Path(name if name.endswith(".nuthatch") else f"{name}.nuthatch"))
 
-    def save_to(self, path: Path) -> bool:
-        """Save; a fault is said and the old file stays."""
+    def save_to(self, path: Path, agreed: frozenset[str] = frozenset()) -> bool:
+        """Save; a fault is said and the old file stays; what the person should decide is asked."""
         try:
-            self.document.save(path)
+            self.document.save(path, agreed)
         except HomeFileError as problem:
             QMessageBox.warning(self, "Not saved", str(problem))
             return False
+        except SaveDoubt as doubt:
+            return self._decide(doubt, path, agreed)
         settings.save(settings.load().opened(path))
         self.change_line.say("Saved", str(path))
         self._banner()
         self._bar_state()
         return True
+
+    def _decide(self, doubt: SaveDoubt, path: Path, agreed: frozenset[str]) -> bool:
+        """Ask what to do with a file that is not as it was; True where the home is safe."""
+        box = QMessageBox(QMessageBox.Icon.Question, "Before saving", str(doubt), QMessageBox.StandardButton.Cancel, self)
+        mine = {"changed": "Save mine over it", "gone": "Save it there again", "no home": "Save mine over it", "linked": "Save"}
+        over = box.addButton(mine[doubt.what], QMessageBox.ButtonRole.DestructiveRole)
+        other = box.addButton("Keep both: save under another name …", QMessageBox.ButtonRole.AcceptRole)
+        theirs = box.addButton("Take theirs", QMessageBox.ButtonRole.ActionRole) if doubt.what == "changed" else None
+        told = {"changed": "What is written over stays as an earlier version. Taking theirs leaves yours one undo away."}
+        box.setInformativeText(told.get(doubt.what, ""))
+        box.exec()
+        chosen = box.clickedButton()
+        if chosen is over:
+            return self.save_to(path, agreed | {doubt.what})
+        if chosen is other:
+            return self.save_as()
+        if theirs is not None and chosen is theirs:
+            try:
+                self.document.take_theirs()
+            except HomeFileError as problem:
+                QMessageBox.warning(self, "Not opened", str(problem))
+                return False
+            return True
+        return False
 
     # open
 
@@ -94,7 +123,7 @@ class HomeFiles(Base):
 
     def open_path(self, path: Path) -> bool:
         """Open a home file; a fault is said and the present home stays."""
-        if path == self.document.path and not self.document.read_only:
+        if real(path) == self.document.path and not self.document.read_only:
             self.show_home()
             return True
         try:
@@ -105,7 +134,7 @@ class HomeFiles(Base):
         if not self.confirm():
             return False
         self.document.close()
-        self.set_document(Document(content.home, content.weather, path, content.evidence))
+        self.set_document(Document.of(content, path))
         settings.save(settings.load().opened(path))
         return True
 
@@ -151,57 +180,65 @@ class HomeFiles(Base):
     # earlier work
 
     def look_for_work(self) -> None:
-        """Offer work of an earlier session that lies beside the file."""
-        self._kept_work = None
-        try:
-            found = self.document.keeper.found()
-        except HomeFileError as problem:
-            self.change_line.say("The kept work of an earlier session cannot be read", str(problem))
-            found = None
-        if found is not None and found.home != self.document.home:
-            self._kept_work = found
+        """Offer work of earlier sessions that lies beside the file; until it is answered nothing overwrites or removes it."""
+        works, faults = self.document.keeper.found()
+        if faults:
+            self.change_line.say("The kept work of an earlier session cannot be read; it stays where it is", faults[0])
+        self._kept_works = tuple(w for w in works if w.home != self.document.home)
+        for same in (w for w in works if w.home == self.document.home):  # saved, but ended before it could be cleared away
+            with contextlib.suppress(OSError):
+                same.file.unlink(missing_ok=True)
         self._banner()
 
     def _banner(self) -> None:
         """The strip below the home bar: read only, or work to restore."""
-        work = self._kept_work
+        works = self._kept_works
         reason = self.document.read_only
-        self.banner.setVisible(bool(reason or work))
+        self.banner.setVisible(bool(reason or works))
+        more = f" · {len(works) - 1} more to answer after this" if len(works) > 1 else ""
         self.banner_text.setText(
-            f"{reason}. Save a copy to work on it." if reason else f"Not saved when Nuthatch ended: {work.words}" if work else ""
+            f"{reason}. Save a copy to work on it." if reason else f"Not saved when Nuthatch ended: {works[0].words}{more}" if works else ""
         )
         self.banner_yes.setText("Save a copy …" if reason else "Restore")
         self.banner_no.setVisible(not reason)
 
     def banner_accept(self) -> None:
         """Restore the work, or save a copy of a home that can only be read."""
-        work = self._kept_work
         if self.document.read_only:
             self.save_as()
-        elif work is not None:
-            self._kept_work = None
+        elif self._kept_works:
+            work, *rest = self._kept_works
+            self._kept_works = tuple(rest)
             self.route.setFocus()
             self._banner()
-            self.document.restore(work.home)
+            self.document.restore(work)
 
     def banner_refuse(self) -> None:
-        """Leave the work of the earlier session: it is put aside as an earlier version is, not deleted."""
-        work = self._kept_work
-        if work is not None:
-            self._kept_work = None
-            self.route.setFocus()
-            kept = work.file.with_name(f"{work.file.name}.{datetime.now():%Y%m%d-%H%M%S}.discarded")
-            work.file.replace(kept)
-            self._banner()
-            self.change_line.say("Left", f"the work is still there as {kept.name}")
+        """Leave the work of the earlier session: it is put aside and listed among the earlier versions, not deleted."""
+        if not self._kept_works:
+            return
+        work, *rest = self._kept_works
+        try:
+            leave(work, self.document.path)
+        except HomeFileError as problem:
+            QMessageBox.warning(self, "Not put aside", str(problem))
+            return
+        self._kept_works = tuple(rest)
+        self.route.setFocus()
+        self._banner()
+        self.change_line.say("Left", "the work is still there, under Home, Earlier versions")
 
     def list_versions(self, menu: QMenu) -> None:
-        """The last versions of the file, newest first."""
+        """The last versions of the file and the work that was left, newest first."""
         menu.clear()
-        found = versions(self.document.path) if self.document.path else ()
-        for file, when in found:
+        path = self.document.path
+        for file, when in versions(path) if path else ():
             menu.addAction(f"as saved {when}", lambda file=file, when=when: self.open_version(file, when))
-        if not found:
+        for file in earlier(path, LEFT) if path else left_unsaved():
+            work = readable(file)
+            if work is not None:
+                menu.addAction(f"left: {work.home.name}, work of {work.when}", lambda work=work: self.open_left(work))
+        if menu.isEmpty():
             none = menu.addAction("none yet: the last three are kept when saving")
             if none is not None:
                 none.setEnabled(False)
@@ -213,8 +250,16 @@ class HomeFiles(Base):
         except HomeFileError as problem:
             QMessageBox.warning(self, "Not opened", str(problem))
             return
-        document = Document(content.home, content.weather, None, content.evidence)
-        self.replace_document(document, "", ("Earlier version", f"as saved {when}; save it under a name to keep it"))
+        self.replace_document(Document.of(content, None), "", ("Earlier version", f"as saved {when}; save it under a name to keep it"))
+
+    def open_left(self, work: Autosave) -> None:
+        """Work that was left as a home of its own; the present file and the work stay."""
+        evidence = {e.sha256: data for e in work.home.evidence if (data := held(e.sha256, work.session)) is not None}
+        evidence = {**self.document.evidence, **evidence}
+        ref = work.home.site.climate
+        weather = held(ref.sha256, work.session) if ref is not None else None
+        weather = weather or (self.document.weather.get(ref.sha256) if ref is not None else None)
+        self.replace_document(Document(work.home, weather, None, evidence), "", ("Work that was left", "save it under a name to keep it"))
 
     # print
 

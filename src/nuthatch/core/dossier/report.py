@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import contextlib
 import datetime
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,10 +15,12 @@ from markupsafe import Markup
 from nuthatch import __version__
 from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
 from nuthatch.core.energy.account import account
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS, USES
+from nuthatch.core.exchange.disk import printable
 from nuthatch.core.exchange.formats import writer
 from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
@@ -33,6 +36,7 @@ from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.look import FONTS
 
 FOLDER = Path(__file__).parent
+WEIGHTS = ("Regular", "Medium", "SemiBold", "Bold")
 WORDS = {
     "inside": "All targets are met.",
     "over": "Some targets are missed.",
@@ -127,8 +131,10 @@ class Letterhead:
 def letterhead(content: OfficeFile) -> Letterhead:
     """The letterhead of an office profile."""
     office = content.office
-    media = {"png": "image/png", "jpg": "image/jpeg", "svg": "image/svg+xml"}.get(office.logo, "")
-    logo = f"data:{media};base64,{base64.b64encode(content.logo).decode()}" if content.logo is not None and media else ""
+    logo = ""
+    if content.logo is not None and office.logo:
+        with contextlib.suppress(LogoFault):  # said where it was chosen; a dossier without it is still a dossier
+            logo = f"data:image/png;base64,{base64.b64encode(as_png(content.logo, office.logo)).decode()}"
     return Letterhead(office.company, office.address, office.contact, office.author, logo)
 
 
@@ -138,7 +144,9 @@ def _attached(home: Home) -> list[dict[str, Any]]:
     for _, part, name, given in values(home):
         for ident in given.files or ():
             uses.setdefault(ident, []).append(f"{name_of(part)}: {specs(type(part))[name].label}")
-    return [{"name": e.name, "size": size_words(e.size), "sha": e.sha256[:16], "proves": uses.get(e.id, [])} for e in home.evidence]
+    return [
+        {"name": printable(e.name), "size": size_words(e.size), "sha": e.sha256[:16], "proves": uses.get(e.id, [])} for e in home.evidence
+    ]
 
 
 def size_words(size: int) -> str:
@@ -189,7 +197,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
 def to_html(assessment: Assessment, date: str = "", office: Letterhead | None = None, alone: bool = False) -> str:
     """The whole dossier as one HTML page; date as ISO text, today's where empty. alone: with the fonts inside, for a reader."""
     when = date or datetime.date.today().isoformat()
-    fonts = {n: _font(n) if alone else f"{FONTS.as_uri()}/Inter-{n}.otf" for n in ("Regular", "Medium", "SemiBold", "Bold")}
+    fonts = {n: _font(n) if alone else f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}
     return _environment().get_template("dossier.html.j2").render(_context(assessment, when, office), fonts=fonts, alone=alone)
 
 
@@ -201,7 +209,17 @@ def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = N
     """The dossier as PDF."""
     from weasyprint import HTML
 
-    return bytes(HTML(string=to_html(assessment, date, office), base_url=str(FOLDER)).write_pdf())
+    return bytes(HTML(string=to_html(assessment, date, office), url_fetcher=_served).write_pdf())
+
+
+def _served(url: str) -> Any:
+    """What the writer of the PDF may read: data inside the page and our own fonts; no other file, no network. Raises ValueError."""
+    from weasyprint.urls import URLFetcher
+
+    kind = url.partition(":")[0].lower()
+    if kind == "data" or url in {f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}:
+        return URLFetcher(allowed_protocols=("data", "file")).fetch(url)
+    raise ValueError("a dossier holds everything it shows")
 
 
 def as_page(assessment: Assessment, office: Letterhead | None) -> bytes:

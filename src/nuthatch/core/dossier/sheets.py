@@ -74,9 +74,15 @@ def _months(a: Assessment) -> list[tuple[Cell, ...]]:
 
 def _faces(a: Assessment) -> list[tuple[Cell, ...]]:
     return [
-        (e.name, e.borders, _shown(e.area.value, "area"), _shown(e.u.value, "u") if e.u else None, _shown(e.loss.value, "w_per_k"))
+        (
+            e.name,
+            e.borders,
+            _shown(e.area.value, "area") if e.area else None,
+            _shown(e.u.value, "u") if e.u else None,
+            _shown(e.loss.value, "w_per_k"),
+        )
         for e in a[ELEMENTS]
-        if e.area is not None
+        if e.is_face
     ]
 
 

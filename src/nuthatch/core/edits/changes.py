@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Any, Literal, TypeVar
+from functools import wraps
+from operator import is_
+from typing import Annotated, Any, Literal, ParamSpec, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from nuthatch.core.model.part import Basis, Given, Part, replace
+from nuthatch.core.model.part import Basis, Given, Part, inner_fields, replace
 
 Root = TypeVar("Root", bound=Part)
+Given_ = ParamSpec("Given_")
+Made = TypeVar("Made")
 
 
 class ChangeRefused(ValueError):
@@ -66,6 +70,19 @@ Change = Annotated[SetValue | Insert | Remove | Move | Batch, Field(discriminato
 Batch.model_rebuild()
 
 
+def refusing(make: Callable[Given_, Made]) -> Callable[Given_, Made]:
+    """A maker of changes whose parts may not be valid: it raises ChangeRefused with the reason."""
+
+    @wraps(make)
+    def made(*args: Given_.args, **kwargs: Given_.kwargs) -> Made:
+        try:
+            return make(*args, **kwargs)
+        except ValidationError as error:
+            raise ChangeRefused(reason(error)) from error
+
+    return made
+
+
 def typed(value: float, source: str = "") -> Given:
     """A number a person typed: declared."""
     return Given(value=value, basis=Basis.DECLARED, source=source)
@@ -76,13 +93,14 @@ def _rebuilt(part: Part, targets: dict[str, Any], edit: Callable[[Part], Part]) 
     if getattr(part, "id", None) in targets:
         part = edit(part)
     changed: dict[str, Any] = {}
-    for name in type(part).model_fields:
+    for name in inner_fields(type(part)):
         value = getattr(part, name)
         if isinstance(value, Part):
             new: Any = _rebuilt(value, targets, edit)
-        elif isinstance(value, tuple) and value and isinstance(value[0], Part) and name != "target_sets":
-            items = [_rebuilt(item, targets, edit) for item in value]
-            new = tuple(items) if any(a is not b for a, b in zip(items, value, strict=True)) else value
+        elif isinstance(value, tuple) and value and name != "target_sets":
+            deep = bool(inner_fields(type(value[0])))  # type: ignore[arg-type]  # a class can always be hashed
+            items = [_rebuilt(item, targets, edit) if deep or getattr(item, "id", None) in targets else item for item in value]
+            new = tuple(items) if not all(map(is_, items, value)) else value
         else:
             continue
         if new is not value:

@@ -6,15 +6,17 @@ evidence of a declared one; shares of a use always total 100 %; new parts get id
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from nuthatch.core.edits.changes import Batch, Change, Insert, Remove, SetValue
+from pydantic import ValidationError
+
+from nuthatch.core.edits.changes import Batch, Change, Insert, Remove, SetValue, reason, refusing
 from nuthatch.core.edits.starts import Names, starting
 from nuthatch.core.model.home import find, walk_parts
 from nuthatch.core.model.part import Basis, FieldSpec, Given, Part, replace, specs
-from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.reading import BadText, Doubt, mark_of, read
 
 TYPED, REST = "typed", "the rest to 100 %"
 
@@ -48,6 +50,7 @@ def typed_value(old: Given | None, value: float) -> Given:
     )
 
 
+@refusing
 def typed(root: Any, part_id: str, field: str, value: float | None) -> Change:
     """A number typed into a field, or taken out of it."""
     part = find(root, part_id)
@@ -93,6 +96,7 @@ def read_value(spec: FieldSpec, text: str, names: Names = (), mark: str = "") ->
     return clean
 
 
+@refusing
 def entered(root: Any, part_id: str, field: str, text: str, names: Names = ()) -> Change:
     """The text of a cell as a change. Raises BadText or Asked."""
     part = find(root, part_id)
@@ -103,6 +107,7 @@ def entered(root: Any, part_id: str, field: str, text: str, names: Names = ()) -
     return typed(root, part_id, field, value) if spec.is_quantity else SetValue(part=part_id, field=field, value=value)
 
 
+@refusing
 def proof(root: Any, part_id: str, field: str, **changed: Any) -> Change | None:
     """Basis, source, evidence or files of a value changed; None where there is no value or nothing changes."""
     given = getattr(find(root, part_id), field, None)
@@ -174,6 +179,7 @@ def fresh_ids(root: Any, stem: str, number: int) -> list[str]:
     return found
 
 
+@refusing
 def new_part(root: Any, listing: Listing, faces: Names = (), **values: Any) -> Insert:
     """A new part at the end of a list, with its starting values."""
     ident = fresh_ids(root, listing.stem, 1)[0]
@@ -192,6 +198,7 @@ def with_fresh_ids(root: Any, part: Any, stem: str) -> Any:
     return replace(part, id=ident, **inner)
 
 
+@refusing
 def duplicate(root: Any, listing: Listing, part_id: str) -> Insert | None:
     """A copy of a part below it."""
     rows = siblings(root, part_id)
@@ -227,6 +234,19 @@ class BadCell(ValueError):
         super().__init__(why)
 
 
+class AskedColumn(ValueError):
+    """Cells of a column that have two readings, first met in `row`: it is asked once for the whole column. An answer is the
+    decimal mark, or which of the readings."""
+
+    def __init__(self, row: int, field: str, cell: str, doubt: Doubt) -> None:
+        self.row, self.field, self.cell, self.doubt = row, field, cell, doubt
+        super().__init__(doubt.question)
+
+    def answer(self, index: int) -> str | int:
+        """What choosing one of the readings means for the column."""
+        return self.doubt.marks[index] if self.doubt.marks else index
+
+
 def grid_of(text: str) -> tuple[tuple[str, ...], ...]:
     """Tab-separated text as rows of cells."""
     if not text.strip():
@@ -234,12 +254,37 @@ def grid_of(text: str) -> tuple[tuple[str, ...], ...]:
     return tuple(tuple(line.split("\t")) for line in text.replace("\r\n", "\n").rstrip("\n").split("\n"))
 
 
-def pasted(root: Any, listing: Listing, block: Block, names: dict[str, Names]) -> Batch:
-    """A block put into a list: rows it covers are changed, rows past the end are new. Raises BadCell; all or nothing.
+def _cell(spec: FieldSpec, r: int, cell: str, names: Names, answer: str | int) -> Any:
+    """One cell of a block as a value. Raises BadCell or AskedColumn."""
+    try:
+        return read_value(spec, cell, names, answer if isinstance(answer, str) else "")
+    except Asked as asked:
+        if not isinstance(answer, int) or answer >= len(asked.doubt.readings):
+            raise AskedColumn(r, spec.name, cell, asked.doubt) from None
+        value = asked.doubt.readings[answer][1]
+        if spec.refuse(value):
+            raise BadCell(r, spec.name, spec.refuse(value)) from None
+        return value
+    except BadText as problem:
+        raise BadCell(r, spec.name, str(problem)) from None
 
-    names: field of a reference → what it may name.
+
+def _answers(block: Block, spec: dict[str, FieldSpec], given: Mapping[str, str | int]) -> dict[str, str | int]:
+    """How each column is read: as answered, or as another of its cells shows by its decimal mark."""
+    found: dict[str, str | int] = {}
+    for column, field in enumerate(block.fields):
+        if field and spec[field].is_quantity:
+            found[field] = mark_of([row[column] for row in block.grid if column < len(row)])
+    return found | dict(given)
+
+
+def pasted(root: Any, listing: Listing, block: Block, names: dict[str, Names], answers: Mapping[str, str | int] | None = None) -> Batch:
+    """A block put into a list: rows it covers are changed, rows past the end are new. Raises BadCell or AskedColumn; all or nothing.
+
+    names: field of a reference → what it may name. answers: how a column is read that was asked about.
     """
     known, spec = {p.id: p for p in walk_parts(root)}, specs(listing.kind)  # type: ignore[attr-defined]
+    reading = _answers(block, spec, answers or {})
     ids = fresh_ids(root, listing.stem, max(len(block.grid) - len(block.rows), 0))
     start = starting(listing.kind, root, names.get("face", ())) if ids else {}
     sets: dict[str, dict[str, Any]] = {}
@@ -250,17 +295,18 @@ def pasted(root: Any, listing: Listing, block: Block, names: dict[str, Names]) -
         for field, cell in zip(block.fields, cells, strict=False):
             if not field:
                 continue
-            try:
-                value = read_value(spec[field], cell, names.get(field, ()))
-            except (BadText, Asked) as problem:
-                raise BadCell(r, field, str(problem)) from None
+            value = _cell(spec[field], r, cell, names.get(field, ()), reading.get(field, ""))
             quantity = spec[field].is_quantity and value is not None
             values[field] = typed_value(getattr(row, field, None), value) if quantity else value
         if row is not None:
             sets[block.rows[r]] = values
         else:
             fields = {**start, **values, "id": ids[r - len(block.rows)]}
-            inserts.append(Insert(owner=listing.owner, field=listing.field, value=listing.kind(**fields)))
+            try:
+                new = listing.kind(**fields)
+            except ValidationError as error:
+                raise BadCell(r, str(error.errors()[0]["loc"][0]) if error.errors()[0]["loc"] else "", reason(error)) from None
+            inserts.append(Insert(owner=listing.owner, field=listing.field, value=new))
     changes = [*_settled(root, spec, sets), *inserts]
     return Batch(label=f"{len(block.grid)} rows pasted into {label_of(listing)}", changes=tuple(changes))
 
@@ -279,6 +325,7 @@ def _settled(root: Any, spec: dict[str, FieldSpec], sets: dict[str, dict[str, An
             yield SetValue(part=ident, field=field, value=new)
 
 
+@refusing
 def filled(root: Any, listing: Listing, ids: Sequence[str], fields: Iterable[str]) -> Batch:
     """The values of the first row put into the rows below it; evidence of what is not changed stays."""
     known = {p.id: p for p in walk_parts(root)}  # type: ignore[attr-defined]

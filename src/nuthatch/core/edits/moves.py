@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.edits.changes import Batch, Change, Insert, Remove, SetValue
+from nuthatch.core.edits.changes import Batch, Change, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.starts import starting_form
 from nuthatch.core.library import psi_catalogue
@@ -72,6 +72,7 @@ def material_into(layer: Layer, name: str, given: dict[str, Given | None], where
     return Batch(label=f"{where}: {name}", changes=(SetValue(part=layer.id, field="name", value=name), *sets))
 
 
+@refusing
 def attached(home: Home, part_id: str, field: str, given: Given, proof: EvidenceFile) -> Batch | None:
     """A file as evidence of a value; one the home holds already is not taken twice. None where it proves the value already."""
     known = next((e for e in home.evidence if e.sha256 == proof.sha256), None)
@@ -81,7 +82,7 @@ def attached(home: Home, part_id: str, field: str, given: Given, proof: Evidence
         changes.append(Insert(owner="home", field="evidence", value=known))
     if known.id in (given.files or ()):
         return None
-    new = given.model_copy(update={"files": (*(given.files or ()), known.id)})
+    new = Given.model_validate({**given.model_dump(), "files": (*(given.files or ()), known.id)})
     changes.append(SetValue(part=part_id, field=field, value=new))
     return Batch(label=f"{proof.name} attached", changes=tuple(changes))
 

@@ -37,11 +37,12 @@ class HomeFileError(ValueError):
 
 @dataclass(frozen=True)
 class HomeFile:
-    """What a home file holds: the home, the weather file's bytes if it carries one, evidence by its hash."""
+    """What a home file holds: the home, the weather file's bytes if it carries one, evidence by its hash. sha256: of the file."""
 
     home: Home
     weather: bytes | None
     evidence: dict[str, bytes] = field(default_factory=dict)
+    sha256: str = ""
 
 
 def canonical(home: Home) -> str:
@@ -147,7 +148,7 @@ def from_bytes(data: bytes) -> HomeFile:
             if sha != name.removeprefix(EVIDENCE):
                 raise HomeFileError(f"the attached file {name[:24]}… is damaged: its content does not match its hash")
             evidence[sha] = content
-    return HomeFile(home, found.get(WEATHER), evidence)
+    return HomeFile(home, found.get(WEATHER), evidence, hashlib.sha256(data).hexdigest())
 
 
 def _belongs(name: str) -> int:
@@ -209,13 +210,14 @@ def read(path: Path) -> HomeFile:
         raise HomeFileError(f"{printable(str(path))}: {error}") from None
 
 
-def write(path: Path, content: HomeFile) -> None:
-    """Save: a temporary file beside it, flushed to disk, renamed over; at any moment the old or the new file is whole."""
+def write(path: Path, content: HomeFile) -> str:
+    """Save: a temporary file beside it, flushed to disk, renamed over; at any moment the old or the new file is whole. Gives its hash."""
     try:
         data = to_bytes(content)
     except HomeFileError as error:
         raise HomeFileError(f"{printable(str(path))}: not saved, {error}") from None
     put(path, data)
+    return hashlib.sha256(data).hexdigest()
 
 
 def put(path: Path, data: bytes, mode: int | None = None) -> None:

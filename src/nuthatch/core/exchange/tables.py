@@ -39,4 +39,5 @@ def to_xlsx(sheets: Iterable[tuple[str, tuple[str, ...], Iterable[tuple[Cell, ..
 
 def _clean(text: str) -> str:
     """Without the control characters XML cannot hold, and within the length of a cell."""
-    return "".join(c for c in text if c >= " " or c in "\n\t")[:32000]
+    kept = "".join(c for c in text if (c >= " " and c not in "\ufffe\uffff") or c in "\n\t")[:32000]
+    return kept.encode("utf-8", "replace").decode()

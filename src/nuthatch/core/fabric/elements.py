@@ -33,7 +33,7 @@ class Element:
 
     @property
     def is_face(self) -> bool:
-        return self.boundary is not None and self.area is not None
+        return self.boundary is not None and self.category != "openings"
 
 
 @dataclass(frozen=True, eq=False)
@@ -137,13 +137,13 @@ def opening_element(opening: Opening, kind: OpeningType | None, face: Boundary |
     if kind is None or face is None:
         field, what = ("type", "an opening type") if kind is None else ("face", "a face it stands in")
         gap = missing(label, "w_per_k", f"{what} for {opening.name}", opening.id, field)
-        return Element(opening.id, opening.name, "openings", "outside air", None, None, gap)
+        return Element(opening.id, opening.name, "openings", "outside air", None, openings.area(opening), gap)
     u = openings.transmittance(opening, kind)
     if face.beyond.kind == "neighbour":
         loss = total(label, "w_per_k", (), "a heated neighbour behind it: no loss")
     else:
         loss = openings.loss(opening, kind, u, reduction(face))
-    return Element(opening.id, opening.name, "openings", face.borders, u, None, loss, face)
+    return Element(opening.id, opening.name, "openings", face.borders, u, openings.area(opening), loss, face)
 
 
 def junction_element(junction: Junction) -> Element:

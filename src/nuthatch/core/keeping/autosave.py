@@ -14,7 +14,7 @@ import json
 import os
 import time
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -159,14 +159,8 @@ def _dated(work: Autosave, path: Path, file_hash: str) -> Autosave:
     """With a word where the file was saved after the work was kept."""
     saved = _age(path)
     if saved and work.base != file_hash and saved > _age(work.file):
-        return _with(work, older=datetime.datetime.fromtimestamp(saved).strftime("%Y-%m-%d %H:%M:%S"))
+        return replace(work, older=datetime.datetime.fromtimestamp(saved).strftime("%Y-%m-%d %H:%M:%S"))
     return work
-
-
-def _with(work: Autosave, **changed: Any) -> Autosave:
-    from dataclasses import replace
-
-    return replace(work, **changed)
 
 
 def leave(work: Autosave, path: Path | None) -> Path:
@@ -177,6 +171,28 @@ def leave(work: Autosave, path: Path | None) -> Path:
     except OSError as error:
         raise HomeFileError(f"{work.file}: {why(error)}") from None
     return target
+
+
+def left_unsaved() -> tuple[Path, ...]:
+    """Work on homes never saved that was left, newest first."""
+    return tuple(sorted(unsaved_folder().glob(f"*.{LEFT}"), key=_age, reverse=True))
+
+
+def readable(file: Path) -> Autosave | None:
+    """The work kept in a file, None where it is gone or damaged."""
+    try:
+        return read_autosave(file)
+    except HomeFileError:
+        return None
+
+
+def waiting(path: Path) -> Autosave | None:
+    """The newest work of an earlier session beside a home that nobody has open; nothing is touched."""
+    for file in (beside(path, "autosave"), *earlier(path, KEPT)):
+        work = readable(file)
+        if work is not None:
+            return work
+    return None
 
 
 class Alive:

@@ -7,7 +7,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from nuthatch.core.model.part import Given, Id, Part, choice, flag, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, Part, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.target_set import Dwelling, TargetSet
 
 SCHEMA = 2
@@ -323,14 +323,17 @@ class Home(Part):
 def walk_parts(part: Part) -> Iterator[Part]:
     """The part and every part below it that has an id, in file order. Target sets are copies of data: not entered."""
     yield part
-    for name in type(part).model_fields:
+    for name in inner_fields(type(part)):
         value = getattr(part, name)
         if isinstance(value, Part) and hasattr(value, "id"):
             yield from walk_parts(value)
         elif isinstance(value, tuple) and name != "target_sets":
             for item in value:
                 if isinstance(item, Part) and hasattr(item, "id"):
-                    yield from walk_parts(item)
+                    if inner_fields(type(item)):
+                        yield from walk_parts(item)
+                    else:
+                        yield item
 
 
 def find(home: Part, part_id: str) -> Part | None:

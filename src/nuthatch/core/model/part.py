@@ -68,13 +68,12 @@ class FieldSpec:
 
     def refuse(self, value: float) -> str:
         """Why a value is out of bounds, or ''."""
-        shown = with_unit(value, self.kind)
         if self.above is not None and value <= self.above:
-            return f"{self.label} must be more than {with_unit(self.above, self.kind)}; it was {shown}"
+            return f"{self.label} must be more than {with_unit(self.above, self.kind)}; it was {with_unit(value, self.kind)}"
         if self.least is not None and value < self.least:
-            return f"{self.label} must be at least {with_unit(self.least, self.kind)}; it was {shown}"
+            return f"{self.label} must be at least {with_unit(self.least, self.kind)}; it was {with_unit(value, self.kind)}"
         if self.most is not None and value > self.most:
-            return f"{self.label} must be at most {with_unit(self.most, self.kind)}; it was {shown}"
+            return f"{self.label} must be at most {with_unit(self.most, self.kind)}; it was {with_unit(value, self.kind)}"
         return ""
 
 
@@ -121,6 +120,24 @@ def specs(cls: type[BaseModel]) -> dict[str, FieldSpec]:
     return found
 
 
+@cache
+def quantities(cls: Any) -> tuple[tuple[str, FieldSpec], ...]:
+    """The fields of a part class that hold quantities, with their specs."""
+    return tuple((name, spec) for name, spec in specs(cls).items() if spec.is_quantity)
+
+
+@cache
+def inner_fields(cls: Any) -> tuple[str, ...]:
+    """Names of the fields that may hold parts, alone or in a tuple; most parts have none."""
+    return tuple(name for name, info in cls.model_fields.items() if _holds_parts(info.annotation))
+
+
+def _holds_parts(annotation: Any) -> bool:
+    if isinstance(annotation, type) and issubclass(annotation, Part):
+        return True
+    return any(_holds_parts(a) for a in get_args(annotation))
+
+
 class Part(BaseModel):
     """Base of all parts: frozen, nothing unknown accepted, no NaN or infinity, bounds of quantities checked."""
 
@@ -128,9 +145,9 @@ class Part(BaseModel):
 
     @model_validator(mode="after")
     def _bounds(self) -> Self:
-        for name, spec in specs(type(self)).items():
+        for name, spec in quantities(type(self)):
             given = getattr(self, name)
-            if spec.is_quantity and isinstance(given, Given):
+            if given is not None:
                 reason = spec.refuse(given.value)
                 if reason:
                     raise ValueError(reason)

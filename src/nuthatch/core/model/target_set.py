@@ -2,24 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Any, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from nuthatch.core.model.part import Id, Part
 
 Dwelling = Literal["not given", "detached", "semi-detached", "terraced", "flat"]
 
 
-Limit = Annotated[float, Field(strict=True, ge=0, le=1e9)]
-"""No result that is judged is below zero, so no limit is."""
-CodeValue = Annotated[float, Field(strict=True, ge=0, le=20)]
+LARGEST_LIMIT = 1e9  # no result that is judged is below zero, so no limit is
+
+
+LARGEST_U = 20.0
 
 
 class Case(Part):
     """A limit that holds under conditions: climate zones, reference floor area [m²] over and up to, kinds of dwelling."""
 
-    limit: Limit
+    limit: float = Field(ge=0, le=LARGEST_LIMIT, strict=True)
     zones: tuple[str, ...] = ()
     over_area: float | None = Field(default=None, ge=0, le=1e6, strict=True)
     upto_area: float | None = Field(default=None, ge=0, le=1e6, strict=True)
@@ -40,7 +41,7 @@ class Way(Part):
 
     figure: str
     sense: Literal["max", "min"] = "max"
-    limit: Limit | None = None
+    limit: float | None = Field(default=None, ge=0, le=LARGEST_LIMIT, strict=True)
     cases: tuple[Case, ...] = ()
     limit_figure: str = ""
 
@@ -67,7 +68,16 @@ class TargetSet(Part):
     dimensions: Literal["external", "internal", "any"] = "any"
     needs_glass_and_frame: bool = Field(default=False, strict=True)
     studio_people: int = Field(default=1, ge=1, le=10, strict=True)
-    ua_table: dict[str, dict[str, CodeValue]] | None = None
+    ua_table: dict[str, dict[str, float]] | None = None
+
+    @field_validator("ua_table", mode="before")
+    @classmethod
+    def _u_values(cls, table: Any) -> Any:
+        for row in table.values() if isinstance(table, dict) else ():
+            for column, value in row.items() if isinstance(row, dict) else ():
+                if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= LARGEST_U:
+                    raise ValueError(f"the U-value for “{column}” must be a number from 0 to {LARGEST_U:g}; it was {value!r}"[:200])
+        return table
 
     @model_validator(mode="after")
     def _points_add_up(self) -> Self:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import Any, Protocol
+from typing import Any, NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -52,8 +52,7 @@ def axes_of(value: Value, declared: tuple[Axis, ...] | None = None) -> tuple[Axi
     return _BY_SIZE[shape]
 
 
-@dataclass(frozen=True)
-class Need:
+class Need(NamedTuple):
     """Something missing: in words, and the part and field where it can be given."""
 
     text: str

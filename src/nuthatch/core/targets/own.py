@@ -12,11 +12,13 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from nuthatch.core.exchange.disk import read_file, why
 from nuthatch.core.exchange.homefile import HomeFileError, put
 from nuthatch.core.exchange.located import Fault, Located, Where, parse
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.targets.code import COLUMNS
 from nuthatch.core.units import METRIC, using
 
 LARGEST = 2_000_000
@@ -87,6 +89,7 @@ def read_set(data: bytes) -> TargetSet:
     for n, target in enumerate(targets if isinstance(targets, list) else ()):
         if isinstance(target, dict):
             _limits(target.get("ways"), ("targets", n, "ways"), lines)
+    _whole_table(lines)
     try:
         return TargetSet.model_validate(lines.data)
     except ValidationError as error:
@@ -101,6 +104,15 @@ def read_set(data: bytes) -> TargetSet:
         elif first["type"] == "string_pattern_mismatch":
             message = f"“{first['input']}” is no id: lower-case letters, digits, dots and hyphens"
         raise Fault(lines.line(where), ".".join(map(str, where)), message) from None
+
+
+def _whole_table(lines: Located) -> None:
+    """A code's table must hold a U-value for each kind of part in each of its zones: one left out would be judged by nothing."""
+    table = lines.data.get("ua_table")
+    for zone, row in table.items() if isinstance(table, dict) else ():
+        lost = [c for c in dict.fromkeys(COLUMNS.values()) if isinstance(row, dict) and c not in row]
+        if lost:
+            raise Fault(lines.line(("ua_table", zone)), f"ua_table.{zone}", f"a U-value for “{lost[0]}” is missing")
 
 
 def _keys(where: Where) -> list[str]:
@@ -131,11 +143,11 @@ def own_sets(folder: Path | None = None) -> tuple[tuple[TargetSet, ...], tuple[S
     taken = {s.id: "a target set that ships with Nuthatch" for s in target_sets()}
     for path in sorted((folder or sets_folder()).glob("*.json")):
         try:
-            made = read_set(path.read_bytes())
+            made = read_set(read_file(path, LARGEST, "target set"))
             if made.id in taken:
                 raise Fault(1, "id", f"“{made.id}” is taken by {taken[made.id]}; choose another")
         except OSError as error:
-            faults.append(SetFault(path, str(error.strerror or error)))
+            faults.append(SetFault(path, why(error)))
         except Fault as fault:
             faults.append(SetFault(path, str(fault)))
         else:
@@ -151,9 +163,9 @@ def save_set(chosen: TargetSet, folder: Path | None = None) -> Path:
         where.mkdir(parents=True, exist_ok=True)
         path = where / f"{chosen.id}.json"
         if path.exists():
-            path.with_name(path.name + "~").write_bytes(path.read_bytes())
+            path.with_name(path.name + "~").write_bytes(read_file(path, LARGEST, "target set"))
     except OSError as error:
-        raise HomeFileError(f"{where}: {error.strerror or error}") from None
+        raise HomeFileError(f"{where}: {why(error)}") from None
     put(path, set_bytes(chosen))
     return path
 

@@ -10,7 +10,7 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric import openings as opening_calc
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import ON_GROUND
-from nuthatch.core.graph.stage import FIGURES, Slot, Stages, field, part
+from nuthatch.core.graph.stage import FIGURES, ITEM, Family, Slot, Stages, field, named, part
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
@@ -45,6 +45,7 @@ class Judged:
 
 
 STAGES = Stages()
+SHGC: Family[Node | None] = Family("SHGC of an opening")
 CODE: Slot[CodeEnvelope] = Slot("code envelope", {"ua_proposed": "proposed", "ua_limit": "limit", "window_shgc": "shgc"})
 EDGE: Slot[SlabEdge] = Slot("slab edge", {"slab_edge_resistance": "resistance", "slab_edge_depth": "depth"})
 JUDGED: Slot[Judged] = Slot("verdicts")
@@ -67,34 +68,29 @@ def column_of(element: Element, use: str) -> str:
     return code.COLUMNS.get(element.boundary.role, "")
 
 
-def _mean_shgc(rows: tuple[Opening, ...], kinds: dict[str, OpeningType]) -> Figure:
-    windows = [o for o in rows if o.type in kinds and kinds[o.type].use != "door"]
-    values = tuple(_shgc(o, kinds[o.type]) for o in windows)
-    return code.mean_shgc.figure(values=values, areas=tuple(opening_calc.area(o) for o in windows))
+@STAGES.stage(SHGC, each=part("openings"), opening=ITEM, kind=named("opening_types", by="type"))
+def shgc(opening: Opening, kind: OpeningType | None) -> Node | None:
+    """Solar heat gain coefficient of one row of openings; None for a door."""
+    return _shgc(opening, kind) if kind is not None and kind.use != "door" else None
 
 
-@STAGES.stage(CODE, sets=part("target_sets"), rows=part("openings"), types=part("opening_types"), elements=ELEMENTS, zone=ZONE)
-def code_envelope(
-    sets: tuple[TargetSet, ...],
-    rows: tuple[Opening, ...],
-    types: tuple[OpeningType, ...],
-    elements: tuple[Element, ...],
-    zone: str | Computing,
-) -> CodeEnvelope:
+@STAGES.stage(CODE, sets=part("target_sets"), types=part("opening_types"), elements=ELEMENTS, zone=ZONE, home=part("openings"), solar=SHGC)
+def code_envelope(sets: tuple[TargetSet, ...], types: tuple[OpeningType, ...], elements: tuple[Element, ...], **reads: Any) -> CodeEnvelope:
     """UA proposed and limit, and the mean SHGC, by the first target set that has a table."""
     table = next((s.ua_table for s in sets if s.ua_table), None)
-    by_id, kinds = {o.id: o for o in rows}, {t.id: t for t in types}
+    zone: str | Computing = reads["zone"]
+    uses = {t.id: t.use for t in types}
+    use = {o.id: uses.get(o.type, "") for o in reads["home"]}
     u: list[Node] = []
     areas: list[Node] = []
     limits: list[Node] = []
     row = code.zone_row(table, zone) if table and isinstance(zone, str) and zone else None
     for e in elements:
-        kind = kinds.get(by_id[e.id].type) if e.id in by_id else None
-        column = column_of(e, kind.use if kind else "")
+        column = column_of(e, use.get(e.id, ""))
         if not column:
             continue
         u.append(e.u or Unknown(f"U of {e.name}", "u", e.loss.needs if isinstance(e.loss, Unknown) else ()))
-        areas.append(opening_calc.area(by_id[e.id]) if e.id in by_id else e.area or e.loss)
+        areas.append(e.area or e.loss)
         if row is not None and column not in row:
             limits.append(missing(f"code U, {column}", "u", f"the code’s U-value for “{column}” in zone {zone}", "home", "target_sets"))
         elif row is not None:
@@ -107,7 +103,12 @@ def code_envelope(
         limit = missing("UA limit", "w_per_k", "a climate zone the table knows", "site", "climate")
     else:
         limit = code.ua_limit.figure(u=tuple(limits), areas=tuple(areas))
-    return CodeEnvelope(code.ua_proposed.figure(u=tuple(u), areas=tuple(areas)), limit, _mean_shgc(rows, kinds))
+    return CodeEnvelope(code.ua_proposed.figure(u=tuple(u), areas=tuple(areas)), limit, _mean_shgc(elements, reads["solar"]))
+
+
+def _mean_shgc(elements: tuple[Element, ...], solar: dict[str, Node | None]) -> Figure:
+    rows = [(value, e.area) for e in elements if e.area is not None and (value := solar.get(e.id)) is not None]
+    return code.mean_shgc.figure(values=tuple(v for v, _ in rows), areas=tuple(a for _, a in rows))
 
 
 @STAGES.stage(EDGE, resistance=field("site.slab_edge_r"), depth=field("site.slab_edge_depth"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import subprocess
 import sys
@@ -60,7 +61,7 @@ class Checking(QObject):
         self._running[job] = helper
         try:
             assert helper.stdin is not None and helper.stdout is not None
-            helper.stdin.write("".join(f"{p}\n" for p in paths).encode(errors="surrogateescape"))
+            helper.stdin.write("".join(f"{json.dumps(str(p))}\n" for p in paths).encode())
             helper.stdin.close()
             for line in helper.stdout:
                 try:

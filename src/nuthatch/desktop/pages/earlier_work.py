@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -10,10 +9,9 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from nuthatch.core import register
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.keeping.autosave import Autosave, left_behind, read_autosave
-from nuthatch.core.keeping.places import beside
+from nuthatch.core.keeping.autosave import Autosave, leave, left_behind, waiting
+from nuthatch.core.keeping.lock import locked_by
 from nuthatch.core.office import load_office, start_home
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
@@ -44,12 +42,11 @@ class EarlierWork(QWidget):
             if widget is not None:
                 widget.deleteLater()
         for path in (Path(p) for p in settings.load().recent):
-            if path != self._window.document.path and path.exists() and not register.locked_by(path):
-                with contextlib.suppress(HomeFileError):
-                    work = read_autosave(beside(path, "autosave"))
-                    if work is not None:
-                        said = f"Not saved when Nuthatch ended: {work.words}"
-                        self._strip(said, ("Open", lambda path=path: self._window.open_path(path)))
+            if path != self._window.document.path and path.exists() and not locked_by(path):
+                work = waiting(path)
+                if work is not None:
+                    said = f"Not saved when Nuthatch ended: {work.words}"
+                    self._strip(said, ("Open", lambda path=path: self._window.open_path(path)))
         for kept in left_behind():
             said = f"Never saved when Nuthatch ended: {kept.words}"
             self._strip(said, ("Restore", lambda kept=kept: self.restore(kept)), ("Leave", lambda kept=kept: self._leave(kept)))
@@ -72,11 +69,13 @@ class EarlierWork(QWidget):
     def restore(self, kept: Autosave) -> None:
         """Open work that was never saved."""
         document = Document(start_home(load_office()[0].office))
-        document.session.put(kept.home, "work of the earlier session restored")
+        document.restore(kept)
         if self._window.replace_document(document, "", ("Restored", kept.words)):
             document.keeper.keep()
-            kept.file.unlink(missing_ok=True)
 
     def _leave(self, kept: Autosave) -> None:
-        kept.file.replace(kept.file.with_suffix(".discarded"))
+        try:
+            leave(kept, None)
+        except HomeFileError as problem:
+            self._window.change_line.say(str(problem))
         self.look()

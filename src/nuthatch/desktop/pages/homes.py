@@ -167,9 +167,7 @@ class HomesPage(QWidget):
         if self.listing:
             return
         self.listing = True
-        self._jobs.start(
-            "listing", lambda job: register.listed(register.files([f for f in folders if f.exists()])), self._listed, self._not_listed
-        )
+        self._jobs.start("listing", lambda job: register.of_folders([f for f in folders if f.exists()]), self._listed, self._not_listed)
 
     def _not_listed(self, error: Exception) -> None:
         self.listing = False

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+from html import escape
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -11,14 +12,28 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMessageBox, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Snapshot
+from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.edits.desk import Listing
+from nuthatch.core.exchange.disk import printable, read_file, why
 from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.model.home import BuildUp, Home, OpeningType
-from nuthatch.core.office import LOGOS, Material, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
+from nuthatch.core.office import (
+    LARGEST_LOGO,
+    LOGOS,
+    Material,
+    Office,
+    OfficeFile,
+    export_office,
+    import_office,
+    is_logo,
+    load_office,
+    save_office,
+)
 from nuthatch.core.questions import assumptions
 from nuthatch.core.targets.own import own_sets, sets_folder
 from nuthatch.desktop.desk import Desk
+from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
@@ -96,6 +111,7 @@ class OfficePage(QWidget):
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         outer.addWidget(self._area)
         self.desk = self.document = OfficeDocument()
+        self._jobs = Jobs(self)
         self._build()
 
     def _build(self) -> None:
@@ -198,17 +214,19 @@ class OfficePage(QWidget):
         self.lists[0].refresh("Materials of your own; they stand beside the shipped ones in Build-ups.")
         self.lists[1].refresh("Keep a build-up here with “Keep in the office library” on the Build-ups board.")
         self.lists[2].refresh("Keep an opening type here with “Keep in the office library” on the Openings board.")
-        pixmap = QPixmap()
-        if self.document.file.logo is not None:
-            pixmap.loadFromData(QByteArray(self.document.file.logo))
-        self.logo.setText("" if not pixmap.isNull() else "no logo")
-        self.logo.setPixmap(pixmap.scaledToHeight(60, Qt.TransformationMode.SmoothTransformation) if not pixmap.isNull() else pixmap)
+        data, ending = self.document.file.logo, office.logo
+        if data is None or not ending:
+            self._show_logo(b"", "no logo")
+        else:
+            self._jobs.start(
+                "logo", lambda job: as_png(data, ending), self._show_logo, lambda error: self._show_logo(b"", words_of(error, (LogoFault,)))
+            )
         start: Home = office.start
         sets = ", ".join(s.name for s in start.target_sets) or "no target set"
         where = start.site.climate.name if start.site.climate else "no climate"
         carriers = ", ".join(c.name for c in start.carriers) or "no carriers"
         self.start.setText(
-            f"<b>A new home starts with</b> {sets}; {where}; {carriers}; {len(start.buildups)} build-ups; {sum(1 for _ in assumptions(start))} assumed values."
+            f"<b>A new home starts with</b> {escape(sets)}; {escape(where)}; {escape(carriers)}; {len(start.buildups)} build-ups; {sum(1 for _ in assumptions(start))} assumed values."
         )
         own, faults = own_sets()
         lines = [f"Own target sets are kept in {sets_folder()}: " + (", ".join(s.name for s in own) or "none yet; make one in Brief") + "."]
@@ -217,19 +235,31 @@ class OfficePage(QWidget):
 
     # logo
 
+    def _show_logo(self, png: bytes, instead: str = "no logo") -> None:
+        pixmap = QPixmap()
+        pixmap.loadFromData(QByteArray(png))
+        self.logo.setText("" if not pixmap.isNull() else instead)
+        self.logo.setPixmap(pixmap.scaledToHeight(60, Qt.TransformationMode.SmoothTransformation) if not pixmap.isNull() else pixmap)
+
     def _ask_logo(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Logo", "", "Pictures (*.png *.jpg *.jpeg *.svg)")
         if name:
             path = Path(name)
             try:
-                self.set_logo(path.read_bytes(), path.suffix.lower().lstrip(".").replace("jpeg", "jpg"))
+                self.set_logo(read_file(path, LARGEST_LOGO, "logo"), path.suffix.lower().lstrip(".").replace("jpeg", "jpg"))
             except OSError as problem:
-                self._say(f"{path}: {problem.strerror or problem}")
+                self._say(f"{printable(path.name)}: {why(problem)}")
 
     def set_logo(self, data: bytes | None, ending: str) -> None:
         """Take a logo, or none."""
         if data is not None and not is_logo(data, ending):
             self._say(f"This is no picture a dossier can show; use {', '.join(k.upper() for k in LOGOS)} of at most 5 MB.")
+            return
+        try:
+            if data is not None:
+                as_png(data, ending)
+        except LogoFault as fault:
+            self._say(f"This logo cannot be taken: {fault}.")
             return
         self.document.file = OfficeFile(self.document.home, data, self.document.file.weather)
         self.apply(SetValue(part="office", field="logo", value=ending))

@@ -2,36 +2,20 @@
 
 from __future__ import annotations
 
-import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QUrl, pyqtSignal
-from PyQt6.QtGui import QDesktopServices
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QSizePolicy, QWidget
 
 from nuthatch.core.dossier.report import size_words
+from nuthatch.core.exchange.disk import printable
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import Given, specs
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.theme.style import icon
+from nuthatch.desktop.viewing import open_evidence
 
 BASES = ("assumed", "declared", "calculated", "measured")
-
-
-def open_evidence(desk: Desk, file: EvidenceFile) -> str:
-    """Open a copy of an attached file with the system's viewer; returns why that cannot be, or ''."""
-    data = desk.evidence_bytes(file.sha256)
-    if data is None:
-        return f"{file.name} is not in this home file any more"
-    folder = Path(tempfile.mkdtemp(prefix="nuthatch-"))
-    copy = folder / Path(file.name).name
-    copy.write_bytes(data)
-    copy.chmod(0o400)
-    return (
-        ""
-        if QDesktopServices.openUrl(QUrl.fromLocalFile(str(copy)))
-        else f"no program of this system opens {file.name}; a copy lies at {copy}"
-    )
 
 
 class EvidenceLine(QWidget):
@@ -115,17 +99,17 @@ class EvidenceLine(QWidget):
         for ident in given.files or ():
             if ident in held:
                 file = held[ident]
-                menu.addAction(f"Open {file.name} ({size_words(file.size)})", lambda file=file: self._open(file))
+                menu.addAction(f"Open {printable(file.name)} ({size_words(file.size)})", lambda file=file: self._open(file))
         for ident, file in held.items():
             if ident not in (given.files or ()):
-                menu.addAction(f"{file.name} proves this too", lambda ident=ident, given=given: self._also(given, ident))
+                menu.addAction(f"{printable(file.name)} proves this too", lambda ident=ident, given=given: self._also(given, ident))
         menu.popup(self.files.mapToGlobal(self.files.rect().bottomLeft()))
 
     def _also(self, given: Given, ident: str) -> None:
         self._write(files=(*(given.files or ()), ident))
 
     def _open(self, file: EvidenceFile) -> None:
-        reason = open_evidence(self._desk, file)
+        reason = open_evidence(self._desk, file, self)
         if reason:
             self.refused.emit(reason)
 

@@ -11,12 +11,13 @@ from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from nuthatch.core.assess import Assessment, Snapshot
-from nuthatch.core.edits.desk import Asked, BadCell, Block, Listing, grid_of
+from nuthatch.core.edits.desk import Asked, Listing
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.reading import BadText
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.desk import Desk
+from nuthatch.desktop.widgets.pasting import paste_into
 from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
 from nuthatch.desktop.widgets.table_keys import leaves_table
 
@@ -285,21 +286,9 @@ class ListTable(QTableView):
 
     def paste(self, text: str) -> None:
         """A block from a spreadsheet, from the current cell on; rows past the end are new. All or nothing, one step of undo."""
-        grid = grid_of(text)
-        if not grid:
-            return
-        at, spec = self.currentIndex(), self.parts.spec
-        top, left = (at.row(), at.column()) if at.isValid() else (0, 0)
-        rows = tuple(r.id for r in self.parts.rows[top : top + len(grid)])
-        columns = spec.columns[left:]
-        try:
-            reason = self.parts.desk.paste(spec.where, Block(rows, tuple(c.field for c in columns), grid))
-        except BadCell as problem:
-            title = next(c.title for c in columns if c.field == problem.field)
-            self.parts.refused.emit(f"Nothing pasted. Row {problem.row + 1}, {title}: {problem}")
-            return
-        if reason:
-            self.parts.refused.emit(f"Nothing pasted. {reason}")
+        refused = paste_into(self.parts, self.currentIndex(), text, self)
+        if refused:
+            self.parts.refused.emit(f"Nothing pasted. {refused}")
         self.refresh()
 
     def fill_down(self) -> None:

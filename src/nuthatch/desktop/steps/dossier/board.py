@@ -5,7 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import QRect, QSize
+from PyQt6.QtCore import QRect, QSize, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
@@ -15,6 +15,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for, write
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange import formats
+from nuthatch.core.exchange.disk import printable
 from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.model.home import Pin, find
 from nuthatch.core.office import load_office
@@ -22,7 +23,7 @@ from nuthatch.core.pictures import PICTURES
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.dossier.outline import outline
-from nuthatch.desktop.widgets.evidence_line import open_evidence
+from nuthatch.desktop.viewing import open_evidence
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
 
 PRINT_DPI = 300
@@ -106,10 +107,11 @@ class DossierBoard(Board):
             strip = QWidget()
             row = QHBoxLayout(strip)
             row.setContentsMargins(0, 0, 0, 0)
-            name = QLabel(f"{file.name} · {size_words(file.size)}")
+            name = QLabel(f"{printable(file.name)} · {size_words(file.size)}")
+            name.setTextFormat(Qt.TextFormat.PlainText)
             row.addWidget(name, 1)
-            row.addWidget(button("Open", lambda file=file: self._open(file), tip=f"Open {file.name}"))
-            row.addWidget(button("", lambda file=file: self._drop(file), "trash-2", f"Take {file.name} out of the home"))
+            row.addWidget(button("Open", lambda file=file: self._open(file), tip=f"Open {printable(file.name)}"))
+            row.addWidget(button("", lambda file=file: self._drop(file), "trash-2", f"Take {printable(file.name)} out of the home"))
             self.files.addWidget(strip)
         if home.evidence:
             total = QLabel(
@@ -119,7 +121,7 @@ class DossierBoard(Board):
             self.files.addWidget(total)
 
     def _open(self, file: object) -> None:
-        reason = open_evidence(self.desk, file)  # type: ignore[arg-type]
+        reason = open_evidence(self.desk, file, self)  # type: ignore[arg-type]
         if reason:
             self.message.emit(reason)
 

@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QL
 
 from nuthatch.core.charts.charts import site_months
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.epw import WeatherFileError, parse_epw
+from nuthatch.core.climate.epw import LARGEST, WeatherFileError, parse_epw
 from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.exchange.disk import printable, read_file, why
 from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
@@ -114,13 +115,13 @@ class SiteBoard(Board):
     def take_file(self, path: Path) -> None:
         """Use a weather file; a fault in it is said and nothing changes."""
         try:
-            data = path.read_bytes()
+            data = read_file(path, LARGEST, "weather file")
             weather = parse_epw(data)
         except OSError as error:
-            self.message.emit(f"{path}: {error.strerror}")
+            self.message.emit(f"{printable(path.name)}: {why(error)}")
             return
         except WeatherFileError as error:
-            self.message.emit(f"{path.name}: {error}")
+            self.message.emit(f"{printable(path.name)}: {error}")
             return
         sha = hashlib.sha256(data).hexdigest()
         self.desk.add_weather(sha, data)
