@@ -131,11 +131,20 @@ def _is_utf8() -> bool:
 
 def _say(text: str) -> None:
     """Write to stdout now, whole. Raises _NotWritten."""
+    if sys.stdout is None:
+        raise _NotWritten("it is closed")
+    encoding = getattr(sys.stdout, "encoding", None) or "utf-8"
+    data = text.encode(encoding, "backslashreplace")
     try:
-        encoding = getattr(sys.stdout, "encoding", None) or "utf-8"
-        sys.stdout.write(text.encode(encoding, "backslashreplace").decode(encoding))
+        handle = sys.stdout.fileno()
+    except (OSError, ValueError, AttributeError):  # no stream of the system, as in tests
+        sys.stdout.write(data.decode(encoding))
+        return
+    try:
         sys.stdout.flush()
-    except (OSError, ValueError) as error:  # a closed stream is a ValueError
+        while data:  # by hand: a stream that takes only a part of a large text does not always say so
+            data = data[os.write(handle, data) :]
+    except (OSError, ValueError) as error:
         raise _NotWritten(why(error) if isinstance(error, OSError) else str(error)) from None
 
 
@@ -239,7 +248,8 @@ def _failed(code: int, reason: str, given: list[str]) -> int:
 def _let_go_of_output() -> None:
     try:
         nowhere = os.open(os.devnull, os.O_WRONLY)
-        os.dup2(nowhere, sys.stdout.fileno())
+        if sys.stdout is not None:
+            os.dup2(nowhere, sys.stdout.fileno())
         os.close(nowhere)
     except (OSError, ValueError):
         pass

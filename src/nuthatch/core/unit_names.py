@@ -136,6 +136,8 @@ def _product(tokens: list[tuple[str, str]], at: int, sign: int, found: dict[str,
         if what == "close":
             break
         if what == "over":
+            if at > start and tokens[at - 1][0] in ("over", "dot"):
+                raise NoUnit(text)
             side = -sign
         elif what == "dot":
             if at == start:

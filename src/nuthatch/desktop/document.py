@@ -245,8 +245,7 @@ class Document(Desk):
             return str(problem)
         self.evidence[sha] = data
         proof = EvidenceFile(id="new", name=printable(path.name), sha256=sha, size=len(data))
-        change = moves.attached(self.home, part_id, field, given, proof)
-        return self.apply(change) if change is not None else ""
+        return self.apply(lambda: moves.attached(self.home, part_id, field, given, proof))
 
     def detach(self, ident: str) -> str:
         """Take an attached file out of the home and off every value it proves."""

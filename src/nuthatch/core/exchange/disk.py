@@ -11,7 +11,7 @@ import uuid
 from collections.abc import Callable
 from pathlib import Path
 
-LONGEST_NAME = 255  # bytes, of a file name on the usual file systems
+LONGEST_WHOLE = 190  # bytes of a name that stays whole: file systems take 255, and an ending needs its room
 PRIVATE = 0o600
 
 
@@ -32,7 +32,7 @@ def read_file(path: Path, largest: int, what: str) -> bytes:
         raise FileFault(errno.EINVAL, "there is no file of this name") from None
     except OSError as error:
         raise FileFault(error.errno, why(error)) from None
-    with os.fdopen(handle, "rb") as stream:
+    try:
         known = os.fstat(handle)
         if stat.S_ISDIR(known.st_mode):
             raise FileFault(errno.EISDIR, f"this is a folder; choose a {what}")
@@ -40,22 +40,26 @@ def read_file(path: Path, largest: int, what: str) -> bytes:
             raise FileFault(errno.EINVAL, f"this is a pipe or a device, no {what}")
         if known.st_size > largest:
             raise FileFault(errno.EFBIG, f"the file is far too large for a {what}")
-        try:
+        with open(handle, "rb", closefd=False) as stream:
             data = stream.read(largest + 1)
-        except OSError as error:
-            raise FileFault(error.errno, why(error)) from None
+    except FileFault:
+        raise
+    except OSError as error:
+        raise FileFault(error.errno, why(error)) from None
+    finally:
+        os.close(handle)
     if len(data) > largest:
         raise FileFault(errno.EFBIG, f"the file is far too large for a {what}")
     return data
 
 
 def short_name(name: str, ending: str) -> str:
-    """`.name.ending`, cut and marked with a hash where a file system would refuse its length."""
-    whole = f".{name}.{ending}"
-    if len(os.fsencode(whole)) <= LONGEST_NAME:
-        return whole
-    mark = hashlib.sha256(os.fsencode(name)).hexdigest()[:16]
-    kept = os.fsencode(name)[: LONGEST_NAME - len(os.fsencode(ending)) - len(mark) - 4].decode("utf-8", "ignore")
+    """`.name.ending`; a long name is cut and marked with a hash, for a file system would refuse it with its ending."""
+    raw = os.fsencode(name)
+    if len(raw) <= LONGEST_WHOLE:
+        return f".{name}.{ending}"
+    mark = hashlib.sha256(raw).hexdigest()[:16]
+    kept = raw[: LONGEST_WHOLE - len(mark)].decode("utf-8", "ignore")
     return f".{kept}~{mark}.{ending}"
 
 
