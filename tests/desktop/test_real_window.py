@@ -180,3 +180,64 @@ def test_a_consultants_morning(tmp_path: Path) -> None:
         timeout=120,
     )
     assert json.loads(again.stdout)["figures"]["n50"]["value"] == 0.55
+
+
+WAYS = ("close", "other", "save", "wait", "leave", "restore")
+
+
+def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
+    """One crash of the real program (signal 9), its folder copied for each way on: the work can always still be had."""
+    from nuthatch.core.exchange.homefile import HomeFile, read, write
+    from nuthatch.core.keeping.autosave import KEPT, LEFT, earlier, read_autosave
+    from nuthatch.core.keeping.places import beside
+    from nuthatch.core.library import demo_home
+    from nuthatch.core.model.home import Home, find
+
+    crashed = tmp_path / "crashed"
+    crashed.mkdir()
+    write(crashed / "home.nuthatch", HomeFile(demo_home("osier-lane-7"), None))
+    env = environment_of(tmp_path)
+    script = str(SCRIPT.with_name("until_killed.py"))
+    process = subprocess.Popen(
+        [*display(), sys.executable, script, "work", str(crashed / "home.nuthatch")],
+        stdout=subprocess.PIPE,
+        text=True,
+        env=env,
+        start_new_session=True,
+    )
+    assert process.stdout is not None
+    for line in process.stdout:
+        if int(line) >= 30:
+            break
+    os.killpg(process.pid, signal.SIGKILL)
+    process.wait()
+    process.stdout.close()
+
+    def thickness(home: Home) -> float:
+        layer = find(home, "outer-wall.3")
+        return round(layer.thickness.value * 1000)  # type: ignore[union-attr]
+
+    kept = read_autosave(beside(crashed / "home.nuthatch", "autosave"))
+    assert kept is not None and thickness(kept.home) > 100
+    worked = thickness(kept.home)
+    for way in WAYS:
+        shutil.copytree(crashed, tmp_path / way, copy_function=shutil.copy2)
+        write(tmp_path / way / "other.nuthatch", HomeFile(demo_home("sail-loft"), None))
+    walk = " && ".join(
+        f"({sys.executable} {SCRIPT.with_name('after_a_crash.py')} {way} {tmp_path / way / 'home.nuthatch'} {tmp_path / way / 'other.nuthatch'}; true)"
+        for way in WAYS
+    )
+    done = subprocess.run([*display(), "/bin/sh", "-c", walk], capture_output=True, text=True, timeout=300, env=env)
+    said = [json.loads(line) for line in done.stdout.splitlines() if line.startswith("{")]
+    assert len(said) == len(WAYS) and all("not saved" in s["said"].lower() for s in said), done.stderr[-2000:]
+    if shutil.which("xvfb-run"):
+        assert {s["platform"] for s in said} == {"xcb"}, "a real window"
+    for way in WAYS:
+        path = tmp_path / way / "home.nuthatch"
+        works = [read_autosave(f) for f in (*earlier(path, KEPT), *earlier(path, LEFT), beside(path, "autosave"))]
+        found = {thickness(w.home) for w in works if w is not None} | {thickness(read(path).home)}
+        assert worked in found, way
+        assert (thickness(read(path).home) == worked) == (way == "restore"), way
+        if way == "wait":
+            newest = read_autosave(beside(path, "autosave"))
+            assert newest is not None and newest.home.air.n50.value == 0.77, "and what was done after it"  # type: ignore[union-attr]

@@ -2,20 +2,28 @@
 
 from __future__ import annotations
 
+import atexit
 import io
 import json
+import os
 import random
+import shutil
 import signal
+import tempfile
 import zipfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from pathlib import Path
 from typing import Any
 
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
+from nuthatch.core.dossier.logo import LogoFault, looked_through
 from nuthatch.core.exchange import homefile
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError
+from nuthatch.core.exchange.disk import FileFault, beside, printable, put_file, read_file
+from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, home_from_json
 from nuthatch.core.exchange.located import Fault
+from nuthatch.core.keeping.autosave import found_beside, write_autosave
 from nuthatch.core.library import DATA, demo_home, library_climate
 from nuthatch.core.model.home import HeatSource, Opening
 from nuthatch.core.model.part import specs
@@ -25,6 +33,7 @@ from nuthatch.core.office import to_bytes as office_bytes
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.targets.own import read_set
 from nuthatch.core.units import KINDS, SYSTEMS, using
+from nuthatch.desktop.viewing import harmless_name
 
 SECONDS = 20
 
@@ -93,6 +102,60 @@ def _paste(data: bytes) -> None:
                 assert all(isinstance(spec.refuse(v), str) for v in values)
 
 
+def _typed(data: bytes) -> None:
+    """One text in every kind of field."""
+    text = data.decode("utf-8", "replace")[:300]
+    for kind in sorted(set(KINDS) - {"text"}):
+        try:
+            found = read(text, kind)
+        except BadText as problem:
+            assert str(problem)
+            continue
+        values = [v for _, v in found.readings] if isinstance(found, Doubt) else [found]
+        assert all(v == v and abs(v) != float("inf") for v in values), (text, kind, values)
+
+
+_FOLDER = Path(tempfile.mkdtemp(prefix="nuthatch-fuzz-"))
+atexit.register(shutil.rmtree, _FOLDER, ignore_errors=True)
+
+
+def _autosave(data: bytes) -> None:
+    """Work kept beside a home: read, or refused while it stays where it is."""
+    path = _FOLDER / "a.nuthatch"
+    beside(path, "autosave").write_bytes(data)
+    works, faults = found_beside(path, "")
+    kept = beside(path, "x").parent.glob(".a.nuthatch.kept-*")
+    assert len(works) + len(faults) == 1 and [f.unlink() for f in kept] == [None]
+    if faults:
+        raise HomeFileError(faults[0])
+
+
+def _name(data: bytes) -> None:
+    """A file of this name written, kept beside, shown and copied for viewing."""
+    name = os.fsdecode(data.replace(b"/", b"").replace(b"\0", b"")[:255])
+    assert printable(name).isprintable() or "\u00a0" in name or "\u202f" in name
+    assert (
+        len(os.fsencode(beside(_FOLDER / "x" if name in ("", ".", "..") else _FOLDER / name, "kept-20260101-000000-12345678").name)) <= 255
+    )
+    plain = harmless_name(name)
+    assert plain and "/" not in plain and plain not in (".", "..") and plain.isprintable() and len(plain.encode("utf-8", "replace")) <= 140
+    if name not in ("", ".", ".."):
+        put_file(_FOLDER / name, b"x")
+        (_FOLDER / name).unlink()
+
+
+def _device(data: bytes) -> None:
+    """Places that are no files, and names that lead nowhere: told at once."""
+    places = ["/dev/zero", "/dev/full", "/dev/null", "/dev/stdin", "/proc/self/mem", "/proc", "/", "/dev/fd/9999"]
+    name = places[data[0] % len(places)] if data else "/"
+    read_file(Path(name if len(data) % 2 else os.fsdecode(b"/" + data[:4096])), 1_000_000, "home file")
+
+
+def _old_home(data: bytes) -> None:
+    """A home of the first schema."""
+    home_from_json(data)
+
+
 SMALL_EPW = b"\n".join(library_climate("marrowby-quay").split(b"\n")[:60])  # cut short on purpose: a fault by itself
 PASTED = "W-01\t1.2 m\t4 ft\t1,200\t140 F\t0.8\nR-21\t2,5 m\t85 %\t−3\t1e3\t12½\n".encode()
 READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type[Exception] | tuple[type[Exception], ...]]] = {
@@ -102,8 +165,53 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
     "spreadsheet paste": (_paste, lambda: [PASTED], ()),
     "target set": (read_set, lambda: [(DATA / "examples" / "harbour-fund.json").read_bytes()], Fault),
     "office profile": (read_office, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
+    "typed text": (_typed, lambda: [t.encode() for t in TYPED], ()),
+    "autosave": (_autosave, lambda: [_kept()], HomeFileError),
+    "old home": (_old_home, lambda: [_old()], HomeFileError),
+    "file name": (_name, lambda: [b"home 7.nuthatch", "Häuschen ä.pdf".encode(), b"x" * 240 + b".pdf"], FileFault),
+    "device": (_device, lambda: [b"/dev/zero", b"abc", b"\x00"], FileFault),
+    "logo": (looked_through, lambda: [LOGO], LogoFault),
     "profile.json": (_office_json, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
 }
+TYPED = [
+    "5' 6 1/2\"",
+    "1.200,5 kWh/(m²·a)",
+    "0.13 W/m²K",
+    "R-21",
+    "0.6 1/h",
+    "28 ct/kWh",
+    "1 200 000",
+    "85 %",
+    "140 °F",
+    "1,5e-3 m",
+    "½ in",
+    "12 sq. ft.",
+]
+LOGO = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><defs><g id="a"><rect id="r" width="9" height="9" fill="url(#p)"/></g>'
+    b'<pattern id="p"><circle r="2"/></pattern></defs><use href="#a"/><style>rect { fill: red }</style></svg>'
+)
+
+
+def _kept() -> bytes:
+    home = demo_home("sail-loft")
+    file = _FOLDER / "seed"
+    write_autosave(file, home, None, ("a change",), "0" * 32)
+    return file.read_bytes()
+
+
+def _old() -> bytes:
+    sets = [
+        {
+            "id": "s",
+            "name": "S",
+            "source": "x",
+            "targets": [{"id": "t", "name": "T", "ways": [{"figure": "n50", "limit_by_zone": {"4": 3.0}}]}],
+        }
+    ]
+    return json.dumps({"schema": 1, "home": {"name": "Old", "target_sets": sets}}).encode()
+
+
 ODD = [b"", b"\x00", b"null", b"[]", b"{}", b"[" * 3000, b'{"a":' * 3000, b"1e999", b"\xff\xfe", b"NaN", b"-", b"9" * 400, b"\n", b"\t"]
 ODD_VALUES: list[Any] = [
     None,
@@ -188,7 +296,7 @@ def mutated(rng: random.Random, name: str, data: bytes) -> bytes:
     """One damaged input."""
     if name == "weather file" and rng.random() < 0.9:
         data = SMALL_EPW  # most faults lie in the head and the first rows; a whole year takes long to read
-    is_json = name.endswith(".json") or name == "target set"
+    is_json = name.endswith(".json") or name in ("target set", "autosave", "old home")
     if is_json and rng.random() < 0.6:
         return _tree(rng, data)
     return rng.choice(ODD) if rng.random() < 0.02 else _bytes(rng, data)

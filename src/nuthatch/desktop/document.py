@@ -56,6 +56,7 @@ class Document(Desk):
         self.evidence = dict(evidence or {})
         self.keeper = Keeper(self.session, self.path, file_hash or (hash_of(self.path) if self.path is not None else ""))
         self.keeper.failed.connect(self.failed)
+        self.keeper.belongings = self._belongings
         self.saves_to: Callable[[Home], None] | None = None
         self.weather: dict[str, bytes] = {}
         self.climates: dict[str, Climate | None] = {}
@@ -253,6 +254,13 @@ class Document(Desk):
 
     def evidence_bytes(self, sha: str) -> bytes | None:
         return self.evidence.get(sha) or held(sha, *self.keeper.sessions)
+
+    def _belongings(self, home: Home) -> list[bytes]:
+        """The files a home holds, evidence and own weather, as far as they are here."""
+        ref = home.site.climate
+        weather = self.weather.get(ref.sha256) if ref is not None else None
+        found = [self.evidence_bytes(e.sha256) for e in home.evidence]
+        return [data for data in (*found, weather) if data is not None]
 
     # files
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
 from nuthatch.core.exchange.homefile import HomeFileError, read
 from nuthatch.core.keeping.autosave import LEFT, Autosave, earlier, leave, left_unsaved, readable
 from nuthatch.core.keeping.changed import SaveDoubt
-from nuthatch.core.keeping.held import held
+from nuthatch.core.keeping.held import drop_session, held
 from nuthatch.core.keeping.places import real
 from nuthatch.core.keeping.versions import versions
 from nuthatch.core.library import demo_home
@@ -188,6 +188,7 @@ class HomeFiles(Base):
         for same in (w for w in works if w.home == self.document.home):  # saved, but ended before it could be cleared away
             with contextlib.suppress(OSError):
                 same.file.unlink(missing_ok=True)
+                drop_session(same.session)
         self._banner()
 
     def _banner(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import threading
 import time
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +14,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from nuthatch.core.exchange.disk import printable
 from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.keeping.autosave import Alive, Autosave, autosave_file, found_beside, new_session, write_autosave
-from nuthatch.core.keeping.held import drop_session
+from nuthatch.core.keeping.held import drop_session, hold
 from nuthatch.core.keeping.lock import Lock
 from nuthatch.core.session import Session
 from nuthatch.desktop.jobs import Jobs, words_of
@@ -40,6 +41,7 @@ class Keeper(QObject):
         self.path = path
         self.lock = Lock(path) if path is not None else None
         self.restored: list[Autosave] = []
+        self.belongings: Callable[[Any], Iterable[bytes]] = lambda home: ()
         self._signs = [Alive(self.id)] if path is None else []
         self._timer = QTimer(self)
         self._timer.setInterval(EVERY_MS)
@@ -101,6 +103,8 @@ class Keeper(QObject):
         """On a worker: keep the work, unless it was saved or given up meanwhile."""
         with self.guard:
             if not self.ended and self.clean_home is not home:
+                for data in self.belongings(home):  # the file may lose them before this work is answered
+                    hold(data, self.id)
                 write_autosave(self.file, home, self.path, labels, self.id, self.file_hash)
 
     def _not_written(self, problem: Exception) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import contextlib
 import datetime
+from collections.abc import Hashable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -15,6 +16,7 @@ from markupsafe import Markup
 from nuthatch import __version__
 from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.alike import names, questions_together, together
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
@@ -26,10 +28,11 @@ from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section_in, use_in
-from nuthatch.core.model.home import Home
+from nuthatch.core.model.home import Home, Junction, Opening
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
+from nuthatch.core.results.calculation import total
 from nuthatch.core.results.figure import Computing, Known, shown
 from nuthatch.core.shape.stages import BOUNDARY, SOLID
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
@@ -73,7 +76,16 @@ def _by_basis(home: Home) -> dict[str, list[dict[str, Any]]]:
             (id(part), given.source, proof), {"part": name_of(part), "values": [], "source": given.source, "evidence": proof}
         )
         row["values"].append((spec.label, with_unit(given.value, spec.kind)))
-    return {basis: list(rows.values()) for basis, rows in groups.items()}
+    return {basis: [_named_together(g) for g in together(rows.values(), _alike)] for basis, rows in groups.items()}
+
+
+def _alike(row: dict[str, Any]) -> Hashable:
+    return tuple(row["values"]), row["source"], row["evidence"]
+
+
+def _named_together(group: list[dict[str, Any]]) -> dict[str, Any]:
+    """Parts with the same values, source and evidence as one row."""
+    return {**group[0], "part": names([r["part"] for r in group]), "number": len(group)}
 
 
 def _faces(a: Assessment) -> list[dict[str, Any]]:
@@ -103,10 +115,39 @@ def _openings(a: Assessment) -> list[dict[str, Any]]:
     types = {t.id: t for t in a.home.opening_types}
     elements = {e.id: e for e in a[ELEMENTS]}
     faces = a.all_of(BOUNDARY)
-    return [
-        {"part": o, "kind": types.get(o.type), "e": elements[o.id], "face": faces[o.face].name if o.face in faces else "none"}
-        for o in a.home.openings
-    ]
+
+    def row(group: list[Opening]) -> dict[str, Any]:
+        o = group[0]
+        loss = elements[o.id].loss
+        if len(group) > 1:
+            loss = total("Loss", "w_per_k", tuple(elements[p.id].loss for p in group))
+        number = sum(p.count.value if p.count else 1.0 for p in group)
+        face = faces[o.face].name if o.face in faces else "none"
+        return {
+            "names": names([p.name for p in group]),
+            "part": o,
+            "number": number,
+            "kind": types.get(o.type),
+            "e": elements[o.id],
+            "loss": loss,
+            "face": face,
+        }
+
+    def alike(o: Opening) -> Hashable:
+        return o.face, o.type, _value(o.width), _value(o.height)
+
+    return [row(group) for group in together(a.home.openings, alike)]
+
+
+def _value(given: Given | None) -> float | None:
+    return given.value if given is not None else None
+
+
+def _junctions(home: Home) -> list[dict[str, Any]]:
+    def alike(j: Junction) -> Hashable:
+        return j.family, _value(j.length), _value(j.psi), j.tier, j.dimensions
+
+    return [{"names": names([j.name for j in group]), "number": len(group), "part": group[0]} for group in together(home.junctions, alike)]
 
 
 def _months(a: Assessment) -> list[tuple[str, list[str]]]:
@@ -171,6 +212,8 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "faces": _faces(a),
         "buildups": _buildups(a),
         "openings": _openings(a),
+        "junctions": _junctions(a.home),
+        "questions": questions_together(a.questions),
         "months": _months(a),
         "bases": _by_basis(a.home),
         "assumed": sum(1 for _ in assumptions(a.home)),
