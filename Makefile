@@ -28,7 +28,7 @@ shots: setup
 	$(PY) tools/shots.py
 
 bench: setup
-	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q benchmarks
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -s benchmarks
 
 fuzz: setup
 	QT_QPA_PLATFORM=offscreen $(PY) -m tests.fuzz 20000

@@ -315,6 +315,7 @@ def test_every_number_of_a_set_has_bounds(changed: dict) -> None:
 
 
 def test_one_bad_file_is_one_row(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))  # nothing is known yet
     good = tmp_path / "good.nuthatch"
     write(good, HomeFile(demo_home("sail-loft"), None))
     os.mkfifo(tmp_path / "pipe.nuthatch")
@@ -322,7 +323,7 @@ def test_one_bad_file_is_one_row(tmp_path: Path, monkeypatch: pytest.MonkeyPatch
     digits = json.dumps(document(demo_home("osier-lane-7"))).replace('"value": 0.64', '"value": ' + "9" * 6000, 1)
     (tmp_path / "digits.nuthatch").write_bytes(zipped({"home.json": digits.encode()}))
     odd = tmp_path / os.fsdecode(b"not \xff utf8 \x1b[31m.nuthatch")
-    odd.write_bytes(good.read_bytes())
+    odd.write_bytes(to_bytes(HomeFile(demo_home("weir-cottage"), None)))
     monkeypatch.setattr(register, "summed_up", _broken_for_the_odd(register.summed_up))
     rows, unknown = register.of_folders([tmp_path])
     made = {r.path: r for r in rows} | {r.path: r for r in register.checked(unknown)}

@@ -1,0 +1,41 @@
+"""A home of hundreds of faces and thousands of openings, made from the demo home's own build-ups and opening types."""
+
+from __future__ import annotations
+
+from nuthatch.core.edits.changes import typed
+from nuthatch.core.library import demo_home
+from nuthatch.core.model.home import Face, Home, Junction, Opening, walk_parts
+from nuthatch.core.model.part import replace
+
+
+def large(faces: int = 400, openings: int = 2000, junctions: int = 400) -> Home:
+    """Osier Lane 7 as a list of so many parts, all of them known."""
+    home = demo_home("osier-lane-7")
+    build, kind = home.buildups[0].id, home.opening_types[0].id
+    made = tuple(
+        Face(
+            id=f"f-{n}",
+            name=f"Face {n}",
+            role="wall" if n % 3 else "roof",
+            area=typed(20.0 + n % 7),
+            tilt=typed(90.0 if n % 3 else 35.0),
+            azimuth=typed((n * 37) % 360),
+            buildup=build,
+        )
+        for n in range(faces)
+    )
+    light = {"shade_winter": typed(0.9), "shade_summer": typed(0.7)}
+    rows = tuple(
+        Opening(
+            id=f"o-{n}", name=f"Opening {n}", face=f"f-{n % faces}", type=kind, width=typed(1.0), height=typed(1.2 + n % 5 / 20), **light
+        )
+        for n in range(openings)
+    )
+    edges = tuple(Junction(id=f"j-{n}", name=f"Junction {n}", length=typed(3.0), psi=typed(0.05)) for n in range(junctions))
+    shape = replace(home.shape, form=None, faces=made, measured_area=typed(4000.0), volume=typed(14000.0), air_volume=typed(10000.0))
+    return replace(home, name="Large", shape=shape, openings=rows, junctions=edges)
+
+
+def parts_of(home: Home) -> int:
+    """How many parts a home has."""
+    return sum(1 for _ in walk_parts(home))
