@@ -28,6 +28,7 @@ from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section_in, use_in
+from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home, Junction, Opening
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
@@ -39,6 +40,7 @@ from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.look import FONTS
 
 FOLDER = Path(__file__).parent
+MANY = 150  # openings: of so many those of one type and size stand in one row, whatever face they are in
 WEIGHTS = ("Regular", "Medium", "SemiBold", "Bold")
 WORDS = {
     "inside": "All targets are met.",
@@ -122,7 +124,7 @@ def _openings(a: Assessment) -> list[dict[str, Any]]:
         if len(group) > 1:
             loss = total("Loss", "w_per_k", tuple(elements[p.id].loss for p in group))
         number = sum(p.count.value if p.count else 1.0 for p in group)
-        face = faces[o.face].name if o.face in faces else "none"
+        face = names(list(dict.fromkeys(faces[p.face].name if p.face in faces else "none" for p in group)))
         return {
             "names": names([p.name for p in group]),
             "part": o,
@@ -133,8 +135,10 @@ def _openings(a: Assessment) -> list[dict[str, Any]]:
             "face": face,
         }
 
+    many = len(a.home.openings) > MANY
+
     def alike(o: Opening) -> Hashable:
-        return o.face, o.type, _value(o.width), _value(o.height)
+        return "" if many else o.face, o.type, _value(o.width), _value(o.height)
 
     return [row(group) for group in together(a.home.openings, alike)]
 
@@ -252,7 +256,9 @@ def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = N
     """The dossier as PDF."""
     from weasyprint import HTML
 
-    return bytes(HTML(string=to_html(assessment, date, office), url_fetcher=_served).write_pdf())
+    page = to_html(assessment, date, office)
+    with seldom():
+        return bytes(HTML(string=page, url_fetcher=_served).write_pdf())
 
 
 def _served(url: str) -> Any:

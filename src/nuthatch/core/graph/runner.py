@@ -7,6 +7,7 @@ from collections.abc import Callable, Hashable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from nuthatch.core.graph.collector import put_off
 from nuthatch.core.graph.memo import Memo, bytes_of
 from nuthatch.core.graph.plan import Plan, holder, is_quantity, resolve, same
 from nuthatch.core.graph.stage import ITEM, Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
@@ -48,7 +49,8 @@ def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, memo
     found: State | None = kept.get(token)
     if found is not None and found.home is home and found.climate is climate and not found.pending:
         return replace(found, ran=())
-    made = _Run(plan, home, climate, previous, kept, wait).state()
+    with put_off():
+        made = _Run(plan, home, climate, previous, kept, wait).state()
     if not made.pending:
         kept.put(token, made, OF_A_STATE + OF_A_STAGE * len(made.ran))
     return made
