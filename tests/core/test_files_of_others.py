@@ -61,6 +61,8 @@ def test_changed_gone_replaced_and_linked_files_are_asked_about(path: Path) -> N
     found = doubt(path, hash_of(path))
     assert found is not None and found.what == "linked" and "another name" in str(found)
     assert doubt(path, "").what == "linked", "also under a name chosen anew"  # type: ignore[union-attr]
+    assert doubt(path, "other", ("changed",)).what == "linked", "one thing after the other"  # type: ignore[union-attr]
+    assert doubt(path, "other", ("changed", "linked")) is None
 
 
 # the lock

@@ -218,6 +218,19 @@ def test_evidence_of_restored_work_comes_with_it(open_home: Open, path: Path, tm
     assert held(w.document.home.evidence[0].sha256, killed.keeper.id) is None, "and is held no longer once it is safe"
 
 
+def test_an_empty_file_is_evidence_too(path: Path, tmp_path: Path) -> None:
+    (tmp_path / "empty.txt").write_bytes(b"")
+    document = Document.of(read(path), path)
+    assert document.attach(tmp_path / "empty.txt", "air", "n50") == ""
+    document.save(path)
+    document.close()
+    again = Document.of(read(path), path)
+    again.choose("brief", "plot", "typed")
+    again.save(path)
+    assert list(read(path).evidence.values()) == [b""]
+    again.close()
+
+
 def test_saving_without_listed_bytes_is_refused_by_name(path: Path) -> None:
     document = Document.of(read(path), path)
     lost = EvidenceFile(id="e-1", name="lost report.pdf", sha256="1" * 64, size=3)

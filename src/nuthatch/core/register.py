@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import datetime
 import fcntl
@@ -25,7 +26,7 @@ from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.exchange.disk import why
 from nuthatch.core.exchange.homefile import HomeFileError, from_bytes, put, read_bytes
 from nuthatch.core.exchange.tables import to_xlsx
-from nuthatch.core.keeping.autosave import KEPT, earlier
+from nuthatch.core.keeping.autosave import KEPT
 from nuthatch.core.keeping.lock import locked_by
 from nuthatch.core.keeping.places import beside
 from nuthatch.core.library import cache_folder, climate_for
@@ -175,31 +176,44 @@ def remember(rows: list[Row]) -> None:
         return
 
 
-def _beside(row: Row, path: Path) -> Row:
+class _Hidden:
+    """The hidden files of folders, each folder looked into once: a register lists hundreds of homes of one folder."""
+
+    def __init__(self) -> None:
+        self._names: dict[Path, list[str]] = {}
+
+    def work_beside(self, path: Path) -> bool:
+        """Whether work lies beside a home that nobody has answered."""
+        if path.parent not in self._names:
+            with contextlib.suppress(OSError):
+                self._names[path.parent] = [e.name for e in os.scandir(path.parent) if e.name.startswith(".")]
+        found, kept = beside(path, "autosave").name, beside(path, f"{KEPT}-").name
+        return any(n == found or n.startswith(kept) for n in self._names.get(path.parent, ()))
+
+
+def _beside(row: Row, path: Path, hidden: _Hidden) -> Row:
     try:
         changed = path.stat().st_mtime
     except OSError:
         changed = 0.0
-    return replace(
-        row, path=str(path), changed=changed, locked=locked_by(path), unsaved=beside(path, "autosave").exists() or bool(earlier(path, KEPT))
-    )
+    return replace(row, path=str(path), changed=changed, locked=locked_by(path), unsaved=hidden.work_beside(path))
 
 
 def listed(paths: list[Path]) -> tuple[list[Row], list[Path]]:
     """(rows of all files, those not known yet): nothing is computed."""
-    remembered = known()
+    remembered, hidden = known(), _Hidden()
     rows, open_ones = [], []
     for path in paths:
         try:
             data = read_bytes(path)
         except HomeFileError as problem:
-            rows.append(_beside(Row(str(path), name=path.stem, standing="fault", fault=str(problem)), path))
+            rows.append(_beside(Row(str(path), name=path.stem, standing="fault", fault=str(problem)), path, hidden))
             continue
         row = remembered.get(hashlib.sha256(data).hexdigest())
         if row is None:
             open_ones.append(path)
             row = Row(str(path), name=path.stem)
-        rows.append(_beside(row, path))
+        rows.append(_beside(row, path, hidden))
     return rows, open_ones
 
 
@@ -212,6 +226,7 @@ def of_folders(folders: list[Path]) -> tuple[list[Row], list[Path]]:
 def checked(paths: list[Path]) -> Iterator[Row]:
     """Compute homes one after the other; what was computed is remembered at the end, also of a cancelled run."""
     done: list[Row] = []
+    hidden = _Hidden()
     try:
         for path in paths:
             try:
@@ -219,7 +234,7 @@ def checked(paths: list[Path]) -> Iterator[Row]:
             except HomeFileError as problem:
                 row = Row(str(path), name=path.stem, standing="fault", fault=str(problem))
             done.append(row)
-            yield _beside(row, path)
+            yield _beside(row, path, hidden)
     finally:
         remember(done)
 

@@ -253,7 +253,7 @@ class Document(Desk):
         return self.apply(moves.detached(self.home, ident))
 
     def evidence_bytes(self, sha: str) -> bytes | None:
-        return self.evidence.get(sha) or held(sha, *self.keeper.sessions)
+        return self.evidence[sha] if sha in self.evidence else held(sha, *self.keeper.sessions)
 
     def _belongings(self, home: Home) -> list[bytes]:
         """The files a home holds, evidence and own weather, as far as they are here."""
@@ -282,8 +282,8 @@ class Document(Desk):
         if taken:
             raise HomeFileError(taken)
         try:
-            against = doubt(path, self.keeper.file_hash if own else "")
-            if against is not None and against.what not in agreed:
+            against = doubt(path, self.keeper.file_hash if own else "", agreed)
+            if against is not None:
                 raise against
             proofs = {e.sha256: found for e in home.evidence if (found := self.evidence_bytes(e.sha256)) is not None}
             data = to_bytes(HomeFile(home, self.weather_bytes(), proofs))  # first: what cannot be written must not cost a version

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Collection, Iterator
 from pathlib import Path
 from typing import Literal
 
@@ -29,20 +30,24 @@ def hash_of(path: Path) -> str:
         return ""
 
 
-def doubt(path: Path, as_read: str) -> SaveDoubt | None:
-    """What speaks against writing over a file; as_read: its hash when it was read or written last, '' for another name."""
+def doubt(path: Path, as_read: str, agreed: Collection[str] = ()) -> SaveDoubt | None:
+    """What speaks against writing over a file and is not agreed to yet; as_read: its hash when it was read or written last, ''
+    for another name."""
+    return next((d for d in _doubts(path, as_read) if d.what not in agreed), None)
+
+
+def _doubts(path: Path, as_read: str) -> Iterator[SaveDoubt]:
     name = printable(path.name)
     if as_read and not path.exists():
-        return SaveDoubt("gone", f"{name} is no longer there: somebody deleted or moved it.")
-    now = hash_of(path) if as_read else ""
-    if as_read and now != as_read:
+        yield SaveDoubt("gone", f"{name} is no longer there: somebody deleted or moved it.")
+        return
+    if as_read and hash_of(path) != as_read:
         try:
             from_bytes(read_bytes(path))
+            yield SaveDoubt("changed", f"{name} was changed by somebody else since it was opened here.")
         except HomeFileError as problem:
-            return SaveDoubt("no home", f"{name} was replaced by something that is no home file ({problem}).")
-        return SaveDoubt("changed", f"{name} was changed by somebody else since it was opened here.")
+            yield SaveDoubt("no home", f"{name} was replaced by something that is no home file ({problem}).")
     others = other_names(path)
     if others:
         names = "another name" if others == 1 else f"{others} other names"
-        return SaveDoubt("linked", f"The file has {names} (hard links). Saving changes it under this name; there the old content stays.")
-    return None
+        yield SaveDoubt("linked", f"The file has {names} (hard links). Saving changes it under this name; there the old content stays.")
