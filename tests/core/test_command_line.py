@@ -47,9 +47,9 @@ def test_readme_and_help_state_the_same_codes() -> None:
 def test_files_that_cannot_be_read(tmp_path: Path) -> None:
     os.mkfifo(tmp_path / "pipe.nuthatch")
     os.mkfifo(tmp_path / "pipe.epw")
-    for file in (tmp_path / "none.nuthatch", tmp_path, tmp_path / "pipe.nuthatch", Path("/dev/zero"), Path("/dev/null")):
+    for file in (tmp_path / "none.nuthatch", tmp_path, tmp_path / "pipe.nuthatch", Path("/dev/zero")):
         one_line(run("check", str(file)), 2)
-    for climate in (tmp_path / "none.epw", tmp_path, tmp_path / "pipe.epw", Path("/dev/zero"), Path("/dev/null")):
+    for climate in (tmp_path / "none.epw", tmp_path / "pipe.epw", Path("/dev/zero")):
         one_line(run("check", "osier-lane-7", "--climate", str(climate)), 2)
     one_line(run("check"), 2, "file")
     one_line(run("check", os.fsdecode(b"not \xff utf8 \x1b[31m")), 2, "\\xff", "\\x1b")

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import base64
+import io
 import time
 from pathlib import Path
 
 import pytest
+from pypdf import PdfReader
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.dossier import report
 from nuthatch.core.dossier.logo import LogoFault, as_png, looked_through
-from nuthatch.core.dossier.report import _served, letterhead, to_pdf
+from nuthatch.core.dossier.report import fetcher, letterhead, to_pdf
 from nuthatch.core.edits import desk, moves
 from nuthatch.core.edits.changes import ChangeRefused, Insert, SetValue, apply, typed
 from nuthatch.core.library import demo_home
@@ -153,13 +156,16 @@ def test_a_picture_of_endless_pixels_is_refused() -> None:
         as_png(data, "png")
 
 
-def test_the_writer_of_the_dossier_reads_nothing_but_what_it_is_given(osier_assessed: Assessment, tmp_path: Path) -> None:
+def test_the_writer_of_the_dossier_reads_nothing_but_what_it_is_given(
+    osier_assessed: Assessment, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     secret = tmp_path / "secret.png"
     secret.write_bytes(b"secret")
     for url in (secret.as_uri(), "file:///etc/passwd", "http://127.0.0.1:1/x", "https://example.invalid/x", "ftp://127.0.0.1/x"):
         with pytest.raises(ValueError, match="holds everything"):
-            _served(url)
-    assert _served("data:text/plain;base64," + base64.b64encode(b"x").decode()).read() == b"x"
-    asked = replace(osier_assessed.home, name='<img src="file:///etc/passwd">')
-    a = assess(asked, osier_assessed.climate, osier_assessed)
-    assert to_pdf(a, "2026-01-01").startswith(b"%PDF")
+            fetcher().fetch(url)
+    assert fetcher().fetch("data:text/plain;base64," + base64.b64encode(b"x").decode()).read() == b"x"
+    page = f'<p>read</p><img src="{secret.as_uri()}"><link rel="stylesheet" href="file:///etc/passwd"><link rel="attachment" href="{secret.as_uri()}">'
+    monkeypatch.setattr(report, "to_html", lambda *more: page)
+    made = to_pdf(osier_assessed)
+    assert made.startswith(b"%PDF") and b"secret" not in made and not PdfReader(io.BytesIO(made)).attachments

@@ -258,17 +258,22 @@ def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = N
 
     page = to_html(assessment, date, office)
     with seldom():
-        return bytes(HTML(string=page, url_fetcher=_served).write_pdf())
+        return bytes(HTML(string=page, url_fetcher=fetcher()).write_pdf())
 
 
-def _served(url: str) -> Any:
-    """What the writer of the PDF may read: data inside the page and our own fonts; no other file, no network. Raises ValueError."""
+def fetcher() -> Any:
+    """What the writer of the PDF may read: data inside the page and our own fonts; no other file, no network (ValueError)."""
     from weasyprint.urls import URLFetcher
 
-    kind = url.partition(":")[0].lower()
-    if kind == "data" or url in {f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}:
-        return URLFetcher(allowed_protocols=("data", "file")).fetch(url)
-    raise ValueError("a dossier holds everything it shows")
+    given = {f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}
+
+    class OnlyGiven(URLFetcher):  # type: ignore[misc]  # the package ships no types
+        def fetch(self, url: str, headers: Any = None) -> Any:
+            if url.partition(":")[0].lower() != "data" and url not in given:
+                raise ValueError("a dossier holds everything it shows")
+            return super().fetch(url, headers)
+
+    return OnlyGiven(allowed_protocols=("data", "file"))
 
 
 def as_page(assessment: Assessment, office: Letterhead | None) -> bytes:
@@ -290,6 +295,9 @@ def write(assessment: Assessment, path: Path, office: Letterhead | None = None) 
     """Write the dossier in the form the name asks for. Raises HomeFileError, also while something is still computing; a file
     before it stays whole."""
     make = writer("dossier", path)
+    if path.is_dir() or not path.parent.is_dir():  # told before the work is done, not after
+        why = "this is a folder" if path.is_dir() else "there is no such folder"
+        raise HomeFileError(f"{printable(str(path))}: the dossier cannot be written, {why}")
     if assessment.computing:
         raise HomeFileError(f"{path}: the dossier is not written while {waited_for(assessment)} is still being computed")
     put(path, make(assessment, office))
