@@ -39,11 +39,3 @@ def demo_assessments() -> dict[str, Assessment]:
 @pytest.fixture(scope="session")
 def osier_assessed(demo_assessments: dict[str, Assessment]) -> Assessment:
     return demo_assessments["osier-lane-7"]
-
-
-LONGEST = ("test_real_window.py", "test_long_walk.py", "test_command_line.py", "test_results.py")
-
-
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """The longest first: else one of two workers waits at the end for the other."""
-    items.sort(key=lambda item: LONGEST.index(item.path.name) if item.path.name in LONGEST else len(LONGEST))
