@@ -14,7 +14,7 @@ from typing import Any, NoReturn
 from nuthatch.core.exchange.disk import printable, read_file, why
 from nuthatch.core.steps import PAGES, STEPS, TO_COME
 from nuthatch.core.units import METRIC, SYSTEMS, use
-from nuthatch.refused import Refused
+from nuthatch.refused import Refused, read_home
 
 USAGE, OURS, NOT_WRITTEN, INTERRUPTED = 2, 70, 74, 130
 CODES = """exit code, the first that applies:
@@ -61,19 +61,6 @@ def _window_parser() -> argparse.ArgumentParser:
     parser.add_argument("--units", choices=SYSTEMS, help="units to show")
     parser.add_argument("--size", default="1280x800", help=argparse.SUPPRESS)
     return parser
-
-
-def read_home(name: str):  # type: ignore[no-untyped-def]
-    """(what a home file holds, its path) of a file; without a path for a demo name. Raises Refused."""
-    from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, read
-    from nuthatch.core.library import DEMO, demo_home
-
-    if name in DEMO and not Path(name).exists():
-        return HomeFile(demo_home(name), None), None
-    try:
-        return read(Path(name)), Path(name)
-    except HomeFileError as error:
-        raise Refused(str(error)) from None
 
 
 def _climate(home, weather, override):  # type: ignore[no-untyped-def]

@@ -200,3 +200,14 @@ def test_a_save_killed_at_any_point_leaves_the_old_or_the_new_file(tmp_path: Pat
     assert from_bytes(path.read_bytes()).home in (versions[0].home, versions[1].home)
     write(path, versions[0])
     assert os.listdir(tmp_path) == ["home.nuthatch"], "what killed saves left behind is swept by the next save"
+
+
+def test_every_format_declared_can_be_loaded() -> None:
+    from importlib import import_module
+
+    from nuthatch.core.exchange.formats import FORMATS
+
+    for declared in FORMATS:
+        for place in filter(None, (declared.reads, declared.writes)):
+            module, _, name = place.partition(":")
+            assert callable(getattr(import_module(module), name, None)), place

@@ -18,7 +18,7 @@ from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
 from nuthatch.desktop.trouble import Net
-from nuthatch.refused import Refused
+from nuthatch.refused import Refused, read_home
 
 
 def application(dark: bool = False) -> QApplication:
@@ -35,8 +35,6 @@ def application(dark: bool = False) -> QApplication:
 
 
 def _document(options: argparse.Namespace) -> Document:
-    from nuthatch.cli import read_home
-
     if options.file:
         content, path = read_home(options.file)
         if path is not None:

@@ -7,7 +7,7 @@ split into beam and diffuse by the Erbs correlation. Same seed, same bytes.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -53,6 +53,18 @@ def _noise(random: np.random.Generator, count: int, keep: float) -> np.ndarray:
     return values
 
 
+def _sunshine(bare: Weather, clear: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """(on the horizontal, direct normal, diffuse) [W/m²] by hour from the clearness; Erbs correlation."""
+    sun = sun_position(bare)
+    height = np.maximum(np.cos(np.radians(sun["zenith"])), 0)
+    total = np.where(height > 0.01, sun["extra"] * height * clear, 0)
+    share = np.where(clear <= 0.22, 1 - 0.09 * clear, 0.9511 - 0.1604 * clear + 4.388 * clear**2 - 16.638 * clear**3 + 12.336 * clear**4)
+    diffuse = total * np.clip(share, 0.165, 1)
+    beam = np.where(height > 0.05, (total - diffuse) / np.maximum(height, 0.05), 0)
+    beam = np.minimum(beam, 980)
+    return np.round(beam * height + diffuse), beam, diffuse
+
+
 def make(recipe: Recipe) -> Weather:
     """Hourly weather of a synthetic place."""
     random = np.random.default_rng(recipe.seed)
@@ -80,29 +92,10 @@ def make(recipe: Recipe) -> Weather:
         None,
         (),
     )
-    sun = sun_position(bare)
-    height = np.maximum(np.cos(np.radians(sun["zenith"])), 0)
-    total = np.where(height > 0.01, sun["extra"] * height * clear, 0)
-    share = np.where(clear <= 0.22, 1 - 0.09 * clear, 0.9511 - 0.1604 * clear + 4.388 * clear**2 - 16.638 * clear**3 + 12.336 * clear**4)
-    diffuse = total * np.clip(share, 0.165, 1)
-    beam = np.where(height > 0.05, (total - diffuse) / np.maximum(height, 0.05), 0)
-    beam = np.minimum(beam, 980)
+    total, beam, diffuse = _sunshine(bare, clear)
     wind = np.maximum(recipe.wind + 1.8 * _noise(random, HOURS, 0.92), 0.2)
     wet = (clear < 0.42) * random.exponential(1.0, HOURS) * (random.random(HOURS) < 0.35)
     monthly = 1 - recipe.winter_rain * np.cos(2 * np.pi * (MONTH_OF_HOUR - 6) / 12)
     rain = wet * monthly
     rain = rain * recipe.rain / rain.sum()
-    return Weather(
-        recipe.place,
-        recipe.latitude,
-        recipe.longitude,
-        recipe.time_zone,
-        recipe.elevation,
-        temperature,
-        np.round(beam * height + diffuse),
-        beam,
-        diffuse,
-        wind,
-        rain,
-        (),
-    )
+    return replace(bare, global_horizontal=total, direct_normal=beam, diffuse_horizontal=diffuse, wind=wind, rain=rain)

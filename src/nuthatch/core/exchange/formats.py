@@ -30,7 +30,9 @@ FORMATS = (
         reads="nuthatch.core.exchange.homefile:read",
         writes="nuthatch.core.exchange.homefile:write",
     ),
-    Format("weather", (".epw",), "Weather files", reads="nuthatch.core.climate.epw:parse_epw", writes="nuthatch.core.climate.epw:to_epw"),
+    Format(
+        "weather", (".epw",), "Weather files", reads="nuthatch.core.climate.epw:parse_epw", writes="nuthatch.core.climate.epw:write_epw"
+    ),
     Format(
         "office profile",
         (".nuthatch-office",),

@@ -17,7 +17,7 @@ from nuthatch.core.model.part import Given, specs
 from nuthatch.core.reading import BadText
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.desk import Desk
-from nuthatch.desktop.widgets.pasting import paste_into
+from nuthatch.desktop.widgets.pasting import block_of, paste_into
 from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
 from nuthatch.desktop.widgets.table_keys import leaves_table
 
@@ -286,7 +286,13 @@ class ListTable(QTableView):
 
     def paste(self, text: str) -> None:
         """A block from a spreadsheet, from the current cell on; rows past the end are new. All or nothing, one step of undo."""
-        refused = paste_into(self.parts, self.currentIndex(), text, self)
+        at, spec = self.currentIndex(), self.parts.spec
+        top, left = (at.row(), at.column()) if at.isValid() else (0, 0)
+        columns = spec.columns[left:]
+        block = block_of(text, [r.id for r in self.parts.rows[top:]], [c.field for c in columns])
+        if block is None:
+            return
+        refused = paste_into(self.parts.desk, spec.where, block, {c.field: c.title for c in columns}, self)
         if refused:
             self.parts.refused.emit(f"Nothing pasted. {refused}")
         self.refresh()

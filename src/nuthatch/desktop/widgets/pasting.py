@@ -2,41 +2,34 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Mapping, Sequence
 
-from PyQt6.QtCore import QModelIndex
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
-from nuthatch.core.edits.desk import AskedColumn, BadCell, Block, grid_of
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.widgets.list_table import Column, PartsModel
+from nuthatch.core.edits.desk import AskedColumn, BadCell, Block, Listing, grid_of
+from nuthatch.desktop.desk import Desk
 
 
-def paste_into(parts: PartsModel, at: QModelIndex, text: str, parent: QWidget) -> str:
-    """Paste from a cell on; returns why nothing was pasted, or ''."""
+def block_of(text: str, rows: Sequence[str], fields: Sequence[str]) -> Block | None:
+    """A block of text for the rows it covers and the fields of its columns; None for empty text."""
     grid = grid_of(text)
-    if not grid:
-        return ""
-    top, left = (at.row(), at.column()) if at.isValid() else (0, 0)
-    columns = parts.spec.columns[left:]
-    block = Block(tuple(r.id for r in parts.rows[top : top + len(grid)]), tuple(c.field for c in columns), grid)
+    return Block(tuple(rows[: len(grid)]), tuple(fields), grid) if grid else None
+
+
+def paste_into(desk: Desk, listing: Listing, block: Block, titles: Mapping[str, str], parent: QWidget) -> str:
+    """Paste into a list; returns why nothing was pasted, or ''. titles: what the column of each field is called."""
     answers: dict[str, str | int] = {}
     while True:
         try:
-            return parts.desk.paste(parts.spec.where, block, answers)
+            return desk.paste(listing, block, answers)
         except AskedColumn as asked:
-            answer = ask_once(asked, _title(columns, asked.field), parent) if asked.field not in answers else None
+            title = titles.get(asked.field, asked.field)
+            answer = ask_once(asked, title, parent) if asked.field not in answers else None
             if answer is None:
-                return f"Row {asked.row + 1}, {_title(columns, asked.field)}: {asked}"
+                return f"Row {asked.row + 1}, {title}: {asked}"
             answers[asked.field] = answer
         except BadCell as problem:
-            return f"Row {problem.row + 1}, {_title(columns, problem.field)}: {problem}"
-
-
-def _title(columns: Sequence[Column], field: str) -> str:
-    return next((c.title for c in columns if c.field == field), field)
+            return f"Row {problem.row + 1}, {titles.get(problem.field, problem.field)}: {problem}"
 
 
 def ask_once(asked: AskedColumn, title: str, parent: QWidget) -> str | int | None:
