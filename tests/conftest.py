@@ -23,6 +23,11 @@ def marrowby() -> Climate:
 
 
 @pytest.fixture(scope="session")
+def verrin() -> Climate:
+    return climate_from_bytes(library_climate("verrin-plain"))
+
+
+@pytest.fixture(scope="session")
 def osier() -> Home:
     return demo_home("osier-lane-7")
 

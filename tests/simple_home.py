@@ -116,7 +116,7 @@ def simple_home(climate: str = "marrowby-quay", target: str = "passive-house") -
             litres=g(25),
             temperature=g(60),
             store_loss=g(2.0),
-            store_temperature=g(55),
+            store_temperature=g(60),
             circulation_length=g(8),
             circulation_psi=g(0.2),
             circulation_hours=g(4),
@@ -124,14 +124,16 @@ def simple_home(climate: str = "marrowby-quay", target: str = "passive-house") -
             draws=g(6),
         ),
         carriers=(
-            Carrier(id="gas", name="Gas", primary=g(1.1), co2=g(0.2)),
-            Carrier(id="power", name="Electricity", primary=g(2.0), co2=g(0.3)),
+            Carrier(id="gas", name="Gas", kind="gas", primary=g(1.1), co2=g(0.2)),
+            Carrier(id="power", name="Electricity", kind="electricity", primary=g(2.0), co2=g(0.3)),
         ),
         electricity="power",
         sources=(
             HeatSource(
                 id="boiler", name="Boiler", carrier="gas", heating_share=g(0.7), water_share=g(1.0), efficiency=g(0.9), auxiliary=g(100)
             ),
-            HeatSource(id="pump", name="Heat pump", carrier="power", heating_share=g(0.3), water_share=g(0.0), efficiency=g(3.0)),
+            HeatSource(
+                id="pump", name="Heat pump", carrier="power", heating_share=g(0.3), water_share=g(0.0), cooling_share=g(1.0), efficiency=g(3.0)
+            ),
         ),
     )

@@ -138,15 +138,15 @@ def test_lower_limit_never_above_upper_and_insulation_never_hurts(d: float, cond
 @pytest.mark.parametrize(("ratio", "u"), [(0.1, 0.22), (0.2, 0.37), (0.5, 0.70), (0.7, 0.86), (1.0, 1.05)])
 def test_slab_on_ground_table(ratio: float, u: float) -> None:
     """Building-services guide table for an uninsulated slab, clay λ 1.5, wall 0.3 m (from memory), to its two decimals."""
-    assert round(ground.slab_u(100.0, ratio * 100, 0.3, 0.0, 1.5), 2) == u
+    assert round(ground.slab_u((100.0,), (ratio * 100,), (0.3, 0.0), 1.5, 0.0), 2) == u
 
 
 def test_well_insulated_slab_takes_the_other_formula() -> None:
     """ISO 13370:2017, 7.1: d_t ≥ B′ uses λ/(0.457 B′ + d_t)."""
     d_t = 0.3 + 2.0 * (0.17 + 5.0 + 0.04)
-    assert ground.slab_u(50.0, 30.0, 0.3, 5.0, 2.0) == pytest.approx(2.0 / (0.457 * 50 / 15 + d_t))
+    assert ground.slab_u((30.0, 20.0), (18.0, 12.0), (0.3, 5.0), 2.0, 0.0) == pytest.approx(2.0 / (0.457 * 50 / 15 + d_t))
     with pytest.raises(CannotKnow):
-        ground.slab_u(50.0, 0.0, 0.3, 5.0, 2.0)
+        ground.slab_u((50.0,), (0.0,), (0.3, 5.0), 2.0, 0.0)
 
 
 def test_window_by_hand() -> None:

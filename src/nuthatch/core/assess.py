@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from typing import Any, TypeVar
 
@@ -21,14 +22,18 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.questions import Question, gathered
 from nuthatch.core.results.figure import Computing, Figure, Need, Unknown
 from nuthatch.core.shape import stages as shape
+from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.targets import conditions
 from nuthatch.core.targets import stages as targets
-from nuthatch.core.targets.verdict import Verdict, overall
+from nuthatch.core.targets.verdict import Verdict, overall, points_key
 from nuthatch.core.water import stages as water
 
 T = TypeVar("T")
 DOMAINS = (shape, climate_stages, fabric, junctions, household, water, air, energy, targets)
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")
 CODE_JUDGED = ("ua_proposed", "ua_limit")
+OF_A_TWIN = 4_000
+"""About how many bytes a home takes that differs from another in what conditions fix."""
 NO_CLIMATE = Unknown("climate", "text", (Need("a climate", "site", "climate"),))
 
 
@@ -40,11 +45,13 @@ def whole_plan(more: tuple[Stage, ...] = ()) -> Plan:
 
 @dataclass(frozen=True, eq=False)
 class Assessment:
-    """Everything computed of one home. `a[SLOT]` is the result of a stage; figures and months are the published ones."""
+    """Everything computed of one home. `a[SLOT]` is the result of a stage; figures and months are the published ones, of the home
+    as designed. `judged` holds the assessments under the conditions that target sets fix: verdicts come from those."""
 
     home: Home
     state: State
     plan: Plan
+    judged: Mapping[conditions.Key, Assessment] = field(default_factory=dict)
 
     def __getitem__(self, slot: Slot[T]) -> T:
         found: T = self.state.values[slot.name]
@@ -63,7 +70,12 @@ class Assessment:
     @cached_property
     def figures(self) -> dict[str, Figure]:
         """The published results by key."""
-        return {**published(self.plan, self.state.values, "figures"), **self[targets.JUDGED].points}
+        found = published(self.plan, self.state.values, "figures")
+        for chosen in self.home.target_sets:
+            if chosen.points_needed is not None:
+                key = points_key(chosen.id)
+                found[key] = self.under(chosen.id)[targets.JUDGED].points[key]
+        return found
 
     @cached_property
     def months(self) -> dict[str, Figure]:
@@ -71,16 +83,23 @@ class Assessment:
         found = published(self.plan, self.state.values, "months")
         return {**found, **dict(energy.category_of_months(self[energy.LOSS_MONTHS]))}
 
-    @property
+    def under(self, set_id: str) -> Assessment:
+        """The assessment a target set judges: this one, or the one under the set's conditions."""
+        chosen = next((s for s in self.home.target_sets if s.id == set_id), None)
+        return self if chosen is None else self.judged.get(conditions.key_of(chosen), self)
+
+    @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:
-        return self[targets.JUDGED].verdicts
+        """Every target of every set, each judged under its own conditions."""
+        return tuple(v for s in self.home.target_sets for v in self.under(s.id)[targets.JUDGED].verdicts if v.set_id == s.id)
 
     @cached_property
     def questions(self) -> tuple[Question, ...]:
         """All open questions, in the order of the steps."""
         keys = (*JUDGED, *CODE_JUDGED) if any(s.ua_table for s in self.home.target_sets) else JUDGED
         asked = (q for slot in slots(self.plan, lambda s: s.asks) for q in self[slot])
-        return gathered(self.home, (self.figures[k] for k in keys), asked)
+        wanted = [a.figures[k] for a in (self, *self.judged.values()) for k in keys]
+        return gathered(self.home, wanted, (*asked, *conditions.carrier_questions(self.home)))
 
     @property
     def standing(self) -> str:
@@ -93,13 +112,14 @@ class Assessment:
 
     @property
     def pending(self) -> tuple[Pending, ...]:
-        """Slow stages that are waited for."""
-        return self.state.pending
+        """Slow stages that are waited for, under all conditions; each once."""
+        found = {p.key: p for a in (self, *self.judged.values()) for p in a.state.pending}
+        return tuple(found.values())
 
     @property
     def computing(self) -> bool:
         """Whether something is still to arrive, the climate included."""
-        return bool(self.state.pending) or isinstance(self.state.climate, Computing)
+        return bool(self.pending) or isinstance(self.state.climate, Computing)
 
     @property
     def blank(self) -> str:
@@ -128,7 +148,31 @@ def assess(
     """
     made = whole_plan(more)
     source: Any = NO_CLIMATE if climate is None else climate
-    return Assessment(home, run(made, home, source, previous.state if previous else None, memo, wait), made)
+    state = run(made, home, source, previous.state if previous else None, memo, wait)
+    judged = {
+        key: _under(key, sets, Assessment(home, state, made), previous, wait) for key, sets in conditions.groups(home).items()
+    }
+    return Assessment(home, state, made, judged)
+
+
+def _under(
+    key: conditions.Key, sets: tuple[TargetSet, ...], designed: Assessment, previous: Assessment | None, wait: bool
+) -> Assessment:
+    """The assessment under the conditions of some sets. It starts from the home as designed, so that only what the conditions
+    touch is worked out again; where nothing has changed since last time, the last one is taken over."""
+    home, state = designed.home, designed.state
+    before = previous.judged.get(key) if previous is not None else None
+    token = ("judged", key, id(home))
+    known = state.memo.get(token)
+    if known is not None and known[0] is home:
+        twin = known[1]
+    else:
+        twin = conditions.moved_along(previous.home, before.home, home, sets) if previous and before else conditions.as_judged(home, sets)
+        state.memo.put(token, (home, twin), OF_A_TWIN)
+    if previous is not None and before is not None and not state.pending and not before.state.pending:
+        if before.state.climate is state.climate and not designed.plan.changed(previous.home, home):
+            return Assessment(twin, replace(before.state, home=twin, ran=()), designed.plan)
+    return Assessment(twin, run(designed.plan, twin, state.climate, state, None, wait), designed.plan)
 
 
 @dataclass(frozen=True)

@@ -61,18 +61,40 @@ def duct_psi(diameter: float, insulation: float, conductivity: float) -> float:
 @calculation(
     "Effective heat recovery",
     "percent",
-    "η_e = η·exp(−ψ·L/(0.34 [Wh/(m³·K)]·q))",
-    "exponential duct loss on both ducts between unit and envelope",
+    "η_e = η·exp(−ψ·L/(0.34 [Wh/(m³·K)]·r·q))",
+    "exponential duct loss; L is the length of both ducts between unit and envelope together",
     recovery="η: percent",
     psi="ψ: psi",
     length="L: length",
     flow="q: flow",
+    density="r: fraction",
 )
-def effective_recovery(recovery: float, psi: float, length: float, flow: float) -> float:
-    """Recovery after duct losses, 0–1; length of both ducts together [m], flow [m³/h]."""
+def effective_recovery(recovery: float, psi: float, length: float, flow: float, density: float) -> float:
+    """Recovery after duct losses, 0–1; length of both ducts together [m], flow [m³/h], air density over that at sea level."""
     if flow <= 0:
         raise CannotKnow("a ventilation flow above 0")
-    return recovery * exp(-psi * length / (AIR_HEAT * flow))
+    return recovery * exp(-psi * length / (AIR_HEAT * density * flow))
+
+
+@calculation("Effective heat recovery", "percent", "η_e = 0·q", "air moved one way only leaves nothing to recover from", flow="q: flow")
+def no_recovery(flow: float) -> float:
+    """0 for a flow [m³/h] without a counterpart."""
+    return 0.0 * flow
+
+
+@calculation(
+    "Loss, fresh air through windows",
+    "w_per_k",
+    "H = 0.34 [Wh/(m³·K)]·r·max(q − n·V, 0)",
+    "without a unit the larger of required flow and infiltration counts, not their sum; from memory",
+    demand="q: flow",
+    rate="n: ach",
+    volume="V: volume",
+    density="r: fraction",
+)
+def window_loss(demand: float, rate: float, volume: float, density: float) -> float:
+    """What people add by opening windows to the air that leaks in anyway [W/K]."""
+    return AIR_HEAT * density * max(demand - rate * volume, 0.0)
 
 
 @calculation(
@@ -131,7 +153,7 @@ def infiltration_loss(rate: float, volume: float, density: float) -> float:
     "Permeability at 50 Pa",
     "permeability",
     "q50 = n50·V_t/A_E",
-    "ISO 9972:2015, 6.3",
+    "ISO 9972:2015, 6.3; the envelope in overall internal dimensions",
     n50="n50: ach",
     volume="V_t: volume",
     envelope="A_E: area",

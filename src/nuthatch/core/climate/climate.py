@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 
@@ -13,6 +13,7 @@ from nuthatch import __version__
 from nuthatch.core.climate.epw import Weather, parse_epw
 from nuthatch.core.climate.sun import MONTH_HOURS, by_month, on_plane, sun_position
 
+LAPSE = 6.5e-3  # K/m
 COMPASS_PLANES = [(0.0, 0.0)] + [(90.0, a) for a in range(0, 360, 45)]
 
 
@@ -41,11 +42,19 @@ class Climate:
     weather: Weather
     sha256: str
     cache: Path | None = None
+    station: Climate | None = None
     _planes: dict[tuple[float, float, float], PlaneSun] = field(default_factory=dict)
 
     @property
     def name(self) -> str:
         return self.weather.place
+
+    def at(self, elevation: float) -> Climate:
+        """The climate of a site at another elevation [m]: air 6.5 K colder a kilometre higher, the sun as at the station."""
+        if elevation == self.weather.elevation:
+            return self
+        moved = self.weather.temperature - LAPSE * (elevation - self.weather.elevation)
+        return replace(self, weather=replace(self.weather, temperature=moved, elevation=elevation), station=self)
 
     @cached_property
     def temperature(self) -> np.ndarray:
@@ -92,7 +101,9 @@ class Climate:
         marine = -3 <= months.min() <= 18 and months.max() < 22 and (months > 10).sum() >= 4
         if marine and wet[cold].max() >= 3 * wet.min():
             return "C"
-        return "B" if wet.sum() < 20 * (self.annual_mean + 7) else "A"
+        warm = wet[[m for m in range(12) if m not in cold]].sum() / wet.sum() if wet.sum() else 0.5
+        extra = 14 if warm >= 0.7 else 0 if warm <= 0.3 else 7
+        return "B" if wet.sum() < 20 * (self.annual_mean + extra) else "A"
 
     def zone(self, moisture: str = "") -> str:
         """Zone with its moisture letter, such as '5A'; without a letter where it is not known."""
@@ -133,8 +144,8 @@ class Climate:
 
     @cached_property
     def air_density_ratio(self) -> float:
-        """Air density at the elevation over that at sea level (ISO 2533 standard atmosphere)."""
-        return float((1 - 2.25577e-5 * self.weather.elevation) ** 4.2559)
+        """Air density at the elevation over that at sea level: that of the pressures (ISO 2533), for the temperature is the air's own."""
+        return float((1 - 2.25577e-5 * self.weather.elevation) ** 5.256)
 
     def warm(self) -> None:
         """Work out the sun's position, which the first new plane needs."""

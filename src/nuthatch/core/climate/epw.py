@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import calendar
 from dataclasses import dataclass
+from math import exp
 
 import numpy as np
 
@@ -23,12 +24,15 @@ COLUMNS = {
     21: ("wind speed", 999.0, 0.0, 90.0),
 }
 RAIN = 33
+OTHERS = {7: (99.9, -90.0, 70.0), 9: (999999.0, 31000.0, 120000.0)}
+"""Dew point [°C] and pressure [Pa]: missing code, lowest, highest. Columns that are used where they are whole, never asked for."""
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 
 @dataclass(frozen=True, eq=False)
 class Weather:
-    """Hourly weather of one year: °C, W/m² over the hour, m/s, mm; `rain` is None where the file carries none."""
+    """Hourly weather of one year: °C, W/m² over the hour, m/s, mm, Pa; `rain`, `dew_point` and `pressure` are None where the file
+    carries none."""
 
     place: str
     latitude: float
@@ -42,6 +46,13 @@ class Weather:
     wind: np.ndarray
     rain: np.ndarray | None
     notes: tuple[str, ...]
+    dew_point: np.ndarray | None = None
+    pressure: np.ndarray | None = None
+
+
+def standard_pressure(elevation: float) -> float:
+    """Air pressure of the standard atmosphere at an elevation [m] → Pa, ISO 2533."""
+    return float(101_325 * (1 - 2.25577e-5 * elevation) ** 5.256)
 
 
 def _location(line: str) -> tuple[str, float, float, float, float]:
@@ -142,7 +153,7 @@ def parse_epw(data: bytes) -> Weather:
         columns.append(values)
         notes += [note] if note else []
     temperature, horizontal, direct, diffuse, wind = columns
-    return Weather(place, latitude, longitude, zone, elevation, temperature, horizontal, direct, diffuse, wind, _rain(rows), tuple(notes))
+    return Weather(place, latitude, longitude, zone, elevation, temperature, horizontal, direct, diffuse, wind, _rain(rows), tuple(notes), *(_other(rows, c) for c in OTHERS))
 
 
 def _is_number(text: str) -> bool:
@@ -163,6 +174,25 @@ def _rain(rows: list[tuple[int, list[str]]]) -> np.ndarray | None:
     return values if values.sum() > 0 else None
 
 
+def _other(rows: list[tuple[int, list[str]]], column: int) -> np.ndarray | None:
+    """A column that need not be there; None where an hour of it is missing or impossible."""
+    code, low, high = OTHERS[column]
+    try:
+        values = np.array([float(row[column]) for _, row in rows])
+    except ValueError:
+        return None
+    return values if bool(np.all(np.isfinite(values) & (values < code) & (values >= low) & (values <= high))) else None
+
+
+def _humidity(temperature: float, dew_point: float) -> float:
+    """Relative humidity [%]: saturation pressures of ISO 13788."""
+
+    def saturated(t: float) -> float:
+        return 610.5 * exp(17.269 * t / (237.3 + t)) if t >= 0 else 610.5 * exp(21.875 * t / (265.5 + t))
+
+    return min(100 * saturated(dew_point) / saturated(temperature), 100.0)
+
+
 def write_epw(weather: Weather) -> bytes:
     """Weather as EPW text; fields not known carry the format's missing codes."""
     head = [
@@ -177,11 +207,14 @@ def write_epw(weather: Weather) -> bytes:
     ]
     rows, hour = [], 0
     rain = weather.rain if weather.rain is not None else np.zeros(HOURS)
+    dew, pressure = weather.dew_point, weather.pressure
     for month in range(12):
         for day in range(1, MONTH_DAYS[month] + 1):
             for h in range(1, 25):
+                moist = f"{dew[hour]:.1f},{_humidity(weather.temperature[hour], dew[hour]):.0f}" if dew is not None else "99.9,999"
+                weight = f"{pressure[hour]:.0f}" if pressure is not None else "999999"
                 rows.append(
-                    f"2001,{month + 1},{day},{h},60,*,{weather.temperature[hour]:.1f},99.9,999,999999,9999,9999,9999,"
+                    f"2001,{month + 1},{day},{h},60,*,{weather.temperature[hour]:.1f},{moist},{weight},9999,9999,9999,"
                     f"{weather.global_horizontal[hour]:.0f},{weather.direct_normal[hour]:.0f},{weather.diffuse_horizontal[hour]:.0f},"
                     f"999999,999999,999999,9999,999,{weather.wind[hour]:.1f},99,99,9999,99999,9,999999999,999,.999,999,99,999,{rain[hour]:.1f},1"
                 )

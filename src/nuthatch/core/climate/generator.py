@@ -1,23 +1,32 @@
-"""Synthetic climates: a seeded generator. Annual and daily harmonics, autocorrelated weather, clear sky × clearness.
+"""Synthetic climates: a seeded generator steered to stated monthly normals. Same seed, same bytes.
 
-Temperature = mean + annual harmonic + daily harmonic + first-order autocorrelated noise. Each day has a clearness
-drawn from an autocorrelated series; radiation is a clear-sky estimate (Haurwitz for the horizontal) scaled by it and
-split into beam and diffuse by the Erbs correlation. Same seed, same bytes.
+Cloud is an autocorrelated series, day by day and hour by hour; it dims a clear sky (the lower of two clear-sky models), so the direct
+sun is never stronger than under one, and clearness follows the sun's height. Clouds of each month are shifted until its sun on the
+horizontal is the stated normal. Temperature follows the months' normals, weather of some days' length, and a daily swing that
+grows with the day's sun; each month then has its stated mean. Rain falls on cloudy days and adds up to the month's normal.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
+from scipy.optimize import brentq
+from scipy.special import ndtr
 
-from nuthatch.core.climate.epw import HOURS, Weather
-from nuthatch.core.climate.sun import MONTH_OF_HOUR, sun_position
+from nuthatch.core.climate.epw import HOURS, Weather, standard_pressure
+from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR, by_month, sun_position
+
+DAYS = 365
+MID = np.cumsum(MONTH_HOURS) - MONTH_HOURS / 2
+Months = tuple[float, ...]
 
 
 @dataclass(frozen=True)
 class Recipe:
-    """What a synthetic place is like: °C, K, share of clear days, mm of rain a year, and the months that are wet."""
+    """What a synthetic place is like: where it lies, its monthly normals of temperature [°C], sun on the horizontal [kWh/m²] and rain
+    [mm], how far its weather [K] and its days [K under a full summer sun] swing, mean wind [m/s], and how far the dew point of a dry
+    day lies below its coldest hour [K]."""
 
     place: str
     seed: int
@@ -25,21 +34,38 @@ class Recipe:
     longitude: float
     time_zone: float
     elevation: float
-    mean: float
-    annual_swing: float
-    daily_swing: float
-    noise: float
-    clearness: tuple[float, float]
+    temperature: Months
+    sun: Months
+    rain: Months
+    weather_swing: float
+    day_swing: float
     wind: float
-    rain: float
-    winter_rain: float
+    dryness: float
 
 
 RECIPES = {
-    "marrowby-quay": Recipe("Marrowby Quay", 7001, 54.2, -3.1, 0, 8, 9.0, 6.2, 2.2, 2.6, (0.24, 0.50), 5.4, 980, 0.55),
-    "hallin-fell": Recipe("Hallin Fell", 7002, 54.5, -2.9, 0, 620, 5.2, 7.6, 2.6, 3.2, (0.26, 0.48), 6.2, 1900, 0.25),
-    "verrin-plain": Recipe("Verrin Plain", 7003, 38.0, 23.0, 2, 90, 18.4, 10.4, 5.2, 2.4, (0.48, 0.78), 3.1, 420, 0.8),
-}
+    "marrowby-quay": Recipe(
+        "Marrowby Quay", 7001, 54.2, -3.1, 0, 8,
+        (4.4, 4.3, 5.9, 7.9, 10.8, 13.4, 15.2, 15.2, 13.4, 10.4, 7.0, 4.9),
+        (17, 33, 74, 117, 156, 160, 152, 126, 87, 48, 22, 13),
+        (95, 72, 70, 55, 58, 66, 72, 88, 88, 110, 108, 108),
+        3.7, 9.0, 5.4, 1.0,
+    ),
+    "hallin-fell": Recipe(
+        "Hallin Fell", 7002, 54.5, -2.9, 0, 620,
+        (-0.9, -1.0, 0.6, 2.9, 6.3, 9.2, 11.0, 10.9, 8.7, 5.6, 2.2, -0.2),
+        (14, 29, 66, 108, 146, 150, 142, 116, 78, 42, 18, 10),
+        (205, 150, 145, 110, 105, 115, 130, 160, 165, 205, 205, 205),
+        4.2, 7.5, 6.8, 0.6,
+    ),
+    "verrin-plain": Recipe(
+        "Verrin Plain", 7003, 38.0, 23.0, 2, 90,
+        (9.0, 9.8, 12.0, 16.0, 21.0, 26.0, 28.8, 28.4, 24.2, 19.0, 14.2, 10.4),
+        (65, 78, 120, 155, 195, 214, 222, 200, 155, 106, 68, 56),
+        (42, 38, 34, 24, 16, 8, 5, 6, 12, 36, 50, 56),
+        2.6, 12.5, 3.1, 5.0,
+    ),
+}  # fmt: skip
 
 
 def _noise(random: np.random.Generator, count: int, keep: float) -> np.ndarray:
@@ -53,49 +79,118 @@ def _noise(random: np.random.Generator, count: int, keep: float) -> np.ndarray:
     return values
 
 
-def _sunshine(bare: Weather, clear: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """(on the horizontal, direct normal, diffuse) [W/m²] by hour from the clearness; Erbs correlation."""
+def _by_hour(daily: np.ndarray) -> np.ndarray:
+    """Daily values as hourly ones that pass through them at noon, without steps at midnight."""
+    noon = np.arange(DAYS) * 24 + 12.0
+    return np.interp(np.arange(HOURS) + 0.5, noon, daily, period=HOURS)
+
+
+def _through_months(values: np.ndarray) -> np.ndarray:
+    """Monthly values as an hourly line through the middle of each month."""
+    return np.interp(np.arange(HOURS) + 0.5, MID, values, period=HOURS)
+
+
+def _clear_sky(bare: Weather) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """(direct normal, on the horizontal, height factor) of a clear sky by hour [W/m²]: the lower of two models of pvlib."""
+    from pvlib import atmosphere, clearsky
+
     sun = sun_position(bare)
-    height = np.maximum(np.cos(np.radians(sun["zenith"])), 0)
-    total = np.where(height > 0.01, sun["extra"] * height * clear, 0)
-    share = np.where(clear <= 0.22, 1 - 0.09 * clear, 0.9511 - 0.1604 * clear + 4.388 * clear**2 - 16.638 * clear**3 + 12.336 * clear**4)
-    diffuse = total * np.clip(share, 0.165, 1)
-    beam = np.where(height > 0.05, (total - diffuse) / np.maximum(height, 0.05), 0)
-    beam = np.minimum(beam, 980)
-    return np.round(beam * height + diffuse), beam, diffuse
+    pressure = atmosphere.alt2pres(bare.elevation)
+    solis = clearsky.simplified_solis(90 - sun["zenith"], aod700=0.1, precipitable_water=1.5, pressure=pressure)
+    air = np.nan_to_num(sun["airmass"], nan=40.0) * pressure / 101325
+    with np.errstate(divide="ignore", invalid="ignore"):  # below the horizon, where neither counts
+        ineichen = clearsky.ineichen(sun["zenith"], air, 3.0, altitude=bare.elevation, dni_extra=sun["extra"])
+    up = sun["zenith"] < 89
+    direct, total = (np.where(up, np.minimum(solis[k], ineichen[k]), 0.0) for k in ("dni", "ghi"))
+    return direct, total, np.where(up, np.cos(np.radians(sun["zenith"])), 0.0)
+
+
+def _clouds(recipe: Recipe, random: np.random.Generator, total: np.ndarray) -> np.ndarray:
+    """Cloud cover by hour, 0 to 1, so that every month's sun on the horizontal is its normal."""
+    spread = _by_hour(_noise(random, DAYS, 0.45)) + 0.45 * _noise(random, HOURS, 0.8)
+    cover = np.zeros(HOURS)
+    for month, wanted in enumerate(recipe.sun):
+        mine = month == MONTH_OF_HOUR
+
+        def short(shift: float, mine: np.ndarray = mine, wanted: float = wanted) -> float:
+            return float((total[mine] * _dimmed(ndtr(1.3 * spread[mine] + shift))).sum() / 1000 - wanted)
+
+        cover[mine] = ndtr(1.3 * spread[mine] + brentq(short, -6, 6))
+    return cover
+
+
+def _dimmed(cover: np.ndarray) -> np.ndarray:
+    """The share of a clear sky's sun on the horizontal under cloud: Kasten and Czeplak 1980."""
+    return np.asarray(1 - 0.75 * cover**3.4)
+
+
+def _temperature(recipe: Recipe, random: np.random.Generator, total: np.ndarray, cover: np.ndarray) -> np.ndarray:
+    """Air temperature by hour; the range of a day follows its sun, a clear winter day is cold and a clear summer day warm."""
+    normal = np.array(recipe.temperature)
+    summer = _through_months((normal - normal.mean()) / np.ptp(normal) * 2)
+    sun = (total * _dimmed(cover)).reshape(DAYS, 24).sum(axis=1) / 1000
+    swing = _by_hour(recipe.day_swing * (0.12 + 0.88 * sun / 8.0)) / 2
+    day = -np.cos(2 * np.pi * ((np.arange(HOURS) % 24) + 0.5 - 3) / 24)
+    spell = _by_hour(_noise(random, DAYS, 0.78))
+    warm = np.maximum(summer, 0) * np.maximum(spell, 0)  # a hot spell goes further up than a cool one goes down
+    weather = (spell * (1 - 0.4 * summer) + 0.5 * warm) * recipe.weather_swing
+    clear = _by_hour((1 - cover).reshape(DAYS, 24).mean(axis=1))
+    found = _through_months(normal) + swing * day + weather + 0.25 * _noise(random, HOURS, 0.9)
+    found = found + 1.6 * summer * (clear - clear.mean())
+    for _ in range(60):
+        found = found + _through_months(normal - by_month(found) / MONTH_HOURS)
+    return np.asarray(found)
+
+
+def _rain(recipe: Recipe, random: np.random.Generator, cover: np.ndarray) -> np.ndarray:
+    """Rain by hour [mm] in tenths, out of thick cloud; every month adds up to its normal."""
+    found = np.zeros(HOURS)
+    falls = random.random(HOURS) * cover**2
+    amount = random.exponential(1.0, HOURS)
+    for month, wanted in enumerate(recipe.rain):
+        hours = np.flatnonzero(month == MONTH_OF_HOUR)
+        count = int(np.clip(wanted / 0.9, 6, 0.3 * len(hours)))
+        wet = hours[np.argsort(falls[hours])[-count:]]
+        tenths = np.maximum(np.round(amount[wet] / amount[wet].sum() * wanted * 10), 1)
+        tenths[int(np.argmax(tenths))] += round(wanted * 10) - tenths.sum()
+        found[wet] = tenths / 10
+    return found
+
+
+def _dew_point(recipe: Recipe, random: np.random.Generator, temperature: np.ndarray, cover: np.ndarray) -> np.ndarray:
+    """Dew point by hour [°C]: about the day's coldest hour, lower on clear days, never above the air."""
+    lowest = temperature.reshape(DAYS, 24).min(axis=1)
+    clear = (1 - cover).reshape(DAYS, 24).mean(axis=1)
+    daily = lowest - recipe.dryness * 2 * clear + 0.6 * _noise(random, DAYS, 0.6)
+    return np.asarray(np.minimum(_by_hour(daily), temperature - 0.1))
 
 
 def make(recipe: Recipe) -> Weather:
     """Hourly weather of a synthetic place."""
     random = np.random.default_rng(recipe.seed)
-    hour = np.arange(HOURS)
-    day = np.repeat(_noise(random, 365, 0.75), 24)
-    season = -np.cos(2 * np.pi * (hour / 24 - 22) / 365)
-    low, high = recipe.clearness
-    clear = np.clip((low + high) / 2 + (high - low) / 2 * season + 0.16 * np.repeat(_noise(random, 365, 0.45), 24), 0.12, 0.8)
-    daily = -np.cos(2 * np.pi * (hour % 24 + 0.5 - 3) / 24) * recipe.daily_swing * (0.4 + clear)
-    warmth = day * (1 - 0.35 * season) - season.clip(None, 0) * 0 + 0.15 * _noise(random, HOURS, 0.9)
-    temperature = recipe.mean + recipe.annual_swing * season + daily + recipe.noise * warmth
-    temperature = temperature - (clear < 0.3) * season * 0.8
     blank = np.zeros(HOURS)
     bare = Weather(
+        recipe.place, recipe.latitude, recipe.longitude, recipe.time_zone, recipe.elevation, blank, blank, blank, blank, blank, None, ()
+    )
+    direct, total, height = _clear_sky(bare)
+    cover = _clouds(recipe, random, total)
+    horizontal = np.round(total * _dimmed(cover))
+    beam = np.floor(np.minimum(direct * (1 - cover), horizontal / np.maximum(height, 0.05)))
+    temperature = _temperature(recipe, random, total, cover)
+    calm = 1 + 0.22 * np.cos(2 * np.pi * (np.arange(HOURS) / 24 - 15) / DAYS)
+    return Weather(
         recipe.place,
         recipe.latitude,
         recipe.longitude,
         recipe.time_zone,
         recipe.elevation,
         temperature,
-        blank,
-        blank,
-        blank,
-        blank,
-        None,
+        horizontal,
+        beam,
+        np.maximum(horizontal - beam * height, 0.0),
+        np.maximum(recipe.wind * calm + 1.8 * _noise(random, HOURS, 0.92), 0.2),
+        _rain(recipe, random, cover),
         (),
+        _dew_point(recipe, random, temperature, cover),
+        standard_pressure(recipe.elevation) + 850 * _by_hour(_noise(random, DAYS, 0.75)),
     )
-    total, beam, diffuse = _sunshine(bare, clear)
-    wind = np.maximum(recipe.wind + 1.8 * _noise(random, HOURS, 0.92), 0.2)
-    wet = (clear < 0.42) * random.exponential(1.0, HOURS) * (random.random(HOURS) < 0.35)
-    monthly = 1 - recipe.winter_rain * np.cos(2 * np.pi * (MONTH_OF_HOUR - 6) / 12)
-    rain = wet * monthly
-    rain = rain * recipe.rain / rain.sum()
-    return replace(bare, global_horizontal=total, direct_normal=beam, diffuse_horizontal=diffuse, wind=wind, rain=rain)

@@ -12,11 +12,15 @@ from nuthatch.core.questions import Question
 from nuthatch.core.results.figure import Computing, Entered, Node, Unknown, because
 from nuthatch.core.shape.solid import Boundary
 from nuthatch.core.shape.stages import BOUNDARY
+from nuthatch.core.units import with_unit
 
 Weathered = Climate | Unknown | Computing
 """The climate, or why it is not there."""
 
 STAGES = Stages()
+AT_SITE: Slot[Weathered] = Slot("climate at the site")
+FAR = 100.0
+"""Metres between station and site above which the correction is asked about."""
 OUTSIDE: Slot[Node] = Slot("outdoor temperature")
 DENSITY: Slot[Node] = Slot("air density")
 ZONE: Slot[str | Computing] = Slot("climate zone")
@@ -25,15 +29,24 @@ PLANE_SUN: Family[PlaneSun | Computing] = Family("sun on a plane")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the site", asks=True)
 
 
-@STAGES.stage(OUTSIDE, climate=CLIMATE)
+@STAGES.stage(AT_SITE, climate=CLIMATE, elevation=part("site.elevation"))
+def at_site(climate: Weathered, elevation: Given | None) -> Weathered:
+    """The station's climate, corrected to the elevation of the site where that is given."""
+    return climate.at(elevation.value) if isinstance(climate, Climate) and elevation is not None else climate
+
+
+@STAGES.stage(OUTSIDE, climate=AT_SITE)
 def outside(climate: Weathered) -> Node:
     """Outdoor temperature by month."""
     if not isinstance(climate, Climate):
         return because("outdoor temperature", "temperature", climate)
-    return Entered("outdoor temperature by month", climate.temperature, "temperature", "calculated", climate.name)
+    source = climate.name
+    if climate.station is not None:
+        source = f"{source}, {with_unit(climate.weather.elevation - climate.station.weather.elevation, 'elevation')} higher, −6.5 K per km"
+    return Entered("outdoor temperature by month", climate.temperature, "temperature", "calculated", source)
 
 
-@STAGES.stage(DENSITY, climate=CLIMATE)
+@STAGES.stage(DENSITY, climate=AT_SITE)
 def density(climate: Weathered) -> Node:
     """Air density at the site over that at sea level."""
     if not isinstance(climate, Climate):
@@ -41,7 +54,7 @@ def density(climate: Weathered) -> Node:
     return Entered("air density ratio at the site", climate.air_density_ratio, "fraction", "calculated", "ISO 2533")
 
 
-@STAGES.stage(ZONE, climate=CLIMATE, moisture=field("site.moisture"))
+@STAGES.stage(ZONE, climate=AT_SITE, moisture=field("site.moisture"))
 def zone(climate: Weathered, moisture: str) -> str | Computing:
     """Climate zone with its moisture letter, '' without a climate."""
     if isinstance(climate, Computing):
@@ -77,6 +90,10 @@ def asks(climate: Weathered, site: Site, sets: tuple[TargetSet, ...]) -> tuple[Q
     found = []
     if isinstance(climate, Climate) and climate.moisture is None and site.moisture.startswith("from") and any(s.ua_table for s in sets):
         found.append(Question("site", "moisture", "The weather file carries no rain: which moisture regime?"))
+    if isinstance(climate, Climate) and site.elevation is not None and abs(site.elevation.value - climate.weather.elevation) > FAR:
+        moved = ((climate.weather.elevation, "elevation"), (site.elevation.value, "elevation"))
+        says = "The weather station lies at {0}, the site at {1}: is its temperature, less 6.5 K per km, the climate here?"
+        found.append(Question("site", "elevation", says, moved))
     low, high = site.heating_setpoint, site.cooling_setpoint
     if low is not None and high is not None and low.value > high.value:
         amounts = ((low.value, "temperature"), (high.value, "temperature"))

@@ -42,6 +42,22 @@ def time_constant(capacity: float, transmission: float, ventilation: float) -> f
     return capacity / 3.6 / (transmission + ventilation)
 
 
+@calculation(
+    "Time constant by month, cooling",
+    "hours",
+    "τ = C/(H_T + H_V)",
+    "ISO 13790:2008, 12.2.1.3, with the ventilation of the month",
+    capacity="C: capacity",
+    transmission="H_T: w_per_k",
+    ventilation="H_V: w_per_k",
+)
+def time_constant_months(capacity: float, transmission: float, ventilation: Array) -> Array:
+    """[h] by month."""
+    if (transmission + ventilation <= 0).any():
+        raise CannotKnow("a loss coefficient above 0")
+    return capacity / 3.6 / (transmission + ventilation)
+
+
 def ratio(gains: Array, losses: Array) -> Array:
     """γ = gains / losses; a loss of exactly 0 gives +inf, handled by the callers."""
     with np.errstate(divide="ignore", invalid="ignore"):
@@ -98,8 +114,8 @@ def heating_months(losses: Array, gains: Array, eta: Array) -> Array:
     losses="Q_l: energy_month",
     tau="τ: hours",
 )
-def cooling_utilisation(gains: Array, losses: Array, tau: float) -> Array:
-    """η_C by month."""
+def cooling_utilisation(gains: Array, losses: Array, tau: Array) -> Array:
+    """η_C by month; the time constant is that of the month."""
     a = A_0 + tau / TAU_0
     gamma = ratio(gains, losses)
     usable = (gamma > 0) & np.isfinite(gamma)
@@ -114,30 +130,31 @@ def cooling_utilisation(gains: Array, losses: Array, tau: float) -> Array:
 @calculation(
     "Cooling by month",
     "energy_month",
-    "Q_C = max(Q_g − η·Q_l, 0)",
-    "ISO 13790:2008, 7.2.1.2",
+    "Q_C = 0 if Q_l > 2·Q_g else max(Q_g − η·Q_l, 0)",
+    "ISO 13790:2008, 7.2.1.2; none where the losses are more than twice the gains, ISO 52016-1",
     losses="Q_l: energy_month",
     gains="Q_g: energy_month",
     eta="η: fraction",
 )
 def cooling_months(losses: Array, gains: Array, eta: Array) -> Array:
     """[kWh] by month."""
-    return np.maximum(gains - eta * losses, 0.0)
+    return np.asarray(np.where(losses > 2 * gains, 0.0, np.maximum(gains - eta * losses, 0.0)))
 
 
 @calculation(
     "Ventilation coefficient by month, cooling",
     "w_per_k",
-    "H = H_r if s < 0.5 else H_r if Q_H > 0 else H_b",
-    "stated: the unit's bypass (s is 1) opens in months without heating",
-    heating="Q_H: energy_month",
+    "H = H_r if s < 0.5 else H_b if θ_e < θ_c else H_r",
+    "stated: the unit's bypass (s is 1) is open in months that are cooler outside than the cooling set-point",
+    outside="θ_e: temperature",
+    inside="θ_c: temperature",
     recovered="H_r: w_per_k",
     bypassed="H_b: w_per_k",
     bypass="s: fraction",
 )
-def bypassed_coefficient(heating: Array, recovered: float, bypassed: float, bypass: float) -> Array:
+def bypassed_coefficient(outside: Array, inside: float, recovered: float, bypassed: float, bypass: float) -> Array:
     """[W/K] by month; bypass is 1 where the unit has one."""
-    return np.asarray(np.where((heating > 0) | (bypass < 0.5), recovered, bypassed))
+    return np.asarray(np.where((outside >= inside) | (bypass < 0.5), recovered, bypassed))
 
 
 @calculation(
@@ -153,18 +170,36 @@ def per_area(months: Array, area: float) -> float:
 @calculation(
     "Heating load on a design day",
     "power",
-    "Φ = max((H_T + H_V)·(θ_i − θ_d) − Φ_s − 1.6 [W/m²]·A, 0)",
-    "common practice: two design days",
+    "Φ = max((H_T − H_g + H_V)·(θ_i − θ_d) + Φ_g − Φ_s − 1.6 [W/m²]·A, 0)",
+    "common practice: two design days; the ground as in its coldest month",
     transmission="H_T: w_per_k",
+    steady="H_g: w_per_k",
     ventilation="H_V: w_per_k",
     inside="θ_i: temperature",
     day="θ_d: temperature",
+    ground="Φ_g: power",
     sun="Φ_s: power",
     area="A: area",
 )
-def load_on_day(transmission: float, ventilation: float, inside: float, day: float, sun: float, area: float) -> float:
-    """[W]."""
-    return max((transmission + ventilation) * (inside - day) - sun - LOAD_GAINS * area, 0.0)
+def load_on_day(
+    transmission: float, steady: float, ventilation: float, inside: float, day: float, ground: float, sun: float, area: float
+) -> float:
+    """[W]; steady: the part of H_T that goes to the ground, ground: the largest monthly flow to it."""
+    return max((transmission - steady + ventilation) * (inside - day) + ground - sun - LOAD_GAINS * area, 0.0)
+
+
+@calculation(
+    "Heat flow to the ground, coldest month",
+    "power",
+    "the largest of the twelve monthly flows, as a mean power; never below 0",
+    "ISO 13370:2017, annex H",
+    closed=False,
+    months="Q: energy_month",
+    hours="t: hours",
+)
+def ground_peak(months: tuple[Array, ...], hours: Array) -> float:
+    """[W] of all faces on the ground together."""
+    return float(max((sum(months) / hours * 1000).max(), 0.0)) if months else 0.0
 
 
 @calculation(

@@ -6,15 +6,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from nuthatch.core.energy import carriers
-from nuthatch.core.model.home import Carrier, HeatSource
+from nuthatch.core.model.services import Carrier, HeatSource
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import Calculation, take
 from nuthatch.core.results.entries import need
-from nuthatch.core.results.figure import Figure, Node, Unknown, missing
+from nuthatch.core.results.figure import Figure, Known, Node, Unknown, missing
 
 SERVES = {"heating_share": "heating", "water_share": "hot water", "cooling_share": "cooling"}
 OPTIONAL = "cooling_share"
-"""A use that need not be served by any source."""
+"""A use that no source need serve where there is none of it."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +52,11 @@ def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: s
     served = [s for s in sources if getattr(s, field) is not None and getattr(s, field).value > 0]
     total = sum(getattr(s, field).value for s in served)
     if field == OPTIONAL and not served:
-        return
+        if isinstance(demand, Known) and demand.value <= 0:
+            return
+        if not isinstance(demand, Known):
+            yield Use(use, None, demand)
+            return
     if abs(total - 1) > 1e-6:
         text = f"a heat source for {use}" if not served else f"shares of {use} that total 100 % (now {total * 100:.1f} %)"
         part = sources[0].id if sources else "home"

@@ -11,18 +11,18 @@ import numpy as np
 from nuthatch.core.air.stages import LOSSES, Losses
 from nuthatch.core.climate.calendar import HOURS
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.stages import OUTSIDE, Weathered
+from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, Weathered
 from nuthatch.core.energy import balance, carriers
 from nuthatch.core.energy.sources import Use, share_questions, uses, weighted
 from nuthatch.core.fabric import ground
 from nuthatch.core.fabric.elements import CATEGORIES, FABRIC, Element
 from nuthatch.core.fabric.stages import CAPACITY, FACE, OPENING, SUN, Sun
-from nuthatch.core.graph.stage import CLIMATE, Slot, Stages, field, part
+from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as people_calc
 from nuthatch.core.household.stages import USE
 from nuthatch.core.household.stages import Use as HouseholdUse
 from nuthatch.core.junctions.stages import JUNCTION
-from nuthatch.core.model.home import Carrier, HeatSource
+from nuthatch.core.model.services import Carrier, HeatSource
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import flagged
@@ -81,7 +81,9 @@ COEFFICIENTS: Slot[Coefficients] = Slot(
     "loss coefficients", {"transmission_loss_coefficient": "transmission", "ventilation_loss_coefficient": "ventilation"}
 )
 SUNS: Slot[Figure] = Slot("sun of all openings")
-DAY_SUNS: Slot[tuple[Figure, Figure]] = Slot("sun of the design days")
+INSIDE: Slot[Figure] = Slot("internal gains by month")
+STORED: Slot[tuple[Figure, Figure]] = Slot("what stores heat")
+TO_GROUND: Slot[tuple[Figure, Figure]] = Slot("flow to the ground")
 BALANCE: Slot[Balance] = Slot(
     "balance", {"time_constant": "tau"}, {"heating_demand": "heating", "losses": "loss", "solar_gains": "sun", "internal_gains": "internal"}
 )
@@ -137,10 +139,14 @@ def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) 
         parts: list[Figure] = [balance.loss_months.figure(f"Loss, {category}", coefficient=h, inside=inside, outside=outside, hours=HOURS)]
         for e in mine:
             if e.periodic is not None:
-                air = {"inside": inside, "outside": outside, "hours": HOURS}
-                parts.append(ground.ground_months.figure(f"Heat flow to the ground, {e.name}", steady=e.loss, periodic=e.periodic, **air))
+                parts.append(_ground(e, inside, outside))
         found[category] = parts[0] if len(parts) == 1 else total(f"Loss, {category}", "energy_month", tuple(parts))
     return found
+
+
+def _ground(e: Element, inside: Node, outside: Node) -> Figure:
+    label = f"Heat flow to the ground, {e.name}"
+    return ground.ground_months.figure(label, steady=e.loss, periodic=e.periodic, inside=inside, outside=outside, hours=HOURS)
 
 
 def _air_loss(label: str, coefficient: Figure, inside: Node, outside: Node) -> Figure:
@@ -158,12 +164,19 @@ def loss_months(elements: tuple[Element, ...], air: Losses, coefficients: Coeffi
     return found
 
 
-@STAGES.stage(BALANCE, losses=LOSS_MONTHS, sun=SUNS, use=USE, water=WATER, capacity=CAPACITY, coefficients=COEFFICIENTS)
-def month_balance(
-    losses: dict[str, Figure], sun: Figure, use: HouseholdUse, water: Water, capacity: Figure, coefficients: Coefficients
-) -> Balance:
+LUMP = Entered("hot-water losses, held by the lump of gains already", np.zeros(12), "energy_month", "rule", "common practice, no source")
+
+
+@STAGES.stage(INSIDE, kind=field("household.gains"), use=USE, water=WATER)
+def inside_gains(kind: str, use: HouseholdUse, water: Water) -> Figure:
+    """Internal gains by month; losses of hot water add to itemised gains, the lump already holds them."""
+    lost: Node = water.inside if kind == "itemised" else LUMP
+    return people_calc.gains_months.figure(power=use.gains, water=lost, hours=HOURS)
+
+
+@STAGES.stage(BALANCE, losses=LOSS_MONTHS, sun=SUNS, internal=INSIDE, capacity=CAPACITY, coefficients=COEFFICIENTS)
+def month_balance(losses: dict[str, Figure], sun: Figure, internal: Figure, capacity: Figure, coefficients: Coefficients) -> Balance:
     """The monthly balance of the home."""
-    internal = people_calc.gains_months.figure(power=use.gains, water=water.inside, hours=HOURS)
     loss = total("Losses", "energy_month", tuple(losses.values()))
     gains = total("Gains", "energy_month", (sun, internal))
     tau = balance.time_constant.figure(capacity=capacity, transmission=coefficients.transmission, ventilation=coefficients.ventilation)
@@ -173,39 +186,70 @@ def month_balance(
 
 
 @STAGES.stage(
-    COOLING, elements=ELEMENTS, air=LOSSES, unit=part("air.unit"), balance=BALANCE, inside=field("site.cooling_setpoint"), outside=OUTSIDE
+    COOLING,
+    elements=ELEMENTS,
+    air=LOSSES,
+    unit=part("air.unit"),
+    balance=BALANCE,
+    heat=STORED,
+    inside=field("site.cooling_setpoint"),
+    outside=OUTSIDE,
 )
 def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
-    """Cooling by month; a unit with a bypass does not recover in months without heating."""
+    """Cooling by month, with the ventilation and the time constant of each month: a bypass recovers only where it is too warm outside."""
     air, unit, months, inside, outside = (reads[k] for k in ("air", "unit", "balance", "inside", "outside"))
     bypass = flagged(unit, "bypass", "summer bypass", "no bypass") if unit is not None else Entered("no bypass", 0.0, "fraction")
-    by_month = balance.bypassed_coefficient.figure(heating=months.heating, recovered=air.unit, bypassed=air.bypassed, bypass=bypass)
+    by_month = balance.bypassed_coefficient.figure(
+        outside=outside, inside=inside, recovered=air.unit, bypassed=air.bypassed, bypass=bypass
+    )
     fresh = _air_loss("Loss at the cooling set-point, fresh air", by_month, inside, outside)
     leaks = _air_loss("Loss, leaks", air.leaks, inside, outside)
     losses = total("Losses at the cooling set-point", "energy_month", (*category_losses(elements, inside, outside).values(), leaks, fresh))
-    eta = balance.cooling_utilisation.figure(gains=months.gains, losses=losses, tau=months.tau)
+    moved = total("Ventilation loss coefficient by month, cooling", "w_per_k", (by_month, air.leaks))
+    capacity, transmission = reads["heat"]
+    tau = balance.time_constant_months.figure(capacity=capacity, transmission=transmission, ventilation=moved)
+    eta = balance.cooling_utilisation.figure(gains=months.gains, losses=losses, tau=tau)
     return balance.cooling_months.figure(losses=losses, gains=months.gains, eta=eta)
 
 
-@STAGES.stage(LOAD, coefficients=COEFFICIENTS, suns=SUN, reference=REFERENCE, inside=field("site.heating_setpoint"), climate=CLIMATE)
-def load(coefficients: Coefficients, suns: dict[str, Sun], reference: Figure, inside: Node, climate: Weathered) -> Figure:
+@STAGES.stage(STORED, capacity=CAPACITY, coefficients=COEFFICIENTS)
+def stored(capacity: Figure, coefficients: Coefficients) -> tuple[Figure, Figure]:
+    """Heat capacity and transmission: what makes the time constant besides the air."""
+    return capacity, coefficients.transmission
+
+
+@STAGES.stage(TO_GROUND, elements=ELEMENTS, inside=field("site.heating_setpoint"), outside=OUTSIDE)
+def to_ground(elements: tuple[Element, ...], inside: Node, outside: Node) -> tuple[Figure, Figure]:
+    """(steady coefficient, largest monthly flow) of all faces on the ground."""
+    rows = [e for e in elements if e.periodic is not None]
+    steady = total("Loss coefficient to the ground", "w_per_k", tuple(e.loss for e in rows))
+    return steady, balance.ground_peak.figure(months=tuple(_ground(e, inside, outside) for e in rows), hours=HOURS)
+
+
+@STAGES.stage(
+    LOAD, coefficients=COEFFICIENTS, suns=SUN, reference=REFERENCE, ground=TO_GROUND, inside=field("site.heating_setpoint"), climate=AT_SITE
+)
+def load(coefficients: Coefficients, suns: dict[str, Sun], climate: Weathered, **reads: Any) -> Figure:
     """Heating load of the worse design day."""
     if not isinstance(climate, Climate):
         return because("Heating load", "heat_flux", climate)
+    steady, peak = reads["ground"]
     days = []
     for i, day in enumerate(climate.load_days):
         days.append(
             balance.load_on_day.figure(
                 f"Load on the {day.name} day",
                 transmission=coefficients.transmission,
+                steady=steady,
                 ventilation=coefficients.ventilation,
-                inside=inside,
+                inside=reads["inside"],
                 day=Entered(f"mean of the {day.name} days", day.temperature, "temperature", "calculated", climate.name),
+                ground=peak,
                 sun=total(f"Sun on the {day.name} day", "power", tuple(s.days[i] for s in suns.values())),
-                area=reference,
+                area=reads["reference"],
             )
         )
-    return balance.heating_load.figure(first=days[0], second=days[1], area=reference)
+    return balance.heating_load.figure(first=days[0], second=days[1], area=reads["reference"])
 
 
 @STAGES.stage(YEAR, balance=BALANCE, cooling=COOLING, water=WATER, reference=REFERENCE)

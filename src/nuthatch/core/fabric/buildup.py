@@ -319,7 +319,12 @@ def areal_capacity(buildup: BuildUp) -> Figure:
 
 
 def _insulates(layer: Layer) -> bool:
-    return layer.kind == "solid" and layer.conductivity is not None and layer.conductivity.value < INSULATING
+    """Whether a layer ends what stores heat: by its λ, or by an R that stands for it."""
+    if layer.kind != "solid":
+        return False
+    if layer.resistance is not None:
+        return layer.thickness is None or layer.thickness.value / layer.resistance.value < INSULATING
+    return layer.conductivity is not None and layer.conductivity.value < INSULATING
 
 
 def temperatures(

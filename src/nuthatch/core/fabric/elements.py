@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import ground, openings
-from nuthatch.core.model.home import BuildUp, Junction, Opening, OpeningType
+from nuthatch.core.model.home import BuildUp, Junction, Opening, OpeningType, Site
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import entered, need, optional
 from nuthatch.core.results.figure import Entered, Figure, Known, Node, missing
@@ -19,7 +19,8 @@ _CATEGORY = {"floor": "floor", "roof": "roof", "ceiling": "roof"}
 
 @dataclass(frozen=True, eq=False)
 class Element:
-    """One element of the envelope with its results; `periodic` only for faces on the ground."""
+    """One element of the envelope with its results; `periodic` only for faces on the ground, whose own U-value with films, without
+    the soil, is `own_u`."""
 
     id: str
     name: str
@@ -30,6 +31,7 @@ class Element:
     loss: Figure
     boundary: Boundary | None = None
     periodic: Figure | None = None
+    own_u: Figure | None = None
 
     @property
     def is_face(self) -> bool:
@@ -38,7 +40,7 @@ class Element:
 
 @dataclass(frozen=True, eq=False)
 class Slab:
-    """A face on the ground: U toward the ground and the periodic coefficient."""
+    """A face on the ground, floor or wall: U through the ground and the periodic coefficient."""
 
     u: Figure
     periodic: Figure
@@ -90,34 +92,73 @@ def net(face: Boundary, gross: Figure, holes: tuple[Opening, ...]) -> Figure:
     return area
 
 
-def floor_r(build: BuildUp) -> Figure:
-    """R of a floor build-up without films."""
+def bare_r(build: BuildUp, direction: str) -> Figure:
+    """R of a build-up on the ground without films."""
     label = f"R of {build.name} without films"
     if build.u_detailed is not None:
-        return ground.floor_r_from_u.figure(label, u=entered(build.u_detailed, f"U of {build.name}", "u", build.id, "u_detailed"))
+        inner = Entered("inner film", fabric.RSI[direction], "resistance", "rule", "ISO 6946:2017, table 7")
+        return ground.r_from_u.figure(label, u=entered(build.u_detailed, f"U of {build.name}", "u", build.id, "u_detailed"), film=inner)
     if not build.layers:
         return missing(label, "resistance", f"layers of {build.name}", build.id, "layers")
     if not fabric.effective_layers(build):
         last = build.layers[-1]
         return missing(label, "resistance", f"a layer inside of {last.name}, which is well ventilated", last.id, "kind")
-    plain, shares, framed = fabric.resistances(build, "down")
+    plain, shares, framed = fabric.resistances(build, direction)
     zero = Entered("no film", 0.0, "resistance", "rule", "ISO 13370 adds the films itself")
     return fabric.combined_r.figure(label, inner_film=zero, outer_film=zero, plain=plain, shares=shares, framed=framed)
 
 
-def slab(face: Boundary, build: BuildUp, area: Figure, perimeter: Node, wall: float, soil: tuple[Node, Node]) -> Slab:
-    """A slab on ground; soil: its conductivity and heat capacity."""
-    common = {
-        "perimeter": perimeter,
-        "wall_thickness": Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up"),
-        "floor_r": floor_r(build),
-        "soil": soil[0],
-    }
-    return Slab(ground.slab_u.figure(f"U of {face.name}", area=area, **common), ground.slab_periodic.figure(**common, capacity=soil[1]))
+@dataclass(frozen=True, eq=False)
+class OnGround:
+    """The floors on the ground together: their areas and exposed perimeters, and how deep they lie."""
+
+    areas: tuple[Node, ...]
+    perimeters: tuple[Node, ...]
+    depth: Node
+
+
+def edge_leaves(site: Site) -> tuple[Node, ...] | None:
+    """Edge insulation: R, thickness, reach, 1 lying or 2 standing; None where there is none."""
+    r, reach = site.slab_edge_r, site.slab_edge_depth
+    if not r or not reach or r.value == 0 or reach.value == 0:
+        return None
+    standing = site.slab_edge_lies == "standing"
+    why = "ISO 13370:2017, annex B"
+    side = Entered(f"edge insulation {site.slab_edge_lies}", 2.0 if standing else 1.0, "fraction", "rule", why, "site", "slab_edge_lies")
+    thick = optional(site, "slab_edge_thickness", r.value * ground.EDGE_LAMBDA, f"for λ {ground.EDGE_LAMBDA} W/(m·K)")
+    return need(site, "slab_edge_r"), thick, need(site, "slab_edge_depth"), side
+
+
+def slab(face: Boundary, build: BuildUp, perimeter: Node, floors: OnGround, wall: float, site: Site) -> Slab:
+    """A floor on the ground."""
+    thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
+    floor = (thick, bare_r(build, "down"))
+    soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
+    edge = edge_leaves(site) if floors.depth.value == 0 else None
+    together = {"areas": floors.areas, "perimeters": floors.perimeters}
+    u = ground.slab_u.figure(f"U of {face.name}", **together, floor=floor, soil=soil[0], depth=floors.depth)
+    if edge is not None:
+        psi = ground.edge_psi.figure(floor=floor, soil=soil[0], edge=edge)
+        u = ground.edged_u.figure(f"U of {face.name}", plain=u, psi=psi, **together)
+    none = tuple(Entered("no edge insulation", 0.0, kind) for kind in ("resistance", "thickness", "length", "fraction"))
+    return Slab(u, ground.slab_periodic.figure(perimeter=perimeter, floor=floor, soil=soil, edge=edge or none, depth=floors.depth))
+
+
+def basement_wall(face: Boundary, build: BuildUp, area: Figure, floor: BuildUp | None, wall: float, site: Site) -> Slab:
+    """A wall against the ground; `floor`: the build-up of the floor it stands on, the wall's own thickness of soil where there is none."""
+    soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
+    wall_r, depth = bare_r(build, "across"), face.depth.leaf(f"depth of {face.name} below ground", "length")
+    thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
+    below: Node = Entered("no floor on the ground", 1e3, "length")
+    if floor is not None:
+        below = ground.floor_thickness.figure(floor=(thick, bare_r(floor, "down")), soil=soil[0])
+    u = ground.basement_wall_u.figure(f"U of {face.name}", wall_r=wall_r, floor=below, soil=soil[0], depth=depth)
+    return Slab(u, ground.wall_periodic.figure(area=area, wall_r=wall_r, soil=soil, depth=depth))
 
 
 def face_element(face: Boundary, area: Figure, u: Figure | None, slab: Slab | None) -> Element:
     """The element of one face."""
+    own = u
     if slab is not None:
         u = slab.u
     if u is None:
@@ -128,7 +169,7 @@ def face_element(face: Boundary, area: Figure, u: Figure | None, slab: Slab | No
     else:
         loss = element_loss.figure(label, u=u, area=area, b=reduction(face))
     category = _CATEGORY.get(face.role, "walls")
-    return Element(face.id, face.name, category, face.borders, u, area, loss, face, slab.periodic if slab else None)
+    return Element(face.id, face.name, category, face.borders, u, area, loss, face, slab.periodic if slab else None, own)
 
 
 def opening_element(opening: Opening, kind: OpeningType | None, face: Boundary | None) -> Element:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from math import log, pi, sqrt
+from math import exp, log, pi, sqrt
 
 import numpy as np
 
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Array, CannotKnow
 
-RSI_DOWN = 0.17
+RSI_DOWN, RSI_ACROSS = 0.17, 0.13
 RSE = 0.04
-YEAR_SECONDS = 3.15576e7
+YEAR_SECONDS = 3.15e7
 
 
 def equivalent_thickness(wall: float, floor_r: float, soil: float) -> float:
@@ -19,44 +19,161 @@ def equivalent_thickness(wall: float, floor_r: float, soil: float) -> float:
     return wall + soil * (RSI_DOWN + floor_r + RSE)
 
 
-@calculation(
-    "U of the slab on ground",
-    "u",
-    "U = 2·λ/(π·B + d)·ln(π·B/d + 1) if d < B else λ/(0.457·B + d); B = A/(0.5·P); d = w + λ·(0.17 [m²·K/W] + R_f + 0.04 [m²·K/W])",
-    "ISO 13370:2017, 7.1",
-    area="A: area",
-    perimeter="P: length",
-    wall_thickness="w: thickness",
-    floor_r="R_f: resistance",
-    soil="λ: conductivity",
-)
-def slab_u(area: float, perimeter: float, wall_thickness: float, floor_r: float, soil: float) -> float:
-    """U of a slab without edge insulation [W/(m²·K)]. area, perimeter in the home's dimensions [m², m]; floor_r without
-    films [m²·K/W]; soil conductivity [W/(m·K)]."""
-    if perimeter <= 0:
+Floor = tuple[float, float]
+"""Thickness of the wall above [m] and R of the floor without films [m²·K/W]."""
+Edge = tuple[float, float, float, float]
+"""Edge insulation: R [m²·K/W], thickness [m], reach [m], 1 lying or 2 standing."""
+EDGE_LAMBDA = 0.035  # W/(m·K), where the thickness of an edge insulation is not given
+
+
+def characteristic(areas: tuple[float, ...], perimeters: tuple[float, ...]) -> float:
+    """B′ of the whole ground floor [m]: A/(0.5 P)."""
+    if sum(perimeters) <= 0:
         raise CannotKnow("the exposed perimeter of the slab")
-    width = area / (0.5 * perimeter)
-    d = equivalent_thickness(wall_thickness, floor_r, soil)
+    return sum(areas) / (0.5 * sum(perimeters))
+
+
+_D = "d = w + λ·(0.17 [m²·K/W] + R_f + 0.04 [m²·K/W])"
+
+
+@calculation(
+    "U of the floor on the ground",
+    "u",
+    "U = 2·λ/(π·B + t)·ln(π·B/t + 1) if t < B else λ/(0.457·B + t); B = Σ(A)/(0.5·Σ(P)); t = d + z/2; " + _D,
+    "ISO 13370:2017, 7.1 and 7.2",
+    areas="A: area",
+    perimeters="P: length",
+    floor="w, R_f: thickness, resistance",
+    soil="λ: conductivity",
+    depth="z: length",
+)
+def slab_u(areas: tuple[float, ...], perimeters: tuple[float, ...], floor: Floor, soil: float, depth: float) -> float:
+    """U of a slab, or of the floor of a heated basement `depth` below ground, without edge insulation [W/(m²·K)].
+
+    areas, perimeters: of all floors on the ground, in the home's dimensions [m², m]; floor: thickness of the wall [m], R without
+    films [m²·K/W]; soil: conductivity [W/(m·K)].
+    """
+    width = characteristic(areas, perimeters)
+    d = equivalent_thickness(*floor, soil) + depth / 2
     if d < width:
         return 2 * soil / (pi * width + d) * log(pi * width / d + 1)
     return soil / (0.457 * width + d)
 
 
+_EDGE = _D + "; e = d + max(λ·R_n − s, 0); D = x·v"
+
+
 @calculation(
-    "Outdoor periodic coefficient of the slab",
+    "Edge insulation of the slab",
+    "psi",
+    "ψ = −λ/π·(ln(D/d + 1) − ln(D/e + 1)); " + _EDGE,
+    "ISO 13370:2017, annex B",
+    floor="w, R_f: thickness, resistance",
+    soil="λ: conductivity",
+    edge="R_n, s, x, v: resistance, thickness, length, fraction",
+)
+def edge_psi(floor: Floor, soil: float, edge: Edge) -> float:
+    """ψ_ge [W/(m·K)], below 0. edge: R [m²·K/W], thickness, how far it reaches [m], 1 lying or 2 standing."""
+    resistance, thickness, width, factor = edge
+    d = equivalent_thickness(*floor, soil)
+    extra, reach = max(resistance * soil - thickness, 0.0), width * factor
+    return -(soil / pi) * (log(reach / d + 1) - log(reach / (d + extra) + 1))
+
+
+@calculation(
+    "U of the floor on the ground, edge insulated",
+    "u",
+    "U = U_0 + 2·ψ/B; B = Σ(A)/(0.5·Σ(P))",
+    "ISO 13370:2017, annex B",
+    plain="U_0: u",
+    psi="ψ: psi",
+    areas="A: area",
+    perimeters="P: length",
+)
+def edged_u(plain: float, psi: float, areas: tuple[float, ...], perimeters: tuple[float, ...]) -> float:
+    """[W/(m²·K)] with the insulation along the edge."""
+    return plain + 2 * psi / characteristic(areas, perimeters)
+
+
+_DEPTH = "δ = √(31500000 [s]·λ/(π·c))"
+
+
+@calculation(
+    "Outdoor periodic coefficient of the floor on the ground",
     "w_per_k",
-    "H = 0.37·P·λ·ln(δ/d + 1); δ = √(31557600 [s]·λ/(π·c)); d = w + λ·(0.17 [m²·K/W] + R_f + 0.04 [m²·K/W])",
+    "H = 0.37·P·λ·((1 − exp(−D/δ))·ln(δ/e + 1) + exp(−D/δ)·ln(δ/d + 1))·exp(−z/δ); " + _EDGE + "; " + _DEPTH,
     "ISO 13370:2017, annex H",
     perimeter="P: length",
-    wall_thickness="w: thickness",
-    floor_r="R_f: resistance",
-    soil="λ: conductivity",
-    capacity="c: volumetric_heat",
+    floor="w, R_f: thickness, resistance",
+    soil="λ, c: conductivity, volumetric_heat",
+    edge="R_n, s, x, v: resistance, thickness, length, fraction",
+    depth="z: length",
 )
-def slab_periodic(perimeter: float, wall_thickness: float, floor_r: float, soil: float, capacity: float) -> float:
-    """Periodic coefficient toward outdoor temperature [W/K]; capacity of the soil [MJ/(m³·K)]."""
-    depth = sqrt(YEAR_SECONDS * soil / (pi * capacity * 1e6))
-    return 0.37 * perimeter * soil * log(depth / equivalent_thickness(wall_thickness, floor_r, soil) + 1)
+def slab_periodic(perimeter: float, floor: Floor, soil: tuple[float, float], edge: Edge, depth: float) -> float:
+    """Periodic coefficient toward outdoor temperature [W/K]; soil: λ [W/(m·K)] and capacity [MJ/(m³·K)]; edge as in `edge_psi`
+    (reach 0: none); depth of a basement's floor below ground [m]."""
+    conductivity, capacity = soil
+    resistance, thickness, width, factor = edge
+    delta = sqrt(YEAR_SECONDS * conductivity / (pi * capacity * 1e6))
+    d = equivalent_thickness(*floor, conductivity)
+    extra, near = max(resistance * conductivity - thickness, 0.0), exp(-width * factor / delta)
+    mixed = (1 - near) * log(delta / (d + extra) + 1) + near * log(delta / d + 1)
+    return 0.37 * perimeter * conductivity * mixed * exp(-depth / delta)
+
+
+_WALL = "w = λ·(0.13 [m²·K/W] + R_w + 0.04 [m²·K/W])"
+
+
+@calculation(
+    "U of a wall against the ground",
+    "u",
+    "U = 2·λ/(π·z)·(1 + 0.5·m/(m + z))·ln(z/w + 1); m = min(d, w); " + _WALL,
+    "ISO 13370:2017, 7.2, heated basement",
+    wall_r="R_w: resistance",
+    floor="d: length",
+    soil="λ: conductivity",
+    depth="z: length",
+)
+def basement_wall_u(wall_r: float, floor: float, soil: float, depth: float) -> float:
+    """[W/(m²·K)]. wall_r: of the wall without films; floor: equivalent thickness d_t of the basement's floor [m]; depth > 0 [m]."""
+    if depth <= 0:
+        raise CannotKnow("a depth below ground above 0")
+    d_w = soil * (RSI_ACROSS + wall_r + RSE)
+    d_t = min(floor, d_w)
+    return 2 * soil / (pi * depth) * (1 + 0.5 * d_t / (d_t + depth)) * log(depth / d_w + 1)
+
+
+@calculation(
+    "Outdoor periodic coefficient of a wall against the ground",
+    "w_per_k",
+    "H = 0.37·A/z·λ·2·(1 − exp(−z/δ))·ln(δ/w + 1); " + _WALL + "; " + _DEPTH,
+    "ISO 13370:2017, annex H, heated basement; the wall's part",
+    area="A: area",
+    wall_r="R_w: resistance",
+    soil="λ, c: conductivity, volumetric_heat",
+    depth="z: length",
+)
+def wall_periodic(area: float, wall_r: float, soil: tuple[float, float], depth: float) -> float:
+    """[W/K]; the wall's length is its area over the depth."""
+    if depth <= 0:
+        raise CannotKnow("a depth below ground above 0")
+    conductivity, capacity = soil
+    delta = sqrt(YEAR_SECONDS * conductivity / (pi * capacity * 1e6))
+    d_w = conductivity * (RSI_ACROSS + wall_r + RSE)
+    return 0.37 * area / depth * conductivity * 2 * (1 - exp(-depth / delta)) * log(delta / d_w + 1)
+
+
+@calculation(
+    "Equivalent thickness of the floor",
+    "length",
+    _D,
+    "ISO 13370:2017, 7.1",
+    floor="w, R_f: thickness, resistance",
+    soil="λ: conductivity",
+)
+def floor_thickness(floor: Floor, soil: float) -> float:
+    """d_t [m]."""
+    return equivalent_thickness(*floor, soil)
 
 
 @calculation(
@@ -80,7 +197,14 @@ def ground_months(steady: float, periodic: float, inside: float, outside: Array,
     return np.asarray((steady * (inside - mean) + periodic * swing * wave) * hours / 1000)
 
 
-@calculation("R of the floor without films", "resistance", "R_f = 1/U − 0.17 [m²·K/W] − 0.04 [m²·K/W]", "ISO 13370:2017, 7.1", u="U: u")
-def floor_r_from_u(u: float) -> float:
+@calculation(
+    "R without films",
+    "resistance",
+    "R = 1/U − R_si − 0.04 [m²·K/W]",
+    "ISO 13370:2017, 7.1",
+    u="U: u",
+    film="R_si: resistance",
+)
+def r_from_u(u: float, film: float) -> float:
     """[m²·K/W] where a detailed U-value was typed: ISO 13370 adds the films itself."""
-    return 1 / u - RSI_DOWN - RSE
+    return 1 / u - film - RSE

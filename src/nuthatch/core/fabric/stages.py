@@ -9,12 +9,12 @@ import numpy as np
 
 from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.climate.planes import plane_of
-from nuthatch.core.climate.stages import PLANE_SUN
+from nuthatch.core.climate.stages import AT_SITE, PLANE_SUN
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import elements, openings
-from nuthatch.core.fabric.elements import Element, Slab
-from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, field, named, part, those
-from nuthatch.core.model.home import BuildUp, Opening, OpeningType
+from nuthatch.core.fabric.elements import Element, OnGround, Slab
+from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part, those
+from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import Question
@@ -47,6 +47,10 @@ STAGES = Stages()
 USE: Family[Use] = Family("uses of build-ups")
 U: Family[Figure] = Family("U-value")
 NET: Family[Figure] = Family("net area")
+FLOORS: Slot[OnGround] = Slot("floors on the ground")
+FLOOR_BUILD: Slot[BuildUp | None] = Slot("build-up of the floor on the ground")
+GROUND_FIELDS = ("soil_conductivity", "soil_capacity", "slab_edge_r", "slab_edge_depth", "slab_edge_thickness", "slab_edge_lies")
+GROUND_SITE: Slot[Site] = Slot("the site's ground")
 SLAB: Family[Slab | None] = Family("slab")
 FACE: Family[Element] = Family("element of a face")
 OPENING: Family[Element] = Family("element of an opening")
@@ -82,6 +86,19 @@ def net_area(face: Boundary, gross: Figure, holes: tuple[Opening, ...]) -> Figur
     return elements.net(face, gross, holes)
 
 
+@STAGES.stage(FLOORS, faces=BOUNDARY, areas=NET, perimeters=PERIMETER)
+def floors(faces: dict[str, Boundary], areas: dict[str, Figure], perimeters: dict[str, Node]) -> OnGround:
+    """The floors on the ground together: B′ is theirs, and they lie as deep as they say, or as the walls beside them."""
+    rows = [f for f in faces.values() if f.role == "floor" and f.beyond.kind == "ground"]
+    walls = [f for f in faces.values() if f.role != "floor" and f.beyond.kind == "ground"]
+    deep = next((f for f in (*rows, *walls) if f.depth.given is not None), None)
+    depth: Node = Entered("floor level with the ground", 0.0, "length")
+    if deep is not None or walls:
+        deepest = deep or walls[0]
+        depth = deepest.depth.leaf(f"depth of {deepest.name} below ground", "length")
+    return OnGround(tuple(areas[f.id] for f in rows), tuple(perimeters[f.id] for f in rows), depth)
+
+
 @STAGES.stage(
     SLAB,
     each=BOUNDARY,
@@ -89,16 +106,34 @@ def net_area(face: Boundary, gross: Figure, holes: tuple[Opening, ...]) -> Figur
     build=named("buildups", by="buildup"),
     area=NET.at(),
     perimeter=PERIMETER.at(),
+    floors=FLOORS,
+    below=FLOOR_BUILD,
     wall=WALL,
-    conductivity=field("site.soil_conductivity"),
-    capacity=field("site.soil_capacity"),
+    site=GROUND_SITE,
 )
-def slab(face: Boundary, build: BuildUp | None, **reads: Any) -> Slab | None:
-    """A floor on the ground; None for other faces."""
-    if build is None or face.beyond.kind != "ground" or face.role != "floor":
+def slab(face: Boundary, build: BuildUp | None, area: Figure, site: Site, **reads: Any) -> Slab | None:
+    """A floor or wall on the ground; None for other faces."""
+    if build is None or face.beyond.kind != "ground":
         return None
-    soil = (reads["conductivity"], reads["capacity"])
-    return elements.slab(face, build, reads["area"], reads["perimeter"], reads["wall"], soil)
+    if face.role == "floor":
+        return elements.slab(face, build, reads["perimeter"], reads["floors"], reads["wall"], site)
+    return elements.basement_wall(face, build, area, reads["below"], reads["wall"], site)
+
+
+@STAGES.stage(FLOOR_BUILD, faces=BOUNDARY, known=part("buildups"))
+def floor_build(faces: dict[str, Boundary], known: tuple[BuildUp, ...]) -> BuildUp | None:
+    """The build-up of the floor on the ground, None where there is none."""
+    name = next((f.buildup for f in faces.values() if f.role == "floor" and f.beyond.kind == "ground"), "")
+    return next((b for b in known if b.id == name), None)
+
+
+@STAGES.stage(
+    GROUND_SITE,
+    **{n: part(f"site.{n}") for n in GROUND_FIELDS},
+)
+def ground_site(**values: Any) -> Site:
+    """What of the site concerns the ground, so that a set-point typed does not work out the ground anew."""
+    return Site(**values)
 
 
 @STAGES.stage(FACE, each=BOUNDARY, face=ITEM, area=NET.at(), u=U.at(lambda face: use_of(face).id), slab=SLAB.at())
@@ -143,10 +178,10 @@ def home_capacity(faces: dict[str, Element], kappas: dict[str, Figure], inner: N
     return capacity.figure(areas=tuple(e.area for e in rows), capacities=values, inner=inner, floor=reference)
 
 
-@STAGES.stage(ON_GROUND, faces=BOUNDARY)
-def on_ground(faces: dict[str, Boundary]) -> bool:
-    """Whether a floor lies on the ground."""
-    return any(f.role == "floor" and f.beyond.kind == "ground" for f in faces.values())
+@STAGES.stage(ON_GROUND, floors=FLOORS)
+def on_ground(floors: OnGround) -> bool:
+    """Whether a slab lies on the ground, not below it."""
+    return bool(floors.areas) and floors.depth.value == 0
 
 
 @STAGES.stage(FACE_SUN, each=BOUNDARY, face=ITEM, suns=PLANE_SUN, reflectance=part("site.ground_reflectance"))
@@ -162,7 +197,7 @@ def sun_on_face(face: Boundary, suns: dict[str, PlaneSun | Computing], reflectan
     kind=named("opening_types", by="type"),
     face=BOUNDARY.at("face"),
     sun=FACE_SUN.at("face"),
-    climate=CLIMATE,
+    climate=AT_SITE,
 )
 def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **reads: Any) -> Sun:
     """Solar gains of one row of openings; none where it does not face outside air."""
@@ -221,6 +256,6 @@ def asks(kinds: tuple[OpeningType, ...], rows: tuple[Opening, ...], sets: tuple[
             continue
         if strict and kind.entry == "whole window" and kind.use != "door":
             found.append(Question(kind.id, "entry", f"{strict[0]} wants glass and frame apart; a whole-window value is used"))
-        if kind.install_psi is None and kind.entry == "glass and frame":
+        if kind.install_psi is None:
             found.append(Question(kind.id, "install_psi", "Installation ψ is not given and taken as 0"))
     return tuple(found)

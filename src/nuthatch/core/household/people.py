@@ -25,6 +25,17 @@ def people_typed(people: float) -> float:
     return people
 
 
+@calculation(
+    "People", "count", "n = A/a", "floor area per person", area="A: area", each="a: area"
+)
+def people_by_area(area: float, each: float) -> float:
+    """From the reference floor area and the floor area of a person [m²]."""
+    return area / each
+
+
+EVAPORATED, COLD_WATER = 25.0, 5.0  # W per person
+
+
 @calculation("Internal gains", "power", "Φ = q·A", "common practice: a mean per floor area", density="q: heat_flux", area="A: area")
 def simple_gains(density: float, area: float) -> float:
     """Mean internal gains [W]."""
@@ -34,8 +45,8 @@ def simple_gains(density: float, area: float) -> float:
 @calculation(
     "Internal gains",
     "power",
-    "Φ = n·q + Σ(E·s)/(8760 [h])",
-    "itemised: people and appliances",
+    "Φ = n·(q − 25 [W] − 5 [W]) + Σ(E·s)/(8760 [h])",
+    "itemised: people and appliances, less what evaporates and what warms cold water; common practice, no source",
     people="n: count",
     heat="q: power",
     energies="E: electricity",
@@ -43,7 +54,7 @@ def simple_gains(density: float, area: float) -> float:
 )
 def itemised_gains(people: float, heat: float, energies: tuple[float, ...], shares: tuple[float, ...]) -> float:
     """Mean internal gains [W]; energies [kWh/a] with the share left in the home."""
-    return people * heat + sum(e * s for e, s in zip(energies, shares, strict=True)) / 8.76
+    return people * (heat - EVAPORATED - COLD_WATER) + sum(e * s for e, s in zip(energies, shares, strict=True)) / 8.76
 
 
 @calculation(

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as calc
-from nuthatch.core.model.home import Household
+from nuthatch.core.model.services import Household
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
 from nuthatch.core.results.entries import need, optional
@@ -34,11 +34,20 @@ def studio(sets: tuple[TargetSet, ...]) -> int:
     return sets[0].studio_people if sets else 1
 
 
-@STAGES.stage(PEOPLE, typed=field("household.people"), bedrooms=field("brief.bedrooms"), studio=STUDIO)
-def people(typed: Node, bedrooms: Node, studio: int) -> Figure:
-    """Design occupants, typed or from bedrooms; unknown where neither is given."""
+@STAGES.stage(
+    PEOPLE,
+    typed=field("household.people"),
+    floor=field("household.floor_per_person"),
+    bedrooms=field("brief.bedrooms"),
+    studio=STUDIO,
+    reference=REFERENCE,
+)
+def people(typed: Node, floor: Node, bedrooms: Node, studio: int, reference: Figure) -> Figure:
+    """Design occupants: typed, by floor area, or from bedrooms; unknown where none is given."""
     if not isinstance(typed, Unknown):
         return calc.people_typed.figure(people=typed)
+    if not isinstance(floor, Unknown):
+        return calc.people_by_area.figure(area=reference, each=floor)
     rule = Entered("people of a studio, by the target sets", float(studio), "count", "rule")
     return calc.people_from_bedrooms.figure(bedrooms=bedrooms, studio=rule)
 

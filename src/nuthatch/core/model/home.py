@@ -8,9 +8,13 @@ from typing import Literal, Self
 from pydantic import Field, model_validator
 
 from nuthatch.core.model.part import Given, Id, Part, choice, flag, inner_fields, quantity, ref, text
+from nuthatch.core.model.services import Air, Appliance, Carrier, HeatSource, HotWater, Household, VentilationUnit
 from nuthatch.core.model.target_set import Dwelling, TargetSet
 
-SCHEMA = 2
+__all__ = ["Air", "Appliance", "Carrier", "HeatSource", "HotWater", "Household", "VentilationUnit"]
+"""Parts of a home that stand in a module of their own."""
+
+SCHEMA = 3
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
@@ -42,6 +46,7 @@ class Site(Part):
     moisture: Literal["from the weather file", "A moist", "B dry", "C marine"] = choice(
         "Moisture regime", "from the weather file", help="Asked for where the weather file carries no rain."
     )
+    elevation: Given | None = quantity("elevation", "Elevation of the site", least=-450, most=5000, help="empty: as the weather station")
     heating_setpoint: Given | None = quantity("temperature", "Heating set-point", least=10, most=30)
     cooling_setpoint: Given | None = quantity("temperature", "Cooling set-point", least=20, most=35)
     ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9)
@@ -50,7 +55,9 @@ class Site(Part):
         "volumetric_heat", "Soil heat capacity", above=0, most=6, help="MJ/(m³·K): clay or silt 3.0, sand, gravel, rock 2.0"
     )
     slab_edge_r: Given | None = quantity("resistance", "Slab edge insulation R", least=0, most=20)
-    slab_edge_depth: Given | None = quantity("length", "Slab edge insulation depth", least=0, most=5)
+    slab_edge_depth: Given | None = quantity("length", "Slab edge insulation depth", least=0, most=5, help="or width, where it lies flat")
+    slab_edge_thickness: Given | None = quantity("thickness", "Slab edge insulation thickness", least=0, most=1)
+    slab_edge_lies: Literal["standing", "lying"] = choice("Slab edge insulation is", "standing")
 
 
 class QuickForm(Part):
@@ -95,6 +102,7 @@ class Face(Part):
     borders: Borders = choice("Borders on", "outside air")
     b: Given | None = quantity("fraction", "b factor", least=0, most=1)
     perimeter: Given | None = quantity("length", "Exposed perimeter", least=0, most=10000)
+    depth: Given | None = quantity("length", "Depth below ground", least=0, most=20, help="of a wall or floor against the ground")
     buildup: str = ref("Build-up", "buildups")
 
 
@@ -106,6 +114,9 @@ class Shape(Part):
     measured_area: Given | None = quantity("area", "Reference floor area, measured", least=0, most=100000)
     volume: Given | None = quantity("volume", "Heated volume, outside", least=0, most=1000000)
     air_volume: Given | None = quantity("volume", "Air volume of the test", least=0, most=1000000)
+    inner_envelope: Given | None = quantity(
+        "area", "Envelope inside, for q50", above=0, most=1000000, help="in overall internal dimensions; empty: from the shape"
+    )
     inner_mass: Given | None = quantity("heat_capacity", "Capacity of inner parts", least=0, most=1000)
 
 
@@ -194,82 +205,6 @@ class Junction(Part):
     b: Given | None = quantity("fraction", "b factor", least=0, most=1, help="1 toward outside air")
 
 
-class VentilationUnit(Part):
-    id: Id = "unit"
-    name: str = text("Ventilation unit")
-    recovery: Given | None = quantity("percent", "Heat recovery", least=0, most=1)
-    power: Given | None = quantity("specific_power", "Fan power", least=0, most=5)
-    supply: Given | None = quantity("flow", "Supply flow", least=0, most=5000, help="empty: by demand")
-    extract: Given | None = quantity("flow", "Extract flow", least=0, most=5000, help="empty: as supply")
-    duct_length: Given | None = quantity("length", "Ducts between unit and envelope", least=0, most=100)
-    duct_diameter: Given | None = quantity("width", "Duct diameter", above=0, most=1)
-    duct_insulation: Given | None = quantity("width", "Duct insulation", above=0, most=0.5)
-    duct_conductivity: Given | None = quantity("conductivity", "Duct insulation λ", above=0, most=1)
-    bypass: bool = flag("Summer bypass", True)
-
-
-class Air(Part):
-    id: Id = "air"
-    n50: Given | None = quantity("ach", "Air change at 50 Pa, n50", least=0, most=50)
-    exposed: Literal["several sides", "one side"] = choice("Exposed to wind", "several sides")
-    shielding: Literal["open", "moderate", "high"] = choice("Wind shielding", "moderate")
-    kitchens: Given | None = quantity("count", "Kitchens", least=0, most=20)
-    baths: Given | None = quantity("count", "Baths", least=0, most=20)
-    wcs: Given | None = quantity("count", "WCs", least=0, most=20)
-    unit: VentilationUnit | None = None
-
-
-class Appliance(Part):
-    id: Id
-    name: str = text("Appliance or light")
-    energy: Given | None = quantity("electricity", "Electricity", least=0, most=100000)
-    inside_share: Given | None = quantity("percent", "Heat left in the home", least=0, most=1)
-
-
-class Household(Part):
-    id: Id = "household"
-    people: Given | None = quantity("count", "People, typed", least=0, most=100, help="empty: from bedrooms")
-    gains: Literal["simple", "itemised"] = choice("Internal gains", "simple")
-    simple_gains: Given | None = quantity("heat_flux", "Simple gains", least=0, most=30)
-    person_heat: Given | None = quantity("power", "Heat of a person, mean", least=0, most=200)
-    electricity: Given | None = quantity("electricity", "Household electricity, typed", least=0, most=100000)
-    appliances: tuple[Appliance, ...] = ()
-
-
-class HotWater(Part):
-    id: Id = "hot-water"
-    litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500)
-    temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95)
-    cold: Given | None = quantity("temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate")
-    store_loss: Given | None = quantity("w_per_k", "Store loss", least=0, most=100)
-    store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95)
-    store_inside: bool = flag("Store inside the envelope", True)
-    circulation_length: Given | None = quantity("length", "Circulation pipe", least=0, most=500)
-    circulation_psi: Given | None = quantity("psi", "Pipe loss ψ", least=0, most=2)
-    circulation_hours: Given | None = quantity("hours", "Circulation hours a day", least=0, most=24)
-    draw_content: Given | None = quantity("litres", "Content of draw-off pipes", least=0, most=50)
-    draws: Given | None = quantity("count", "Draw-offs per person and day", least=0, most=50)
-
-
-class Carrier(Part):
-    id: Id
-    name: str = text("Energy carrier")
-    primary: Given | None = quantity("factor", "Primary energy factor", least=0, most=10)
-    co2: Given | None = quantity("co2_factor", "CO₂ factor", least=0, most=5)
-    price: Given | None = quantity("price", "Price", least=0, most=100)
-
-
-class HeatSource(Part):
-    id: Id
-    name: str = text("Heat source")
-    carrier: str = ref("Energy carrier", "carriers")
-    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals="all")
-    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1, totals="all")
-    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1, totals="all or none")
-    efficiency: Given | None = quantity("percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %")
-    auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000)
-
-
 class EvidenceFile(Part):
     """A file kept in the home file as proof of values; its bytes stand under its hash."""
 
@@ -317,6 +252,17 @@ class Home(Part):
             if part.id in seen:  # type: ignore[attr-defined]
                 raise ValueError(f"the id “{part.id}” stands twice in the home; every part needs its own")  # type: ignore[attr-defined]
             seen.add(part.id)  # type: ignore[attr-defined]
+        return self
+
+
+    @model_validator(mode="after")
+    def _conditions_fit(self) -> Self:
+        from nuthatch.core.model.conditions import fault  # the fields it checks against are of this module
+
+        for chosen in self.target_sets:
+            for condition in chosen.conditions:
+                if why := fault(condition):
+                    raise ValueError(f"target set “{chosen.name}”: {why}")
         return self
 
 

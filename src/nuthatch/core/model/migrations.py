@@ -38,7 +38,18 @@ def _cases(raw: dict[str, Any]) -> dict[str, Any]:
     return raw
 
 
-MIGRATIONS: dict[int, Migration] = {1: _cases}
+_KINDS = {"electric": "electricity", "gas": "gas", "oil": "oil", "wood": "wood", "pellet": "wood", "district": "district heat"}
+
+
+def _carriers(raw: dict[str, Any]) -> dict[str, Any]:
+    """2 → 3: a carrier says of what kind it is; its id and name told it before."""
+    for carrier in _dicts(raw.get("carriers")):
+        said = f"{carrier.get('id', '')} {carrier.get('name', '')}".lower()
+        carrier["kind"] = next((kind for word, kind in _KINDS.items() if word in said), "other")
+    return raw
+
+
+MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers}
 
 
 def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:

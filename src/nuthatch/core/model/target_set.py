@@ -9,6 +9,7 @@ from pydantic import Field, field_validator, model_validator
 from nuthatch.core.model.part import Id, Part
 
 Dwelling = Literal["not given", "detached", "semi-detached", "terraced", "flat"]
+CarrierKind = Literal["electricity", "gas", "oil", "wood", "district heat", "other"]
 
 
 LARGEST_LIMIT = 1e9  # no result that is judged is below zero, so no limit is
@@ -52,9 +53,18 @@ class Target(Part):
     id: Id
     name: str
     ways: tuple[Way, ...] = Field(min_length=1)
-    when: Literal["always", "slab on ground"] = "always"
+    when: Literal["always", "slab on ground", "rooflights"] = "always"
     points: float | None = Field(default=None, gt=0, le=1e6, strict=True)
     source: str = ""
+
+
+class Condition(Part):
+    """Something a set fixes before it judges: a field of the home, “site.heating_setpoint” or “carrier.electricity.primary”, and its
+    value in SI, or a word where the field is a choice."""
+
+    field: str = Field(min_length=1, max_length=80)
+    value: float | str
+    source: str = Field(default="", max_length=2000)
 
 
 class TargetSet(Part):
@@ -64,6 +74,8 @@ class TargetSet(Part):
     name: str = Field(min_length=1)
     source: str
     targets: tuple[Target, ...]
+    conditions: tuple[Condition, ...] = ()
+    scope: str = Field(default="", max_length=200)
     points_needed: float | None = Field(default=None, gt=0, le=1e9, strict=True)
     dimensions: Literal["external", "internal", "any"] = "any"
     needs_glass_and_frame: bool = Field(default=False, strict=True)

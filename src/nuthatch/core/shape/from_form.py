@@ -122,7 +122,7 @@ def form_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[f
 @calculation(
     "Air volume",
     "volume",
-    "volume inside the build-ups less the upper floors",
+    "volume inside the build-ups less upper floors and partitions: net floor area × clear height",
     "ISO 9972:2015, 6.1.1",
     closed=False,
     least=0,
@@ -135,6 +135,23 @@ def form_air_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tup
     """Internal volume of the heated space [m³]."""
     d = _dims(sizes, slope, finish)
     return quick.air_volume(d, *_rooms_inside(d, Thicknesses(*thick)))
+
+
+@calculation(
+    "Envelope area inside",
+    "area",
+    "area of all faces drawn along the inside of the build-ups",
+    "ISO 9972:2015, 6.1.2",
+    closed=False,
+    least=0,
+    sizes="L, D, n, h: length, length, count, length",
+    slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
+    thick="d: thickness",
+)
+def form_shell(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...]) -> float:
+    """In overall internal dimensions [m²], party walls included."""
+    d = _dims(sizes, slope)
+    return sum(area_of(p) for p in quick.solid(d, _rooms_inside(d, Thicknesses(*thick))[1]).values())
 
 
 @calculation(
@@ -177,7 +194,7 @@ def solid(form: QuickForm, known: dict[str, float], dimensions: str) -> Solid:
     values: list[Given | None] = [getattr(form, n) for n in SIZES]
     t = thicknesses(form, known)
     if any(v is None for v in values) or form.front_azimuth is None or (sloped(form) and form.pitch is None):
-        return Solid(wall=t.front)
+        return Solid(walls=(form.wall_buildup,))
     d = _given_dims(form)
     outer, inner = quick.boxes(d, t)
     outside, within = quick.solid(d, outer), quick.solid(d, inner)
@@ -185,9 +202,10 @@ def solid(form: QuickForm, known: dict[str, float], dimensions: str) -> Solid:
     used = within if dimensions == "internal" else outside
     faces = tuple(_boundary(form, name, polygon, north) for name, polygon in used.items())
     rooms = quick.storeys(d, outer, inner) if min(inner.length, inner.depth, inner.eaves) > 0 else ()
-    wall = max(getattr(t, s) for s in SIDES)
+    open_sides = any(getattr(form, s) != "neighbour" for s in SIDES)
+    walls = (form.wall_buildup if open_sides else form.party_buildup,)
     areas = {name: area_of(polygon) for name, polygon in outside.items()}
-    return Solid(spaces_of(faces), faces, outside, within, rooms, north, wall, areas)
+    return Solid(spaces_of(faces), faces, outside, within, rooms, north, walls, areas)
 
 
 def _given_dims(form: QuickForm) -> Dims:

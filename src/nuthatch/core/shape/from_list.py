@@ -6,15 +6,13 @@ from nuthatch.core.model.home import Face
 from nuthatch.core.results.entries import Entry
 from nuthatch.core.shape.solid import HEATED, Boundary, Solid, space_beyond, spaces_of
 
-PLAIN_WALL = 0.3
 
-
-def solid(faces: tuple[Face, ...], known: dict[str, float]) -> Solid:
+def solid(faces: tuple[Face, ...]) -> Solid:
     """The shape of a list of faces: no outlines."""
     made = tuple(_boundary(f) for f in faces)
-    wall = next((known.get(f.buildup, 0.0) for f in faces if f.role == "wall"), PLAIN_WALL)
+    walls = tuple(f.buildup for f in faces if f.role == "wall")[:1]
     areas = {f.id: f.area.value if f.area else 0.0 for f in faces}
-    return Solid(spaces_of(made), made, wall=wall, areas=areas)
+    return Solid(spaces_of(made), made, walls=walls, areas=areas)
 
 
 def _boundary(f: Face) -> Boundary:
@@ -32,4 +30,5 @@ def _boundary(f: Face) -> Boundary:
         Entry(f.id, "b", f.b),
         Entry(f.id, "perimeter", f.perimeter),
         Entry(f.id, "area", f.area),
+        Entry(f.id, "depth", f.depth),
     )

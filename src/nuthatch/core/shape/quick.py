@@ -169,6 +169,6 @@ def storeys(d: Dims, outer: Box, inner: Box) -> tuple[Storey, ...]:
 
 
 def air_volume(d: Dims, outer: Box, inner: Box) -> float:
-    """Internal volume of the heated space without the upper floors [m³]."""
+    """Internal volume of the heated space without upper floors and partitions [m³]."""
     floors = d.storeys - 1 + (1 if d.attic else 0)
-    return box_volume(d, inner) - floors * d.floor_thickness * inner.length * inner.depth
+    return (box_volume(d, inner) - floors * d.floor_thickness * inner.length * inner.depth) * (1 - d.partition_share)

@@ -46,6 +46,7 @@ class Boundary:
     b: Entry
     perimeter: Entry
     area: Entry | None = None
+    depth: Entry = Entry("", "")
     outline: Polygon | None = None
 
     @property
@@ -88,8 +89,7 @@ class Gap:
 @dataclass(frozen=True)
 class Solid:
     """All of a home's shape. `outer` and `inner` are outlines by boundary id for drawings; plan y looks to azimuth `north`;
-    `wall` is the thickness of the outer walls [m]; `areas` is the gross area of each face as
-    drawn, or listed [m²]."""
+    `walls` are the build-ups of the outer walls; `areas` is the gross area of each face as drawn, or listed [m²]."""
 
     spaces: tuple[Space, ...] = ()
     boundaries: tuple[Boundary, ...] = ()
@@ -97,7 +97,7 @@ class Solid:
     inner: Mapping[str, Polygon] = field(default_factory=dict)
     storeys: tuple[Storey, ...] = ()
     north: float = 0.0
-    wall: float = 0.0
+    walls: tuple[str, ...] = ()
     areas: dict[str, float] = field(default_factory=dict)
 
     @property

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from nuthatch.core.fabric.buildup import thickness
+from nuthatch.core.fabric.buildup import effective_layers, thickness
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Face, QuickForm
 from nuthatch.core.questions import Question
@@ -19,6 +19,8 @@ from nuthatch.core.shape.solid import Boundary, Edge, Gap, Solid, edges_of, gaps
 
 STAGES = Stages()
 THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
+WALL_THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups without cladding")
+PLAIN_WALL = 0.3
 SOLID: Slot[Solid] = Slot("solid")
 BOUNDARY: Family[Boundary] = Family("boundary")
 OUTLINES: Slot[Mapping[str, Polygon]] = Slot("outlines")
@@ -35,6 +37,7 @@ REFERENCE: Slot[Figure] = Slot("reference floor area", {"reference_floor_area": 
 VOLUME: Slot[Figure] = Slot("heated volume", {"heated_volume": ""})
 AIR_VOLUME: Slot[Figure] = Slot("air volume", {"air_volume": ""})
 SHELL: Slot[Figure] = Slot("envelope area", {"envelope_area": ""})
+INNER_SHELL: Slot[Figure] = Slot("envelope area inside", {"inner_envelope_area": ""})
 FACES_WANTED: Slot[Need] = Slot("where faces are entered")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the shape", asks=True)
 
@@ -48,7 +51,7 @@ def thickness_of_buildups(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
 @STAGES.stage(SOLID, form=part("shape.form"), faces=part("shape.faces"), dimensions=field("shape.dimensions"), known=THICKNESS)
 def solid(form: QuickForm | None, faces: tuple[Face, ...], dimensions: str, known: dict[str, float]) -> Solid:
     """The home's shape, whoever made it."""
-    return from_form.solid(form, known, dimensions) if form is not None else from_list.solid(faces, known)
+    return from_form.solid(form, known, dimensions) if form is not None else from_list.solid(faces)
 
 
 @STAGES.stage(BOUNDARY, solid=SOLID)
@@ -75,10 +78,16 @@ def open_gaps(solid: Solid, edges: tuple[Edge, ...]) -> tuple[Gap, ...]:
     return gaps(solid, edges)
 
 
-@STAGES.stage(WALL, solid=SOLID)
-def wall_thickness(solid: Solid) -> float:
+@STAGES.stage(WALL_THICKNESS, buildups=part("buildups"))
+def thickness_without_cladding(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
+    """Thickness of each build-up without ventilated cladding and what is outside it [m], by id."""
+    return {b.id: sum(layer.thickness.value for layer in effective_layers(b) if layer.thickness) for b in buildups}
+
+
+@STAGES.stage(WALL, solid=SOLID, known=WALL_THICKNESS)
+def wall_thickness(solid: Solid, known: dict[str, float]) -> float:
     """Thickness of the outer walls [m], for the edge of a slab."""
-    return solid.wall
+    return max((known.get(name, 0.0) for name in solid.walls), default=PLAIN_WALL)
 
 
 @STAGES.stage(SIDES_THICK, form=part("shape.form"), known=THICKNESS)
@@ -167,6 +176,19 @@ def envelope_area(areas: dict[str, Figure], sizes: dict[str, Any] | None) -> Fig
     if isinstance(short, Unknown):
         return because("Envelope area", "area", short)
     return missing("Envelope area", "area", "the direction the front looks to", "form", "front_azimuth")
+
+
+@STAGES.stage(INNER_SHELL, shape=part("shape"), shell=SHELL, sizes=FORM_SIZES, thick=SIDES_THICK)
+def inner_envelope(shape: Any, shell: Figure, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+    """The envelope in overall internal dimensions, junctions of partitions and floors not taken off: what permeability refers to."""
+    label = "Envelope area inside"
+    if shape.inner_envelope is not None:
+        return take(label, "area", need(shape, "inner_envelope"))
+    if sizes is not None:
+        return from_form.form_shell.figure(label, **sizes, thick=from_form.thickness_leaves(thick))
+    if shape.dimensions == "internal" or isinstance(shell, Unknown):
+        return total(label, "area", (shell,), "ISO 9972:2015, 6.1.2")
+    return missing(label, "area", "envelope area in internal dimensions", "shape", "inner_envelope")
 
 
 @STAGES.stage(FACES_WANTED, form=part("shape.form"))

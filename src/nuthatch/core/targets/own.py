@@ -15,8 +15,9 @@ from pydantic import ValidationError
 from nuthatch.core.exchange.disk import read_file, why
 from nuthatch.core.exchange.homefile import HomeFileError, put
 from nuthatch.core.exchange.located import Fault, Located, Where, parse
+from nuthatch.core.model.conditions import fault, spec_of
 from nuthatch.core.model.part import replace
-from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.model.target_set import Condition, TargetSet
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.targets.code import COLUMNS
 from nuthatch.core.units import METRIC, using
@@ -89,6 +90,7 @@ def read_set(data: bytes) -> TargetSet:
     for n, target in enumerate(targets if isinstance(targets, list) else ()):
         if isinstance(target, dict):
             _limits(target.get("ways"), ("targets", n, "ways"), lines)
+    _conditions(lines)
     _whole_table(lines)
     try:
         return TargetSet.model_validate(lines.data)
@@ -106,6 +108,36 @@ def read_set(data: bytes) -> TargetSet:
         raise Fault(lines.line(where), ".".join(map(str, where)), message) from None
 
 
+def _conditions(lines: Located) -> None:
+    """Check what the set fixes, and turn values written with a unit into numbers."""
+    rows = lines.data.get("conditions")
+    for n, row in enumerate(rows if isinstance(rows, list) else ()):
+        if not isinstance(row, dict):
+            continue
+        where = ("conditions", n, "value")
+        spec = spec_of(str(row.get("field", "")))
+        if spec is not None and spec.kind != "choice" and isinstance(row.get("value"), str):
+            try:
+                with using(METRIC):
+                    found = read(row["value"], spec.kind)
+            except BadText as problem:
+                raise Fault(lines.line(where), ".".join(map(str, where)), str(problem)) from None
+            if isinstance(found, Doubt):
+                raise Fault(lines.line(where), ".".join(map(str, where)), f"{found.question} Write it with its unit")
+            row["value"] = found
+        try:
+            why_not = fault(Condition.model_validate(row))
+        except ValidationError:
+            continue  # the set as a whole tells it, with its place
+        if why_not:
+            key = "field" if spec is None else "value"
+            raise Fault(lines.line(("conditions", n, key)), f"conditions.{n}.{key}", why_not)
+    named = [str(r.get("field")) for r in rows if isinstance(r, dict)] if isinstance(rows, list) else []
+    twice = next((f for f in named if named.count(f) > 1), None)
+    if twice is not None:
+        raise Fault(lines.line(("conditions",)), "conditions", f"“{twice}” is fixed twice")
+
+
 def _whole_table(lines: Located) -> None:
     """A code's table must hold a U-value for each kind of part in each of its zones: one left out would be judged by nothing."""
     table = lines.data.get("ua_table")
@@ -118,7 +150,7 @@ def _whole_table(lines: Located) -> None:
 def _keys(where: Where) -> list[str]:
     from nuthatch.core.model.target_set import Case, Target, Way
 
-    kind: Any = Case if "cases" in where else Way if "ways" in where else Target if "targets" in where else TargetSet
+    kind: Any = Condition if "conditions" in where else Case if "cases" in where else Way if "ways" in where else Target if "targets" in where else TargetSet
     return list(kind.model_fields)
 
 

@@ -21,11 +21,13 @@ from nuthatch.core.targets.verdict import Circumstances, Verdict, judge
 
 @dataclass(frozen=True, eq=False)
 class CodeEnvelope:
-    """The code's trade-off: UA proposed and limit, mean SHGC of the windows."""
+    """The code's trade-off: UA proposed and limit, means of the windows and rooflights its caps hold for."""
 
     proposed: Figure
     limit: Figure
     shgc: Figure
+    fenestration: Figure
+    skylight: Figure
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,9 +48,14 @@ class Judged:
 
 STAGES = Stages()
 SHGC: Family[Node | None] = Family("SHGC of an opening")
-CODE: Slot[CodeEnvelope] = Slot("code envelope", {"ua_proposed": "proposed", "ua_limit": "limit", "window_shgc": "shgc"})
+CODE: Slot[CodeEnvelope] = Slot(
+    "code envelope",
+    {"ua_proposed": "proposed", "ua_limit": "limit", "window_shgc": "shgc", "fenestration_u": "fenestration", "rooflight_u": "skylight"},
+)
 EDGE: Slot[SlabEdge] = Slot("slab edge", {"slab_edge_resistance": "resistance", "slab_edge_depth": "depth"})
 JUDGED: Slot[Judged] = Slot("verdicts")
+ROOFLIGHTS: Slot[bool] = Slot("rooflights")
+UaTable = dict[str, dict[str, float]]
 KINDS = {"window": "fenestration", "door": "fenestration", "rooflight": "skylight"}
 
 
@@ -61,11 +68,21 @@ def _shgc(opening: Opening, kind: OpeningType) -> Node:
 
 def column_of(element: Element, use: str) -> str:
     """The code table's column an element stands in, '' where it does not count. use: of its opening type, '' for a face."""
-    if element.category == "openings":
-        return KINDS.get(use, "fenestration") if element.boundary is None or element.borders not in ("neighbour", "ground") else ""
-    if element.boundary is None or element.borders in ("neighbour", "ground"):
+    if element.borders == "neighbour":
         return ""
+    if element.category == "openings":
+        return KINDS.get(use, "fenestration")
+    if element.boundary is None:
+        return ""
+    if element.borders == "ground":
+        return "" if element.boundary.role == "floor" else "basement wall"
     return code.COLUMNS.get(element.boundary.role, "")
+
+
+def own_u(element: Element) -> Node:
+    """An element's own U-value with films, without soil."""
+    found = element.own_u if element.borders == "ground" and element.is_face else element.u
+    return found or Unknown(f"U of {element.name}", "u", element.loss.needs if isinstance(element.loss, Unknown) else ())
 
 
 @STAGES.stage(SHGC, each=part("openings"), opening=ITEM, kind=named("opening_types", by="type"))
@@ -81,29 +98,38 @@ def code_envelope(sets: tuple[TargetSet, ...], types: tuple[OpeningType, ...], e
     zone: str | Computing = reads["zone"]
     uses = {t.id: t.use for t in types}
     use = {o.id: uses.get(o.type, "") for o in reads["home"]}
-    u: list[Node] = []
-    areas: list[Node] = []
-    limits: list[Node] = []
-    row = code.zone_row(table, zone) if table and isinstance(zone, str) and zone else None
-    for e in elements:
-        column = column_of(e, use.get(e.id, ""))
-        if not column:
-            continue
-        u.append(e.u or Unknown(f"U of {e.name}", "u", e.loss.needs if isinstance(e.loss, Unknown) else ()))
-        areas.append(e.area or e.loss)
-        if row is not None and column not in row:
-            limits.append(missing(f"code U, {column}", "u", f"the code’s U-value for “{column}” in zone {zone}", "home", "target_sets"))
-        elif row is not None:
-            limits.append(Entered(f"code U, {column}, zone {zone}", row[column], "u", "rule", "IECC 2021, table R402.1.2, from memory"))
+    rows = [(e, column) for e in elements if (column := column_of(e, use.get(e.id, "")))]
+    u, areas = tuple(own_u(e) for e, _ in rows), tuple(e.area or e.loss for e, _ in rows)
+    proposed = code.ua_proposed.figure(u=u, areas=areas)
+    fenestration, skylight = (_mean_u(label, rows, column) for label, column in CAPPED)
+    shgc = _mean_shgc(elements, reads["solar"])
+    return CodeEnvelope(proposed, _limit(table, zone, [column for _, column in rows], areas), shgc, fenestration, skylight)
+
+
+CAPPED = (("Mean U of windows and doors", "fenestration"), ("Mean U of rooflights", "skylight"))
+
+
+def _mean_u(label: str, rows: list[tuple[Element, str]], column: str) -> Figure:
+    mine = [e for e, stands in rows if stands == column]
+    return code.mean_u.figure(label, u=tuple(own_u(e) for e in mine), areas=tuple(e.area or e.loss for e in mine))
+
+
+def _limit(table: UaTable | None, zone: str | Computing, columns: list[str], areas: tuple[Node, ...]) -> Figure:
+    """The same areas with the code's U-values for the zone."""
+    label, kind = "UA limit", "w_per_k"
     if table is None:
-        limit: Figure = missing("UA limit", "w_per_k", "a target set with a table of U-values", "home", "target_sets")
-    elif isinstance(zone, Computing):
-        limit = because("UA limit", "w_per_k", zone)
-    elif row is None:
-        limit = missing("UA limit", "w_per_k", "a climate zone the table knows", "site", "climate")
-    else:
-        limit = code.ua_limit.figure(u=tuple(limits), areas=tuple(areas))
-    return CodeEnvelope(code.ua_proposed.figure(u=tuple(u), areas=tuple(areas)), limit, _mean_shgc(elements, reads["solar"]))
+        return missing(label, kind, "a target set with a table of U-values", "home", "target_sets")
+    if isinstance(zone, Computing):
+        return because(label, kind, zone)
+    row = code.zone_row(table, zone) if zone else None
+    if row is None:
+        return missing(label, kind, "a climate zone the table knows", "site", "climate")
+    lost = next((c for c in columns if c not in row), "")
+    if lost:
+        return missing(label, kind, f"the code’s U-value for “{lost}” in zone {zone}", "home", "target_sets")
+    source = "IECC 2021, table R402.1.2, from memory"
+    u = tuple(Entered(f"code U, {c}, zone {zone}", row[c], "u", "rule", source) for c in columns)
+    return code.ua_limit.figure(u=u, areas=areas)
 
 
 def _mean_shgc(elements: tuple[Element, ...], solar: dict[str, Node | None]) -> Figure:
@@ -117,8 +143,23 @@ def slab_edge(resistance: Node, depth: Node) -> SlabEdge:
     return SlabEdge(take("Slab edge insulation", "resistance", resistance), take("Slab edge depth", "length", depth))
 
 
-@STAGES.stage(JUDGED, sets=part("target_sets"), zone=ZONE, dwelling=field("brief.dwelling"), slab=ON_GROUND, figures=FIGURES)
-def judged(sets: tuple[TargetSet, ...], zone: str | Computing, dwelling: str, slab: bool, figures: dict[str, Any]) -> Judged:
+@STAGES.stage(ROOFLIGHTS, types=part("opening_types"), rows=part("openings"))
+def rooflights(types: tuple[OpeningType, ...], rows: tuple[Opening, ...]) -> bool:
+    """Whether the home has rooflights."""
+    kinds = {t.id for t in types if t.use == "rooflight"}
+    return any(o.type in kinds for o in rows)
+
+
+@STAGES.stage(
+    JUDGED,
+    sets=part("target_sets"),
+    zone=ZONE,
+    dwelling=field("brief.dwelling"),
+    slab=ON_GROUND,
+    rooflights=ROOFLIGHTS,
+    figures=FIGURES,
+)
+def judged(sets: tuple[TargetSet, ...], figures: dict[str, Any], **at: Any) -> Judged:
     """Every target of every set."""
-    verdicts, points = judge(sets, Circumstances(zone, dwelling, slab), figures)
+    verdicts, points = judge(sets, Circumstances(**at), figures)
     return Judged(verdicts, points)

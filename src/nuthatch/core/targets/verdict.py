@@ -15,11 +15,12 @@ WIDEST = 1.22
 
 @dataclass(frozen=True)
 class Circumstances:
-    """What limits may depend on besides results: climate zone, kind of dwelling, whether a slab lies on the ground."""
+    """What limits may depend on besides results: climate zone, kind of dwelling, whether a slab lies on the ground, rooflights."""
 
     zone: str | Computing = ""
     dwelling: str = "not given"
     slab: bool = False
+    rooflights: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -170,7 +171,7 @@ def way_result(way: Way, at: Circumstances, figures: dict[str, Figure]) -> WayRe
 
 def judge_target(chosen: TargetSet, target: Target, at: Circumstances, figures: dict[str, Figure]) -> Verdict | None:
     """One target; None where it does not apply to the home."""
-    if target.when == "slab on ground" and not at.slab:
+    if (target.when == "slab on ground" and not at.slab) or (target.when == "rooflights" and not at.rooflights):
         return None
     ways = tuple(w for w in (way_result(way, at, figures) for way in target.ways) if w is not None)
     if not ways:

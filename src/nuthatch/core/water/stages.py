@@ -8,10 +8,11 @@ import numpy as np
 
 from nuthatch.core.climate.calendar import HOURS
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.stages import Weathered
-from nuthatch.core.graph.stage import CLIMATE, Slot, Stages, part
+from nuthatch.core.climate.stages import AT_SITE, Weathered
+from nuthatch.core.graph.stage import Slot, Stages, part
 from nuthatch.core.household.stages import PEOPLE
-from nuthatch.core.model.home import HotWater
+from nuthatch.core.model.services import HotWater
+from nuthatch.core.questions import Question
 from nuthatch.core.results.entries import flagged, need, optional
 from nuthatch.core.results.figure import Entered, Figure, Node, because
 from nuthatch.core.water import hot_water as calc
@@ -27,6 +28,7 @@ class Water:
 
 STAGES = Stages()
 WATER: Slot[Water] = Slot("hot water", months={"hot_water_demand": "months"})
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of hot water", asks=True)
 
 
 def _cold(water: HotWater, climate: Weathered) -> Node:
@@ -38,7 +40,7 @@ def _cold(water: HotWater, climate: Weathered) -> Node:
     return Entered("cold water by month", climate.cold_water, "temperature", "assumed", "from the climate's months")
 
 
-@STAGES.stage(WATER, water=part("water"), people=PEOPLE, climate=CLIMATE)
+@STAGES.stage(WATER, water=part("water"), people=PEOPLE, climate=AT_SITE)
 def water(water: HotWater, people: Figure, climate: Weathered) -> Water:
     """Useful heat and losses of hot water."""
     hot = need(water, "temperature")
@@ -59,3 +61,13 @@ def water(water: HotWater, people: Figure, climate: Weathered) -> Water:
         calc.hot_water_months.figure(useful=useful, store=store, circulation=circulation, draw_off=draw),
         calc.losses_inside.figure(store=store, inside=place, circulation=circulation, draw_off=draw),
     )
+
+
+@STAGES.stage(ASKS, water=part("water"))
+def asks(water: HotWater) -> tuple[Question, ...]:
+    """A store that is cooler than the water drawn from it."""
+    store, drawn = water.store_temperature, water.temperature
+    if water.store_loss is None or store is None or drawn is None or store.value >= drawn.value:
+        return ()
+    amounts = ((store.value, "temperature"), (drawn.value, "temperature"))
+    return (Question(water.id, "store_temperature", "The store is kept at {0}, water is drawn at {1}: what heats it further?", amounts),)

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout
 
 from nuthatch.core.air.drawings import air_flows, air_paths
 from nuthatch.core.edits.changes import SetValue
-from nuthatch.core.model.home import VentilationUnit
+from nuthatch.core.model.services import VentilationUnit
 from nuthatch.core.results.figure import shown
 from nuthatch.core.units import with_unit
 from nuthatch.desktop.steps.board import Board, button

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.drawings import delivered
-from nuthatch.core.model.home import Carrier, HeatSource
+from nuthatch.core.model.services import Carrier, HeatSource
 from nuthatch.core.results.figure import shown
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel

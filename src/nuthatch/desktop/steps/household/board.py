@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.household.drawings import household
-from nuthatch.core.model.home import Appliance
+from nuthatch.core.model.services import Appliance
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard

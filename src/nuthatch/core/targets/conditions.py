@@ -1,0 +1,106 @@
+"""The conditions a target set fixes, as changes applied to the home before it judges, and in words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from nuthatch.core.edits.changes import Batch, SetValue, apply
+from nuthatch.core.model.conditions import spec_of
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import Basis, Given, replace
+from nuthatch.core.model.target_set import Condition, TargetSet
+from nuthatch.core.questions import Question
+from nuthatch.core.units import with_unit
+
+Key = tuple[tuple[Condition, ...], int]
+"""What makes two sets judge the same home: their conditions, and how many people they count in a studio."""
+TOUCHED = ("site", "household", "water", "carriers")
+
+
+def key_of(chosen: TargetSet) -> Key:
+    """Sets of one key share an assessment."""
+    return chosen.conditions, chosen.studio_people
+
+
+def plain_key(home: Home) -> Key:
+    """The key of the home as designed."""
+    return (), home.target_sets[0].studio_people if home.target_sets else 1
+
+
+def groups(home: Home) -> dict[Key, tuple[TargetSet, ...]]:
+    """The home's sets by key, without those that judge the home as designed."""
+    found: dict[Key, tuple[TargetSet, ...]] = {}
+    for chosen in home.target_sets:
+        if key_of(chosen) != plain_key(home):
+            found[key_of(chosen)] = (*found.get(key_of(chosen), ()), chosen)
+    return found
+
+
+def _changes(home: Home, conditions: tuple[Condition, ...], who: str) -> Iterator[SetValue]:
+    for condition in conditions:
+        part, _, name = condition.field.rpartition(".")
+        value: Any = condition.value
+        if not isinstance(value, str):
+            value = Given(value=value, basis=Basis.ASSUMED, source=f"fixed by {who}")
+        if name == "floor_per_person":
+            yield SetValue(part="household", field="people", value=None)
+        if part.startswith("carrier."):
+            kind = part.removeprefix("carrier.")
+            yield from (SetValue(part=c.id, field=name, value=value) for c in home.carriers if c.kind == kind)
+        else:
+            yield SetValue(part=getattr(home, part).id, field=name, value=value)
+
+
+def as_judged(home: Home, sets: tuple[TargetSet, ...]) -> Home:
+    """The home as sets of one key judge it: their conditions applied, and they come first among its sets."""
+    who = " and ".join(s.name for s in sets)
+    changed = apply(Batch(label=f"conditions of {who}", changes=tuple(_changes(home, sets[0].conditions, who))), home)
+    return replace(changed, target_sets=ordered(home, sets))
+
+
+def ordered(home: Home, sets: tuple[TargetSet, ...]) -> tuple[TargetSet, ...]:
+    """All sets of a home, these first: the first says how many people a studio holds."""
+    return (*sets, *(s for s in home.target_sets if s not in sets))
+
+
+def moved_along(before: Home, judged: Home, home: Home, sets: tuple[TargetSet, ...]) -> Home:
+    """The same for a home that differs from `before`, whose judged twin is known: parts no condition touches are taken over."""
+    if any(getattr(before, name) is not getattr(home, name) for name in (*TOUCHED, "target_sets")):
+        return as_judged(home, sets)
+    kept = {name: getattr(judged, name) for name in (*TOUCHED, "target_sets")}
+    return replace(home, **kept)
+
+
+def label_of(condition: Condition) -> str:
+    """“Heating set-point”, “Electricity: primary energy factor”."""
+    spec = spec_of(condition.field)
+    assert spec is not None
+    if condition.field.startswith("carrier."):
+        return f"{condition.field.split('.')[1].capitalize()}: {spec.label[0].lower()}{spec.label[1:]}"
+    return spec.label
+
+
+def value_of(condition: Condition) -> str:
+    """“20.0 °C”, “simple”."""
+    spec = spec_of(condition.field)
+    assert spec is not None
+    if isinstance(condition.value, str):
+        return condition.value
+    if spec.kind in ("count", "factor") and condition.value != round(condition.value):
+        return f"{condition.value:g}"
+    return with_unit(condition.value, spec.kind)
+
+
+def words(chosen: TargetSet) -> tuple[str, ...]:
+    """The conditions of a set, each in words."""
+    return tuple(f"{label_of(c)} {value_of(c)}" for c in chosen.conditions)
+
+
+def carrier_questions(home: Home) -> Iterator[Question]:
+    """Carriers in use whose kind nobody has said, where a set fixes factors by kind."""
+    fixing = [s.name for s in home.target_sets if any(c.field.startswith("carrier.") for c in s.conditions)]
+    used = {s.carrier for s in home.sources} | {home.electricity}
+    for carrier in home.carriers:
+        if fixing and carrier.kind == "other" and carrier.id in used:
+            yield Question(carrier.id, "kind", f"{fixing[0]} fixes energy factors by kind of carrier: of what kind is this one?")
