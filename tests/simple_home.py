@@ -133,7 +133,13 @@ def simple_home(climate: str = "marrowby-quay", target: str = "passive-house") -
                 id="boiler", name="Boiler", carrier="gas", heating_share=g(0.7), water_share=g(1.0), efficiency=g(0.9), auxiliary=g(100)
             ),
             HeatSource(
-                id="pump", name="Heat pump", carrier="power", heating_share=g(0.3), water_share=g(0.0), cooling_share=g(1.0), efficiency=g(3.0)
+                id="pump",
+                name="Heat pump",
+                carrier="power",
+                heating_share=g(0.3),
+                water_share=g(0.0),
+                cooling_share=g(1.0),
+                efficiency=g(3.0),
             ),
         ),
     )

@@ -16,7 +16,7 @@ import jsonschema
 import pytest
 
 from nuthatch.core.library import DATA, DEMO
-from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
+from nuthatch.core.model.target_set import Case, Condition, Target, TargetSet, Way
 from nuthatch.core.targets.own import read_set
 
 ROOT = Path(__file__).parents[2]
@@ -50,7 +50,7 @@ def test_the_example_of_the_target_set_page_is_the_shipped_one() -> None:
     page = (ROOT / "docs" / "target-sets.md").read_text(encoding="utf-8")
     example = page.split("```json\n")[1].split("```")[0]
     assert read_set(example.encode()) == read_set((DATA / "examples" / "harbour-fund.json").read_bytes())
-    for kind in (TargetSet, Target, Way, Case):
+    for kind in (TargetSet, Target, Way, Case, Condition):
         for field in kind.model_fields:
             assert f"`{field}`" in page, f"{kind.__name__}.{field} is not documented"
 

@@ -11,6 +11,7 @@ from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.moves import as_list
 from nuthatch.core.library import climate_for, demo_home, target_sets
 from nuthatch.core.model import home as model
+from nuthatch.core.model import services
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, replace, specs
 from nuthatch.core.pictures import PICTURES
@@ -94,9 +95,17 @@ def homes() -> list[Home]:
     )
     detailed = replace(itemised, buildups=tuple(replace(b, u_detailed=g(0.2)) for b in itemised.buildups))
     inner = replace(itemised, shape=replace(itemised.shape, dimensions="internal", measured_area=g(120), air_volume=g(300)))
+    by_area = replace(
+        simple,
+        household=replace(simple.household, floor_per_person=g(30)),
+        site=replace(itemised.site, elevation=g(50), slab_edge_thickness=g(0.1)),
+    )
+    cellar = apply(as_list(assess(simple, climate_for(simple, None))), simple)
+    buried = replace(cellar.shape.faces[0], borders="ground", depth=g(2.4))
+    cellar = replace(cellar, shape=replace(cellar.shape, faces=(buried, *cellar.shape.faces[1:]), inner_envelope=g(250)))
     listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
     bare = replace(osier, junctions=(), junctions_none=False)
-    return [osier, demo_home("weir-cottage"), demo_home("sail-loft"), itemised, loft, detailed, inner, listed, bare]
+    return [osier, demo_home("weir-cottage"), demo_home("sail-loft"), itemised, loft, detailed, inner, listed, bare, by_area, cellar]
 
 
 def results(a: Assessment) -> str:
@@ -170,7 +179,10 @@ def quiet() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
 
 def described() -> set[tuple[str, str]]:
     kinds = [
-        c for c in vars(model).values() if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == model.__name__
+        c
+        for m in (model, services)
+        for c in vars(m).values()
+        if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == m.__name__
     ]
     return {(c.__name__, name) for c in kinds for name in specs(c)}
 

@@ -165,10 +165,11 @@ def symbols_of(calc: Calculation, values: dict[str, Any], month: int | None) -> 
     found: dict[str, Any] = {}
     for parameter, value in values.items():
         text, kind = calc.symbols[parameter]
-        unit = unit_of_kind(kind)
-        names = text.split(", ")
+        names, kinds = text.split(", "), kind.split(", ")
+        unit = unit_of_kind(kinds[0])
         if isinstance(value, tuple) and len(names) > 1:
-            found.update({n: v * unit for n, v in zip(names, value, strict=True)})
+            units = [unit_of_kind(k) for k in (kinds if len(kinds) > 1 else kinds * len(names))]
+            found.update({n: v * u for n, v, u in zip(names, value, units, strict=True)})
         elif isinstance(value, tuple):
             found[text] = [(v[month] if isinstance(v, np.ndarray) and month is not None else v) * unit for v in value]
         elif isinstance(value, np.ndarray):
@@ -199,9 +200,12 @@ MONTHLY = {"temperature", "energy_month", "hours", "irradiation", "w_per_k", "fr
 def drawn(calc: Calculation, parameter: str, annotation: str, rng: random.Random) -> Any:
     """A random value for a parameter, within what its kind allows."""
     written, kind = calc.symbols[parameter]
+    kinds = kind.split(", ")
+    if len(kinds) > 1:
+        return tuple(rng.uniform(*CHOICES.get(k, (0.3, 9.0))) for k in kinds)
     low, high = CHOICES.get(kind, (0.3, 9.0))
     one = lambda: rng.uniform(low, high)  # noqa: E731
-    if "tuple" in annotation or annotation in ("Size", "Widths"):
+    if "tuple" in annotation or annotation in ("Size", "Widths", "Floor", "Edge"):
         names = written.split(", ")
         return tuple(one() for _ in (names if len(names) > 1 else range(3)))
     if "Array" in annotation:

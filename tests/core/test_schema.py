@@ -10,7 +10,7 @@ import pytest
 
 from nuthatch.core.exchange.homefile import HomeFileError, home_from_json
 from nuthatch.core.model import home as model
-from nuthatch.core.model import target_set
+from nuthatch.core.model import services, target_set
 from nuthatch.core.model.home import SCHEMA, Home
 from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import Given, Part, specs
@@ -23,7 +23,7 @@ def fingerprint() -> str:
     """Every field of every part with what it may hold."""
     kinds = [
         c
-        for m in (model, target_set)
+        for m in (model, services, target_set)
         for c in vars(m).values()
         if isinstance(c, type) and issubclass(c, Part) and c.__module__ == m.__name__
     ]
@@ -54,7 +54,8 @@ def test_a_newer_home_is_refused_with_a_sentence() -> None:
 
 @pytest.mark.parametrize("file", sorted(FORMER.glob("*.json")), ids=lambda p: p.stem)
 def test_homes_of_former_versions_open_and_compute_as_then(file: Path) -> None:
-    """Files as that version wrote them, with the figures it computed."""
+    """Files as that version wrote them, with the figures it computed: all that no corrected rule touches are the same; what needs the
+    climate of then, which no longer ships, is asked for."""
     from nuthatch.core.assess import assess
     from nuthatch.core.library import climate_for
 
@@ -62,9 +63,24 @@ def test_homes_of_former_versions_open_and_compute_as_then(file: Path) -> None:
     home = home_from_json(json.dumps(saved["document"]).encode())
     assert isinstance(home, Home) and saved["document"]["schema"] <= SCHEMA
     figures = assess(home, climate_for(home, None)).figures
+    unlike = set()
     for key, value in saved["figures"].items():
         found = figures[key].value
-        assert (found is None) == (value is None) and (value is None or found == pytest.approx(value, rel=1e-12)), key
+        if (found is None) != (value is None) or (value is not None and found != pytest.approx(value, rel=1e-12)):
+            unlike.add(key)
+    assert unlike <= OTHERWISE, unlike - OTHERWISE
+    assert len(saved["figures"]) - len(unlike) >= 8
+    assert [c.kind for c in home.carriers] == ["electricity", "gas", "wood"], "told by id and name before schema 3"
+
+
+OTHERWISE = {
+    "air_volume", "infiltration_rate", "ventilation_loss_coefficient",  # ISO 9972: without partitions; without a unit not the sum
+    "q50",  # on overall internal dimensions
+    "transmission_loss_coefficient", "time_constant",  # edge insulation; wall thickness without ventilated cladding
+    "heating_demand", "heating_load", "cooling_demand", "primary_energy", "co2", "energy_cost", "solar_gains", "internal_gains",
+    "hot_water_demand", "effective_heat_recovery", "ua_limit",  # need the climate
+    "points_harbour_fund",
+}  # fmt: skip
 
 
 def test_versions_without_a_step_of_their_own_pass_through() -> None:

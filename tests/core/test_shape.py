@@ -107,7 +107,7 @@ def test_spaces_lie_behind_the_faces() -> None:
     assert back.beyond.kind == "unheated" and back.b.given == Given(value=0.6) and back.borders == "unheated space"
     assert reduction(back).basis == "assumed" and (reduction(back).part, reduction(back).field) == ("form", "b_side")
     listed = Face(id="f", name="Wall to the garage", borders="unheated space", b=Given(value=0.4, basis="calculated", source="sheet 3"))
-    leaf = reduction(from_list.solid((listed,), {}).boundaries[0])
+    leaf = reduction(from_list.solid((listed,)).boundaries[0])
     assert (leaf.value, leaf.basis, leaf.source, leaf.part, leaf.field) == (0.4, "calculated", "sheet 3", "f", "b")
 
 

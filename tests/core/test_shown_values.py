@@ -29,7 +29,7 @@ from nuthatch.core.questions import assumptions, standings, values
 from nuthatch.core.results.figure import Entered, shown
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.summary import as_data, as_text
-from nuthatch.core.units import show
+from nuthatch.core.units import KINDS, show
 from nuthatch.desktop.change_line import effect
 
 LIGHT, DARK = look.palette(), look.palette(True)
@@ -184,8 +184,8 @@ def test_terminal_and_json_say_the_same(demo_assessments: dict[str, Assessment])
             )
             for way in target["ways"]:
                 if way["value"] is not None:
-                    kind = a.figures[way["figure"]].kind
-                    assert f"{show(a.figures[way['figure']].value, kind)}" in text
+                    node = a.under(next(s.id for s in a.home.target_sets if s.name == target["set"])).figures[way["figure"]]
+                    assert show(node.value, node.kind) in text and KINDS[node.kind].to_shown(node.value) == pytest.approx(way["value"])
         for question in data["questions"]:
             assert f"{question['step']} · {question['item']}: {question['text']}" in text
         assert json.loads(json.dumps(data)) == data

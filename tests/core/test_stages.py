@@ -87,6 +87,7 @@ def test_what_did_not_change_is_the_same_object(osier_assessed: Assessment) -> N
     assert {n.split("/")[0] for n in soil.ran} <= {
         "slab", "element of a face", "elements", "loss coefficients", "losses by category", "balance", "cooling by month", "heating load",
         "sums of the year", "uses of energy", "weighted energy", "code envelope", "verdicts", "heat capacity of the home", "questions of the site",
+        "what stores heat", "flow to the ground", "the site's ground",
     }  # fmt: skip
     back = assess(a.home, a.climate, soil)
     assert back.ran == () and back.figures["heating_demand"] is a.figures["heating_demand"], "undo finds everything again"
@@ -109,7 +110,7 @@ def test_the_memo_is_bounded_in_bytes() -> None:
     for n in range(30):
         home = apply(SetValue(part="air", field="n50", value=typed(1 + n / 10)), home)
         a = assess(home, climate, a, memo=small)
-    assert small.used <= 60_000 and len(small) < 10
+    assert small.used <= 60_000 and len(small) < 20
 
 
 def test_a_slow_result_computes_is_waited_for_and_found_again() -> None:

@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
-from math import log, pi
+from math import exp, log, pi
 
 import numpy as np
 import pytest
 
 from nuthatch.core.assess import assess
 from nuthatch.core.edits.changes import Batch, SetValue, apply
-from nuthatch.core.energy.stages import COOLING
+from nuthatch.core.edits.moves import as_list
+from nuthatch.core.energy.stages import COOLING, ELEMENTS, USES
 from nuthatch.core.fabric import buildup
 from nuthatch.core.fabric.openings import shade_by_month
 from nuthatch.core.fabric.stages import SLAB
 from nuthatch.core.household.people import itemised_gains
 from nuthatch.core.household.stages import USE
+from nuthatch.core.library import target_sets
 from nuthatch.core.model.home import Appliance, BuildUp, Home, Layer
 from nuthatch.core.model.part import replace
+from nuthatch.core.shape.stages import WALL
 from nuthatch.core.water.stages import WATER
 from tests.simple_home import g, layer, simple_home
 
@@ -121,3 +124,151 @@ def losses_of(a):  # type: ignore[no-untyped-def]
     """Loss of fresh air at the cooling set-point by month, from the working of the cooling."""
     losses = a[COOLING].inputs["losses"]
     return next(n for n in losses.inputs["terms"] if "fresh air" in n.label).value
+
+
+def listed_cellar() -> Home:
+    """The simple home as a list of faces, its back wall 2.4 m deep in the ground, in 2.0 W/(m·K) soil."""
+    home = apply(as_list(assess(simple_home(), None)), simple_home())
+    walls = [f for f in home.shape.faces if f.id == "wall-back"]
+    faces = tuple(replace(f, borders="ground", depth=g(2.4)) if f is walls[0] else f for f in home.shape.faces)
+    openings = tuple(o for o in home.openings if o.face != "wall-back")
+    return replace(home, openings=openings, shape=replace(home.shape, faces=faces), target_sets=target_sets())
+
+
+def test_a_wall_on_ground_loses_to_the_ground(marrowby) -> None:
+    """ISO 13370:2017, heated basement (form from memory): d_t = 0.3 + 2 (0.17 + R_f + 0.04), d_w = 2 (0.13 + R_w + 0.04), z 2.4 m.
+    In the code's UA it stands as a basement wall with its own U with films, IECC 2021 R402.1.2, the slab stays out."""
+    a = assess(listed_cellar(), marrowby)
+    r_w, r_f = 0.2 / 0.035 + 0.1 / 0.5, 0.15 / 0.036 + 0.1 / 2.0
+    d_w, d_t = 2 * (0.13 + r_w + 0.04), 0.3 + 2 * (0.17 + r_f + 0.04)
+    d_t_wall = min(d_t, d_w)
+    wall = 2 * 2.0 / (pi * 2.4) * (1 + 0.5 * d_t_wall / (d_t_wall + 2.4)) * log(2.4 / d_w + 1)
+    width, deep = 80 / (0.5 * 36), d_t + 1.2
+    floor = 2 * 2.0 / (pi * width + deep) * log(pi * width / deep + 1) if deep < width else 2.0 / (0.457 * width + deep)
+    found = {e.id: e for e in a[ELEMENTS]}
+    assert found["wall-back"].u.value == pytest.approx(wall) and found["floor"].u.value == pytest.approx(floor)
+    assert found["wall-back"].loss.value == pytest.approx(30 * wall)
+    delta = (3.15e7 * 2.0 / (pi * 2.0e6)) ** 0.5
+    pe_wall = 0.37 * 12.5 * 2.0 * 2 * (1 - exp(-2.4 / delta)) * log(delta / d_w + 1)
+    pe_floor = 0.37 * 36 * 2.0 * exp(-2.4 / delta) * log(delta / d_t + 1)
+    assert found["wall-back"].periodic.value == pytest.approx(pe_wall) and found["floor"].periodic.value == pytest.approx(pe_floor)
+    limit, plain = a.figures["ua_limit"], 1 / (0.17 + r_w)
+    assert found["wall-back"].own_u.value == pytest.approx(plain)
+    areas = [x for s, x in limit.rows() if s == "A"]
+    u = [x for s, x in limit.rows() if s == "U_c"]
+    at = [n for n, x in enumerate(u) if "basement wall" in x.label]
+    assert len(at) == 1 and areas[at[0]].value == pytest.approx(30) and not any("floor" in x.label for x in u)
+    assert next(v for s, v in a.figures["ua_proposed"].rows() if v.label.startswith("U of Wall") and s == "U") is not None
+    assert not any(v.name == "Slab edge insulation" for v in a.verdicts), "a floor below ground is no slab on ground"
+
+
+def test_the_heating_load_takes_the_ground_as_in_its_coldest_month(marrowby) -> None:
+    """(H_T − H_g + H_V)(20 − θ_d) + Φ_g − sun − 1.6 A, Φ_g the largest of the months."""
+    a = assess(simple_home(), marrowby)
+    slab = next(e for e in a[ELEMENTS] if e.id == "floor")
+    steady, wave = float(slab.loss.value), float(slab.periodic.value) * float(np.ptp(marrowby.temperature)) / 2
+    peak = steady * (20 - marrowby.weather.temperature.mean()) + wave  # the month after the coldest: the wave at its crest
+    day = a.figures["heating_load"].inputs["first"]
+    assert day.inputs["ground"].value == pytest.approx(peak, rel=2e-3)
+    v = {k: n.value for k, n in day.inputs.items()}
+    by_hand = (v["transmission"] - steady + v["ventilation"]) * (20 - v["day"]) + v["ground"] - v["sun"] - 1.6 * v["area"]
+    assert day.value == pytest.approx(by_hand)
+
+
+def test_a_layer_known_by_r_alone_ends_what_stores_heat() -> None:
+    """ISO 13786 simplified rule: up to the first insulation layer; 100 mm with R 2.5 is λ 0.04, with R 0.2 it is λ 0.5."""
+    plaster = layer("p", 15, 0.5, 1200, 1000)
+    block = layer("b", 200, 1.0, 2000, 1000)
+    board = replace(layer("r", 100, 0.2, 500, 1000), conductivity=None, resistance=g(2.5))
+    stone = replace(board, resistance=g(0.2))
+
+    def kappa(*layers: Layer) -> float:
+        return float(buildup.areal_capacity(BuildUp(id="b", name="B", layers=layers)).value or 0.0)
+
+    assert kappa(block, board, plaster) == pytest.approx(0.015 * 1200)
+    assert kappa(block, stone, plaster) == pytest.approx(0.015 * 1200 + 0.085 * 500)
+
+
+def test_air_moved_one_way_only(marrowby) -> None:
+    """ISO 13789: what is not balanced is not recovered, and it holds back the leaks: n50 1.5, e 0.07, f 15."""
+    a = assess(simple_home(), marrowby)
+    density = marrowby.air_density_ratio
+    for moves, way in (("extract only", "extract"), ("supply only", "supply")):
+        b = assess(changed(simple_home(), unit__moves=moves), marrowby)
+        flow = {"extract": 100.0, "supply": 110.0}[way]
+        v_ref = 9.4 * 7.4 * 0.94 * 2.5
+        v_test = 9.4 * 7.4 * 2.43 * 0.94
+        leaks = 1.5 * v_test * 0.07 / (1 + 15 / 0.07 * (flow / v_ref / 1.5) ** 2)
+        assert b.figures["effective_heat_recovery"].value == 0
+        assert b.figures["ventilation_loss_coefficient"].value == pytest.approx(0.34 * density * (flow + leaks))
+        assert b.figures["ventilation_flow"].value == flow
+        fans = next(u.energy.value for u in b[USES] if u.name == "fans")
+        assert fans == pytest.approx(0.4 * flow * 8.76)
+    assert a.figures["ventilation_loss_coefficient"].value < 20
+
+
+def test_cooling_that_nothing_serves_is_asked_about(verrin) -> None:
+    """A demand above 0 without a source: primary energy, CO₂ and cost are unknown, and the question leads to the share."""
+    home = simple_home("verrin-plain")
+    pump = replace(home.sources[1], cooling_share=None)
+    bare = assess(replace(home, sources=(home.sources[0], pump)), verrin)
+    assert bare.figures["cooling_demand"].value > 1
+    assert all(bare.figures[k].value is None for k in ("primary_energy", "co2", "energy_cost"))
+    assert ("boiler", "cooling_share") in {(q.part, q.field) for q in bare.questions}
+    assert assess(home, verrin).figures["primary_energy"].value > 0
+
+
+def test_permeability_on_overall_internal_dimensions(marrowby) -> None:
+    """ISO 9972: 9.4 × 7.4 × 2.43 m inside; a list in external dimensions asks for the area."""
+    a = assess(simple_home(), marrowby)
+    shell = 2 * (9.4 + 7.4) * 2.43 + 2 * 9.4 * 7.4
+    assert a.figures["q50"].value == pytest.approx(1.5 * 9.4 * 7.4 * 2.43 * 0.94 / shell)
+    b = assess(listed_cellar(), marrowby)
+    needs = b.figures["q50"].needs
+    assert ("shape", "inner_envelope") in {(n.part, n.field) for n in needs}
+    typed = assess(changed(listed_cellar(), shape__inner_envelope=g(220.0), shape__air_volume=g(160.0)), marrowby)
+    assert typed.figures["q50"].value == pytest.approx(1.5 * 160 / 220)
+
+
+def test_ventilated_cladding_is_no_wall_thickness(marrowby) -> None:
+    """ISO 13370: w is the wall without its cladding and what is outside it."""
+    home = simple_home()
+    clad = replace(
+        home.buildups[0],
+        layers=(
+            replace(layer("wall.0", 25, 0.13), kind="solid"),
+            replace(layer("wall.v", 40, 0.2), kind="well ventilated"),
+            *home.buildups[0].layers,
+        ),
+    )
+    a = assess(replace(home, buildups=(clad, *home.buildups[1:])), marrowby)
+    assert a[WALL] == pytest.approx(0.3)
+
+
+ASKED = {
+    "a store colder than the water drawn": ({"hot-water__store_temperature": g(30)}, ("hot-water", "store_temperature")),
+    "installation of whole windows": ({"window__install_psi": None, "window__entry": "whole window", "window__whole_u": g(0.9), "window__whole_solar": g(0.5)}, ("window", "install_psi")),
+    "a station 112 m below the site": ({"site__elevation": g(120)}, ("site", "elevation")),
+    "a carrier of no kind": ({"gas__kind": "other"}, ("gas", "kind")),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", ASKED)
+def test_what_a_person_must_settle_is_asked(case: str, marrowby) -> None:
+    changes, field = ASKED[case]
+    before, after = assess(simple_home(), marrowby), assess(changed(simple_home(), **changes), marrowby)
+    assert field not in {(q.part, q.field) for q in before.questions} and field in {(q.part, q.field) for q in after.questions}
+
+
+def test_caps_of_the_code_in_a_trade_off(marrowby, verrin) -> None:
+    """IECC 2021, R402.5 (from memory): mean U of windows 0.48 in zones 4 and 5, rooflights 0.75, mean SHGC 0.50 in 0 to 3; Btu/(h·ft²·°F)."""
+    home = changed(simple_home("marrowby-quay", "residential-code"), window__frame_u=g(9.0), window__glass_u=g(2.4))
+    a = assess(home, marrowby)
+    cap = next(w for v in a.verdicts for w in v.ways if w.key == "fenestration_u")
+    u = {e.id: e.u.value for e in a[ELEMENTS] if e.category == "openings"}
+    assert cap.value == pytest.approx((u["south"] * 9 + u["north"] * 2.4) / 11.4) and cap.limit == pytest.approx(0.48 * 5.678263, rel=1e-6)
+    assert cap.standing == "over" and not any(w.key in ("rooflight_u",) for v in a.verdicts for w in v.ways), "no rooflights"
+    shaded = assess(simple_home("verrin-plain", "residential-code"), verrin)
+    limits = sorted(w.limit for v in shaded.verdicts for w in v.ways if w.key == "window_shgc")
+    assert limits == [0.25, 0.5]
+    assert next(s for s in home.target_sets).scope == "envelope part only"

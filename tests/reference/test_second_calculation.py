@@ -38,7 +38,12 @@ EDGE = {"site__slab_edge_r": g(2.5), "site__slab_edge_depth": g(1.2), "site__sla
 APPLIANCES = (Appliance(id="all", name="All", energy=g(2000)),)
 VARIANTS = {
     "itemised gains": (
-        {"household__gains": "itemised", "household__person_heat": g(44), "household__electricity": None, "household__appliances": APPLIANCES},
+        {
+            "household__gains": "itemised",
+            "household__person_heat": g(44),
+            "household__electricity": None,
+            "household__appliances": APPLIANCES,
+        },
         {"lump": False},
     ),
     "a site 300 m above its station": ({"site__elevation": g(308)}, {"higher": 300.0}),

@@ -19,10 +19,10 @@ from nuthatch.core.graph.stage import Family, Slot, Stage
 from nuthatch.core.household import stages as household
 from nuthatch.core.junctions import stages as junctions
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import Question, gathered
 from nuthatch.core.results.figure import Computing, Figure, Need, Unknown
 from nuthatch.core.shape import stages as shape
-from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.targets import conditions
 from nuthatch.core.targets import stages as targets
 from nuthatch.core.targets.verdict import Verdict, overall, points_key
@@ -64,7 +64,14 @@ class Assessment:
 
     @property
     def climate(self) -> Climate | None:
+        """The climate it was handed: that of the weather station."""
         found = self.state.climate
+        return found if isinstance(found, Climate) else None
+
+    @property
+    def site_climate(self) -> Climate | None:
+        """The climate at the elevation of the site."""
+        found = self[climate_stages.AT_SITE]
         return found if isinstance(found, Climate) else None
 
     @cached_property
@@ -149,15 +156,11 @@ def assess(
     made = whole_plan(more)
     source: Any = NO_CLIMATE if climate is None else climate
     state = run(made, home, source, previous.state if previous else None, memo, wait)
-    judged = {
-        key: _under(key, sets, Assessment(home, state, made), previous, wait) for key, sets in conditions.groups(home).items()
-    }
+    judged = {key: _under(key, sets, Assessment(home, state, made), previous, wait) for key, sets in conditions.groups(home).items()}
     return Assessment(home, state, made, judged)
 
 
-def _under(
-    key: conditions.Key, sets: tuple[TargetSet, ...], designed: Assessment, previous: Assessment | None, wait: bool
-) -> Assessment:
+def _under(key: conditions.Key, sets: tuple[TargetSet, ...], designed: Assessment, previous: Assessment | None, wait: bool) -> Assessment:
     """The assessment under the conditions of some sets. It starts from the home as designed, so that only what the conditions
     touch is worked out again; where nothing has changed since last time, the last one is taken over."""
     home, state = designed.home, designed.state
@@ -169,9 +172,9 @@ def _under(
     else:
         twin = conditions.moved_along(previous.home, before.home, home, sets) if previous and before else conditions.as_judged(home, sets)
         state.memo.put(token, (home, twin), OF_A_TWIN)
-    if previous is not None and before is not None and not state.pending and not before.state.pending:
-        if before.state.climate is state.climate and not designed.plan.changed(previous.home, home):
-            return Assessment(twin, replace(before.state, home=twin, ran=()), designed.plan)
+    settled = before is not None and not state.pending and not before.state.pending and before.state.climate is state.climate
+    if settled and previous is not None and before is not None and not designed.plan.changed(previous.home, home):
+        return Assessment(twin, replace(before.state, home=twin, ran=()), designed.plan)
     return Assessment(twin, run(designed.plan, twin, state.climate, state, None, wait), designed.plan)
 
 

@@ -6,7 +6,9 @@ from typing import Any
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import SCHEMA
+from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Figure, Known, Unknown
+from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, with_unit
 
 EXIT = {"inside": 0, "over": 1, "unknown": 3, "computing": 3}
@@ -50,14 +52,34 @@ def as_data(assessment: Assessment) -> dict[str, Any]:
         "figures": {key: _figure(f) for key, f in assessment.figures.items()},
         "months": {key: _months(f) for key, f in assessment.months.items()},
         "targets": targets,
+        "sets": [
+            {
+                "id": s.id,
+                "name": s.name,
+                "scope": s.scope,
+                "conditions": [{"field": c.field, "value": c.value, "text": t} for c, t in zip(s.conditions, words(s), strict=True)],
+            }
+            for s in assessment.home.target_sets
+        ],
         "questions": [{"step": q.step, "item": q.item, "text": q.text} for q in assessment.questions],
     }
+
+
+def _about(chosen: TargetSet) -> list[str]:
+    """What has to be said of a set before its verdicts: what it does not cover, and under which conditions it judges."""
+    found = [f"  {chosen.name}: {chosen.scope}"] if chosen.scope else []
+    fixed = ", ".join(words(chosen)).replace("\u00a0", " ")
+    return [*found, f"  {chosen.name} judges with {fixed}"] if fixed else found
 
 
 def as_text(assessment: Assessment) -> str:
     """The verdict in a few lines for a terminal."""
     lines = [assessment.home.name]
+    said = ""
     for v in assessment.verdicts:
+        if v.set_id != said:
+            said = v.set_id
+            lines += _about(next(s for s in assessment.home.target_sets if s.id == said))
         worth = f" ({show(v.points, 'points')} points, voluntary)" if v.points is not None else ""
         lines.append(f"  {v.standing:8}{v.set_name} · {v.name}{worth}")
         for w in v.ways:

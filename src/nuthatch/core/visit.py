@@ -14,6 +14,7 @@ from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.questions import name_of
 from nuthatch.core.results.figure import Unknown, leaves
 from nuthatch.core.steps import STEPS, step_of
+from nuthatch.core.targets.conditions import FIXED
 from nuthatch.core.units import with_unit
 
 
@@ -42,7 +43,7 @@ def to_collect(a: Assessment) -> tuple[Item, ...]:
     texts: dict[tuple[str, str], str] = {}
     for verdict in a.verdicts:
         for way in verdict.ways:
-            node = a.figures.get(way.key)
+            node = way.node
             if isinstance(node, Unknown):
                 for need in node.needs:
                     if need.part:
@@ -50,7 +51,7 @@ def to_collect(a: Assessment) -> tuple[Item, ...]:
                         texts[(need.part, need.field)] = need.text
             elif node is not None:
                 for leaf in leaves(node):
-                    if leaf.part and leaf.field:
+                    if leaf.part and leaf.field and not leaf.source.startswith(FIXED):
                         wanted.setdefault((leaf.part, leaf.field), {})[verdict.name] = None
     parts: dict[str, Part] = {getattr(p, "id", ""): p for p in walk_parts(a.home)}
     found = []

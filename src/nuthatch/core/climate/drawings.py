@@ -11,7 +11,11 @@ from nuthatch.core.sketch import Picture
 
 
 def _months(a: Assessment, width: float, height: float, colors: Mapping[str, str]) -> Any:
-    return empty(width, height, colors, "no climate is chosen yet") if a.climate is None else site_months(a.climate, width, height, colors)
+    return (
+        empty(width, height, colors, "no climate is chosen yet")
+        if a.site_climate is None
+        else site_months(a.site_climate, width, height, colors)
+    )
 
 
 PICTURES = (Picture("climate", "Climate by month", chart=_months, size=(7.4, 2.6)),)

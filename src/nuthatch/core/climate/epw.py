@@ -153,7 +153,21 @@ def parse_epw(data: bytes) -> Weather:
         columns.append(values)
         notes += [note] if note else []
     temperature, horizontal, direct, diffuse, wind = columns
-    return Weather(place, latitude, longitude, zone, elevation, temperature, horizontal, direct, diffuse, wind, _rain(rows), tuple(notes), *(_other(rows, c) for c in OTHERS))
+    return Weather(
+        place,
+        latitude,
+        longitude,
+        zone,
+        elevation,
+        temperature,
+        horizontal,
+        direct,
+        diffuse,
+        wind,
+        _rain(rows),
+        tuple(notes),
+        *(_other(rows, c) for c in OTHERS),
+    )
 
 
 def _is_number(text: str) -> bool:

@@ -82,12 +82,12 @@ def _noise(random: np.random.Generator, count: int, keep: float) -> np.ndarray:
 def _by_hour(daily: np.ndarray) -> np.ndarray:
     """Daily values as hourly ones that pass through them at noon, without steps at midnight."""
     noon = np.arange(DAYS) * 24 + 12.0
-    return np.interp(np.arange(HOURS) + 0.5, noon, daily, period=HOURS)
+    return np.asarray(np.interp(np.arange(HOURS) + 0.5, noon, daily, period=HOURS))
 
 
 def _through_months(values: np.ndarray) -> np.ndarray:
     """Monthly values as an hourly line through the middle of each month."""
-    return np.interp(np.arange(HOURS) + 0.5, MID, values, period=HOURS)
+    return np.asarray(np.interp(np.arange(HOURS) + 0.5, MID, values, period=HOURS))
 
 
 def _clear_sky(bare: Weather) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -112,11 +112,14 @@ def _clouds(recipe: Recipe, random: np.random.Generator, total: np.ndarray) -> n
     for month, wanted in enumerate(recipe.sun):
         mine = month == MONTH_OF_HOUR
 
-        def short(shift: float, mine: np.ndarray = mine, wanted: float = wanted) -> float:
-            return float((total[mine] * _dimmed(ndtr(1.3 * spread[mine] + shift))).sum() / 1000 - wanted)
-
-        cover[mine] = ndtr(1.3 * spread[mine] + brentq(short, -6, 6))
+        shift = brentq(_short, -6, 6, (total[mine], spread[mine], wanted))
+        cover[mine] = ndtr(1.3 * spread[mine] + shift)
     return cover
+
+
+def _short(shift: float, total: np.ndarray, spread: np.ndarray, wanted: float) -> float:
+    """How much more sun there is under clouds shifted so than is wanted [kWh/m²]."""
+    return float((total * _dimmed(ndtr(1.3 * spread + shift))).sum() / 1000 - wanted)
 
 
 def _dimmed(cover: np.ndarray) -> np.ndarray:

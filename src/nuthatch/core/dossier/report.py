@@ -36,6 +36,7 @@ from nuthatch.core.questions import assumptions, name_of, values
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.figure import Computing, Known, shown
 from nuthatch.core.shape.stages import BOUNDARY, SOLID
+from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.look import FONTS
 
@@ -232,6 +233,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "evidence": _attached(a.home),
         "letterhead": letterhead or Letterhead(),
         "unit": unit_of,
+        "conditions": words,
         "amount": with_unit,
         "types": [
             {"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types

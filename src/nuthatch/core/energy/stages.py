@@ -199,9 +199,7 @@ def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
     """Cooling by month, with the ventilation and the time constant of each month: a bypass recovers only where it is too warm outside."""
     air, unit, months, inside, outside = (reads[k] for k in ("air", "unit", "balance", "inside", "outside"))
     bypass = flagged(unit, "bypass", "summer bypass", "no bypass") if unit is not None else Entered("no bypass", 0.0, "fraction")
-    by_month = balance.bypassed_coefficient.figure(
-        outside=outside, inside=inside, recovered=air.unit, bypassed=air.bypassed, bypass=bypass
-    )
+    by_month = balance.bypassed_coefficient.figure(outside=outside, inside=inside, recovered=air.unit, bypassed=air.bypassed, bypass=bypass)
     fresh = _air_loss("Loss at the cooling set-point, fresh air", by_month, inside, outside)
     leaks = _air_loss("Loss, leaks", air.leaks, inside, outside)
     losses = total("Losses at the cooling set-point", "energy_month", (*category_losses(elements, inside, outside).values(), leaks, fresh))

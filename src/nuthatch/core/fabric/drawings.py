@@ -146,7 +146,7 @@ def use_in(a: Assessment, build: BuildUp) -> tuple[Use, int]:
 def section_in(a: Assessment, build: BuildUp, selected: str = "") -> Sketch:
     """A build-up drawn as on the first face that uses it, on the home's winter design day."""
     use, _ = use_in(a, build)
-    return section(build, use, a.climate.winter_design if a.climate else ASSUMED_OUTSIDE, selected)
+    return section(build, use, a.site_climate.winter_design if a.site_climate else ASSUMED_OUTSIDE, selected)
 
 
 def heating_season(a: Assessment, opening: str) -> tuple[float, float] | None:
@@ -154,10 +154,10 @@ def heating_season(a: Assessment, opening: str) -> tuple[float, float] | None:
     element = next(e for e in a[ELEMENTS] if e.id == opening)
     sun, heating, inside = a.all_of(SUN)[opening].months, a[BALANCE].heating, a.home.site.heating_setpoint
     known = isinstance(sun, Known) and isinstance(heating, Known) and isinstance(element.loss, Known)
-    if not known or inside is None or a.climate is None:
+    if not known or inside is None or a.site_climate is None:
         return None
     on = heating.value > 0  # type: ignore[operator]  # known, as checked
-    lost = loss_months(float(element.loss.value), inside.value, a.climate.temperature, HOURS.value)  # type: ignore[arg-type]
+    lost = loss_months(float(element.loss.value), inside.value, a.site_climate.temperature, HOURS.value)  # type: ignore[arg-type]
     return float(lost[on].sum()), float(sun.value[on].sum())  # type: ignore[index]
 
 

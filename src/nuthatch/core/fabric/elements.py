@@ -108,13 +108,19 @@ def bare_r(build: BuildUp, direction: str) -> Figure:
     return fabric.combined_r.figure(label, inner_film=zero, outer_film=zero, plain=plain, shares=shares, framed=framed)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True)
 class OnGround:
-    """The floors on the ground together: their areas and exposed perimeters, and how deep they lie."""
+    """The floors on the ground together: their areas and exposed perimeters, and the face that says how deep they lie."""
 
     areas: tuple[Node, ...]
     perimeters: tuple[Node, ...]
-    depth: Node
+    deepest: Boundary | None
+
+    def depth(self) -> Node:
+        """How deep they lie below ground [m]: 0 where no face says so and no wall stands against the ground."""
+        if self.deepest is None:
+            return Entered("floor level with the ground", 0.0, "length")
+        return self.deepest.depth.leaf(f"depth of {self.deepest.name} below ground", "length")
 
 
 def edge_leaves(site: Site) -> tuple[Node, ...] | None:
@@ -134,14 +140,15 @@ def slab(face: Boundary, build: BuildUp, perimeter: Node, floors: OnGround, wall
     thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
     floor = (thick, bare_r(build, "down"))
     soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
-    edge = edge_leaves(site) if floors.depth.value == 0 else None
+    depth = floors.depth()
+    edge = edge_leaves(site) if depth.value == 0 else None
     together = {"areas": floors.areas, "perimeters": floors.perimeters}
-    u = ground.slab_u.figure(f"U of {face.name}", **together, floor=floor, soil=soil[0], depth=floors.depth)
+    u = ground.slab_u.figure(f"U of {face.name}", **together, floor=floor, soil=soil[0], depth=depth)
     if edge is not None:
         psi = ground.edge_psi.figure(floor=floor, soil=soil[0], edge=edge)
         u = ground.edged_u.figure(f"U of {face.name}", plain=u, psi=psi, **together)
     none = tuple(Entered("no edge insulation", 0.0, kind) for kind in ("resistance", "thickness", "length", "fraction"))
-    return Slab(u, ground.slab_periodic.figure(perimeter=perimeter, floor=floor, soil=soil, edge=edge or none, depth=floors.depth))
+    return Slab(u, ground.slab_periodic.figure(perimeter=perimeter, floor=floor, soil=soil, edge=edge or none, depth=depth))
 
 
 def basement_wall(face: Boundary, build: BuildUp, area: Figure, floor: BuildUp | None, wall: float, site: Site) -> Slab:

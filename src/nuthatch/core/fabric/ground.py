@@ -164,12 +164,7 @@ def wall_periodic(area: float, wall_r: float, soil: tuple[float, float], depth: 
 
 
 @calculation(
-    "Equivalent thickness of the floor",
-    "length",
-    _D,
-    "ISO 13370:2017, 7.1",
-    floor="w, R_f: thickness, resistance",
-    soil="λ: conductivity",
+    "Equivalent thickness of the floor", "length", _D, "ISO 13370:2017, 7.1", floor="w, R_f: thickness, resistance", soil="λ: conductivity"
 )
 def floor_thickness(floor: Floor, soil: float) -> float:
     """d_t [m]."""
@@ -197,14 +192,7 @@ def ground_months(steady: float, periodic: float, inside: float, outside: Array,
     return np.asarray((steady * (inside - mean) + periodic * swing * wave) * hours / 1000)
 
 
-@calculation(
-    "R without films",
-    "resistance",
-    "R = 1/U − R_si − 0.04 [m²·K/W]",
-    "ISO 13370:2017, 7.1",
-    u="U: u",
-    film="R_si: resistance",
-)
+@calculation("R without films", "resistance", "R = 1/U − R_si − 0.04 [m²·K/W]", "ISO 13370:2017, 7.1", u="U: u", film="R_si: resistance")
 def r_from_u(u: float, film: float) -> float:
     """[m²·K/W] where a detailed U-value was typed: ISO 13370 adds the films itself."""
     return 1 / u - film - RSE

@@ -47,6 +47,7 @@ STAGES = Stages()
 USE: Family[Use] = Family("uses of build-ups")
 U: Family[Figure] = Family("U-value")
 NET: Family[Figure] = Family("net area")
+BURIED: Family[Boundary] = Family("boundary on the ground")
 FLOORS: Slot[OnGround] = Slot("floors on the ground")
 FLOOR_BUILD: Slot[BuildUp | None] = Slot("build-up of the floor on the ground")
 GROUND_FIELDS = ("soil_conductivity", "soil_capacity", "slab_edge_r", "slab_edge_depth", "slab_edge_thickness", "slab_edge_lies")
@@ -86,22 +87,24 @@ def net_area(face: Boundary, gross: Figure, holes: tuple[Opening, ...]) -> Figur
     return elements.net(face, gross, holes)
 
 
-@STAGES.stage(FLOORS, faces=BOUNDARY, areas=NET, perimeters=PERIMETER)
+@STAGES.stage(FLOORS, faces=BURIED, areas=NET, perimeters=PERIMETER)
 def floors(faces: dict[str, Boundary], areas: dict[str, Figure], perimeters: dict[str, Node]) -> OnGround:
     """The floors on the ground together: B′ is theirs, and they lie as deep as they say, or as the walls beside them."""
-    rows = [f for f in faces.values() if f.role == "floor" and f.beyond.kind == "ground"]
-    walls = [f for f in faces.values() if f.role != "floor" and f.beyond.kind == "ground"]
-    deep = next((f for f in (*rows, *walls) if f.depth.given is not None), None)
-    depth: Node = Entered("floor level with the ground", 0.0, "length")
-    if deep is not None or walls:
-        deepest = deep or walls[0]
-        depth = deepest.depth.leaf(f"depth of {deepest.name} below ground", "length")
-    return OnGround(tuple(areas[f.id] for f in rows), tuple(perimeters[f.id] for f in rows), depth)
+    rows = [f for f in faces.values() if f.role == "floor"]
+    walls = [f for f in faces.values() if f.role != "floor"]
+    deepest = next((f for f in (*rows, *walls) if f.depth.given is not None), next(iter(walls), None))
+    return OnGround(tuple(areas[f.id] for f in rows), tuple(perimeters[f.id] for f in rows), deepest)
+
+
+@STAGES.stage(BURIED, faces=BOUNDARY)
+def buried(faces: dict[str, Boundary]) -> dict[str, Boundary]:
+    """The faces on the ground."""
+    return {k: f for k, f in faces.items() if f.beyond.kind == "ground"}
 
 
 @STAGES.stage(
     SLAB,
-    each=BOUNDARY,
+    each=BURIED,
     face=ITEM,
     build=named("buildups", by="buildup"),
     area=NET.at(),
@@ -112,25 +115,22 @@ def floors(faces: dict[str, Boundary], areas: dict[str, Figure], perimeters: dic
     site=GROUND_SITE,
 )
 def slab(face: Boundary, build: BuildUp | None, area: Figure, site: Site, **reads: Any) -> Slab | None:
-    """A floor or wall on the ground; None for other faces."""
-    if build is None or face.beyond.kind != "ground":
+    """A floor or wall on the ground."""
+    if build is None:
         return None
     if face.role == "floor":
         return elements.slab(face, build, reads["perimeter"], reads["floors"], reads["wall"], site)
     return elements.basement_wall(face, build, area, reads["below"], reads["wall"], site)
 
 
-@STAGES.stage(FLOOR_BUILD, faces=BOUNDARY, known=part("buildups"))
+@STAGES.stage(FLOOR_BUILD, faces=BURIED, known=part("buildups"))
 def floor_build(faces: dict[str, Boundary], known: tuple[BuildUp, ...]) -> BuildUp | None:
     """The build-up of the floor on the ground, None where there is none."""
-    name = next((f.buildup for f in faces.values() if f.role == "floor" and f.beyond.kind == "ground"), "")
+    name = next((f.buildup for f in faces.values() if f.role == "floor"), "")
     return next((b for b in known if b.id == name), None)
 
 
-@STAGES.stage(
-    GROUND_SITE,
-    **{n: part(f"site.{n}") for n in GROUND_FIELDS},
-)
+@STAGES.stage(GROUND_SITE, **{n: part(f"site.{n}") for n in GROUND_FIELDS})
 def ground_site(**values: Any) -> Site:
     """What of the site concerns the ground, so that a set-point typed does not work out the ground anew."""
     return Site(**values)
@@ -181,7 +181,7 @@ def home_capacity(faces: dict[str, Element], kappas: dict[str, Figure], inner: N
 @STAGES.stage(ON_GROUND, floors=FLOORS)
 def on_ground(floors: OnGround) -> bool:
     """Whether a slab lies on the ground, not below it."""
-    return bool(floors.areas) and floors.depth.value == 0
+    return bool(floors.areas) and floors.depth().value == 0
 
 
 @STAGES.stage(FACE_SUN, each=BOUNDARY, face=ITEM, suns=PLANE_SUN, reflectance=part("site.ground_reflectance"))

@@ -25,9 +25,7 @@ def people_typed(people: float) -> float:
     return people
 
 
-@calculation(
-    "People", "count", "n = A/a", "floor area per person", area="A: area", each="a: area"
-)
+@calculation("People", "count", "n = A/a", "floor area per person", area="A: area", each="a: area")
 def people_by_area(area: float, each: float) -> float:
     """From the reference floor area and the floor area of a person [m²]."""
     return area / each

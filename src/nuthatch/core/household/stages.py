@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as calc
+from nuthatch.core.model.part import Given
 from nuthatch.core.model.services import Household
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
@@ -24,6 +25,7 @@ class Use:
 
 STAGES = Stages()
 STUDIO: Slot[int] = Slot("people of a studio")
+COUNTED_BY: Slot[Figure | None] = Slot("floor area people are counted by")
 PEOPLE: Slot[Figure] = Slot("people", {"people": ""})
 USE: Slot[Use] = Slot("use of the household", {"household_electricity": "electricity"})
 
@@ -34,19 +36,25 @@ def studio(sets: tuple[TargetSet, ...]) -> int:
     return sets[0].studio_people if sets else 1
 
 
+@STAGES.stage(COUNTED_BY, each_has=part("household.floor_per_person"), reference=REFERENCE)
+def counted_by(each_has: Given | None, reference: Figure) -> Figure | None:
+    """The floor area people are counted by; None where they are not, so that another area does not count them anew."""
+    return reference if each_has is not None else None
+
+
 @STAGES.stage(
     PEOPLE,
     typed=field("household.people"),
     floor=field("household.floor_per_person"),
     bedrooms=field("brief.bedrooms"),
     studio=STUDIO,
-    reference=REFERENCE,
+    reference=COUNTED_BY,
 )
-def people(typed: Node, floor: Node, bedrooms: Node, studio: int, reference: Figure) -> Figure:
+def people(typed: Node, floor: Node, bedrooms: Node, studio: int, reference: Figure | None) -> Figure:
     """Design occupants: typed, by floor area, or from bedrooms; unknown where none is given."""
     if not isinstance(typed, Unknown):
         return calc.people_typed.figure(people=typed)
-    if not isinstance(floor, Unknown):
+    if reference is not None:
         return calc.people_by_area.figure(area=reference, each=floor)
     rule = Entered("people of a studio, by the target sets", float(studio), "count", "rule")
     return calc.people_from_bedrooms.figure(bedrooms=bedrooms, studio=rule)

@@ -7,7 +7,7 @@ from typing import get_args
 
 from nuthatch.core.model.home import Site
 from nuthatch.core.model.part import FieldSpec, Part, specs
-from nuthatch.core.model.services import Carrier, Household, HotWater
+from nuthatch.core.model.services import Carrier, HotWater, Household
 from nuthatch.core.model.target_set import CarrierKind, Condition
 
 MAY_FIX: dict[str, tuple[type[Part], tuple[str, ...]]] = {

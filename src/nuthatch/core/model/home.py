@@ -254,7 +254,6 @@ class Home(Part):
             seen.add(part.id)  # type: ignore[attr-defined]
         return self
 
-
     @model_validator(mode="after")
     def _conditions_fit(self) -> Self:
         from nuthatch.core.model.conditions import fault  # the fields it checks against are of this module

@@ -15,6 +15,8 @@ from nuthatch.core.units import with_unit
 
 Key = tuple[tuple[Condition, ...], int]
 """What makes two sets judge the same home: their conditions, and how many people they count in a studio."""
+FIXED = "fixed by "
+"""How the source of a value begins that a target set has fixed."""
 TOUCHED = ("site", "household", "water", "carriers")
 
 
@@ -42,7 +44,7 @@ def _changes(home: Home, conditions: tuple[Condition, ...], who: str) -> Iterato
         part, _, name = condition.field.rpartition(".")
         value: Any = condition.value
         if not isinstance(value, str):
-            value = Given(value=value, basis=Basis.ASSUMED, source=f"fixed by {who}")
+            value = Given(value=value, basis=Basis.ASSUMED, source=f"{FIXED}{who}")
         if name == "floor_per_person":
             yield SetValue(part="household", field="people", value=None)
         if part.startswith("carrier."):

@@ -150,7 +150,17 @@ def _whole_table(lines: Located) -> None:
 def _keys(where: Where) -> list[str]:
     from nuthatch.core.model.target_set import Case, Target, Way
 
-    kind: Any = Condition if "conditions" in where else Case if "cases" in where else Way if "ways" in where else Target if "targets" in where else TargetSet
+    kind: Any = (
+        Condition
+        if "conditions" in where
+        else Case
+        if "cases" in where
+        else Way
+        if "ways" in where
+        else Target
+        if "targets" in where
+        else TargetSet
+    )
     return list(kind.model_fields)
 
 

@@ -151,13 +151,7 @@ def rooflights(types: tuple[OpeningType, ...], rows: tuple[Opening, ...]) -> boo
 
 
 @STAGES.stage(
-    JUDGED,
-    sets=part("target_sets"),
-    zone=ZONE,
-    dwelling=field("brief.dwelling"),
-    slab=ON_GROUND,
-    rooflights=ROOFLIGHTS,
-    figures=FIGURES,
+    JUDGED, sets=part("target_sets"), zone=ZONE, dwelling=field("brief.dwelling"), slab=ON_GROUND, rooflights=ROOFLIGHTS, figures=FIGURES
 )
 def judged(sets: tuple[TargetSet, ...], figures: dict[str, Any], **at: Any) -> Judged:
     """Every target of every set."""

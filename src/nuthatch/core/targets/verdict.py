@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.results.calculation import calculation
@@ -35,6 +35,7 @@ class WayResult:
     kind: str
     standing: str
     reason: str
+    node: Figure | None = field(default=None, repr=False)
 
     @property
     def ratio(self) -> float | None:
@@ -164,9 +165,9 @@ def way_result(way: Way, at: Circumstances, figures: dict[str, Figure]) -> WayRe
             isinstance(n, Computing) for n in (node, figures.get(way.limit_figure), at.zone if way.cases and limit is None else None)
         )
         standing = "computing" if waits else "unknown"
-        return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, standing, reason)
+        return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, standing, reason, node)
     inside = value <= limit if way.sense == "max" else value >= limit
-    return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, "inside" if inside else "over", "")
+    return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, "inside" if inside else "over", "", node)
 
 
 def judge_target(chosen: TargetSet, target: Target, at: Circumstances, figures: dict[str, Figure]) -> Verdict | None:

@@ -49,7 +49,7 @@ class SiteBoard(Board):
         self.column.addStretch(1)
 
     def refresh(self) -> None:
-        ref, climate = self.home.site.climate, self.assessment.climate if self.assessment else None
+        ref, climate = self.home.site.climate, self.assessment.site_climate if self.assessment else None
         self.sub.setText(
             "The climate drives everything else. Choose one from the library or open an hourly weather file."
             if ref is None
