@@ -69,8 +69,9 @@ def test_margins_and_questions_by_keyboard(osier_window: MainWindow, qtbot: QtBo
     qtbot.keyClick(bars, Qt.Key.Key_Down)
     qtbot.keyClick(bars, Qt.Key.Key_Return)
     assert w.working.isVisible() and w.working.trail[0].label == "Heating load"
-    w.working.close()
-    assert "Heating demand 10.7" in bars.accessibleDescription() and "inside" in bars.accessibleDescription()
+    qtbot.keyClick(w.working, Qt.Key.Key_Escape)
+    assert not w.working.isVisible()
+    assert "Heating demand 10.5" in bars.accessibleDescription() and "inside" in bars.accessibleDescription()
     links = [x for x in w.margins.findChildren(LinkLabel) if "Threshold" in x.accessibleName()]
     links[0].setFocus()
     qtbot.keyClick(links[0], Qt.Key.Key_Space)

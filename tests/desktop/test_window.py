@@ -14,8 +14,10 @@ from nuthatch.core.edits.changes import SetValue, typed
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.library import demo_home, library_climate, new_home
 from nuthatch.core.model.home import find
+from nuthatch.core.results.figure import Entered, Known
 from nuthatch.core.sketch import Path as Drawn
 from nuthatch.core.steps import NAMES as STEPS
+from nuthatch.core.steps import step_of
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.boards import board_of
 from nuthatch.desktop.widgets.quantity_field import QuantityField
@@ -172,29 +174,32 @@ def test_jump_box_goes_to_steps_parts_and_results(osier_window: MainWindow, qtbo
         assert w.jump.list.isVisible()
         qtbot.keyClick(w.jump, Qt.Key.Key_Return)
         assert check(), text
-    w.working.close()
+    w.close_working()
 
 
 def test_a_result_opens_down_to_an_entered_value_and_leads_there(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
-    row = next(i for i, (_, way) in enumerate(w.margins.bars.rows) if way.key == "heating_demand")
-    qtbot.mouseClick(w.margins.bars, Qt.MouseButton.LeftButton, pos=QPoint(30, row * w.margins.bars.row_height + 10))
-    card = w.working
-    assert card.isVisible() and "q = Σ(Q)/A" in card.text.toPlainText()
+    bars, view = w.margins.bars, w.working
+    row = next(i for i, (_, way) in enumerate(bars.rows) if way.key == "heating_demand")
+    qtbot.mouseClick(bars, Qt.MouseButton.LeftButton, pos=QPoint(30, bars.top_of(row) + 10))
+    assert view.isVisible() and view.formula.accessibleDescription() == "q = Σ(Q)/A"
     for _ in range(30):
-        nodes = [(i, n) for i, n in enumerate(card._links) if not isinstance(n, tuple)]
-        leads = [(i, n) for i, n in enumerate(card._links) if isinstance(n, tuple)]
-        if leads:
+        items = [item for _, item in view.trail[-1].rows()]
+        leaf = next((n for n, item in enumerate(items) if isinstance(item, Entered) and item.part), None)
+        if leaf is not None:
             break
-        from PyQt6.QtCore import QUrl
-
-        card._open(QUrl(f"node:{nodes[0][0]}"))
-    assert leads and len(card.trail) > 2
-    card._open(QUrl(f"lead:{leads[0][0]}"))
-    assert find(w.document.home, leads[0][1][0]) is not None
-    card.back()
-    assert len(card.trail) >= 2
-    card.close()
+        index = next(n for n, item in enumerate(items) if isinstance(item, Known))
+        point = view.inputs.point_of(f"input:{index}")
+        assert point is not None
+        qtbot.mouseClick(view.inputs, Qt.MouseButton.LeftButton, pos=point.toPoint())
+    assert leaf is not None and len(view.trail) > 2
+    depth = len(view.trail)
+    qtbot.keyClick(view, Qt.Key.Key_Backspace)
+    assert len(view.trail) == depth - 1
+    view.open_input(next(n for n, (_, item) in enumerate(view.trail[-1].rows()) if isinstance(item, Known)))
+    wanted = items[leaf]
+    view.open_input(leaf)
+    assert not view.isVisible() and w.step == step_of(find(w.document.home, wanted.part), wanted.field)
 
 
 def test_cutaway_parts_lead_to_their_steps(osier_window: MainWindow, qtbot: QtBot) -> None:
@@ -227,8 +232,7 @@ def test_every_board_of_every_home_shows_without_a_fault(open_home, qtbot: QtBot
         qtbot.waitUntil(w.settled, timeout=10000)
         assert not w.grab().isNull()
         assert w.board(key).sub.text() or key in ("brief", "air")
-        area = w.board(key).area
-        assert area.horizontalScrollBar().maximum() == 0, f"{key} is wider than the window"
+        assert w.minimumSizeHint().width() <= 1280, f"{key} is wider than the window"
 
 
 def test_small_and_dark_windows(open_home, qtbot: QtBot) -> None:
@@ -238,7 +242,7 @@ def test_small_and_dark_windows(open_home, qtbot: QtBot) -> None:
     for key, _ in STEPS:
         w.show_step(key)
         qtbot.waitUntil(w.settled, timeout=10000)
-        assert w.board(key).area.horizontalScrollBar().maximum() == 0, key
+        assert w.size().width() == 1100 and w.board(key).minimumSizeHint().width() <= w.board(key).width(), key
     w.appearance.dark(False)
 
 
@@ -331,7 +335,8 @@ def test_tint_turn_and_see_through(osier_window: MainWindow, qtbot: QtBot) -> No
     w.show_step("shape")
     board = w.board("shape")
     first = board.solid_view.sketch
-    board.turn.setValue(120)
+    board.solid_view.turned.emit(-176.0, 0.0)
+    assert board.turn == 120
     assert board.solid_view.sketch.items != first.items
     board.tint.setCurrentText("U-value")
     assert not board.range.isHidden()
@@ -339,7 +344,7 @@ def test_tint_turn_and_see_through(osier_window: MainWindow, qtbot: QtBot) -> No
     board.decimals.setValue(3)
     texts = [i.text for i in board.solid_view.sketch.items if hasattr(i, "text")]
     assert "from 0.160\u00a0W/(m²·K)" in texts
-    board.glass.click()
+    board.glass.trigger()
     assert any(getattr(i, "dash", False) for i in board.solid_view.sketch.items)
     board.to_list.click()
     qtbot.waitUntil(w.settled)
@@ -486,6 +491,7 @@ def test_a_ventilation_unit_is_added_and_removed(open_home, qtbot: QtBot) -> Non
     w = open_home(demo_home("weir-cottage"))
     w.show_step("air")
     board = w.board("air")
+    type_into(qtbot, field(w, "air", "air", "n50"), "1")  # in a tight home; a leaky one gets all its air through the gaps
     before = w.document.assessment.figures["ventilation_loss_coefficient"].value
     board.add_unit.click()
     qtbot.waitUntil(w.settled)

@@ -8,7 +8,13 @@ from nuthatch.core.energy import drawings as energy
 from nuthatch.core.fabric import drawings as fabric
 from nuthatch.core.household import drawings as household
 from nuthatch.core.junctions import drawings as junctions
+from nuthatch.core.results.working import pinned_working
 from nuthatch.core.shape import drawings as shape
+from nuthatch.core.sketch import Picture
 from nuthatch.core.water import drawings as water
 
-PICTURES = {p.key: p for domain in (energy, climate, shape, fabric, junctions, air, water, household) for p in domain.PICTURES}
+WORKING = Picture("working", "How it is worked out", pinned_working)
+"""`of` is the path of a working, not a part."""
+PICTURES = {p.key: p for domain in (energy, climate, shape, fabric, junctions, air, water, household) for p in domain.PICTURES} | {
+    "working": WORKING
+}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from html import escape
 from typing import Any
 
@@ -40,14 +40,53 @@ class Text:
     id: str = ""
 
 
+@dataclass(frozen=True)
+class Pull:
+    """What dragging changes: a quantity of a part, its value now, and how much of it [SI] a step of one on the sheet is worth to the
+    right and down. It snaps to `step` and stays within its bounds; a key moves it by `fine`."""
+
+    part: str
+    field: str
+    value: float
+    per: PointXY
+    step: float
+    fine: float
+    least: float = 0.0
+    most: float = 1e9
+
+    def after(self, dx: float, dy: float) -> float:
+        """The value after dragging so far on the sheet."""
+        moved = self.value + self.per[0] * dx + self.per[1] * dy
+        snapped = round(moved / self.step) * self.step if (dx, dy) != (0.0, 0.0) else self.value
+        return min(max(round(snapped, 6), self.least), self.most)
+
+    def nudged(self, right: int, down: int) -> float:
+        """The value after a key: one fine step the way the value grows."""
+        way = right * self.per[0] + down * self.per[1]
+        sign = (way > 0) - (way < 0)
+        return min(max(round(self.value + sign * self.fine, 6), self.least), self.most)
+
+
+@dataclass(frozen=True)
+class Handle:
+    """Something that can be dragged: a line or an area of the drawing, whose part it belongs to, and what it pulls."""
+
+    id: str
+    points: tuple[PointXY, ...]
+    pulls: tuple[Pull, ...]
+    says: str = ""
+
+
 @dataclass
 class Sketch:
-    """A drawing of a given size, painted in order."""
+    """A drawing of a given size, painted in order; `handles` are what of it can be dragged, `hint` says how."""
 
     width: float
     height: float
     title: str = ""
     items: list[Path | Text] = field(default_factory=list)
+    handles: list[Handle] = field(default_factory=list)
+    hint: str = ""
 
     def path(self, points: Iterable[PointXY], **style: object) -> None:
         self.items.append(Path(tuple(points), **style))  # type: ignore[arg-type]
@@ -60,6 +99,14 @@ class Sketch:
 
     def text(self, x: float, y: float, text: str, **style: object) -> None:
         self.items.append(Text(x, y, text, **style))  # type: ignore[arg-type]
+
+    def add(self, other: Sketch, x: float, y: float) -> None:
+        """Another drawing put into this one at a place."""
+        for item in other.items:
+            if isinstance(item, Path):
+                self.items.append(replace(item, points=tuple((px + x, py + y) for px, py in item.points)))
+            else:
+                self.items.append(replace(item, x=item.x + x, y=item.y + y))
 
     def ids(self) -> set[str]:
         return {item.id for item in self.items if item.id}
@@ -85,6 +132,27 @@ def hit(sketch: Sketch, x: float, y: float) -> str:
             if left <= x <= left + w and item.y - item.size <= y <= item.y + 4:
                 return item.id
     return ""
+
+
+NEAR = 6.0
+"""How near to a line it is taken hold of, on the sheet."""
+
+
+def handle_at(sketch: Sketch, x: float, y: float, near: float = NEAR) -> Handle | None:
+    """The handle at a point: an area it lies in, or the nearest line within reach; lines before areas, the last drawn first."""
+    lines = [(distance(h.points, x, y), n, h) for n, h in enumerate(sketch.handles) if len(h.points) == 2]
+    close = [row for row in lines if row[0] <= near]
+    if close:
+        return min(close, key=lambda row: (row[0], -row[1]))[2]
+    return next((h for h in reversed(sketch.handles) if len(h.points) > 2 and inside(h.points, x, y)), None)
+
+
+def distance(line: tuple[PointXY, ...], x: float, y: float) -> float:
+    """From a point to a stretch between two points."""
+    (ax, ay), (bx, by) = line
+    dx, dy = bx - ax, by - ay
+    along = min(max(((x - ax) * dx + (y - ay) * dy) / max(dx * dx + dy * dy, 1e-12), 0.0), 1.0)
+    return float(((x - ax - along * dx) ** 2 + (y - ay - along * dy) ** 2) ** 0.5)
 
 
 def to_svg(sketch: Sketch, colors: Mapping[str, str], font: str) -> str:
@@ -117,6 +185,12 @@ def to_svg(sketch: Sketch, colors: Mapping[str, str], font: str) -> str:
     return "\n".join(parts)
 
 
+def fitted(text: str, room: float, size: float) -> str:
+    """A text cut to what has room; the font's mean letter is a good half as wide as it is high."""
+    most = max(int(room / (0.54 * size)), 3)
+    return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+
+
 @dataclass(frozen=True)
 class Bar:
     """One row of a bar drawing: None as value is not known, and `text` says so."""
@@ -128,34 +202,34 @@ class Bar:
     id: str = ""
 
 
-def bars(title: str, rows: list[Bar], width: float = 780, limit: float | None = None, limit_label: str = "") -> Sketch:
-    """Horizontal bars from a common zero, with the line of a limit where there is one."""
-    row_h, left, right = 26.0, 250.0, 120.0
-    made = Sketch(width, 34 + row_h * len(rows) + (22 if limit is not None else 4), title)
-    made.text(0, 14, title, size=13, bold=True)
+WIDTH = 640.0
+"""Of a drawing nobody gave a width."""
+
+
+def bars(
+    title: str, rows: list[Bar], width: float = WIDTH, limit: float | None = None, limit_label: str = "", height: float = 0.0
+) -> Sketch:
+    """Horizontal bars from a common zero, with the line of a limit where there is one; with a height, rows spread to fill it."""
+    foot, right = (22.0 if limit is not None else 4.0), 120.0
+    row_h = min(max((height - 34 - foot) / max(len(rows), 1), 26.0), 52.0)
+    left = min(max(110.0, max((len(r.label) for r in rows), default=0) * 6.6 + 12), width * 0.42)
+    made = Sketch(width, 34 + row_h * len(rows) + foot, title)
+    made.text(0, 14, fitted(title, width, 13), size=13, bold=True)
     known = [r.value for r in rows if r.value is not None] + ([limit] if limit else [])
     low, high = min([0.0, *known]), max([1e-9, *known])
     scale = (width - left - right) / (high - low)
     zero = left - low * scale
     for i, row in enumerate(rows):
         y, value, ident = 28 + i * row_h, row.value, row.id
-        made.text(0, y + 14, row.label, size=12, id=ident)
+        base = y + row_h / 2 + 4
+        made.text(0, base, fitted(row.label, left - 6, 12), size=12, id=ident)
         if value is not None:
             x, w = (zero, value * scale) if value >= 0 else (zero + value * scale, -value * scale)
             over = limit is not None and value > limit
-            fill = "chestnut_pale" if over else row.token
-            made.rect(
-                x,
-                y + 3,
-                max(w, 0.6),
-                14,
-                fill=fill,
-                stroke="chestnut" if over else "",
-                width=0.8,
-                pattern="hatch" if over else "",
-                id=ident,
-            )
-        made.text(width, y + 14, row.text, size=12, bold=True, anchor="end", color="ink" if value is not None else "muted")
+            style = {"fill": "chestnut_pale", "stroke": "chestnut", "pattern": "hatch"} if over else {"fill": row.token, "stroke": ""}
+            tall = min(14 + (row_h - 26) * 0.5, 26.0)
+            made.rect(x, y + (row_h - tall) / 2, max(w, 0.6), tall, width=0.8, id=ident, tip=f"{row.label}: {row.text}", **style)
+        made.text(width, base, row.text, size=12, bold=True, anchor="end", color="ink" if value is not None else "muted")
     made.line((zero, 26), (zero, 28 + row_h * len(rows)), stroke="line")
     if limit is not None:
         x = zero + limit * scale

@@ -91,7 +91,7 @@ ROUTE = (
         "openings",
         "Openings",
         parts=("Opening", "OpeningType"),
-        pictures=("opening", "season"),
+        pictures=("facade", "opening", "season"),
         about="Windows and doors: their size, their place and what they are made of. Glass and frame apart, or a whole-window value early on, which is flagged.",
         terms={
             "g": "share of the sun’s heat let in by the glass",

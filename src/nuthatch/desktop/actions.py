@@ -46,6 +46,8 @@ def make_actions(window: MainWindow) -> None:
     w.quit_action = made("Quit", "Ctrl+Q", w.close)
     w.dark_action = made("Dark", "Ctrl+Shift+D", lambda: w.appearance.dark(not theme.dark))
     w.units_action = made("Other units", "Ctrl+U", lambda: w.appearance.units(SYSTEMS[1 - SYSTEMS.index(system())]))
+    w.alone_action = made("Drawing alone", "F8", w.drawing_alone)
+    w.strip_action = made("Margins as a strip", "F9", lambda: w.margins.toggle_strip())
     made("Jump", "Ctrl+K", lambda: w.jump.setFocus())
     made("Next step", "Ctrl+PgDown", lambda: w._step(1))
     made("Previous step", "Ctrl+PgUp", lambda: w._step(-1))
@@ -74,7 +76,8 @@ def home_menu(window: MainWindow) -> QToolButton:
     for action in (w.homes_action, w.office_action, w.visit_action, w.print_action):
         menu.addAction(action)
     menu.addSeparator()
-    menu.addAction(w.dark_action)
+    for action in (w.alone_action, w.strip_action, w.dark_action):
+        menu.addAction(action)
     scaling = menu.addMenu("Scaling")
     assert scaling is not None
     for scale in SCALES:

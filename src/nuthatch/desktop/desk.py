@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -12,11 +12,17 @@ from nuthatch.core.assess import Snapshot
 from nuthatch.core.edits import desk
 from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Block, Listing
+from nuthatch.core.edits.moves import pulled
 from nuthatch.core.edits.starts import Names
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.session import Session
 from nuthatch.core.shape.stages import BOUNDARY
+from nuthatch.core.sketch import Pull
+
+
+def _of_drag(pulls: Sequence[Pull]) -> str:
+    return "drag " + " ".join(f"{p.part}.{p.field}" for p in pulls)
 
 
 class Desk(QObject):
@@ -71,6 +77,17 @@ class Desk(QObject):
     def typed(self, part: str, field: str, value: float | None) -> str:
         """A number typed into a field; the keystrokes of one field are one step."""
         return self.apply(lambda: desk.typed(self.home, part, field, value), merge=f"{part}.{field}")
+
+    def drag(self, pulls: Sequence[Pull], values: Sequence[float]) -> str:
+        """What a drawing pulls, at its new values; all moves of one drag are one step."""
+        return self.apply(lambda: pulled(self.home, pulls, values), merge=_of_drag(pulls))
+
+    def let_be(self, pulls: Sequence[Pull]) -> None:
+        """A drag given up: no step is left."""
+        if self.session.merges(_of_drag(pulls)):
+            label = self.session.take_back()
+            if label is not None:
+                self.after(label, True)
 
     def withdraw(self, part: str, field: str, given: Given | None) -> str:
         """Back to the value before the typing; joined with it, so that no step is left."""

@@ -5,10 +5,12 @@ from __future__ import annotations
 from html import escape
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.questions import assumptions
 from nuthatch.core.units import show
+from nuthatch.desktop import settings
 from nuthatch.desktop.bars import Bars
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import theme
@@ -17,7 +19,7 @@ from nuthatch.desktop.widgets.link_label import LinkLabel
 
 
 class Margins(QWidget):
-    """The right rail. `go(step, part, field)` from an open question, `explain(figure key)` from a bar."""
+    """The right rail. `go(step, part, field)` from an open question, `explain(“set id/figure key”)` from a bar."""
 
     go = pyqtSignal(str, str, str)
     explain = pyqtSignal(str)
@@ -26,13 +28,9 @@ class Margins(QWidget):
         super().__init__()
         self.setObjectName("margins")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(268)
         self._document = document
         self.bars = Bars()
         self.bars.opened.connect(self.explain)
-        self._sets = QLabel()
-        self._sets.setObjectName("muted")
-        self._sets.setWordWrap(True)
         self._questions_title = QLabel("Open questions")
         self._questions_title.setObjectName("sectionTitle")
         self._questions = QVBoxLayout()
@@ -41,14 +39,16 @@ class Margins(QWidget):
         self._assumed.pressed.connect(self._to_heaviest)
         self._heaviest: tuple[str, str, str] | None = None
         outer = QVBoxLayout(self)
-        outer.setContentsMargins(16, 12, 12, 8)
-        outer.addLayout(self._head())
-        outer.addWidget(self._sets)
+        outer.setContentsMargins(14, 12, 8, 8)
+        self.head = self._head()
+        outer.addWidget(self.head)
         outer.addWidget(self._scrolled(), 1)
+        self._view()
         self._weigh = Weighing(self, lambda: self._document.snapshot, self._weighed)
 
-    def _head(self) -> QHBoxLayout:
-        """The title and the pin."""
+    def _head(self) -> QWidget:
+        """The title, the pin, and how the lines are shown."""
+        holder = QWidget()
         title = QLabel("Margins to targets")
         title.setObjectName("sectionTitle")
         self.pin = QPushButton("Pin")
@@ -56,10 +56,41 @@ class Margins(QWidget):
         self.pin.setStyleSheet("padding: 1px 8px; font-size: 11.5px;")
         self.pin.setToolTip("Keep the values of now as the reference of the dashed marks")
         self.pin.clicked.connect(self._pin)
-        top = QHBoxLayout()
+        menu = QMenu(self)
+        kept = settings.load()
+        self.switches: dict[str, QAction] = {}
+        for key, text in (("tightest", "Tightest first"), ("folded", "Fold met lines"), ("strip", "Bars only (F9)")):
+            action = menu.addAction(text)
+            assert action is not None
+            action.setCheckable(True)
+            action.setChecked(getattr(kept, key))
+            action.toggled.connect(lambda on, key=key: self._switch(key, on))
+            self.switches[key] = action
+        view = QPushButton("View")
+        view.setAccessibleName("How the margins are shown")
+        view.setStyleSheet("padding: 1px 8px; font-size: 11.5px;")
+        view.setMenu(menu)
+        top = QHBoxLayout(holder)
+        top.setContentsMargins(0, 0, 4, 0)
         top.addWidget(title, 1)
+        top.addWidget(view)
         top.addWidget(self.pin)
-        return top
+        return holder
+
+    def _switch(self, key: str, on: bool) -> None:
+        settings.change(**{key: on})
+        self._view()
+
+    def toggle_strip(self) -> None:
+        """Fold the rail to a strip with only its bars, or unfold it."""
+        self.switches["strip"].toggle()
+
+    def _view(self) -> None:
+        on = {key: action.isChecked() for key, action in self.switches.items()}
+        self.bars.view(**on)
+        for widget in (self.head, *self._below):
+            widget.setVisible(not on["strip"])
+        self.setFixedWidth(64 if on["strip"] else 250)
 
     def _scrolled(self) -> QScrollArea:
         """Bars, questions and assumptions, as long as they need."""
@@ -69,11 +100,12 @@ class Margins(QWidget):
         column.setContentsMargins(0, 0, 2, 0)
         column.setSpacing(8)
         column.addWidget(self.bars)
-        column.addWidget(_rule())
-        column.addWidget(self._questions_title)
-        column.addLayout(self._questions)
-        column.addWidget(_rule())
-        column.addWidget(self._assumed)
+        asked = QWidget()
+        asked.setLayout(self._questions)
+        self._questions.setContentsMargins(0, 0, 0, 0)
+        self._below = (_rule(), self._questions_title, asked, _rule(), self._assumed)
+        for widget in self._below:
+            column.addWidget(widget)
         column.addStretch(1)
         area = QScrollArea()
         area.setObjectName("marginsScroll")
@@ -93,9 +125,8 @@ class Margins(QWidget):
         self.bars.show_rows(d.assessment, d.pinned or d.before)
 
     def refresh_rest(self) -> None:
-        """Names of the sets, open questions, assumptions."""
+        """Open questions, assumptions."""
         d = self._document
-        self._sets.setText(" · ".join(s.name for s in d.home.target_sets) or "no target set")
         asked = d.assessment.questions if d.assessment else ()
         waits = d.assessment is None or d.assessment.computing
         self._questions_title.setText(f"Open questions  {len(asked)}" + (" · computing …" if waits else ""))

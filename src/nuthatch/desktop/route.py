@@ -23,7 +23,7 @@ class Route(QWidget):
         super().__init__()
         self.setObjectName("route")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(190)
+        self.setFixedWidth(152)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Route: the steps")
         self.current = "cutaway"
@@ -43,7 +43,7 @@ class Route(QWidget):
         s = self._standings.get(key)
         if s is None or key in NOTHING:
             return ""
-        return str(s.questions) if s.questions else "assumed" if s.assumed else ""
+        return str(s.questions) if s.questions else ""
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)

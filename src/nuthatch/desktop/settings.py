@@ -1,4 +1,4 @@
-"""What this machine's user chose for the window: units, dark, scaling, folders of the register, homes opened last."""
+"""What this machine's user chose for the window: units, dark, scaling, borders, folders of the register, homes opened last."""
 
 from __future__ import annotations
 
@@ -22,6 +22,10 @@ class Settings:
     scale: int = 100
     folders: tuple[str, ...] = ()
     recent: tuple[str, ...] = field(default=())
+    borders: dict[str, tuple[int, int]] = field(default_factory=dict)
+    strip: bool = False
+    tightest: bool = False
+    folded: bool = False
 
     def opened(self, path: Path) -> Settings:
         """With a home put first among those opened last."""
@@ -46,13 +50,19 @@ def load() -> Settings:
         value = data.get(f.name)
         if f.name in ("folders", "recent") and isinstance(value, list):
             kept[f.name] = tuple(str(v) for v in value)
+        elif f.name == "borders" and isinstance(value, dict):
+            kept[f.name] = {str(k): (int(v[0]), int(v[1])) for k, v in value.items() if _pair(v)}
         elif (
             (f.name == "units" and value in SYSTEMS)
-            or (f.name == "dark" and isinstance(value, bool))
+            or (f.name in ("dark", "strip", "tightest", "folded") and isinstance(value, bool))
             or (f.name == "scale" and value in SCALES)
         ):
             kept[f.name] = value
     return Settings(**kept)  # type: ignore[arg-type]
+
+
+def _pair(value: object) -> bool:
+    return isinstance(value, list | tuple) and len(value) == 2 and all(isinstance(v, int) and 0 < v < 20000 for v in value)
 
 
 def save(settings: Settings) -> None:

@@ -8,13 +8,14 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
-from nuthatch.core.steps import STEPS, step_of
+from nuthatch.core.steps import STEPS
 from nuthatch.desktop import settings
 from nuthatch.desktop.actions import make_actions
 from nuthatch.desktop.appearance import Appearance
 from nuthatch.desktop.change_line import ChangeLine, effect
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.files import HomeFiles, plain_name
+from nuthatch.desktop.guiding import Guiding
 from nuthatch.desktop.home_bar import HomeBar
 from nuthatch.desktop.jump_box import JumpBox
 from nuthatch.desktop.margins import Margins
@@ -24,12 +25,12 @@ from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board, order_focus
 from nuthatch.desktop.steps.boards import BoardStack
 from nuthatch.desktop.widgets.quantity_field import QuantityField
-from nuthatch.desktop.widgets.working_card import WorkingCard
+from nuthatch.desktop.working_view import WorkingView
 
 __all__ = ["MainWindow", "plain_name"]
 
 
-class MainWindow(HomeFiles, HomeBar, QMainWindow):
+class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
     """One open home, the register of homes and the office profile as pages."""
 
     undo_action: QAction
@@ -47,6 +48,8 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
     quit_action: QAction
     dark_action: QAction
     units_action: QAction
+    alone_action: QAction
+    strip_action: QAction
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -66,8 +69,11 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self.document = document
         self.route, self.margins, self.change_line = Route(), Margins(document), ChangeLine()
         self.jump = JumpBox(document, self)
-        self.working = WorkingCard(self)
+        self.working = WorkingView()
         self.stack = BoardStack(document)
+        self.center = QStackedWidget()
+        self.center.addWidget(self.stack)
+        self.center.addWidget(self.working)
         self._connect()
         body = self._laid_out()
         old, self.body = self.body, body
@@ -91,8 +97,11 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
     def _connect(self) -> None:
         """Signals upward: what the parts of the window say."""
         self.working.lead.connect(self.lead)
+        self.working.left.connect(self.close_working)
+        self.working.said.connect(lambda text: self.change_line.say(text))
+        self.working.pin.connect(lambda path, caption: self.board(self.step).pin("working", path, caption))
         self.stack.go.connect(self.go)
-        self.stack.explain.connect(self.working.show_node)
+        self.stack.explain.connect(self.show_working)
         self.stack.said.connect(self.change_line.say)
         self.route.chosen.connect(self.show_step)
         self.margins.go.connect(self.go)
@@ -112,7 +121,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
         middle.addWidget(self.route)
-        middle.addWidget(self.stack, 1)
+        middle.addWidget(self.center, 1)
         middle.addWidget(self.margins)
         body = QWidget()
         column = QVBoxLayout(body)
@@ -181,6 +190,7 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
     def show_step(self, key: str) -> None:
         """Go to a step."""
         self.show_home()
+        self.center.setCurrentWidget(self.stack)
         focused = QApplication.focusWidget()
         if focused is not None and key != self.step and self.stack.isAncestorOf(focused):
             self.route.setFocus()  # else the focus would vanish with the old board
@@ -190,24 +200,6 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         board.present(self.document.snapshot)
         order_focus(board)
         self._route_state()
-
-    def go(self, step: str, part: str, field: str) -> None:
-        """Go to a step, a part and its field."""
-        self.show_step(step)
-        if part:
-            self.board(step).focus_field(part, field)
-
-    def lead(self, part: str, field: str) -> None:
-        """Go to the field an input of a working came from."""
-        found = self.document.part(part)
-        if found is not None:
-            self.go(step_of(found, field), part, field)
-
-    def explain(self, key: str) -> None:
-        """Show how a result is worked out."""
-        a = self.document.assessment
-        if a is not None and key in a.figures:
-            self.working.show_node(a.figures[key])
 
     def _route_state(self) -> None:
         a = self.document.assessment
@@ -250,6 +242,8 @@ class MainWindow(HomeFiles, HomeBar, QMainWindow):
         self._later.start()
 
     def _refresh_board(self) -> None:
+        if self.center.currentWidget() is self.working and not self.working.follow(self.document.assessment):
+            self.close_working()
         self.board(self.step).present(self.document.snapshot)
         order_focus(self.board(self.step))
         self.margins.refresh_rest()

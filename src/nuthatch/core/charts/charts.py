@@ -20,11 +20,13 @@ LOSS_TOKENS = {
     "walls": "chestnut_pale",
     "roof": "wood",
     "floor": "stone",
-    "openings": "chestnut",
-    "junctions": "line",
-    "fresh air": "slate_pale",
-    "leaks": "glass",
+    "openings": "slate_pale",
+    "junctions": "muted",
+    "fresh air": "glass",
+    "leaks": "line",
 }
+LOSS_HATCH = {"roof": "//", "openings": "\\\\", "leaks": ".."}
+"""Patterns besides light and dark, so that a chart reads in grey. Rust is kept for what is over or needed."""
 
 
 DRAWING = threading.RLock()  # matplotlib is one shop: the screen's worker and the dossier's take turns
@@ -87,7 +89,7 @@ def site_months(climate: Climate, width: float, height: float, tokens: Mapping[s
     x = np.arange(12)
     sun, warmth = kind_of("irradiation"), kind_of("temperature")
     scale = sun.factor
-    axes.bar(x - 0.2, climate.plane(0, 0).months * scale, 0.38, color=tokens["tide_pale"], label=f"sun on the horizontal, {sun.unit}")
+    axes.bar(x - 0.2, climate.plane(0, 0).months * scale, 0.38, color=tokens["tide_pale"], label="sun, horizontal")
     axes.bar(
         x + 0.2,
         climate.plane(90, 180).months * scale,
@@ -95,18 +97,18 @@ def site_months(climate: Climate, width: float, height: float, tokens: Mapping[s
         color=tokens["wood"],
         hatch="//",
         edgecolor=tokens["paper"],
-        label=f"sun on a south wall, {sun.unit}",
+        label="sun, south wall",
     )
     axes.set_xticks(x, MONTHS)
     axes.set_ylabel(f"{sun.unit} a month")
     second = axes.twinx()
-    second.plot(x, warmth.to_shown(climate.temperature), color=tokens["chestnut"], marker="o", markersize=3, linewidth=1.6)
-    second.set_ylabel(warmth.unit, color=tokens["chestnut_text"])
-    second.tick_params(colors=tokens["chestnut_text"], length=3)
+    second.plot(x, warmth.to_shown(climate.temperature), color=tokens["ink"], marker="o", markersize=3, linewidth=1.6)
+    second.set_ylabel(warmth.unit, color=tokens["ink"])
+    second.tick_params(colors=tokens["ink"], length=3)
     for side in ("top", "left"):
         second.spines[side].set_visible(False)
     second.spines["right"].set_color(tokens["line"])
-    axes.plot([], [], color=tokens["chestnut"], marker="o", markersize=3, label=f"mean air temperature, {warmth.unit}")
+    axes.plot([], [], color=tokens["ink"], marker="o", markersize=3, label="air temperature")
     _legend(axes, tokens, 3)
     return figure
 
@@ -131,7 +133,17 @@ def balance_amounts(assessment: Any, width: float, height: float, tokens: Mappin
     for name in CATEGORIES:
         values = bal.losses[name].value * scale
         base = np.where(values >= 0, up, down)
-        axes.bar(x, values, 0.68, bottom=base, color=tokens[LOSS_TOKENS[name]], edgecolor=tokens["paper"], linewidth=0.5, label=name)
+        axes.bar(
+            x,
+            values,
+            0.68,
+            bottom=base,
+            color=tokens[LOSS_TOKENS[name]],
+            hatch=LOSS_HATCH.get(name, ""),
+            edgecolor=tokens["paper"],
+            linewidth=0.5,
+            label=name,
+        )
         up, down = up + np.maximum(values, 0), down + np.minimum(values, 0)
     for name, node, token, hatch in (
         ("heating", bal.heating, "slate", ""),
@@ -166,7 +178,11 @@ def balance_shares(assessment: Any, width: float, height: float, tokens: Mapping
     total = sum(max(v, 0) for v in book.losses.values()) or 1.0
     names = list(CATEGORIES)
     shares = [100 * book.losses[n] / total for n in names]
-    axes.barh(range(len(names)), shares, 0.62, color=[tokens[LOSS_TOKENS[n]] for n in names])
+    drawn_bars = axes.barh(
+        range(len(names)), shares, 0.62, color=[tokens[LOSS_TOKENS[n]] for n in names], edgecolor=tokens["paper"], linewidth=0.5
+    )
+    for bar, name in zip(drawn_bars, names, strict=True):
+        bar.set_hatch(LOSS_HATCH.get(name, ""))
     for i, share in enumerate(shares):
         axes.text(max(share, 0) + 0.6, i, f"{share:.0f} %".replace("-", "−"), va="center", color=tokens["ink"], fontsize=8.5)
     axes.set_yticks(range(len(names)), names)

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.changes import Batch, Change, Insert, Remove, SetValue, refusing
-from nuthatch.core.edits.desk import fresh_ids
+from nuthatch.core.edits.desk import fresh_ids, typed
 from nuthatch.core.edits.starts import starting_form
 from nuthatch.core.library import psi_catalogue
-from nuthatch.core.model.home import EvidenceFile, Face, Home, Junction, Layer, Pin
+from nuthatch.core.model.home import EvidenceFile, Face, Home, Junction, Layer, Pin, find
 from nuthatch.core.model.part import Basis, Given
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import values
 from nuthatch.core.results.figure import Node
 from nuthatch.core.shape.solid import Boundary
 from nuthatch.core.shape.stages import AIR_VOLUME, AREA, PERIMETER, REFERENCE, SOLID, VOLUME
+from nuthatch.core.sketch import Pull
 
 MATERIAL_FIELDS = ("conductivity", "density", "specific_heat", "mu")
 
@@ -120,3 +122,13 @@ def set_replaced(home: Home, chosen: TargetSet) -> Batch:
     changes: list[Any] = [Remove(part=chosen.id)] if at >= 0 else []
     changes.append(Insert(owner="home", field="target_sets", index=at, value=chosen))
     return Batch(label=f"{chosen.name}: limits", changes=tuple(changes))
+
+
+@refusing
+def pulled(root: Any, pulls: Sequence[Pull], values: Sequence[float]) -> Change | None:
+    """What a drag in a drawing means: the quantities it pulls, typed; None where nothing moved."""
+    moves = tuple(typed(root, p.part, p.field, v) for p, v in zip(pulls, values, strict=True) if v != p.value)
+    part = find(root, pulls[0].part)
+    if part is None or len(moves) < 2:
+        return moves[0] if moves else None
+    return Batch(label=f"{getattr(part, 'name', '')}: moved", changes=moves)

@@ -9,17 +9,17 @@ from nuthatch.core.energy.stages import USES
 from nuthatch.core.fabric.elements import CATEGORIES
 from nuthatch.core.results.bars import bar
 from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
-from nuthatch.core.sketch import Picture, Sketch, bars
+from nuthatch.core.sketch import WIDTH, Picture, Sketch, bars
 from nuthatch.core.units import show, unit_of
 
 
-def delivered(a: Assessment) -> Sketch:
+def delivered(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
     """Delivered energy by source and use [kWh/a]."""
     rows = [bar(u.name[0].upper() + u.name[1:], u.energy, "slate_pale", "energy") for u in a[USES]]
-    return bars("Delivered energy in a year", rows)
+    return bars("Delivered energy in a year", rows, width=width, height=height)
 
 
-def months_table(a: Assessment) -> Sketch:
+def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
     """Every category by month and in the year; a zero stays, at zero."""
     rows = [(f"Loss, {c}", f"loss_{c.replace(' ', '_')}") for c in CATEGORIES]
     rows += [
@@ -30,21 +30,23 @@ def months_table(a: Assessment) -> Sketch:
         ("Cooling", "cooling_demand"),
     ]
     unit = unit_of("energy_month")
-    made = Sketch(800, 30 + 21 * len(rows), f"Balance by month, {unit}")
+    width = max(width, 600.0)
+    made = Sketch(width, 30 + 21 * len(rows), f"Balance by month, {unit}")
+    first, step = 176.0, (width - 176 - 62) / 12
     made.text(0, 12, f"{unit} · click a line to open it", size=11, color="muted")
-    xs = [212 + i * 44 for i in range(12)] + [792]
+    xs = [first + (i + 1) * step for i in range(12)] + [width - 6]
     for x, month in zip(xs, (*MONTHS, "year"), strict=True):
         made.text(x, 12, month, size=11, color="muted", anchor="end")
     for n, (name, key) in enumerate(rows):
         y = 32 + n * 21
-        made.rect(0, y - 14, 800, 20, stroke="", id=key)
+        made.rect(0, y - 14, width, 20, stroke="", id=key)
         bold = key in ("losses", "heating_demand")
-        made.line((0, y + 6), (800, y + 6), stroke="line", width=0.7)
+        made.line((0, y + 6), (width, y + 6), stroke="line", width=0.7)
         made.text(0, y, name, size=11.5, bold=bold, id=key)
         result = a.months[key]
         if not isinstance(result, Known):
             made.text(
-                212,
+                first + 12,
                 y,
                 f"needs {result.needs[0].text}" if isinstance(result, Unknown) else state_words(result),
                 size=11,

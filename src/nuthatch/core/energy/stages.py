@@ -291,7 +291,7 @@ def weights(uses: tuple[Use, ...], reference: Figure) -> Weights:
 @STAGES.stage(COMFORT)
 def comfort() -> Figure:
     """The share of the year that is too warm: to come with the hourly year."""
-    return missing("Share of the year too warm", "percent", "the hourly year to come")
+    return missing("Too warm, of the year", "percent", "the hourly year to come")
 
 
 @STAGES.stage(ASKS, sources=part("sources"))

@@ -24,14 +24,14 @@ Role = Literal["wall", "roof", "ceiling", "floor", "party wall"]
 
 class Brief(Part):
     id: Id = "brief"
-    client: str = text("Client")
-    plot: str = text("Plot or address")
-    project: Literal["new build", "retrofit"] = choice("Project", "new build")
+    client: str = text("Client", group="Client")
+    plot: str = text("Plot or address", short="Plot")
+    project: Literal["new build", "retrofit"] = choice("Project", "new build", group="Dwelling")
     dwelling: Dwelling = choice("Dwelling", "not given", help="Some target sets ask for it.")
     bedrooms: Given | None = quantity("count", "Bedrooms", least=0, most=50, help="A studio has 0 separate bedrooms.")
-    visit: str = text("Date of visit", help="as 2026-11-30")
-    visit_notes: str = text("For the visit", note=True, help="stands on the list of what to collect")
-    notes: str = text("Notes", note=True)
+    visit: str = text("Date of visit", help="as 2026-11-30", group="Visit", short="Date")
+    visit_notes: str = text("For the visit", note=True, help="stands on the list of what to collect", short="For it")
+    notes: str = text("Notes", note=True, group="Notes", short="Notes")
 
 
 class ClimateRef(Part):
@@ -44,50 +44,63 @@ class Site(Part):
     id: Id = "site"
     climate: ClimateRef | None = None
     moisture: Literal["from the weather file", "A moist", "B dry", "C marine"] = choice(
-        "Moisture regime", "from the weather file", help="Asked for where the weather file carries no rain."
+        "Moisture regime",
+        "from the weather file",
+        help="Asked for where the weather file carries no rain.",
+        group="Climate",
+        short="Moisture",
     )
-    elevation: Given | None = quantity("elevation", "Elevation of the site", least=-450, most=5000, help="empty: as the weather station")
-    heating_setpoint: Given | None = quantity("temperature", "Heating set-point", least=10, most=30)
-    cooling_setpoint: Given | None = quantity("temperature", "Cooling set-point", least=20, most=35)
-    ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9)
-    soil_conductivity: Given | None = quantity("conductivity", "Soil conductivity", above=0, most=10)
+    elevation: Given | None = quantity(
+        "elevation", "Elevation of the site", least=-450, most=5000, help="empty: as the weather station", short="Elevation"
+    )
+    heating_setpoint: Given | None = quantity("temperature", "Heating set-point", least=10, most=30, group="Set-points", short="Heating")
+    cooling_setpoint: Given | None = quantity("temperature", "Cooling set-point", least=20, most=35, short="Cooling")
+    ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9, group="Ground", short="Reflectance")
+    soil_conductivity: Given | None = quantity("conductivity", "Soil conductivity", above=0, most=10, short="Soil λ")
     soil_capacity: Given | None = quantity(
-        "volumetric_heat", "Soil heat capacity", above=0, most=6, help="MJ/(m³·K): clay or silt 3.0, sand, gravel, rock 2.0"
+        "volumetric_heat",
+        "Soil heat capacity",
+        above=0,
+        most=6,
+        help="MJ/(m³·K): clay or silt 3.0, sand, gravel, rock 2.0",
+        short="Soil heat capacity",
     )
-    slab_edge_r: Given | None = quantity("resistance", "Slab edge insulation R", least=0, most=20)
-    slab_edge_depth: Given | None = quantity("length", "Slab edge insulation depth", least=0, most=5, help="or width, where it lies flat")
-    slab_edge_thickness: Given | None = quantity("thickness", "Slab edge insulation thickness", least=0, most=1)
-    slab_edge_lies: Literal["standing", "lying"] = choice("Slab edge insulation is", "standing")
+    slab_edge_r: Given | None = quantity("resistance", "Slab edge insulation R", least=0, most=20, group="Slab edge insulation", short="R")
+    slab_edge_depth: Given | None = quantity(
+        "length", "Slab edge insulation depth", least=0, most=5, help="or width, where it lies flat", short="Depth"
+    )
+    slab_edge_thickness: Given | None = quantity("thickness", "Slab edge insulation thickness", least=0, most=1, short="Thickness")
+    slab_edge_lies: Literal["standing", "lying"] = choice("Slab edge insulation is", "standing", short="It is")
 
 
 class QuickForm(Part):
     id: Id = "form"
-    length: Given | None = quantity("length", "Length along the front", above=0, most=200)
+    length: Given | None = quantity("length", "Length along the front", above=0, most=200, group="Size", short="Length")
     depth: Given | None = quantity("length", "Depth", above=0, most=200)
     storeys: Given | None = quantity("count", "Full storeys", least=1, most=20)
     storey_height: Given | None = quantity("length", "Storey height", above=0, most=10, help="floor to floor")
-    roof: Literal["flat", "mono", "gable"] = choice("Roof", "gable")
-    pitch: Given | None = quantity("angle", "Roof pitch", least=0, most=75)
+    roof: Literal["flat", "mono", "gable"] = choice("Roof", "gable", group="Roof", short="Kind")
+    pitch: Given | None = quantity("angle", "Roof pitch", least=0, most=75, short="Pitch")
     ridge: Literal["along the length", "along the depth"] = choice("Ridge", "along the length")
     under_roof: Literal["room in the roof", "open to the roof", "insulated ceiling"] = choice(
-        "Under the roof", "insulated ceiling", help="An insulated ceiling leaves a cold loft above it."
+        "Under the roof", "insulated ceiling", help="An insulated ceiling leaves a cold loft above it.", short="Under it"
     )
-    front_azimuth: Given | None = quantity("angle", "Front looks to", least=0, most=360, help="180 = south")
-    front: Side = choice("Front borders on", "outside air")
-    right: Side = choice("Right side borders on", "outside air")
-    back: Side = choice("Back borders on", "outside air")
-    left: Side = choice("Left side borders on", "outside air")
-    base: Borders = choice("Lowest floor borders on", "ground")
-    traced: Literal["outer faces", "inner faces"] = choice("Dimensions traced along", "outer faces")
-    wall_buildup: str = ref("Wall build-up", "buildups")
-    party_buildup: str = ref("Party wall build-up", "buildups")
-    top_buildup: str = ref("Roof or ceiling build-up", "buildups")
-    base_buildup: str = ref("Floor build-up", "buildups")
-    b_base: Given | None = quantity("fraction", "b factor below", least=0, most=1)
-    b_top: Given | None = quantity("fraction", "b factor of the loft", least=0, most=1)
-    b_side: Given | None = quantity("fraction", "b factor at the sides", least=0, most=1)
-    partition_share: Given | None = quantity("percent", "Share of partitions", least=0, most=0.5)
-    floor_thickness: Given | None = quantity("thickness", "Upper floor thickness", above=0, most=1)
+    front_azimuth: Given | None = quantity("angle", "Front looks to", least=0, most=360, help="180 = south", group="Borders on")
+    front: Side = choice("Front borders on", "outside air", short="Front")
+    right: Side = choice("Right side borders on", "outside air", short="Right")
+    back: Side = choice("Back borders on", "outside air", short="Back")
+    left: Side = choice("Left side borders on", "outside air", short="Left")
+    base: Borders = choice("Lowest floor borders on", "ground", short="Below")
+    traced: Literal["outer faces", "inner faces"] = choice("Dimensions traced along", "outer faces", short="Traced")
+    wall_buildup: str = ref("Wall build-up", "buildups", group="Build-ups", short="Wall")
+    party_buildup: str = ref("Party wall build-up", "buildups", short="Party wall")
+    top_buildup: str = ref("Roof or ceiling build-up", "buildups", short="Roof")
+    base_buildup: str = ref("Floor build-up", "buildups", short="Floor")
+    b_base: Given | None = quantity("fraction", "b factor below", least=0, most=1, group="Unheated spaces", short="b below")
+    b_top: Given | None = quantity("fraction", "b factor of the loft", least=0, most=1, short="b of the loft")
+    b_side: Given | None = quantity("fraction", "b factor at the sides", least=0, most=1, short="b at the sides")
+    partition_share: Given | None = quantity("percent", "Share of partitions", least=0, most=0.5, group="Inside", short="Partitions")
+    floor_thickness: Given | None = quantity("thickness", "Upper floor thickness", above=0, most=1, short="Upper floors")
 
 
 class Face(Part):
@@ -96,75 +109,100 @@ class Face(Part):
     id: Id
     name: str = text("Face")
     role: Role = choice("Kind", "wall")
-    area: Given | None = quantity("area", "Gross area", least=0, most=100000)
+    area: Given | None = quantity("area", "Gross area", least=0, most=100000, group="Size and direction", short="Area")
     tilt: Given | None = quantity("angle", "Tilt", least=0, most=180, help="0 looks up, 90 is upright, 180 looks down")
     azimuth: Given | None = quantity("angle", "Looks to", least=0, most=360, help="180 = south")
-    borders: Borders = choice("Borders on", "outside air")
+    borders: Borders = choice("Borders on", "outside air", group="Behind it", short="Borders on")
     b: Given | None = quantity("fraction", "b factor", least=0, most=1)
-    perimeter: Given | None = quantity("length", "Exposed perimeter", least=0, most=10000)
-    depth: Given | None = quantity("length", "Depth below ground", least=0, most=20, help="of a wall or floor against the ground")
-    buildup: str = ref("Build-up", "buildups")
+    perimeter: Given | None = quantity("length", "Exposed perimeter", least=0, most=10000, group="On the ground", short="Perimeter")
+    depth: Given | None = quantity(
+        "length", "Depth below ground", least=0, most=20, help="of a wall or floor against the ground", short="Depth"
+    )
+    buildup: str = ref("Build-up", "buildups", group="Construction")
 
 
 class Shape(Part):
     id: Id = "shape"
-    dimensions: Literal["external", "internal"] = choice("Dimensions", "external")
+    dimensions: Literal["external", "internal"] = choice("Dimensions", "external", group="Dimensions", short="Kind")
     form: QuickForm | None = None
     faces: tuple[Face, ...] = ()
-    measured_area: Given | None = quantity("area", "Reference floor area, measured", least=0, most=100000)
-    volume: Given | None = quantity("volume", "Heated volume, outside", least=0, most=1000000)
-    air_volume: Given | None = quantity("volume", "Air volume of the test", least=0, most=1000000)
-    inner_envelope: Given | None = quantity(
-        "area", "Envelope inside, for q50", above=0, most=1000000, help="in overall internal dimensions; empty: from the shape"
+    measured_area: Given | None = quantity(
+        "area", "Reference floor area, measured", least=0, most=100000, group="Measured, where it is known better", short="Floor area"
     )
-    inner_mass: Given | None = quantity("heat_capacity", "Capacity of inner parts", least=0, most=1000)
+    volume: Given | None = quantity("volume", "Heated volume, outside", least=0, most=1000000, short="Volume outside")
+    air_volume: Given | None = quantity("volume", "Air volume of the test", least=0, most=1000000, short="Air volume")
+    inner_envelope: Given | None = quantity(
+        "area",
+        "Envelope inside, for q50",
+        above=0,
+        most=1000000,
+        help="in overall internal dimensions; empty: from the shape",
+        short="Envelope inside",
+    )
+    inner_mass: Given | None = quantity("heat_capacity", "Capacity of inner parts", least=0, most=1000, short="Inner capacity")
 
 
 class Layer(Part):
     id: Id
     name: str = text("Layer")
-    kind: Literal["solid", "air layer", "well ventilated"] = choice("Kind of layer", "solid")
+    kind: Literal["solid", "air layer", "well ventilated"] = choice("Kind of layer", "solid", short="Kind")
     thickness: Given | None = quantity("thickness", "Thickness", above=0, most=3)
-    conductivity: Given | None = quantity("conductivity", "Conductivity λ", above=0, most=500)
-    resistance: Given | None = quantity("resistance", "Resistance R", above=0, most=50, help="instead of λ")
+    conductivity: Given | None = quantity("conductivity", "Conductivity λ", above=0, most=500, short="λ")
+    resistance: Given | None = quantity("resistance", "Resistance R", above=0, most=50, help="instead of λ", short="R")
     opening_area: Given | None = quantity(
-        "vent_area", "Ventilation openings", least=0, most=100000, help="500 to 1500 mm²/m: slightly ventilated"
+        "vent_area",
+        "Ventilation openings",
+        least=0,
+        most=100000,
+        help="500 to 1500 mm²/m: slightly ventilated",
+        short="Openings",
+        only="kind=air layer",
     )
-    framing_share: Given | None = quantity("percent", "Framing share", least=0, most=0.9)
-    framing_conductivity: Given | None = quantity("conductivity", "Framing λ", above=0, most=500)
-    framing_name: str = text("Framing")
-    density: Given | None = quantity("density", "Density", above=0, most=25000)
+    framing_share: Given | None = quantity("percent", "Framing share", least=0, most=0.9, group="Framing", short="Share")
+    framing_conductivity: Given | None = quantity("conductivity", "Framing λ", above=0, most=500, short="λ")
+    framing_name: str = text("Framing", short="Of")
+    density: Given | None = quantity("density", "Density", above=0, most=25000, group="Heat and moisture")
     specific_heat: Given | None = quantity("specific_heat", "Specific heat", above=0, most=10000)
-    mu: Given | None = quantity("factor", "Vapour resistance μ", above=0, most=1e7)
+    mu: Given | None = quantity("factor", "Vapour resistance μ", above=0, most=1e7, short="Vapour μ")
 
 
 class BuildUp(Part):
     id: Id
-    name: str = text("Build-up")
+    name: str = text("Build-up", short="Name")
     layers: tuple[Layer, ...] = ()
-    u_detailed: Given | None = quantity("u", "U-value from a detailed calculation", above=0, most=20)
-    gap_level: Literal["0", "1", "2"] = choice("Gaps in the insulation", "0", help="ISO 6946 annex F, levels 0, 1, 2")
+    u_detailed: Given | None = quantity("u", "U-value from a detailed calculation", above=0, most=20, group="U-value", short="U, detailed")
+    gap_level: Literal["0", "1", "2"] = choice("Gaps in the insulation", "0", help="ISO 6946 annex F, levels 0, 1, 2", short="Gaps, level")
     fasteners: Given | None = quantity("u", "Fasteners ΔU", least=0, most=1)
 
 
 class OpeningType(Part):
     id: Id
-    name: str = text("Opening type")
+    name: str = text("Opening type", short="Type")
     use: Literal["window", "door", "rooflight"] = choice("Use", "window")
-    entry: Literal["glass and frame", "whole window"] = choice("Entered as", "glass and frame")
-    glass_u: Given | None = quantity("u", "Glass U_g", above=0, most=7)
-    glass_g: Given | None = quantity("fraction", "Solar factor g", least=0, most=1)
-    frame_u: Given | None = quantity("u", "Frame U_f", above=0, most=10)
-    frame_side: Given | None = quantity("width", "Frame width, sides", above=0, most=0.5)
-    frame_top: Given | None = quantity("width", "Frame width, top", above=0, most=0.5)
-    frame_bottom: Given | None = quantity("width", "Frame width, bottom", above=0, most=0.5)
-    edge_psi: Given | None = quantity("psi", "Glass edge ψ_g", least=0, most=1)
-    install_psi: Given | None = quantity("psi", "Installation ψ", least=-0.2, most=1)
-    whole_u: Given | None = quantity("u", "Whole-window U_w", above=0, most=10)
-    whole_solar: Given | None = quantity("fraction", "Solar value", least=0, most=1)
-    solar_kind: Literal["g of the glass", "SHGC of the window"] = choice("Solar value is", "g of the glass")
-    glass_share: Given | None = quantity("percent", "Glass share", least=0, most=1, help="only for whole-window entry")
-    opaque_share: Given | None = quantity("percent", "Opaque share of a door", least=0, most=1)
+    entry: Literal["glass and frame", "whole window"] = choice("Entered as", "glass and frame", short="Entered")
+    glass_u: Given | None = quantity("u", "Glass U_g", above=0, most=7, group="Glass", short="U_g", only="entry=glass and frame")
+    glass_g: Given | None = quantity("fraction", "Solar factor g", least=0, most=1, short="g", only="entry=glass and frame")
+    frame_u: Given | None = quantity("u", "Frame U_f", above=0, most=10, group="Frame", short="U_f", only="entry=glass and frame")
+    frame_side: Given | None = quantity("width", "Frame width, sides", above=0, most=0.5, short="Sides", only="entry=glass and frame")
+    frame_top: Given | None = quantity("width", "Frame width, top", above=0, most=0.5, short="Top", only="entry=glass and frame")
+    frame_bottom: Given | None = quantity("width", "Frame width, bottom", above=0, most=0.5, short="Bottom", only="entry=glass and frame")
+    edge_psi: Given | None = quantity(
+        "psi", "Glass edge ψ_g", least=0, most=1, group="Edges", short="Glass edge ψ_g", only="entry=glass and frame"
+    )
+    install_psi: Given | None = quantity("psi", "Installation ψ", least=-0.2, most=1, short="Installation ψ")
+    whole_u: Given | None = quantity(
+        "u", "Whole-window U_w", above=0, most=10, group="Whole window", short="U_w", only="entry=whole window"
+    )
+    whole_solar: Given | None = quantity("fraction", "Solar value", least=0, most=1, only="entry=whole window")
+    solar_kind: Literal["g of the glass", "SHGC of the window"] = choice(
+        "Solar value is", "g of the glass", short="it is", only="entry=whole window"
+    )
+    glass_share: Given | None = quantity(
+        "percent", "Glass share", least=0, most=1, help="only for whole-window entry", only="entry=whole window"
+    )
+    opaque_share: Given | None = quantity(
+        "percent", "Opaque share of a door", least=0, most=1, group="Door", short="Opaque share", only="use=door"
+    )
 
 
 class Opening(Part):
@@ -172,14 +210,16 @@ class Opening(Part):
     name: str = text("Opening")
     face: str = ref("Face", "faces")
     type: str = ref("Opening type", "opening_types")
-    width: Given | None = quantity("length", "Width", above=0, most=30)
+    width: Given | None = quantity("length", "Width", above=0, most=30, group="Size")
     height: Given | None = quantity("length", "Height", above=0, most=15)
-    count: Given | None = quantity("count", "Number", least=1, most=500)
-    position: Given | None = quantity("length", "From the left edge", least=0, most=200)
-    sill: Given | None = quantity("length", "Sill above the base", least=0, most=100)
-    shade_winter: Given | None = quantity("fraction", "Sun let through, winter", least=0, most=1)
-    shade_summer: Given | None = quantity("fraction", "Sun let through, summer", least=0, most=1)
-    joined_sides: Given | None = quantity("count", "Upright sides joined to another opening", least=0, most=2)
+    count: Given | None = quantity("count", "Number", least=1, most=500, short="Number")
+    position: Given | None = quantity("length", "From the left edge", least=0, most=200, group="Place in its face", short="From the left")
+    sill: Given | None = quantity("length", "Sill above the base", least=0, most=100, short="Sill")
+    shade_winter: Given | None = quantity("fraction", "Sun let through, winter", least=0, most=1, group="Sun let through", short="Winter")
+    shade_summer: Given | None = quantity("fraction", "Sun let through, summer", least=0, most=1, short="Summer")
+    joined_sides: Given | None = quantity(
+        "count", "Upright sides joined to another opening", least=0, most=2, group="Joined", short="Joined sides"
+    )
 
 
 class Junction(Part):
@@ -200,8 +240,8 @@ class Junction(Part):
     ] = choice("Family", "wall · floor")
     length: Given | None = quantity("length", "Length", least=0, most=10000)
     psi: Given | None = quantity("psi", "ψ", least=-1, most=3)
-    tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical")
-    dimensions: Literal["external", "internal"] = choice("ψ refers to dimensions", "external")
+    tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical", group="Thermal bridge")
+    dimensions: Literal["external", "internal"] = choice("ψ refers to dimensions", "external", short="Dimensions")
     b: Given | None = quantity("fraction", "b factor", least=0, most=1, help="1 toward outside air")
 
 

@@ -48,7 +48,8 @@ class Given(BaseModel):
 class FieldSpec:
     """How a field is named, shown and bounded; `kind` is a quantity kind, 'text', 'note', 'choice', 'flag' or 'ref'.
 
-    `totals`: over all parts of the list the values of this field make 100 %, or that or nothing.
+    `totals`: over all parts of the list the values of this field make 100 %, or that or nothing. `group` heads the fields from this
+    one on, `short` is the label below that heading, `only` says for which choice the field is shown: “entry=whole window”.
     """
 
     name: str
@@ -61,6 +62,14 @@ class FieldSpec:
     refers: str = ""
     help: str = ""
     totals: Literal["", "all", "all or none"] = ""
+    group: str = ""
+    short: str = ""
+    only: str = ""
+
+    @property
+    def brief(self) -> str:
+        """The label where a heading stands above it."""
+        return self.short or self.label
 
     @property
     def is_quantity(self) -> bool:
@@ -80,30 +89,30 @@ class FieldSpec:
 def quantity(
     kind: str, label: str, *, above: float | None = None, least: float | None = None, most: float | None = None, **more: str
 ) -> Any:
-    """A field that holds a Given or nothing; bounds in SI; more: `help`, and `totals` for a share that makes 100 % with its like."""
+    """A field that holds a Given or nothing; bounds in SI; more: `help`, `group`, `short`, `only`, and `totals` for a share that makes 100 % with its like."""
     spec = {"kind": kind, "label": label, "above": above, "least": least, "most": most, **more}
     return Field(default=None, json_schema_extra={"nuthatch": {k: v for k, v in spec.items() if v not in (None, "")}})
 
 
-def text(label: str, default: str = "", *, note: bool = False, help: str = "") -> Any:
-    """A field of free text."""
-    spec: Any = {"kind": "note" if note else "text", "label": label, "help": help}
+def text(label: str, default: str = "", *, note: bool = False, **more: str) -> Any:
+    """A field of free text; more: `help`, `group`, `short`, `only`, as for every field."""
+    spec: Any = {"kind": "note" if note else "text", "label": label, **more}
     return Field(default=default, max_length=20000, json_schema_extra={"nuthatch": spec})
 
 
-def choice(label: str, default: str, *, help: str = "") -> Any:
+def choice(label: str, default: str, **more: str) -> Any:
     """A field whose annotation is a Literal of its choices."""
-    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "choice", "label": label, "help": help}})
+    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "choice", "label": label, **more}})
 
 
-def flag(label: str, default: bool = False, *, help: str = "") -> Any:
+def flag(label: str, default: bool = False, **more: str) -> Any:
     """A yes-or-no field."""
-    return Field(default=default, strict=True, json_schema_extra={"nuthatch": {"kind": "flag", "label": label, "help": help}})
+    return Field(default=default, strict=True, json_schema_extra={"nuthatch": {"kind": "flag", "label": label, **more}})
 
 
-def ref(label: str, refers: str, default: str = "") -> Any:
+def ref(label: str, refers: str, default: str = "", **more: str) -> Any:
     """A field that names another part by id; `refers` is the home's field where such parts live."""
-    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "ref", "label": label, "refers": refers}})
+    return Field(default=default, json_schema_extra={"nuthatch": {"kind": "ref", "label": label, "refers": refers, **more}})
 
 
 @cache

@@ -10,27 +10,33 @@ from nuthatch.core.model.target_set import CarrierKind
 
 class VentilationUnit(Part):
     id: Id = "unit"
-    name: str = text("Ventilation unit")
+    name: str = text("Ventilation unit", short="Unit")
     moves: Literal["supply and extract", "extract only", "supply only"] = choice("Moves", "supply and extract")
-    recovery: Given | None = quantity("percent", "Heat recovery", least=0, most=1)
+    recovery: Given | None = quantity("percent", "Heat recovery", least=0, most=1, short="Recovery")
     power: Given | None = quantity("specific_power", "Fan power", least=0, most=5)
-    supply: Given | None = quantity("flow", "Supply flow", least=0, most=5000, help="empty: by demand")
-    extract: Given | None = quantity("flow", "Extract flow", least=0, most=5000, help="empty: as supply")
+    supply: Given | None = quantity("flow", "Supply flow", least=0, most=5000, help="empty: by demand", group="Flows", short="Supply")
+    extract: Given | None = quantity("flow", "Extract flow", least=0, most=5000, help="empty: as supply", short="Extract")
     duct_length: Given | None = quantity(
-        "length", "Ducts to the envelope, both together", least=0, most=100, help="the two between unit and envelope, added up"
+        "length",
+        "Ducts to the envelope, both together",
+        least=0,
+        most=100,
+        help="the two between unit and envelope, added up",
+        group="Ducts",
+        short="Length, both",
     )
-    duct_diameter: Given | None = quantity("width", "Duct diameter", above=0, most=1)
-    duct_insulation: Given | None = quantity("width", "Duct insulation", above=0, most=0.5)
-    duct_conductivity: Given | None = quantity("conductivity", "Duct insulation λ", above=0, most=1)
-    bypass: bool = flag("Summer bypass", True)
+    duct_diameter: Given | None = quantity("width", "Duct diameter", above=0, most=1, short="Diameter")
+    duct_insulation: Given | None = quantity("width", "Duct insulation", above=0, most=0.5, short="Insulation")
+    duct_conductivity: Given | None = quantity("conductivity", "Duct insulation λ", above=0, most=1, short="Insulation λ")
+    bypass: bool = flag("Summer bypass", True, group="Summer")
 
 
 class Air(Part):
     id: Id = "air"
-    n50: Given | None = quantity("ach", "Air change at 50 Pa, n50", least=0, most=50)
-    exposed: Literal["several sides", "one side"] = choice("Exposed to wind", "several sides")
-    shielding: Literal["open", "moderate", "high"] = choice("Wind shielding", "moderate")
-    kitchens: Given | None = quantity("count", "Kitchens", least=0, most=20)
+    n50: Given | None = quantity("ach", "Air change at 50 Pa, n50", least=0, most=50, short="n50")
+    exposed: Literal["several sides", "one side"] = choice("Exposed to wind", "several sides", short="Wind on")
+    shielding: Literal["open", "moderate", "high"] = choice("Wind shielding", "moderate", short="Shielding")
+    kitchens: Given | None = quantity("count", "Kitchens", least=0, most=20, group="Rooms")
     baths: Given | None = quantity("count", "Baths", least=0, most=20)
     wcs: Given | None = quantity("count", "WCs", least=0, most=20)
     unit: VentilationUnit | None = None
@@ -38,52 +44,62 @@ class Air(Part):
 
 class Appliance(Part):
     id: Id
-    name: str = text("Appliance or light")
+    name: str = text("Appliance or light", short="Name")
     energy: Given | None = quantity("electricity", "Electricity", least=0, most=100000)
-    inside_share: Given | None = quantity("percent", "Heat left in the home", least=0, most=1)
+    inside_share: Given | None = quantity("percent", "Heat left in the home", least=0, most=1, short="Heat left inside")
 
 
 class Household(Part):
     id: Id = "household"
-    people: Given | None = quantity("count", "People, typed", least=0, most=100, help="empty: from bedrooms")
-    floor_per_person: Given | None = quantity("area", "Floor area per person", above=0, most=1000, help="another way to say people")
-    gains: Literal["simple", "itemised"] = choice("Internal gains", "simple")
-    simple_gains: Given | None = quantity("heat_flux", "Simple gains", least=0, most=30)
-    person_heat: Given | None = quantity("power", "Heat of a person, mean", least=0, most=200)
-    electricity: Given | None = quantity("electricity", "Household electricity, typed", least=0, most=100000)
+    people: Given | None = quantity("count", "People, typed", least=0, most=100, help="empty: from bedrooms", group="People", short="Typed")
+    floor_per_person: Given | None = quantity(
+        "area", "Floor area per person", above=0, most=1000, help="another way to say people", short="Floor area each"
+    )
+    gains: Literal["simple", "itemised"] = choice("Internal gains", "simple", group="Internal gains", short="They are")
+    simple_gains: Given | None = quantity("heat_flux", "Simple gains", least=0, most=30, short="Lump", only="gains=simple")
+    person_heat: Given | None = quantity(
+        "power", "Heat of a person, mean", least=0, most=200, short="Heat of a person", only="gains=itemised"
+    )
+    electricity: Given | None = quantity(
+        "electricity", "Household electricity, typed", least=0, most=100000, group="Electricity", short="Typed"
+    )
     appliances: tuple[Appliance, ...] = ()
 
 
 class HotWater(Part):
     id: Id = "hot-water"
-    litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500)
-    temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95)
-    cold: Given | None = quantity("temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate")
-    store_loss: Given | None = quantity("w_per_k", "Store loss", least=0, most=100)
-    store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95)
-    store_inside: bool = flag("Store inside the envelope", True)
-    circulation_length: Given | None = quantity("length", "Circulation pipe", least=0, most=500)
-    circulation_psi: Given | None = quantity("psi", "Pipe loss ψ", least=0, most=2)
-    circulation_hours: Given | None = quantity("hours", "Circulation hours a day", least=0, most=24)
-    draw_content: Given | None = quantity("litres", "Content of draw-off pipes", least=0, most=50)
-    draws: Given | None = quantity("count", "Draw-offs per person and day", least=0, most=50)
+    litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500, group="Drawn", short="A person and day")
+    temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95, short="At")
+    cold: Given | None = quantity(
+        "temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate", short="Cold water"
+    )
+    store_loss: Given | None = quantity("w_per_k", "Store loss", least=0, most=100, group="Store", short="Loss")
+    store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95, short="Temperature")
+    store_inside: bool = flag("Store inside the envelope", True, short="Inside")
+    circulation_length: Given | None = quantity("length", "Circulation pipe", least=0, most=500, group="Circulation", short="Length")
+    circulation_psi: Given | None = quantity("psi", "Pipe loss ψ", least=0, most=2, short="ψ")
+    circulation_hours: Given | None = quantity("hours", "Circulation hours a day", least=0, most=24, short="Hours a day")
+    draw_content: Given | None = quantity("litres", "Content of draw-off pipes", least=0, most=50, group="Draw-off pipes", short="Content")
+    draws: Given | None = quantity("count", "Draw-offs per person and day", least=0, most=50, short="Draws a day")
 
 
 class Carrier(Part):
     id: Id
-    name: str = text("Energy carrier")
-    kind: CarrierKind = choice("Kind of carrier", "other", help="Target sets that fix factors find it by its kind.")
-    primary: Given | None = quantity("factor", "Primary energy factor", least=0, most=10)
-    co2: Given | None = quantity("co2_factor", "CO₂ factor", least=0, most=5)
+    name: str = text("Energy carrier", short="Carrier")
+    kind: CarrierKind = choice("Kind of carrier", "other", help="Target sets that fix factors find it by its kind.", short="Kind")
+    primary: Given | None = quantity("factor", "Primary energy factor", least=0, most=10, group="Factors", short="Primary energy")
+    co2: Given | None = quantity("co2_factor", "CO₂ factor", least=0, most=5, short="CO₂")
     price: Given | None = quantity("price", "Price", least=0, most=100)
 
 
 class HeatSource(Part):
     id: Id
-    name: str = text("Heat source")
-    carrier: str = ref("Energy carrier", "carriers")
-    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals="all")
-    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1, totals="all")
-    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1, totals="all or none")
-    efficiency: Given | None = quantity("percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %")
-    auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000)
+    name: str = text("Heat source", short="Source")
+    carrier: str = ref("Energy carrier", "carriers", short="Carrier")
+    heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals="all", group="Share of", short="Heating")
+    water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1, totals="all", short="Hot water")
+    cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1, totals="all or none", short="Cooling")
+    efficiency: Given | None = quantity(
+        "percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %", group="Efficiency", short="Or COP"
+    )
+    auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000, short="Auxiliary")

@@ -9,14 +9,17 @@ import numpy as np
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.elements import Element
+from nuthatch.core.model.home import QuickForm
 from nuthatch.core.results.bars import bar
 from nuthatch.core.results.figure import shown
+from nuthatch.core.shape.facade import in_space, stands
+from nuthatch.core.shape.from_form import sloped
 from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
 from nuthatch.core.shape.polygons import Polygon, Vector, normal
 from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
 from nuthatch.core.shape.solid import Solid
 from nuthatch.core.shape.stages import SOLID
-from nuthatch.core.sketch import Bar, Picture, PointXY, Sketch, bars
+from nuthatch.core.sketch import WIDTH, Bar, Picture, PointXY, Sketch, bars
 from nuthatch.core.units import unit_of, with_unit
 
 BORDERS = {
@@ -88,10 +91,54 @@ def tints(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], list[tuple[str, s
     return fills, steps
 
 
+def _say_why(made: Sketch, a: Assessment, size: tuple[float, float]) -> None:
+    """Why there is no drawing, and the entry that would make it; a click leads there."""
+    if a[SOLID].boundaries:
+        made.text(size[0] / 2, size[1] / 2, "the faces are a list: they have areas, no outlines", size=12, color="muted", anchor="middle")
+        return
+    form = a.home.shape.form
+    if form is None:
+        made.text(size[0] / 2, size[1] / 2, "no faces yet: add or paste the first one", size=12, color="muted", anchor="middle")
+        return
+    part, field, words = next(iter(wanting(form)), ("form", "length", "its sizes"))
+    made.text(size[0] / 2, size[1] / 2 - 10, "this drawing still needs", size=12, color="muted", anchor="middle")
+    made.text(size[0] / 2, size[1] / 2 + 12, words, size=14, bold=True, color="slate", anchor="middle", id=f"field:{part}:{field}")
+
+
+def wanting(form: QuickForm) -> list[tuple[str, str, str]]:
+    """(part, field, in words) of every entry the shape of a form still needs."""
+    names = ("length", "depth", "storeys", "storey_height", "front_azimuth")
+    lacking = [n for n in names if getattr(form, n) is None]
+    if sloped(form) and form.pitch is None:
+        lacking.append("pitch")
+    return [("form", n, WORDS_OF.get(n, n)) for n in lacking]
+
+
+WORDS_OF = {
+    "length": "the length along the front",
+    "depth": "the depth",
+    "storeys": "the number of storeys",
+    "storey_height": "the storey height",
+    "front_azimuth": "the direction the front looks to",
+    "pitch": "the pitch of the roof",
+}
+
+
 def _legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) -> None:
-    for i, (fill, pattern, text) in enumerate(rows):
-        made.rect(x, y + i * 20, 16, 12, fill=fill, pattern=pattern, stroke="ink", width=0.8)
-        made.text(x + 24, y + 10 + i * 20, text, size=11.5)
+    """The legend in as many rows as it needs, the last of them at this height."""
+    wide = [26 + 6.4 * len(text) + 10 for _, _, text in rows]
+    lines: list[list[int]] = [[]]
+    for n, w in enumerate(wide):
+        if lines[-1] and sum(wide[m] for m in lines[-1]) + w > made.width - 2 * x:
+            lines.append([])
+        lines[-1].append(n)
+    for k, line in enumerate(reversed(lines)):
+        at = x
+        for n in line:
+            fill, pattern, text = rows[n]
+            made.rect(at, y - 18 * k, 15, 11, fill=fill, pattern=pattern, stroke="ink", width=0.8)
+            made.text(at + 21, y + 10 - 18 * k, text, size=11)
+            at += wide[n]
 
 
 def axonometric(a: Assessment, view: View | None = None, tint: Tint | None = None, size: tuple[float, float] = (420, 330)) -> Sketch:
@@ -100,14 +147,21 @@ def axonometric(a: Assessment, view: View | None = None, tint: Tint | None = Non
     made = Sketch(*size, "Axonometric")
     solid = a[SOLID]
     if not solid.drawn:
-        made.text(size[0] / 2, size[1] / 2, "a list of faces has no drawn shape", size=12, color="muted", anchor="middle")
+        _say_why(made, a, size)
         return made
     right, up, toward = view_axes(view.turn, view.height)
     fills, legend = tints(a, tint or Tint())
     place = _placed(solid, right, up, size)
     faces = {b.id: b for b in solid.boundaries}
     near = {k for k, p in solid.outer.items() if float(normal(p) @ toward) > 0}
-    for piece in back_to_front([q for k, p in solid.outer.items() for q in convex_parts(Piece(k, p))], toward):
+    tips = {o.id: o.name for o in a.home.openings}
+    panes = _panes(a, solid)
+    pieces = [q for k, p in solid.outer.items() for q in convex_parts(Piece(k, p))]
+    for piece in back_to_front([*pieces, *(Piece(f"{name}", p) for name, p in panes)], toward):
+        if piece.id not in faces:
+            if not view.see_through:
+                made.path(place(piece.polygon), fill="glass", stroke="ink", width=0.8, id=piece.id, tip=tips.get(piece.id, ""))
+            continue
         f, outline = faces[piece.id], solid.outer[piece.id]
         fill, pattern = fills.get(f.id, ("white", ""))
         if view.see_through and f.id in near:
@@ -119,8 +173,16 @@ def axonometric(a: Assessment, view: View | None = None, tint: Tint | None = Non
             made.path(place(outline), stroke="ink", width=0.9)
     for k in near if view.see_through else ():
         made.path(place(solid.outer[k]), stroke="slate", width=1.0, dash=True)
-    _legend(made, legend, 2, 8)
+    _legend(made, legend, 4, size[1] - 18)
     return made
+
+
+def _panes(a: Assessment, solid: Solid) -> list[tuple[str, Polygon]]:
+    """The openings in space, a little outside their faces."""
+    found = []
+    for face, polygon in solid.outer.items():
+        found += [(s.opening.id, in_space(polygon, s)) for s in stands(a.home.openings, face, polygon)]
+    return found
 
 
 def _placed(solid: Solid, right: Vector, up: Vector, size: tuple[float, float]):  # type: ignore[no-untyped-def]  # a closure over the scale
@@ -128,8 +190,8 @@ def _placed(solid: Solid, right: Vector, up: Vector, size: tuple[float, float]):
     points = np.array([p for polygon in solid.outer.values() for p in polygon])
     flat = np.stack([points @ right, -(points @ up)], axis=1)
     low, high = flat.min(axis=0), flat.max(axis=0)
-    scale = float(min((size[0] - 150) / max(high[0] - low[0], 0.1), (size[1] - 40) / max(high[1] - low[1], 0.1)))
-    origin = np.array([130 + (size[0] - 140) / 2, size[1] / 2]) - scale * (low + high) / 2
+    scale = float(min((size[0] - 24) / max(high[0] - low[0], 0.1), (size[1] - 60) / max(high[1] - low[1], 0.1)))
+    origin = np.array([size[0] / 2, (size[1] - 34) / 2]) - scale * (low + high) / 2
 
     def place(polygon: Polygon) -> list[PointXY]:
         return [tuple(origin + scale * np.array([np.asarray(p) @ right, -(np.asarray(p) @ up)])) for p in polygon]
@@ -143,13 +205,12 @@ def plan(a: Assessment, tint: Tint | None = None, size: tuple[float, float] = (3
     solid = a[SOLID]
     walls = walls_in_plan(solid)
     if not walls:
-        text = "no plan: the faces are a list" if solid.boundaries else "no plan yet"
-        made.text(size[0] / 2, size[1] / 2, text, size=12, color="muted", anchor="middle")
+        _say_why(made, a, size)
         return made
     xs, ys = ([p[i] for w in walls for p in w.outer] for i in (0, 1))
     long, deep = max(xs) - min(xs), max(ys) - min(ys)
-    scale = min((size[0] - 110) / long, (size[1] - 90) / deep)
-    x0, y0 = (size[0] - long * scale) / 2, 34.0
+    scale = min((size[0] - 84) / long, (size[1] - 70) / deep)
+    x0, y0 = (size[0] - 30 - long * scale) / 2, 16.0
 
     def at(p: tuple[float, float]) -> PointXY:
         return x0 + (p[0] - min(xs)) * scale, y0 + (max(ys) - p[1]) * scale
@@ -168,7 +229,8 @@ def plan(a: Assessment, tint: Tint | None = None, size: tuple[float, float] = (3
     made.text(middle, bottom + 20, with_unit(long, "length"), size=11.5, anchor="middle", color="muted")
     made.text(x0 + long * scale + 8, y0 + deep * scale / 2, with_unit(deep, "length"), size=11.5, color="muted")
     storey = solid.storeys[0]
-    made.text(middle, y0 + deep * scale / 2, f"{storey.name.lower()} {with_unit(storey.area, 'area')}", size=12, anchor="middle")
+    made.text(middle, y0 + deep * scale / 2 - 4, storey.name.lower(), size=11.5, anchor="middle")
+    made.text(middle, y0 + deep * scale / 2 + 12, with_unit(storey.area, "area"), size=12, bold=True, anchor="middle")
     nearest = min(walls, key=lambda w: w.outer[0][1] + w.outer[1][1])
     made.text(middle, bottom + 36, faces[nearest.id].name, size=11, anchor="middle", color="muted")
     _north(made, size[0] - 24, 26, float(np.radians(solid.north)))
@@ -213,28 +275,26 @@ def _in_wall(outer: Segment, inner: Segment, start: float, width: float) -> list
     return [(float(p[0]), float(p[1])) for p in (first, last, last + depth, first + depth)]
 
 
-def face_losses(a: Assessment) -> Sketch:
+def face_losses(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
     """The faces by what they lose, each in the tint of what it borders."""
     rows: list[Bar] = [bar(f"{e.name} · {e.borders}", e.loss, LOST[e.borders], id=e.id) for e in _faces(a)]
-    return bars(f"Loss by face, {unit_of('w_per_k')}", rows)
+    return bars(f"Loss by face, {unit_of('w_per_k')}", rows, width=width, height=height)
 
 
-def take_off(a: Assessment) -> Sketch:
+def take_off(a: Assessment, width: float = 640.0) -> Sketch:
     """Areas and volumes in one line of large figures."""
-    made = Sketch(800, 74, "Take-off")
+    made = Sketch(width, 54, "Take-off")
     rows = (
         ("reference_floor_area", "Reference floor area"),
         ("envelope_area", "Envelope"),
-        ("heated_volume", "Heated volume, outside"),
+        ("heated_volume", "Volume, outside"),
         ("air_volume", "Air volume, inside"),
     )
-    made.line((0, 4), (800, 4), stroke="line")
     for i, (key, name) in enumerate(rows):
         f = a.figures[key]
-        made.text(i * 200, 24, name, size=11.5, color="muted", id=key)
-        text = shown(f, 1)
-        made.text(i * 200, 48, text, size=16 if f.value is not None else 12, bold=f.value is not None, id=key)
-    made.line((0, 66), (800, 66), stroke="line")
+        x = i * width / 4
+        made.text(x, 18, name, size=11, color="muted", id=key)
+        made.text(x, 40, shown(f, 1), size=14 if f.value is not None else 12, bold=f.value is not None, id=key)
     return made
 
 

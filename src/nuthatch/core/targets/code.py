@@ -26,7 +26,7 @@ def ua_limit(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(a * b for a, b in zip(u, areas, strict=True))
 
 
-@calculation("Mean U of windows and doors", "u", "U = Σ(U_i·A)/Σ(A)", "IECC 2021, R402.5", u="U_i: u", areas="A: area")
+@calculation("Mean U, windows", "u", "U = Σ(U_i·A)/Σ(A)", "IECC 2021, R402.5", u="U_i: u", areas="A: area")
 def mean_u(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """Area-weighted U-value [W/(m²·K)]."""
     if sum(areas) <= 0:
@@ -34,7 +34,7 @@ def mean_u(u: tuple[float, ...], areas: tuple[float, ...]) -> float:
     return sum(v * a for v, a in zip(u, areas, strict=True)) / sum(areas)
 
 
-@calculation("SHGC of the windows", "fraction", "S = Σ(S_i·A)/Σ(A)", "IECC 2021, R402.3.2", values="S_i: fraction", areas="A: area")
+@calculation("SHGC of windows", "fraction", "S = Σ(S_i·A)/Σ(A)", "IECC 2021, R402.3.2", values="S_i: fraction", areas="A: area")
 def mean_shgc(values: tuple[float, ...], areas: tuple[float, ...]) -> float:
     """Area-weighted solar heat gain coefficient."""
     if sum(areas) <= 0:

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from nuthatch.core.edits.changes import Batch, SetValue, apply
-from nuthatch.core.model.conditions import spec_of
+from nuthatch.core.model.conditions import fault, paths, spec_of
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.target_set import Condition, TargetSet
 from nuthatch.core.questions import Question
+from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.units import with_unit
 
 Key = tuple[tuple[Condition, ...], int]
@@ -106,3 +107,55 @@ def carrier_questions(home: Home) -> Iterator[Question]:
     for carrier in home.carriers:
         if fixing and carrier.kind == "other" and carrier.id in used:
             yield Question(carrier.id, "kind", f"{fixing[0]} fixes energy factors by kind of carrier: of what kind is this one?")
+
+
+# as rows a table shows and edits
+
+Row = tuple[str, str, str]
+"""What is fixed, its value with unit, where it comes from."""
+
+
+def labels() -> dict[str, str]:
+    """What may be fixed, in words → its path."""
+    return {label_of(Condition(field=p, value=0.0)): p for p in paths()}
+
+
+def to_rows(chosen: TargetSet) -> tuple[Row, ...]:
+    """The conditions of a set as texts, in the units in use."""
+    return tuple((label_of(c), value_of(c), c.source) for c in chosen.conditions)
+
+
+def from_rows(chosen: TargetSet, rows: Sequence[Row]) -> TargetSet:
+    """The set with its conditions as the rows say; empty rows are left out. Raises ValueError with row and what would be right."""
+    known = {label.lower(): path for label, path in labels().items()} | {p.lower(): p for p in paths()}
+    exact = {(label_of(c), value_of(c)): c.value for c in chosen.conditions}
+    made: list[Condition] = []
+    for n, (what, text, source) in enumerate(rows, 1):
+        if not (what.strip() or text.strip()):
+            continue
+        path = known.get(what.strip().lower())
+        if path is None:
+            raise ValueError(f"line {n}: “{what}” is nothing a target set can fix; choose one of the list")
+        if any(c.field == path for c in made):
+            raise ValueError(f"line {n}: “{what}” is fixed twice")
+        if not text.strip():
+            raise ValueError(f"line {n}: the value of “{what}” is missing")
+        condition = Condition(field=path, value=exact.get((what.strip(), text.strip()), _value(path, text, n)), source=source.strip())
+        if wrong := fault(condition):
+            raise ValueError(f"line {n}: {wrong}")
+        made.append(condition)
+    return replace(chosen, conditions=tuple(made))
+
+
+def _value(path: str, text: str, row: int) -> float | str:
+    spec = spec_of(path)
+    assert spec is not None
+    if spec.kind == "choice":
+        return text.strip()
+    try:
+        found = read(text, spec.kind)
+    except BadText as problem:
+        raise ValueError(f"line {row}: {problem}") from None
+    if isinstance(found, Doubt):
+        raise ValueError(f"line {row}: {found.question} Write it with its unit")
+    return found

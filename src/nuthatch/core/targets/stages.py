@@ -106,7 +106,7 @@ def code_envelope(sets: tuple[TargetSet, ...], types: tuple[OpeningType, ...], e
     return CodeEnvelope(proposed, _limit(table, zone, [column for _, column in rows], areas), shgc, fenestration, skylight)
 
 
-CAPPED = (("Mean U of windows and doors", "fenestration"), ("Mean U of rooflights", "skylight"))
+CAPPED = (("Mean U, windows", "fenestration"), ("Mean U, rooflights", "skylight"))
 
 
 def _mean_u(label: str, rows: list[tuple[Element, str]], column: str) -> Figure:

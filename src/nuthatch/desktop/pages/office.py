@@ -75,9 +75,9 @@ class OfficeDocument(Desk):
 
 
 LISTS = (
-    ("Materials", Listing("office", "materials", Material, "office-material"), 4, "Add a material"),
-    ("Build-ups", Listing("office", "buildups", BuildUp, "office-build-up"), 4, "Add a build-up"),
-    ("Opening types", Listing("office", "opening_types", OpeningType, "office-type"), 6, "Add a type"),
+    ("Materials", Listing("office", "materials", Material, "office-material"), "Add a material"),
+    ("Build-ups", Listing("office", "buildups", BuildUp, "office-build-up"), "Add a build-up"),
+    ("Opening types", Listing("office", "opening_types", OpeningType, "office-type"), "Add a type"),
 )
 
 
@@ -135,7 +135,8 @@ class OfficePage(QWidget):
             ("Back to the home", lambda: self.window_.show_home(), "Back to the open home (Esc)"),
         ):
             head.addWidget(button(text, do, tip=tip))
-        self.card = EditCard(self.desk, 3)
+        self.card = EditCard(self.desk)
+        self.card.setMaximumWidth(620)
         self.card.refused.connect(self._say)
         column.addLayout(head)
         column.addWidget(self.said)
@@ -165,11 +166,12 @@ class OfficePage(QWidget):
         heading.setObjectName("boardTitle")
         column.addWidget(heading)
         self.lists = tuple(
-            ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), columns, add=add)  # type: ignore[arg-type]
-            for name, listing, columns, add in LISTS
+            ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), add=add)  # type: ignore[arg-type]
+            for name, listing, add in LISTS
         )
         for panel in self.lists:
-            column.addWidget(panel)
+            column.addWidget(panel.headed())
+            panel.card.setMaximumWidth(620)
             column.addWidget(panel.card)
         self.sets = QLabel()
         self.sets.setWordWrap(True)
@@ -212,8 +214,8 @@ class OfficePage(QWidget):
             self._say(said)
         self.card.show_part("office", "Company")
         self.lists[0].refresh("Materials of your own; they stand beside the shipped ones in Build-ups.")
-        self.lists[1].refresh("Keep a build-up here with “Keep in the office library” on the Build-ups board.")
-        self.lists[2].refresh("Keep an opening type here with “Keep in the office library” on the Openings board.")
+        self.lists[1].refresh("Keep a build-up here with “Keep” on the Build-ups board.")
+        self.lists[2].refresh("Keep an opening type here with “Keep” on the Openings board.")
         data, ending = self.document.file.logo, office.logo
         if data is None or not ending:
             self._show_logo(b"", "no logo")

@@ -1,4 +1,4 @@
-"""What boards share: a title, a drawing first, then the list, then the edit card."""
+"""What boards share: a title, and a workspace of drawings, lists and an inspector, which each board declares."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import find
 from nuthatch.core.pictures import PICTURES
 from nuthatch.core.questions import Question
-from nuthatch.core.sketch import Sketch
+from nuthatch.core.sketch import Handle, Sketch
 from nuthatch.core.steps import BY_KEY
 from nuthatch.core.units import show
 from nuthatch.desktop.desk import Desk
@@ -24,6 +24,8 @@ from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.help_card import HelpCard
 from nuthatch.desktop.widgets.list_table import ListSpec, ListTable, PartsModel
 from nuthatch.desktop.widgets.quantity_field import QuantityField
+from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.workspace import Workspace
 
 
 class Board(QWidget):
@@ -35,6 +37,7 @@ class Board(QWidget):
     pinned = pyqtSignal(str)
     key = ""
     title = ""
+    list_height = 210
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -51,27 +54,16 @@ class Board(QWidget):
         self.value.setObjectName("boardTitle")
         self.help_card = HelpCard(self.key, self)
         self.help_card.setVisible(False)
-        body = QWidget()
-        body.setObjectName("boardBody")
-        self.column = QVBoxLayout(body)
-        self.column.setContentsMargins(18, 14, 18, 12)
-        self.column.setSpacing(8)
+        self.work = Workspace(self.key)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(18, 12, 10, 8)
+        self.column.setSpacing(5)
         self.column.addLayout(self._head())
         self.column.addWidget(self.help_card)
         self.column.addWidget(self.sub)
-        self._asked = QVBoxLayout()
-        area = QScrollArea()
-        area.setObjectName("boardScroll")
-        area.setWidgetResizable(True)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-        area.setWidget(body)
-        self.area = area
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(area)
+        self.column.addWidget(self.work, 1)
         self.build()
-        self.column.addLayout(self._asked)
+        self.work.start(self.list_height)
         self.pin_button.setVisible(bool(BY_KEY[self.key].pictures))
 
     def _head(self) -> QHBoxLayout:
@@ -136,7 +128,46 @@ class Board(QWidget):
             self.pinned.emit(caption)
 
     def build(self) -> None:
-        """Make the board's widgets."""
+        """Declare drawings, lists and inspector; the workspace lays them out."""
+
+    def add_drawing(self, title: str, view: QWidget, tools: QLayout | None = None) -> None:
+        """One more drawing; what of it can be dragged changes the home."""
+        self.work.drawings.add(title, view, tools)
+        if isinstance(view, SketchView):
+            self.let_drag(view)
+
+    def let_drag(self, view: SketchView) -> None:
+        """Dragging in this drawing changes the home, with live margins; one drag is one step."""
+        view.dragged.connect(self._dragged)
+        view.dropped.connect(lambda _: self.desk.settle())
+        view.let_be.connect(lambda handle: self.desk.let_be(handle.pulls))
+
+    def _dragged(self, handle: Handle, values: tuple[float, ...]) -> None:
+        reason = self.desk.drag(handle.pulls, values)
+        if reason:
+            self.message.emit(reason)
+        else:
+            self.present(self.desk.snapshot)
+
+    def add_list(self, panel: ListPanel, title: str = "") -> None:
+        """One more list: it shares the place of the lists, and its card comes into the inspector while it is in front."""
+        self.work.lists.add(title or panel.model.spec.name, panel, panel.bar)
+        self.work.inspector.add(panel.card)
+        panel.focused.connect(lambda: self.in_front(panel))
+        self.work.lists.switched.connect(lambda _: self._cards())
+
+    def in_front(self, panel: ListPanel) -> None:
+        """Put a list and its card in front."""
+        self.work.lists.show_widget(panel)
+        self._cards()
+
+    def _cards(self) -> None:
+        """The card of the list in front, and those that belong to none."""
+        front = self.work.lists.current
+        for n in range(self.work.lists.stack.count()):
+            panel = self.work.lists.stack.widget(n)
+            if isinstance(panel, ListPanel):
+                panel.card.setVisible(panel is front and bool(panel.card.part_id))
 
     def refresh(self) -> None:
         """Show the snapshot."""
@@ -206,28 +237,25 @@ def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") ->
 
 
 class ListPanel(QWidget):
-    """A list with its buttons; `card` edits the current row."""
+    """A list with its buttons; `card` edits the current row. `focused` when a row of it is worked on."""
 
-    def __init__(
-        self, board: Board, spec: ListSpec, columns: int = 5, hide: tuple[str, ...] = (), add: str = "Add", ordered: bool = False
-    ) -> None:
+    focused = pyqtSignal()
+
+    def __init__(self, board: Board, spec: ListSpec, hide: tuple[str, ...] = (), add: str = "Add", ordered: bool = False) -> None:
         super().__init__()
         self.board, self.desk = board, board.desk
         self.model = PartsModel(board.desk, spec)
         self.table = ListTable(self.model)
-        self.card = EditCard(board.desk, columns, hide)
+        self.card = EditCard(board.desk, hide)
         self.card.refused.connect(board.message)
         self.model.refused.connect(board.message)
         self.model.doubtful.connect(self._doubtful)
-        self.table.selected.connect(self.card.show_part)
-        self.title = QLabel(spec.name)
-        self.title.setObjectName("sectionTitle")
+        self.table.selected.connect(lambda _: self.show_card())
         self.empty = QLabel()
         self.empty.setObjectName("muted")
         self.empty.setWordWrap(True)
         self.bar = QHBoxLayout()
-        self.bar.addWidget(self.title)
-        self.bar.addStretch(1)
+        self.bar.setSpacing(4)
         self.add_button = button(add, self.add, "plus", f"{add}: {spec.name.lower()}")
         self.bar.addWidget(self.add_button)
         self.bar.addWidget(button("", self.table.duplicate_row, "copy", "Duplicate the row"))
@@ -237,8 +265,7 @@ class ListPanel(QWidget):
         self.bar.addWidget(button("", self.table.remove_selected, "trash-2", "Remove the row"))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(6)
-        column.addLayout(self.bar)
+        column.setSpacing(4)
         column.addWidget(self.empty)
         column.addWidget(self.table, 1)
 
@@ -246,8 +273,9 @@ class ListPanel(QWidget):
         ident = self.table.add_row()
         if ident:
             self.board.present(self.desk.snapshot)
+            self.focused.emit()
             self.table.select(ident)
-            self.card.show_part(ident)
+            self.show_card()
 
     def shift(self, step: int) -> None:
         """Move the current row."""
@@ -262,17 +290,36 @@ class ListPanel(QWidget):
         rows = len(self.model.rows)
         self.empty.setText(teach)
         self.empty.setVisible(rows == 0 and bool(teach))
-        header = self.table.horizontalHeader()
-        top = header.sizeHint().height() + 8 if header is not None else 36
-        self.table.setFixedHeight(max(top, 36) + 25 * min(max(rows, 2), 7))
+        self.show_card()
+
+    def show_card(self) -> None:
+        """The card of the current row, while this list is in front."""
         self.card.show_part(self.table.current_id())
+        work = getattr(self.board, "work", None)
+        if work is not None and work.lists.stack.indexOf(self) >= 0 and work.lists.current is not self:
+            self.card.setVisible(False)
+
+    def headed(self) -> QWidget:
+        """The list with its name and buttons above it, where it shares no place."""
+        holder = QWidget()
+        title = QLabel(self.model.spec.name)
+        title.setObjectName("sectionTitle")
+        self.bar.insertWidget(0, title)
+        self.bar.insertStretch(1, 1)
+        column = QVBoxLayout(holder)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self.bar)
+        column.addWidget(self)
+        self.table.setFixedHeight(150)
+        return holder
 
     def focus_field(self, part: str, field: str) -> bool:
         """Select a row and lead to its field."""
         if part not in [r.id for r in self.model.rows]:
             return False
+        self.focused.emit()
         self.table.select(part)
-        self.card.show_part(part)
+        self.show_card()
         return self.card.focus_field(field) or True
 
     def _doubtful(self, part: str, field: str, text: str) -> None:

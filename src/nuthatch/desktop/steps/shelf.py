@@ -21,15 +21,14 @@ class Shelf(QWidget):
         self._board, self._panel, self._field, self._stem = board, panel, field, stem
         self.box = QComboBox()
         self.box.setAccessibleName("Take from the office library")
-        self.box.setMinimumContentsLength(16)
+        self.box.setMinimumContentsLength(8)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.activated.connect(lambda _: self._take())
-        self.keep_button = button("Keep in the office library", self.keep, "office", "Keep the current row in the office library")
+        self.keep_button = button("Keep", self.keep, "office", "Keep the current row in the office library")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.box)
         row.addWidget(self.keep_button)
-        row.addStretch(1)
 
     def refresh(self) -> None:
         """Show what the office library holds now."""

@@ -108,6 +108,22 @@ def _sheet(t: dict[str, str]) -> str:
     QLabel#muted, QLabel#hint {{ color: {t["muted"]}; font-size: 11.5px; }}
     QLabel#wrong {{ color: {t["chestnut_text"]}; font-size: 11.5px; }}
     QLabel#boardTitle {{ font-size: 16px; font-weight: 600; }}
+    QScrollArea#inspector {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 5px; }}
+    QWidget#inspectorBody {{ background: {t["card"]}; }}
+    QFrame#group {{ background: transparent; border: none; }}
+    QFrame#rule {{ background: {t["line"]}; border: none; }}
+    QLabel#groupTitle {{ color: {t["muted"]}; font-size: 11.5px; font-weight: 600; }}
+    QLabel#fieldName {{ font-size: 12.5px; }}
+    QLabel#unit {{ color: {t["muted"]}; font-size: 11px; }}
+    QWidget#inspectorBody QLineEdit, QWidget#inspectorBody QComboBox {{ padding: 1px 6px; min-height: 18px; font-size: 12.5px; }}
+    QWidget#inspectorBody QLineEdit#value {{ padding: 1px 5px; }}
+    QPushButton#switch {{ background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; padding: 3px 7px; color: {t["muted"]}; }}
+    QPushButton#switch:hover {{ color: {t["ink"]}; }}
+    QPushButton#switch:focus {{ background: {t["select"]}; }}
+    QPushButton#switch:checked {{ background: transparent; color: {t["ink"]}; font-weight: 600; border-bottom: 2px solid {t["slate"]}; }}
+    QSplitter::handle:horizontal {{ background: transparent; border-left: 1px solid transparent; }}
+    QSplitter::handle:vertical {{ background: {t["paper"]}; border-top: 1px solid {t["line"]}; margin-top: 4px; }}
+    QSplitter::handle:hover {{ background: {t["select"]}; }}
     QLabel#sectionTitle {{ font-size: 13px; font-weight: 600; }}
     QFrame#card {{ background: {t["card"]}; border: 1px solid {t["line"]}; border-radius: 5px; }}
     QFrame#question {{ background: {t["card"]}; border: 1px solid {t["chestnut"]}; border-radius: 5px; }}

@@ -16,11 +16,11 @@ from nuthatch.desktop.jobs import Jobs, words_of
 class ChartCanvas(QWidget):
     """Renders `make(width, height) -> Figure` into an image off the interface's thread."""
 
-    def __init__(self, name: str, height: int = 260) -> None:
+    def __init__(self, name: str) -> None:
         super().__init__()
         self.setAccessibleName(name)
-        self.setFixedHeight(height)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMinimumHeight(80)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self._make: Callable[[float, float], Any] | None = None
         self._image: QImage | None = None
         self._number = self._arrived = 0
@@ -44,7 +44,7 @@ class ChartCanvas(QWidget):
 
     def _render(self) -> None:
         make = self._make
-        if make is None or self.width() < 50 or not self.isVisible():
+        if make is None or self.width() < 120 or self.height() < 70 or not self.isVisible():
             return
         if self._arrived < self._number:  # one at a time; the newest is drawn next
             self._timer.start()

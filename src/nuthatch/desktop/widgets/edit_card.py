@@ -4,41 +4,40 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.evidence_line import EvidenceLine
-from nuthatch.desktop.widgets.quantity_field import QuantityField
-
-LONGEST_CHOICE = 11
+from nuthatch.desktop.widgets.quantity_field import ElidedLabel, QuantityField
 
 
 class EditCard(QFrame):
-    """Edits one part by id. `columns` fields stand side by side."""
+    """Edits one part by id, a line a field: name, value, unit, basis."""
 
     refused = pyqtSignal(str)
 
-    def __init__(self, desk: Desk, columns: int = 5, hide: tuple[str, ...] = ()) -> None:
+    def __init__(self, desk: Desk, hide: tuple[str, ...] = ()) -> None:
         super().__init__()
-        self.setObjectName("card")
-        self._desk, self._columns, self._hide = desk, columns, hide
+        self.setObjectName("group")
+        self._desk, self._hide = desk, hide
+        self._heads: dict[str, _Heading] = {}
+        self._asked: set[str] = set()
         self.part_id = ""
         self._kind: type[Part] | None = None
         self.fields: dict[str, QWidget] = {}
         self._title = QLabel()
         self._title.setObjectName("sectionTitle")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
-        self._grid_holder = QWidget()
+        self._rows = QWidget()
         self._evidence = EvidenceLine(desk)
         self._evidence.refused.connect(self.refused)
         column = QVBoxLayout(self)
-        column.setContentsMargins(14, 10, 14, 10)
-        column.setSpacing(6)
+        column.setContentsMargins(0, 0, 0, 4)
+        column.setSpacing(4)
         column.addWidget(self._title)
-        column.addWidget(self._grid_holder)
+        column.addWidget(self._rows)
         column.addWidget(self._evidence)
 
     def show_part(self, part_id: str, title: str = "") -> None:
@@ -50,61 +49,54 @@ class EditCard(QFrame):
             return
         if type(part) is not self._kind or self.part_id != part_id:
             self.part_id, self._kind = part_id, type(part)
+            self._asked = set()
             self._build(part)
         name = title or getattr(part, "name", "")
         self._title.setText(str(name))
         self._title.setVisible(bool(str(name).strip()))
         for field, widget in self.fields.items():
             self._fill(widget, getattr(part, field), specs(type(part))[field])
+        self._show_what_counts(part)
         self._evidence.refresh()
 
-    def _fit(self) -> None:
-        """As high as the wrapped labels and hints need at this width: a scrolled column would squeeze them."""
-        layout = self.layout()
-        if layout is not None and layout.hasHeightForWidth() and self.width() > 100:
-            height = layout.totalHeightForWidth(self.width())
-            if height != self.minimumHeight():
-                self.setMinimumHeight(height)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._fit()
-
-    def event(self, event: QEvent | None) -> bool:
-        done = super().event(event)
-        if event is not None and event.type() == QEvent.Type.LayoutRequest:
-            self._fit()
-        return done
-
     def _build(self, part: Part) -> None:
-        old = self._grid_holder
-        self._grid_holder = QWidget()
-        grid = QGridLayout(self._grid_holder)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(16)
-        grid.setVerticalSpacing(8)
-        self.fields = {}
-        at = 0
+        old = self._rows
+        self._rows = QWidget()
+        column = QVBoxLayout(self._rows)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        self.fields, self._heads = {}, {}
+        head = ""
         for field, spec in specs(type(part)).items():
+            if spec.group and spec.group != head:
+                head = spec.group
+                self._heads[head] = _Heading(head)
+                column.addWidget(self._heads[head])
             if field in self._hide:
                 continue
             widget = self._make(part, field, spec)
-            long = spec.kind in ("text", "note", "ref") or any(len(c) > LONGEST_CHOICE for c in spec.choices)
-            wide = 2 if long and self._columns > 3 else 1
-            if at % self._columns + wide > self._columns:
-                at += self._columns - at % self._columns
-            grid.addWidget(widget, at // self._columns, at % self._columns, 1, wide, Qt.AlignmentFlag.AlignTop)
-            at += wide
+            column.addWidget(widget)
             self.fields[field] = widget
-        for c in range(self._columns):
-            grid.setColumnStretch(c, 1)
-            grid.setColumnMinimumWidth(c, 96)
+            if head:
+                self._heads[head].holds.append(widget)
         layout = self.layout()
         assert layout is not None
-        layout.replaceWidget(old, self._grid_holder)
+        layout.replaceWidget(old, self._rows)
         old.deleteLater()
-        self._grid_holder.show()  # at once, not with the next event: a field may be focused right after
+        self._rows.show()  # at once, not with the next event: a field may be focused right after
         self._evidence.follow("", "")
+
+    def _show_what_counts(self, part: Part) -> None:
+        """Fields that belong to another choice are left out; one that holds a doubt, or was asked for, stays."""
+        for field, spec in specs(type(part)).items():
+            widget = self.fields.get(field)
+            if widget is None or not spec.only:
+                continue
+            name, _, value = spec.only.partition("=")
+            asked = widget.isAncestorOf(self.focusWidget() or self) or field in self._asked
+            widget.setVisible(str(getattr(part, name)) == value or asked)
+        for heading in self._heads.values():
+            heading.setVisible(any(not w.isHidden() for w in heading.holds))
 
     def _make(self, part: Part, field: str, spec: FieldSpec) -> QWidget:
         if spec.is_quantity:
@@ -143,10 +135,14 @@ class EditCard(QFrame):
                 for ident, name in options:
                     inner.addItem(name, ident)
             inner.setCurrentIndex(max(inner.findData(value), 0))
+            inner.setToolTip(f"{spec.label}: {inner.currentText()}" + (f"\n{spec.help}" if spec.help else ""))
         elif isinstance(inner, QCheckBox):
             inner.setChecked(bool(value))
         elif isinstance(inner, QLineEdit) and not inner.hasFocus():
             inner.setText(str(value))
+            inner.setCursorPosition(0)
+            if str(value):
+                inner.setToolTip(f"{spec.label}: {value}")
 
     def _set(self, field: str, value: Any) -> None:
         reason = self._desk.choose(self.part_id, field, value)
@@ -177,6 +173,9 @@ class EditCard(QFrame):
         widget = self.fields.get(field)
         if widget is None:
             return False
+        if widget.isHidden():
+            self._asked.add(field)
+            widget.setVisible(True)
         target = widget.edit if isinstance(widget, QuantityField) else widget.inner if isinstance(widget, _Labelled) else widget
         target.setFocus(Qt.FocusReason.OtherFocusReason)
         if isinstance(target, QLineEdit):
@@ -184,29 +183,56 @@ class EditCard(QFrame):
         return True
 
 
+class _Heading(QWidget):
+    """A line, and what the fields below it are about."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self.holds: list[QWidget] = []
+        line = QFrame()
+        line.setObjectName("rule")
+        line.setFixedHeight(1)
+        label = QLabel(text)
+        label.setObjectName("groupTitle")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 0, 0)
+        column.setSpacing(3)
+        column.addWidget(line)
+        column.addWidget(label)
+
+
 class _Labelled(QWidget):
-    """A label above an editor."""
+    """A name and an editor on one line; what is long has the line below its name."""
 
     def __init__(self, spec: FieldSpec, inner: QWidget) -> None:
         super().__init__()
         self.inner = inner
-        label = QLabel(spec.label)
-        label.setObjectName("muted")
+        label = ElidedLabel(spec.brief, "\n".join(t for t in (spec.label, spec.help) if t))
         label.setBuddy(inner)
-        label.setWordWrap(True)
-        label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(2)
-        column.addWidget(label)
-        column.addWidget(inner)
-        if spec.help:
-            hint = QLabel(spec.help)
-            hint.setObjectName("hint")
-            hint.setWordWrap(True)
-            hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-            column.addWidget(hint)
+        inner.setToolTip("\n".join(t for t in (spec.label, spec.help) if t))
+        row = self._row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(6)
+        wide = spec.kind in ("text", "note", "ref")
+        row.addWidget(label, 0 if wide else 1)
+        row.addWidget(inner, 1 if wide else 0)
+        if wide:
+            label.setFixedWidth(62)
+            label.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
         if isinstance(inner, QComboBox):
-            inner.setMinimumWidth(60)
-            inner.setMinimumContentsLength(4)
-            inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+            if spec.kind == "ref":
+                inner.setMinimumContentsLength(8)
+                inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+                inner.currentTextChanged.connect(lambda _: self._fit())
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit()
+
+    def _fit(self) -> None:
+        """A name too long for the line stands below its label: it is never cut."""
+        if isinstance(self.inner, QComboBox) and self.width() > 100:
+            need = self.inner.fontMetrics().horizontalAdvance(self.inner.currentText()) + 40
+            beside = need <= self.width() - 68
+            self._row.setDirection(QHBoxLayout.Direction.LeftToRight if beside else QHBoxLayout.Direction.TopToBottom)
+            self._row.setSpacing(6 if beside else 1)

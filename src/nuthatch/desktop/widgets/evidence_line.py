@@ -5,7 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nuthatch.core.dossier.report import size_words
 from nuthatch.core.exchange.disk import printable
@@ -19,7 +31,7 @@ BASES = ("assumed", "declared", "calculated", "measured")
 
 
 class EvidenceLine(QWidget):
-    """One line below an edit card. `refused(text)` where a file cannot be taken."""
+    """The foot of an inspector card. `refused(text)` where a file cannot be taken."""
 
     refused = pyqtSignal(str)
 
@@ -41,14 +53,22 @@ class EvidenceLine(QWidget):
         self.files = QPushButton()
         self.files.setIcon(icon("paperclip"))
         self.files.clicked.connect(lambda _=False: self._menu())
-        self._name.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(self._name)
-        row.addWidget(self._basis)
-        row.addWidget(self._source, 1)
-        row.addWidget(self._proof, 2)
-        row.addWidget(self.files)
+        self._name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        line = QFrame()
+        line.setObjectName("rule")
+        line.setFixedHeight(1)
+        first, last = QHBoxLayout(), QHBoxLayout()
+        first.addWidget(self._name, 1)
+        first.addWidget(self._basis)
+        last.addWidget(self._proof, 1)
+        last.addWidget(self.files)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 0, 0)
+        column.setSpacing(3)
+        column.addWidget(line)
+        column.addLayout(first)
+        column.addWidget(self._source)
+        column.addLayout(last)
         self._basis.activated.connect(lambda _: self._write(basis=self._basis.currentData()))
         self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
         self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
-from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from nuthatch.core.assess import Assessment, Snapshot
@@ -174,6 +174,10 @@ class PartsModel(QAbstractTableModel):
         return not reason
 
 
+NAME = 104
+"""Least width of the column of names."""
+
+
 class ListTable(QTableView):
     """The table; `selected(id)` when the current row changes."""
 
@@ -216,6 +220,21 @@ class ListTable(QTableView):
         selection = self.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._moved)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The column of names takes what is left; where that is too little it keeps what a name needs, and the list scrolls."""
+        super().resizeEvent(event)
+        header, view = self.horizontalHeader(), self.viewport()
+        wide = next((i for i, c in enumerate(self.parts.spec.columns) if not c.width), -1)
+        if header is None or view is None or wide < 0:
+            return
+        rest = sum(header.sectionSize(i) for i in range(header.count()) if i != wide)
+        narrow = view.width() - rest < NAME
+        mode = QHeaderView.ResizeMode.Interactive if narrow else QHeaderView.ResizeMode.Stretch
+        if header.sectionResizeMode(wide) != mode:
+            header.setSectionResizeMode(wide, mode)
+            if narrow:
+                header.resizeSection(wide, NAME)
 
     def _keep(self) -> None:
         self._kept = self.current_id()

@@ -2,16 +2,40 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import FieldSpec, Given
 from nuthatch.core.reading import BadText, Doubt, read
-from nuthatch.core.units import show_exact, unit_of
+from nuthatch.core.results.working import MARKS
+from nuthatch.core.units import INCH_POUND, show_exact, system, unit_of
 
 LONGEST_BESIDE = 8
-MARKS = {"assumed": "○", "declared": "◐", "calculated": "●", "measured": "■", "": " "}
+NARROW, WIDEST = 62, 190
+
+
+def unit_width() -> int:
+    """How wide the column of units is: those of the inch-pound system are longer."""
+    return 92 if system() == INCH_POUND else 58
+
+
+class ElidedLabel(QLabel):
+    """A label of one line, cut where it has no room; the tip says it whole."""
+
+    def __init__(self, text: str, tip: str = "") -> None:
+        super().__init__()
+        self.setObjectName("fieldName")
+        self._text = text
+        self.setToolTip(tip or text)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.setMinimumWidth(40)
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.fontMetrics().horizontalAdvance(self._text) + 4, 20)
+
+    def resizeEvent(self, event: object) -> None:
+        self.setText(self.fontMetrics().elidedText(self._text, Qt.TextElideMode.ElideRight, self.width()))
 
 
 class QuantityField(QWidget):
@@ -30,44 +54,46 @@ class QuantityField(QWidget):
         self._typed = False
         self._start: Given | None = None
         self.edit = QLineEdit()
+        self.edit.setObjectName("value")
         self.edit.setAccessibleName(spec.label)
-        self.edit.setMinimumWidth(46)
+        self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.edit.setFixedWidth(NARROW)
         self.mark = QLabel(" ")
         self.mark.setFixedWidth(14)
-        shown = unit_of(spec.kind)
-        beside = len(shown) <= LONGEST_BESIDE  # a longer unit would squeeze the number
-        unit = QLabel(shown if beside else "")
-        unit.setObjectName("muted")
-        label = QLabel(spec.label if beside else f"{spec.label}, {shown}")
-        label.setObjectName("muted")
-        label.setBuddy(self.edit)
-        label.setWordWrap(True)
-        label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.hint = QLabel(spec.help, self)  # with its parent at once: shown alone it would be a window
+        self.unit = QLabel(unit_of(spec.kind))
+        self.unit.setObjectName("unit")
+        self.unit.setFixedWidth(unit_width())
+        self.label = ElidedLabel(spec.brief, "\n".join(t for t in (spec.label, spec.help) if t))
+        self.label.setBuddy(self.edit)
+        self.hint = QLabel("", self)  # with its parent at once: shown alone it would be a window
         self.hint.setObjectName("hint")
         self.hint.setWordWrap(True)
         self.hint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.hint.setVisible(bool(spec.help))
+        self.hint.setVisible(False)
         self._choices = QHBoxLayout()
         self._choices.setSpacing(4)
-        self._lay_out(label, unit)
+        self._lay_out()
         self.edit.textEdited.connect(self._edited)
         self.edit.editingFinished.connect(self._leave)
         self.edit.installEventFilter(self)
+        self.edit.textChanged.connect(self._fit)
 
-    def _lay_out(self, label: QLabel, unit: QLabel) -> None:
+    def _lay_out(self) -> None:
         row = QHBoxLayout()
         row.setSpacing(5)
-        for widget in (self.edit, unit, self.mark):
+        row.addWidget(self.label, 1)
+        for widget in (self.edit, self.unit, self.mark):
             row.addWidget(widget)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(2)
-        column.addWidget(label)
+        column.setSpacing(1)
         column.addLayout(row)
         column.addWidget(self.hint)
         column.addLayout(self._choices)
-        column.addStretch(1)
+
+    def _fit(self, text: str) -> None:
+        """As wide as its number needs: a value is never cut."""
+        self.edit.setFixedWidth(min(max(NARROW, self.edit.fontMetrics().horizontalAdvance(text) + 18), WIDEST))
 
     @property
     def pending(self) -> bool:
@@ -144,7 +170,7 @@ class QuantityField(QWidget):
             self._withdraw()
             self._say(reason, True)
             return
-        self._say(self.spec.help, False)
+        self._say("", False)
         self._accept(found, typing)
 
     def _withdraw(self) -> None:
@@ -156,7 +182,7 @@ class QuantityField(QWidget):
         """Forget what is typed and show the home's value."""
         self._typed = False
         self._clear_choices()
-        self._say(self.spec.help, False)
+        self._say("", False)
         self.show_value(self._given)
 
     def _accept(self, value: float | None, typing: bool = False) -> None:
@@ -166,7 +192,7 @@ class QuantityField(QWidget):
         if value != current and not (value is not None and current is not None and abs(value - current) < 1e-12):
             self.entered.emit(value)
         if not typing and not self._typed:
-            self._say(self.spec.help, False)
+            self._say("", False)
             self.edit.setText(show_exact(value, self.spec.kind))
 
     def _ask(self, doubt: Doubt) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout
-
 from nuthatch.core.air.drawings import air_flows, air_paths
 from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.services import VentilationUnit
@@ -16,24 +14,19 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 class AirBoard(Board):
     key, title = "air", "Air"
+    list_height = 240
 
     def build(self) -> None:
-        self.drawing = SketchView("Air paths and what they lose", 190)
-        self.flows = SketchView("Flows", 120)
-        self.column.addWidget(self.drawing)
-        self.column.addWidget(self.flows)
-        self.card = EditCard(self.desk, 6)
-        self.column.addWidget(self.card)
-        line = QHBoxLayout()
+        self.drawing = SketchView("Air paths and what they lose")
+        self.flows = SketchView("Flows")
+        self.add_drawing("", self.drawing)
+        self.work.lists.add("", self.flows)
+        self.card = EditCard(self.desk)
+        self.unit_card = EditCard(self.desk)
         self.add_unit = button("Add a ventilation unit", self._add, "plus")
         self.drop_unit = button("Remove the unit", self._drop, "trash-2")
-        line.addWidget(self.add_unit)
-        line.addWidget(self.drop_unit)
-        line.addStretch(1)
-        self.column.addLayout(line)
-        self.unit_card = EditCard(self.desk, 5)
-        self.column.addWidget(self.unit_card)
-        self.column.addStretch(1)
+        for widget in (self.card, self.unit_card, self.add_unit, self.drop_unit):
+            self.work.inspector.add(widget)
 
     def refresh(self) -> None:
         a, home = self.assessment, self.home
@@ -49,10 +42,8 @@ class AirBoard(Board):
         if recovery.value is not None:
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
         self.sub.setText(" · ".join(said))
-        self.drawing.show_sketch(air_paths(a))
-        self.drawing.setFixedHeight(130)
-        self.flows.show_sketch(air_flows(a))
-        self.flows.setFixedHeight(100)
+        self.drawing.show_made(lambda w, h: air_paths(a, w, h))
+        self.flows.show_made(lambda w, h: air_flows(a, w, h))
 
     def _add(self) -> None:
         self.apply(SetValue(part="air", field="unit", value=VentilationUnit()))

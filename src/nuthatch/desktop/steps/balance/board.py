@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nuthatch.core.charts.charts import balance_amounts, balance_shares
 from nuthatch.core.energy.drawings import months_table
@@ -15,17 +15,19 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 class BalanceBoard(Board):
     key, title = "balance", "Balance of the year"
+    list_height = 292
 
     def build(self) -> None:
-        charts = QHBoxLayout()
-        self.amounts, self.shares = (ChartCanvas("Amounts by month", 300), ChartCanvas("Shares of the year’s losses", 300))
+        both = QWidget()
+        charts = QHBoxLayout(both)
+        charts.setContentsMargins(0, 0, 0, 0)
+        self.amounts, self.shares = ChartCanvas("Amounts by month"), ChartCanvas("Shares of the year’s losses")
         charts.addWidget(self.amounts, 5)
         charts.addWidget(self.shares, 3)
-        self.column.addLayout(charts)
-        self.table = SketchView("Balance by month", 300)
+        self.add_drawing("", both)
+        self.table = SketchView("Balance by month")
         self.table.clicked.connect(self._clicked)
-        self.column.addWidget(self.table)
-        self.column.addStretch(1)
+        self.work.lists.add("", self.table)
 
     def refresh(self) -> None:
         a = self.assessment
@@ -39,9 +41,7 @@ class BalanceBoard(Board):
         tokens = theme.tokens
         self.amounts.show_chart(lambda w, h: balance_amounts(a, w, h, tokens))
         self.shares.show_chart(lambda w, h: balance_shares(a, w, h, tokens))
-        made = months_table(a)
-        self.table.setFixedHeight(int(made.height))
-        self.table.show_sketch(made)
+        self.table.show_made(lambda w, h: months_table(a, w))
 
     def _clicked(self, ident: str) -> None:
         a = self.assessment

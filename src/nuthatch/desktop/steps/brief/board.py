@@ -2,26 +2,31 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QWidget
+from itertools import pairwise
+
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from nuthatch.core.edits.moves import judged_by, set_replaced
 from nuthatch.core.library import target_sets
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.sketch import Sketch
+from nuthatch.core.sketch import Sketch, fitted
 from nuthatch.core.targets.own import copy_of, own_sets, save_set
+from nuthatch.core.targets.verdict import WayResult
 from nuthatch.core.units import show
 from nuthatch.core.visit import to_collect
 from nuthatch.desktop.steps.board import Board, button
+from nuthatch.desktop.steps.brief.conditions_panel import ConditionsPanel
 from nuthatch.desktop.steps.brief.set_editor import SetEditor
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.workspace import row_of
 
-COLUMNS = 3
+COLUMNS = 2
 
 
-def short(text: str, most: int) -> str:
-    """A text cut to what its column holds."""
-    return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+def _sign(way: WayResult) -> str:
+    """“≤ 15 kWh/(m²·a)”, or why there is no limit."""
+    return way.limit_words().replace("at most", "≤").replace("at least", "≥")
 
 
 class BriefBoard(Board):
@@ -29,42 +34,35 @@ class BriefBoard(Board):
 
     def build(self) -> None:
         self.sub.setText("The home, the client, and what it has to meet. The margins on the right follow the target sets chosen here.")
-        self.name_card = EditCard(self.desk, 6, ("electricity", "currency", "junctions_none"))
-        self.card = EditCard(self.desk, 6)
+        self.name_card = EditCard(self.desk, ("electricity", "currency", "junctions_none"))
+        self.card = EditCard(self.desk)
         self.card.refused.connect(self.message)
-        self.limits = SketchView("Limits of the chosen sets", 250)
+        self.limits = SketchView("Limits of the chosen sets")
         self.limits.clicked.connect(self._open_result)
-        title = QLabel("Target sets")
-        title.setObjectName("sectionTitle")
-        head = QHBoxLayout()
-        head.addWidget(title)
-        head.addStretch(1)
+        self.visit_button = button("List for the visit …", self._visit, "file-text", "What to collect on site, to print (Ctrl L)")
+        self.add_drawing("Limits and where they come from", self.limits)
         self.own_button = button("Make my own …", self._make_own, "plus", "A target set of my own, starting from the first chosen one")
         self.editor_button = button("Edit my own", self._edit, tip="Edit the limits of the first chosen set of my own")
-        head.addWidget(self.own_button)
-        head.addWidget(self.editor_button)
         self.boxes: dict[str, QCheckBox] = {}
         self._choices = QWidget()
-        self._grid = QGridLayout(self._choices)
-        self._grid.setContentsMargins(0, 0, 0, 0)
+        whole = QVBoxLayout(self._choices)
+        whole.setContentsMargins(0, 4, 0, 0)
+        self._grid = QGridLayout()
+        whole.addLayout(self._grid)
         self.faults = QLabel()
         self.faults.setObjectName("wrong")
         self.faults.setWordWrap(True)
+        whole.addWidget(self.faults)
+        whole.addStretch(1)
         self.editor = SetEditor(self)
-        self.editor.setVisible(False)
+        self.conditions = ConditionsPanel(self)
+        self.work.lists.add("Target sets", self._choices, row_of(self.own_button, self.editor_button))
+        self.work.lists.add("Conditions", self.conditions)
+        self.work.lists.add("Limits of my own", self.editor)
         self.visit = QLabel()
         self.visit.setWordWrap(True)
-        self.visit_button = button("List for the visit …", self._visit, "file-text", "What to collect on site, to print (Ctrl L)")
-        line = QHBoxLayout()
-        line.addWidget(self.visit, 1)
-        line.addWidget(self.visit_button)
-        self.column.addWidget(self.name_card)
-        self.column.addWidget(self.card)
-        self.column.addLayout(line)
-        self.column.addLayout(head)
-        for widget in (self._choices, self.faults, self.editor, self.limits):
-            self.column.addWidget(widget)
-        self.column.addStretch(1)
+        for widget in (self.name_card, self.card, self.visit, self.visit_button):
+            self.work.inspector.add(widget)
         self.known: dict[str, TargetSet] = {}
         self.reload()
 
@@ -105,48 +103,49 @@ class BriefBoard(Board):
     def refresh(self) -> None:
         a = self.assessment
         self.name_card.show_part("home", " ")
-        self.card.show_part("brief", "Client, dwelling, visit")
+        self.card.show_part("brief", " ")
         self._show_boxes()
-        self.editor_button.setEnabled(self._first_own() is not None)
+        self.editor_button.setEnabled(self.first_own() is not None)
         self.editor.refresh()
-        self.limits.show_sketch(self._limits())
+        self.conditions.refresh()
+        self.limits.show_made(lambda w, h: self._limits(w))
         rows = to_collect(a) if a is not None else ()
         lacking = sum(1 for r in rows if r.now == "not given")
         self.visit.setText(
             f"<b>To collect</b>: {len(rows)} values the targets rest on are not proven yet, {lacking} of them not given at all."
         )
 
-    def _limits(self) -> Sketch:
+    def _limits(self, width: float) -> Sketch:
         """All limits of the chosen sets, what each result is, and where each limit comes from."""
         a = self.assessment
         rows = [(v, w) for v in a.verdicts for w in v.ways] if a else []
-        made = Sketch(800, max(60, 30 + 20 * len(rows)), "Limits")
-        for x, text in ((0, "Target set"), (140, "Target"), (308, "Result"), (452, "Limit"), (640, "Where it comes from")):
-            made.text(x, 14, text, size=11.5, color="muted")
-        made.line((0, 20), (800, 20), stroke="line")
+        made = Sketch(width, max(60, 30 + 19 * len(rows)), "Limits")
+        at = [0.0, width * 0.17, width * 0.37, width * 0.57, width * 0.79]
+        rooms = [b - a - 8 for a, b in pairwise((*at, width))]
+        for x, text in zip(at, ("Target set", "Target", "Result", "Limit", "Where it comes from"), strict=True):
+            made.text(x, 14, text, size=11, color="muted")
+        made.line((0, 20), (width, 20), stroke="line")
         for i, (verdict, way) in enumerate(rows):
-            y = 38 + i * 20
+            y = 37 + i * 19
             name = verdict.name + (f" · {show(verdict.points, 'points')} points" if verdict.voluntary else "")
             again = i > 0 and rows[i - 1][0] is verdict
-            texts = (
-                (0, "" if again else short(verdict.set_name, 21)),
-                (140, "or" if again else short(name, 27)),
-                (308, short(way.label, 23)),
-                (452, short(way.limit_words(), 31)),
-                (640, "" if again else short(verdict.source, 27)),
-            )
-            made.rect(0, y - 14, 800, 20, stroke="", id=way.key, tip=f"{verdict.name}: {verdict.source}")
-            for x, text in texts:
-                made.text(x, y, text, size=12, id=way.key, color="chestnut_text" if x == 452 and way.standing == "over" else "ink")
+            first = i > 0 and rows[i - 1][0].set_id == verdict.set_id
+            texts = ("" if first else verdict.set_name, "or" if again else name, way.label, _sign(way), "" if again else verdict.source)
+            key = f"{verdict.set_id}/{way.key}"
+            made.rect(0, y - 14, width, 19, stroke="", id=key, tip=f"{verdict.name}: {verdict.source}")
+            for n, (x, text, room) in enumerate(zip(at, texts, rooms, strict=True)):
+                color = "chestnut_text" if n == 3 and way.standing == "over" else "ink"
+                made.text(x, y, fitted(text, room, 11.5), size=11.5, id=key, color=color)
         if not rows:
             made.text(0, 40, "Choose at least one target set to see its limits.", size=12, color="muted")
-        self.limits.setFixedHeight(int(made.height))
         return made
 
     def _open_result(self, key: str) -> None:
         a = self.assessment
-        if a is not None and key in a.figures:
-            self.explain.emit(a.figures[key])
+        set_id, _, name = key.partition("/")
+        way = next((w for v in a.verdicts if v.set_id == set_id for w in v.ways if w.key == name), None) if a is not None else None
+        if way is not None and way.node is not None:
+            self.explain.emit(way.node)
 
     def _choose(self, ident: str, on: bool) -> None:
         chosen = self.known.get(ident) or next((s for s in self.home.target_sets if s.id == ident), None)
@@ -156,7 +155,8 @@ class BriefBoard(Board):
 
     # own sets
 
-    def _first_own(self) -> TargetSet | None:
+    def first_own(self) -> TargetSet | None:
+        """The first chosen set that is one's own."""
         return next((s for s in self.desk.home.target_sets if s.id in self.own), None)
 
     def _make_own(self) -> None:
@@ -178,8 +178,9 @@ class BriefBoard(Board):
         return ""
 
     def _edit(self) -> None:
-        chosen = self._first_own()
+        chosen = self.first_own()
         if chosen is not None:
+            self.work.lists.show_widget(self.editor)
             self.editor.open(chosen)
 
     def _visit(self) -> None:

@@ -95,7 +95,6 @@ class LinesTable(QTableWidget):
                 text = getattr(line, f.name) if r < len(lines) or f.name == "sense" else ""
                 self.setItem(r, c, QTableWidgetItem(text))
         self.blockSignals(False)
-        self.setFixedHeight(36 + 25 * min(self.rowCount(), 12))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
@@ -141,7 +140,7 @@ class SetEditor(QFrame):
 
     def __init__(self, board: BriefBoard) -> None:
         super().__init__()
-        self.setObjectName("card")
+        self.setObjectName("group")
         self._board = board
         self._chosen: TargetSet | None = None
         self.name = QLineEdit()
@@ -166,13 +165,13 @@ class SetEditor(QFrame):
         head.addWidget(button("Done", self._close, tip="Close the editor; everything is kept"))
         column = QVBoxLayout(self)
         column.addLayout(head)
-        column.addWidget(self.table)
+        column.addWidget(self.table, 1)
         column.addWidget(self.said)
 
     def open(self, chosen: TargetSet) -> None:
         """Edit this set."""
         self._chosen = chosen
-        self.setVisible(True)
+        self._enable()
         self._show()
         self._say(
             "Lines with the same target are ways to meet it. Conditions make a limit hold only for such homes; the first that fits holds."
@@ -181,9 +180,8 @@ class SetEditor(QFrame):
         self.table.setCurrentCell(0, 3)
 
     def _close(self) -> None:
+        self._board.work.lists.show_index(0)
         self._board.editor_button.setFocus()
-        self.setVisible(False)
-        self._chosen = None
 
     def _show(self) -> None:
         assert self._chosen is not None
@@ -202,14 +200,26 @@ class SetEditor(QFrame):
     def refresh(self) -> None:
         """Follow the home: an undo may have brought back other limits."""
         if self._chosen is None:
+            self._chosen = self._board.first_own()
+            if self._chosen is not None:
+                self._show()
+            self._enable()
             return
         held = next((s for s in self._board.desk.home.target_sets if s.id == self._chosen.id), None)
         if held is None:
-            self.setVisible(False)
             self._chosen = None
+            self.table.setRowCount(0)
+            self._enable()
         elif held != self._chosen:
             self._chosen = held
             self._show()
+
+    def _enable(self) -> None:
+        """There is something to edit once a set of one's own is chosen."""
+        for widget in (self.table, self.name, self.needed):
+            widget.setEnabled(self._chosen is not None)
+        if self._chosen is None:
+            self._say("No set of your own is chosen. “Make my own …” beside the target sets starts one from a chosen set.")
 
     def changed(self) -> None:
         """Take the lines if they are whole; else say what is wrong, and the set stays as it was."""

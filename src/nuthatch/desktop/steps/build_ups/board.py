@@ -2,35 +2,38 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
+from PyQt6.QtWidgets import QComboBox
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.moves import MATERIAL_FIELDS, material_into
+from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.buildup import effective_layers, framing_error, resistances, thickness, transmittance
 from nuthatch.core.fabric.drawings import section_in, use_in
+from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import Use
 from nuthatch.core.library import materials
 from nuthatch.core.model.home import BuildUp, Layer, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.office import load_office
 from nuthatch.core.shape.stages import AREA, BOUNDARY
-from nuthatch.core.units import show, with_unit
+from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.workspace import row_of
 
 
 class BuildUpsBoard(Board):
     key, title = "build-ups", "Build-ups"
 
     def build(self) -> None:
-        self.drawing = SketchView("Section of the build-up", 270)
-        self.drawing.clicked.connect(lambda ident: self.layers.focus_field(ident, "thickness"))
-        self.builds = ListPanel(self, _builds_spec(self), 4, add="New")
-        self.layers = ListPanel(self, _layers_spec(self), 5, ("framing_name",), add="Add", ordered=True)
+        self.drawing = SketchView("Section of the build-up")
+        self.drawing.clicked.connect(self._layer_clicked)
+        self.builds = ListPanel(self, _builds_spec(self), add="New")
+        self.layers = ListPanel(self, _layers_spec(self), ("framing_name",), add="Add", ordered=True)
         self.builds.table.selected.connect(self._picked)
         self.layers.table.selected.connect(lambda _: self._draw())
         self.library = QComboBox()
@@ -39,25 +42,28 @@ class BuildUpsBoard(Board):
         self.library.setMinimumContentsLength(4)
         self.library.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.library.activated.connect(self._material)
-        self.layers.bar.insertWidget(2, self.library)
-        self.column.addWidget(self.drawing)
-        tables = QHBoxLayout()
-        tables.setSpacing(8)
-        tables.addWidget(self.builds, 2, Qt.AlignmentFlag.AlignTop)
-        tables.addWidget(self.layers, 4, Qt.AlignmentFlag.AlignTop)
-        self.column.addLayout(tables)
+        self.layers.bar.insertWidget(0, self.library)
+        self.pick = QComboBox()
+        self.pick.setAccessibleName("Build-up shown")
+        self.pick.setMinimumContentsLength(18)
+        self.pick.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.pick.activated.connect(lambda _: self.builds.table.select(str(self.pick.currentData())))
+        self.add_drawing("", self.drawing, row_of(self.pick))
+        self.add_list(self.layers)
+        self.add_list(self.builds, "All build-ups")
+        self.used = ReadTable("Where it is used", ("Face", "Borders on", f"Area {unit_of('area')}", f"U {unit_of('u')}"), (0, 130, 90, 130))
+        self.used.opened.connect(lambda ident: self.go.emit("shape", ident, "buildup"))
+        self.work.lists.add("Where used", self.used)
         self.shelf = Shelf(self, self.builds, "buildups", "build-up")
-        self.column.addWidget(self.shelf)
-        self.column.addWidget(self.layers.card)
-        self.column.addWidget(self.builds.card)
-        self.note = QLabel()
-        self.note.setObjectName("muted")
-        self.column.addWidget(self.note)
-        self.column.addStretch(1)
+        self.builds.bar.insertWidget(0, self.shelf)
 
     def current(self) -> str:
         """The build-up being worked on."""
         return self.builds.table.current_id()
+
+    def _layer_clicked(self, ident: str) -> None:
+        self.in_front(self.layers)
+        self.layers.table.select(ident)
 
     def _picked(self, _: str) -> None:
         self.layers.refresh("No layers yet. Add the outermost layer first.")
@@ -80,6 +86,7 @@ class BuildUpsBoard(Board):
     def refresh(self) -> None:
         self._fill_library()
         self.shelf.refresh()
+        self._fill_pick()
         self.builds.refresh("A build-up is a wall, roof or floor as layers from outside to inside. Make the first one.")
         self.layers.refresh("No layers yet. Add the outermost layer first.")
         self._draw()
@@ -93,6 +100,7 @@ class BuildUpsBoard(Board):
             self.drawing.hide()
             return
         self.drawing.show()
+        self.pick.setCurrentIndex(max(self.pick.findData(build.id), 0))
         use, used = self._use(build)
         self.heading.setText(build.name)
         u = transmittance(build, use.direction, use.borders)
@@ -109,8 +117,28 @@ class BuildUpsBoard(Board):
         if on_ground:
             parts.append("toward the ground its U follows ISO 13370, see Shape")
         self.sub.setText(" · ".join(parts))
-        if self.assessment is not None:
-            self.drawing.show_sketch(section_in(self.assessment, build, self.layers.table.current_id()))
+        a = self.assessment
+        if a is not None:
+            self.drawing.show_made(lambda w, h: section_in(a, build, self.layers.table.current_id(), (w, h)))
+            self.used.show_rows(self._uses(a, build), (2, 3))
+
+    def _uses(self, a: Assessment, build: BuildUp) -> list[tuple[str, tuple[str, ...]]]:
+        """Every face that uses the build-up, with its area and U-value there."""
+        areas = a.all_of(AREA)
+        faces = {e.id: e for e in a[ELEMENTS] if e.is_face}
+        return [
+            (f.id, (f.name, f.borders, show(areas[f.id].value, "area"), _u_of(faces.get(f.id))))
+            for f in a.all_of(BOUNDARY).values()
+            if f.buildup == build.id
+        ]
+
+    def _fill_pick(self) -> None:
+        names = [(b.name, b.id) for b in self.home.buildups]
+        if [(self.pick.itemText(i), self.pick.itemData(i)) for i in range(self.pick.count())] != names:
+            self.pick.clear()
+            for name, ident in names:
+                self.pick.addItem(name, ident)
+        self.pick.setVisible(bool(names))
 
     def _material(self, _: int) -> None:
         """Copy a library material into the current layer, or into a new one."""
@@ -148,13 +176,19 @@ class BuildUpsBoard(Board):
         if isinstance(target, Layer):
             owner = next((b.id for b in self.home.buildups if any(layer.id == part for layer in b.layers)), "")
             self.builds.table.select(owner)
+            self.in_front(self.layers)
             self.layers.refresh()
             return self.layers.focus_field(part, field)
         if field == "layers":
             self.builds.table.select(part)
+            self.in_front(self.layers)
             self.layers.add_button.setFocus()
             return True
         return self.builds.focus_field(part, field)
+
+
+def _u_of(element: Element | None) -> str:
+    return show(element.u.value, "u") if element is not None and element.u is not None and element.u.value is not None else "?"
 
 
 def _builds_spec(board: BuildUpsBoard) -> ListSpec:
@@ -163,7 +197,7 @@ def _builds_spec(board: BuildUpsBoard) -> ListSpec:
         value = transmittance(row, use.direction, use.borders).value
         return show(value, "u") if value is not None else "?"
 
-    columns = (Column("Build-up", "name"), Column("U", text=u, right=True, width=62))
+    columns = (Column("Build-up", "name"), Column("U", text=u, kind="u", width=130))
     return ListSpec("Build-ups", Listing("home", "buildups", BuildUp, "build-up"), columns)
 
 

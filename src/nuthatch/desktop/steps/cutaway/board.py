@@ -10,14 +10,15 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 class CutawayBoard(Board):
     key, title = "cutaway", "Where the heat goes in a year"
+    list_height = 156
 
     def build(self) -> None:
-        self.drawing = SketchView("Cutaway of the home", 480)
-        self.account = SketchView("The year’s account", 148)
+        self.drawing = SketchView("Cutaway of the home")
+        self.account = SketchView("The year’s account")
         for view in (self.drawing, self.account):
             view.clicked.connect(self._clicked)
-            self.column.addWidget(view)
-        self.column.addStretch(1)
+        self.add_drawing("", self.drawing)
+        self.work.lists.add("", self.account)
 
     def refresh(self) -> None:
         a = self.assessment
@@ -26,7 +27,7 @@ class CutawayBoard(Board):
             return
         self.sub.setText("section of the home · widths in proportion · " + unit_of("energy") + " · click a part to work on it")
         self.drawing.show_sketch(cutaway(a))
-        self.account.show_sketch(year_account(a, 800))
+        self.account.show_made(lambda w, h: year_account(a, w))
 
     def _clicked(self, ident: str) -> None:
         kind, _, name = ident.partition(":")

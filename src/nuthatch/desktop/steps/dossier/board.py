@@ -9,7 +9,7 @@ from PyQt6.QtCore import QRect, QSize, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QScrollArea, QTextBrowser, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for, write
@@ -25,52 +25,53 @@ from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.dossier.outline import outline
 from nuthatch.desktop.viewing import open_evidence
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.workspace import row_of
 
 PRINT_DPI = 300
 
 
 def _pins_spec() -> ListSpec:
     def what(a: Assessment, row: Pin) -> str:
+        if row.picture == "working":
+            return f"How it is worked out: {row.of.replace('/', ' › ').replace('_', ' ')}"
         part = find(a.home, row.of) if row.of else None
         title = PICTURES[row.picture].title if row.picture in PICTURES else row.picture
         gone = bool(row.of) and part is None
         return f"{title}: {'gone' if gone else getattr(part, 'name', '')}" if row.of else title
 
-    columns = (Column("Caption", "name"), Column("Drawing or chart", text=what, width=330))
+    columns = (Column("Caption", "name"), Column("Drawing or chart", text=what, width=250))
     return ListSpec("Pinned drawings and charts", Listing("home", "pins", Pin, "pin"), columns, False)
 
 
 class DossierBoard(Board):
     key, title = "dossier", "Dossier"
+    list_height = 190
 
     def build(self) -> None:
         self.sub.setText(
             "The documentation of compliance builds itself from the home. It can be written at any time and says what is still missing."
         )
-        line = QHBoxLayout()
         self.write_button = button("Write …", self._ask, "file-text", "Write the dossier as PDF, page or spreadsheet")
         self.print_button = button("Print …", self.print_dialog, tip="Print the dossier (Ctrl P)")
         self.state = QLabel()
         self.state.setObjectName("muted")
         self.state.setWordWrap(True)
-        for widget in (self.write_button, self.print_button):
-            line.addWidget(widget)
-        line.addWidget(self.state, 1)
-        self.column.addLayout(line)
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("Preview of the dossier")
-        self.preview.setMinimumHeight(330)
         self.preview.setOpenLinks(False)
-        self.column.addWidget(self.preview, 1)
-        self.pins = ListPanel(self, _pins_spec(), 1, hide=("picture", "of"), ordered=True)
+        self.work.drawings.add("What it says", self.preview, row_of(self.state, self.write_button, self.print_button))
+        self.pins = ListPanel(self, _pins_spec(), hide=("picture", "of"), ordered=True)
         self.pins.add_button.setVisible(False)
-        self.column.addWidget(self.pins)
-        title = QLabel("Attached evidence")
-        title.setObjectName("sectionTitle")
-        self.column.addWidget(title)
-        self.files = QVBoxLayout()
+        self.work.lists.add("Pinned drawings and charts", self.pins, self.pins.bar)
+        holder = QWidget()
+        self.files = QVBoxLayout(holder)
         self.files.setSpacing(3)
-        self.column.addLayout(self.files)
+        self.files.setAlignment(Qt.AlignmentFlag.AlignTop)
+        scrolled = QScrollArea()
+        scrolled.setWidgetResizable(True)
+        scrolled.setWidget(holder)
+        holder.setObjectName("boardBody")
+        self.work.lists.add("Attached evidence", scrolled)
         self._shown: tuple[object, ...] | None = None
         self._jobs = Jobs(self)
         self._waiting: Path | None = None

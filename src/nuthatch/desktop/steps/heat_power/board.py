@@ -17,13 +17,14 @@ class HeatPowerBoard(Board):
     key, title = "heat-power", "Heat and power"
 
     def build(self) -> None:
-        self.drawing = SketchView("Delivered energy by use", 190)
-        self.sources = ListPanel(self, _sources(), 6, add="Add a heat source")
-        self.carriers = ListPanel(self, _carriers(), 4, add="Add a carrier")
-        self.current = EditCard(self.desk, 4, ("name", "junctions_none"))
-        for widget in (self.drawing, self.sources, self.sources.card, self.carriers, self.carriers.card, self.current):
-            self.column.addWidget(widget)
-        self.column.addStretch(1)
+        self.drawing = SketchView("Delivered energy by use")
+        self.add_drawing("", self.drawing)
+        self.sources = ListPanel(self, _sources(), add="Add a heat source")
+        self.carriers = ListPanel(self, _carriers(), add="Add a carrier")
+        self.current = EditCard(self.desk, ("name", "junctions_none"))
+        self.add_list(self.sources)
+        self.add_list(self.carriers)
+        self.work.inspector.add(self.current)
 
     def refresh(self) -> None:
         a = self.assessment
@@ -34,9 +35,7 @@ class HeatPowerBoard(Board):
         self.current.show_part("home", " ")
         if a is None:
             return
-        made = delivered(a)
-        self.drawing.setFixedHeight(int(made.height))
-        self.drawing.show_sketch(made)
+        self.drawing.show_made(lambda w, h: delivered(a, w, h))
         primary, co2, cost = a.figures["primary_energy"], a.figures["co2"], a.figures["energy_cost"]
         self.sub.setText(
             " · ".join(f"{f.label} {shown(f)}" for f in (primary, co2))
@@ -45,6 +44,7 @@ class HeatPowerBoard(Board):
 
     def focus_field(self, part: str, field: str) -> bool:
         if field == "sources":
+            self.in_front(self.sources)
             self.sources.add_button.setFocus()
             return True
         if part == "home":
@@ -55,11 +55,11 @@ class HeatPowerBoard(Board):
 def _sources() -> ListSpec:
     columns = (
         Column("Heat source", "name"),
-        Column("Carrier", "carrier", width=110),
-        Column("Heating", "heating_share", width=92),
-        Column("Hot water", "water_share", width=98),
-        Column("Cooling", "cooling_share", width=92),
-        Column("Efficiency", "efficiency", width=106),
+        Column("Carrier", "carrier", width=90),
+        Column("Heating", "heating_share", width=78),
+        Column("Water", "water_share", width=76),
+        Column("Cooling", "cooling_share", width=78),
+        Column("Efficiency", "efficiency", width=92),
     )
     return ListSpec("Heat sources", Listing("home", "sources", HeatSource, "source"), columns)
 
@@ -67,8 +67,9 @@ def _sources() -> ListSpec:
 def _carriers() -> ListSpec:
     columns = (
         Column("Energy carrier", "name"),
-        Column("Primary energy factor", "primary", width=160),
-        Column("CO₂ factor", "co2", width=130),
+        Column("Kind", "kind", width=100),
+        Column("Primary", "primary", width=90),
+        Column("CO₂", "co2", width=110),
         Column("Price", "price", width=120),
     )
     return ListSpec("Energy carriers", Listing("home", "carriers", Carrier, "carrier"), columns)

@@ -14,18 +14,19 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 class HouseholdBoard(Board):
     key, title = "household", "Household"
+    list_height = 330
 
     def build(self) -> None:
-        self.drawing = SketchView("Internal gains and electricity", 110)
-        self.card = EditCard(self.desk, 5)
-        self.list = ListPanel(self, _appliances(), 4, add="Add an appliance")
-        for widget in (self.drawing, self.list, self.list.card, self.card):
-            self.column.addWidget(widget)
-        self.column.addStretch(1)
+        self.drawing = SketchView("Internal gains and electricity")
+        self.add_drawing("", self.drawing)
+        self.list = ListPanel(self, _appliances(), add="Add an appliance")
+        self.add_list(self.list)
+        self.card = EditCard(self.desk)
+        self.work.inspector.add(self.card)
 
     def refresh(self) -> None:
         a, home = self.assessment, self.home
-        self.list.refresh("Household electricity may be typed as one number below, or itemised here by appliance.")
+        self.list.refresh("Household electricity may be typed as one number beside, or itemised here by appliance.")
         self.card.show_part("household", "People and gains")
         if a is None:
             return
@@ -34,7 +35,7 @@ class HouseholdBoard(Board):
             (f"{show(people.value, 'count')} people" if people.value is not None else "people not known yet: give the bedrooms in Brief")
             + f" · gains {home.household.gains}"
         )
-        self.drawing.show_sketch(household(a))
+        self.drawing.show_made(lambda w, h: household(a, w, h))
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.card.focus_field(field) if part == "household" else self.list.focus_field(part, field)
@@ -43,7 +44,7 @@ class HouseholdBoard(Board):
 def _appliances() -> ListSpec:
     columns = (
         Column("Appliance or light", "name"),
-        Column("Electricity", "energy", width=140),
-        Column("Heat left in the home", "inside_share", width=170),
+        Column("Electricity", "energy", width=130),
+        Column("Heat left inside", "inside_share", width=130),
     )
     return ListSpec("Appliances and lights", Listing("household", "appliances", Appliance, "appliance"), columns)

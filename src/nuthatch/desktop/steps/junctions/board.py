@@ -18,23 +18,22 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 class JunctionsBoard(Board):
     key, title = "junctions", "Junctions"
+    list_height = 330
 
     def build(self) -> None:
-        self.drawing = SketchView("The home with its junctions treated four ways", 166)
-        self.column.addWidget(self.drawing)
-        self.list = ListPanel(self, _spec(), 5, add="Add a junction")
+        self.drawing = SketchView("The home with its junctions treated four ways")
+        self.add_drawing("", self.drawing)
+        self.list = ListPanel(self, _spec(), add="Add a junction")
         self.list.bar.insertWidget(
-            2, button("ψ typical", lambda: self._take("typical"), tip="Take the catalogue's typical ψ for this junction")
+            0, button("ψ typical", lambda: self._take("typical"), tip="Take the catalogue's typical ψ for this junction")
         )
         self.list.bar.insertWidget(
-            3, button("ψ fallback", lambda: self._take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side")
+            1, button("ψ fallback", lambda: self._take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side")
         )
         self.none = QCheckBox("This home has no junctions to count")
         self.none.clicked.connect(lambda on: self.apply(SetValue(part="home", field="junctions_none", value=bool(on))))
-        self.column.addWidget(self.list)
-        self.column.addWidget(self.none)
-        self.column.addWidget(self.list.card)
-        self.column.addStretch(1)
+        self.list.bar.insertWidget(2, self.none)
+        self.add_list(self.list)
 
     def refresh(self) -> None:
         home, a = self.home, self.assessment
@@ -49,7 +48,7 @@ class JunctionsBoard(Board):
         self.none.setVisible(not home.junctions)
         self.none.setChecked(home.junctions_none)
         if a is not None:
-            self.drawing.show_sketch(junction_ways(a))
+            self.drawing.show_made(lambda w, h: junction_ways(a, w, h))
 
     def _take(self, tier: str) -> None:
         junction = find(self.home, self.list.table.current_id())
@@ -67,11 +66,11 @@ class JunctionsBoard(Board):
 def _spec() -> ListSpec:
     columns = (
         Column("Junction", "name"),
-        Column("Family", "family", width=120),
-        Column("L", "length", width=74),
-        Column("ψ", "psi", width=112),
-        Column("Tier", "tier", width=74),
-        Column("Dimensions", "dimensions", width=86),
-        Column("H", text=loss_text, kind="w_per_k", width=66),
+        Column("Family", "family", width=92),
+        Column("L", "length", width=72),
+        Column("ψ", "psi", width=84),
+        Column("Tier", "tier", width=62),
+        Column("Dimensions", "dimensions", width=70),
+        Column("H", text=loss_text, kind="w_per_k", width=58),
     )
     return ListSpec("Junctions", Listing("home", "junctions", Junction, "j"), columns)

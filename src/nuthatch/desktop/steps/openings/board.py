@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.drawings import elevation_in, season_bars
 from nuthatch.core.model.home import Opening, OpeningType, find
+from nuthatch.core.shape.facade import facade
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
 from nuthatch.desktop.steps.shelf import Shelf
@@ -20,21 +21,28 @@ class OpeningsBoard(Board):
     key, title = "openings", "Openings"
 
     def build(self) -> None:
-        top = QHBoxLayout()
-        self.drawing, self.gains = SketchView("The opening", 230), SketchView("Loss and sun of the opening", 230)
-        top.addWidget(self.drawing, 3)
-        top.addWidget(self.gains, 5)
-        self.column.addLayout(top)
-        self.rows = ListPanel(self, _rows_spec(), 6, add="Add an opening")
-        self.types = ListPanel(self, _types_spec(), 6, add="Add a type")
+        self.facade = SketchView("The face with its openings")
+        self.facade.clicked.connect(self._clicked)
+        self.single, self.gains = SketchView("The opening"), SketchView("Loss and sun of the opening")
+        both = QWidget()
+        beside = QHBoxLayout(both)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(self.single, 3)
+        beside.addWidget(self.gains, 4)
+        self.add_drawing("Face", self.facade)
+        self.add_drawing("Opening", both)
+        self.let_drag(self.single)
+        self.rows = ListPanel(self, _rows_spec(), add="Add an opening")
+        self.types = ListPanel(self, _types_spec(), add="Add a type")
         self.rows.table.selected.connect(lambda _: self._draw())
-        self.column.addWidget(self.rows)
-        self.column.addWidget(self.rows.card)
-        self.column.addWidget(self.types)
+        self.add_list(self.rows)
+        self.add_list(self.types, "Types")
         self.shelf = Shelf(self, self.types, "opening_types", "type")
-        self.column.addWidget(self.shelf)
-        self.column.addWidget(self.types.card)
-        self.column.addStretch(1)
+        self.types.bar.insertWidget(0, self.shelf)
+
+    def _clicked(self, ident: str) -> None:
+        self.in_front(self.rows)
+        self.rows.table.select(ident)
 
     def subject(self, picture: str) -> str | None:
         return self.rows.table.current_id() or None
@@ -56,14 +64,15 @@ class OpeningsBoard(Board):
     def _draw(self) -> None:
         opening = find(self.home, self.rows.table.current_id())
         a = self.assessment
+        shown = isinstance(opening, Opening) and a is not None
+        for view in (self.facade, self.single, self.gains):
+            view.setVisible(shown)
         if not isinstance(opening, Opening) or a is None:
-            self.drawing.hide()
-            self.gains.hide()
             return
-        self.drawing.show()
-        self.gains.show()
-        self.drawing.show_sketch(elevation_in(a, opening))
-        self.gains.show_sketch(season_bars(a, opening.id, opening.name))
+        self.facade.show_made(lambda w, h: facade(a, opening.face, opening.id, (w, h)))
+        self.facade.current = opening.id
+        self.single.show_made(lambda w, h: elevation_in(a, opening, (w, h)))
+        self.gains.show_made(lambda w, h: season_bars(a, opening.id, opening.name, (w, h)))
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.rows.focus_field(part, field) or self.types.focus_field(part, field)
@@ -77,13 +86,13 @@ def _u(a: Assessment, row: Opening) -> str:
 def _rows_spec() -> ListSpec:
     columns = (
         Column("Opening", "name"),
-        Column("Face", "face", width=92),
-        Column("Type", "type", width=140),
-        Column("b", "width", width=66),
-        Column("h", "height", width=66),
-        Column("No.", "count", width=44),
-        Column("U_w", text=_u, right=True, width=54),
-        Column("H", text=loss_text, kind="w_per_k", width=66),
+        Column("Face", "face", width=80),
+        Column("Type", "type", width=104),
+        Column("b", "width", width=50),
+        Column("h", "height", width=50),
+        Column("No.", "count", width=36),
+        Column("U_w", text=_u, right=True, width=46),
+        Column("H", text=loss_text, kind="w_per_k", width=54),
     )
     return ListSpec("Openings", Listing("home", "openings", Opening, "w"), columns)
 
@@ -91,10 +100,10 @@ def _rows_spec() -> ListSpec:
 def _types_spec() -> ListSpec:
     columns = (
         Column("Opening type", "name"),
-        Column("Use", "use", width=80),
-        Column("Entered as", "entry", width=120),
-        Column("U_g", "glass_u", width=96),
-        Column("g", "glass_g", width=60),
-        Column("U_f", "frame_u", width=96),
+        Column("Use", "use", width=66),
+        Column("Entered as", "entry", width=112),
+        Column("U_g", "glass_u", width=88),
+        Column("g", "glass_g", width=48),
+        Column("U_f", "frame_u", width=88),
     )
     return ListSpec("Opening types", Listing("home", "opening_types", OpeningType, "opening-type"), columns)

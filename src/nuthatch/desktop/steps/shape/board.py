@@ -2,79 +2,110 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QPushButton, QSlider, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSpinBox, QWidget
 
 from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.moves import as_form, as_list
+from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import Face
 from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, face_losses, plan, take_off
+from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.workspace import row_of
+
+HEADS = (("Net area", "area"), ("U", "u"), ("H", "w_per_k"))
 
 
 class ShapeBoard(Board):
     key, title = "shape", "Shape"
 
     def build(self) -> None:
-        self.tinting = self._tint_row()
-        self.column.addWidget(self.tinting)
-        drawings = QHBoxLayout()
-        self.plan_view, self.solid_view = SketchView("Plan", 290), SketchView("Axonometric", 290)
-        drawings.addWidget(self.plan_view, 4)
-        drawings.addWidget(self.solid_view, 5)
-        self.column.addLayout(drawings)
+        self.plan_view = SketchView("Plan")
+        self.solid_view = SketchView("Axonometric", turns=True)
+        self.facade_view = SketchView("The face that is chosen, from outside")
+        self.losses_view = SketchView("Loss by face")
+        for view in (self.plan_view, self.solid_view, self.facade_view, self.losses_view):
+            view.clicked.connect(self._clicked)
+        self.solid_view.turned.connect(self._turned)
+        both = QWidget()
+        beside = QHBoxLayout(both)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(self.plan_view, 4)
+        beside.addWidget(self.solid_view, 5)
+        self._tint_row()
         self._turning_row()
-        self.takeoff = SketchView("Take-off", 74)
-        self.column.addWidget(self.takeoff)
-        self.form_card = EditCard(self.desk, 6)
-        self.form_card.setAccessibleName("Quick form")
-        self.column.addWidget(self.form_card)
-        self.switch = QHBoxLayout()
+        self.add_drawing("Plan and solid", both, row_of(self.range, QLabel("Tint by"), self.tint, self.view_button))
+        self.add_drawing("Face", self.facade_view)
+        self.add_drawing("Losses", self.losses_view)
+        self.faces = ListPanel(self, _faces_spec(), add="Add a face")
+        self.faces.table.selected.connect(lambda _: self._draw())
+        self.drawn_faces = ReadTable(
+            "Faces of the form", ("Face", "Borders on", *(f"{n} {unit_of(k)}" for n, k in HEADS)), (0, 112, 92, 100, 78)
+        )
+        self.drawn_faces.chosen.connect(lambda _: self._draw())
         self.to_list = button(
             "Edit as a list of faces", self._to_list, tip="Turn the form into a list of faces, for a home that is no simple form"
         )
         self.to_form = button("Start a quick form", self._to_form)
-        self.switch.addWidget(self.to_list)
-        self.switch.addWidget(self.to_form)
-        self.switch.addStretch(1)
-        self.column.addLayout(self.switch)
-        self.faces = ListPanel(self, _faces_spec(), 5, add="Add a face")
-        holder = QVBoxLayout()
-        holder.addWidget(self.faces)
-        holder.addWidget(self.faces.card)
-        self.column.addLayout(holder)
-        self.shape_card = EditCard(self.desk, 5)
-        self.column.addWidget(self.shape_card)
-        self.column.addStretch(1)
+        self.faces.bar.insertWidget(0, self.to_form)
+        self.takeoff = SketchView("Take-off", 56)
+        self.takeoff.clicked.connect(self._clicked)
+        self.column.insertWidget(self.column.indexOf(self.work), self.takeoff)
+        self.work.lists.add("Faces", self.drawn_faces, row_of(self.to_list))
+        self.add_list(self.faces, "List of faces")
+        self.form_card = EditCard(self.desk)
+        self.form_card.setAccessibleName("Quick form")
+        self.shape_card = EditCard(self.desk)
+        self.work.inspector.add(self.form_card)
+        self.work.inspector.add(self.shape_card)
+
+    def _clicked(self, ident: str) -> None:
+        """A face, an opening, a result, or an entry the drawing still needs."""
+        a = self.assessment
+        if ident.startswith("field:"):
+            _, part, field = ident.split(":")
+            self.focus_field(part, field)
+        elif a is not None and ident in a.figures:
+            self.explain.emit(a.figures[ident])
+        elif any(o.id == ident for o in self.home.openings):
+            self.go.emit("openings", ident, "position")
+        elif not self.drawn_faces.select(ident):
+            self.faces.table.select(ident)
+        self._draw()
+
+    def _turned(self, dx: float, dy: float) -> None:
+        self.turn = (self.turn - dx * 0.5 + 180) % 360 - 180
+        self.lift = min(max(self.lift + dy * 0.4, -60.0), 75.0)
+        self._draw()
 
     def _turning_row(self) -> None:
-        """The sliders that turn the axonometric."""
-        self.turning = QWidget()
-        turning = QHBoxLayout(self.turning)
-        turning.setContentsMargins(0, 0, 0, 0)
-        self.turn, self.lift = QSlider(Qt.Orientation.Horizontal), QSlider(Qt.Orientation.Horizontal)
-        for slider, low, high, value, name in ((self.turn, -180, 180, 32, "Turn"), (self.lift, -60, 75, 26, "From above or below")):
-            slider.setRange(low, high)
-            slider.setValue(value)
-            slider.setAccessibleName(name)
-            slider.valueChanged.connect(self._draw)
-            turning.addWidget(QLabel(name))
-            turning.addWidget(slider, 1)
-        self.glass = QPushButton("See-through")
+        """How the solid is looked at: by dragging it, or from here."""
+        self.turn, self.lift = 32.0, 26.0
+        menu = QMenu(self)
+        for name, lift in (("From above", 26.0), ("From below", -30.0)):
+            menu.addAction(name, lambda lift=lift: self._look(32.0, lift))
+        for name, turn in (("From the front", 0.0), ("From the right", 90.0), ("From the back", 180.0), ("From the left", -90.0)):
+            menu.addAction(name, lambda turn=turn: self._look(turn, 14.0))
+        self.glass = menu.addAction("See-through")
+        assert self.glass is not None
         self.glass.setCheckable(True)
-        self.glass.clicked.connect(self._draw)
-        turning.addWidget(self.glass)
-        self.column.addWidget(self.turning)
+        self.glass.toggled.connect(lambda _: self._draw())
+        self.view_button = QPushButton("View")
+        self.view_button.setAccessibleName("How the solid is looked at")
+        self.view_button.setMenu(menu)
 
-    def _tint_row(self) -> QWidget:
-        holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 0)
+    def _look(self, turn: float, lift: float) -> None:
+        self.turn, self.lift = turn, lift
+        self._draw()
+
+    def _tint_row(self) -> None:
         self.tint = QComboBox()
         self.tint.setAccessibleName("Tint by")
         self.tint.addItems(TINTS)
@@ -83,6 +114,7 @@ class ShapeBoard(Board):
         self.range = QWidget()
         inner = QHBoxLayout(self.range)
         inner.setContentsMargins(0, 0, 0, 0)
+        inner.setSpacing(3)
         for box, name in ((self.low, "from"), (self.high, "to")):
             box.setRange(0, 500)
             box.setDecimals(2)
@@ -94,15 +126,10 @@ class ShapeBoard(Board):
         self.decimals.setRange(0, 4)
         self.decimals.setValue(2)
         self.decimals.setAccessibleName("Legend decimals")
+        self.decimals.setToolTip("Decimals of the legend")
         self.decimals.valueChanged.connect(self._draw)
-        inner.addWidget(QLabel("decimals"))
         inner.addWidget(self.decimals)
-        row.addWidget(QLabel("Tint by"))
-        row.addWidget(self.tint)
-        row.addWidget(self.range)
-        row.addStretch(1)
         self.range.hide()
-        return holder
 
     def _tint_changed(self, by: str) -> None:
         self.range.setVisible(by in ("U-value", "heat loss"))
@@ -119,38 +146,52 @@ class ShapeBoard(Board):
         by = self.tint.currentText()
         ranged = by in ("U-value", "heat loss")
         tint = Tint(by, self.low.value() if ranged else None, self.high.value() if ranged else None, self.decimals.value())
-        if a.home.shape.form is None:
-            made = face_losses(a)
-            self.solid_view.setFixedHeight(min(int(made.height), 290))
-            self.solid_view.show_sketch(made)
-        else:
-            self.solid_view.setFixedHeight(290)
-            self.plan_view.show_sketch(plan(a, tint))
-            self.solid_view.show_sketch(axonometric(a, View(self.turn.value(), self.lift.value(), self.glass.isChecked()), tint))
-        self.takeoff.show_sketch(take_off(a))
+        view = View(self.turn, self.lift, self.glass is not None and self.glass.isChecked())
+        self.plan_view.show_made(lambda w, h: plan(a, tint, (w, h)))
+        self.solid_view.show_made(lambda w, h: axonometric(a, view, tint, (w, h)))
+        face = self._face()
+        self.facade_view.show_made(lambda w, h: facade(a, face, "", (w, h)))
+        self.losses_view.show_made(lambda w, h: face_losses(a, w, h))
+        self.takeoff.show_made(lambda w, h: take_off(a, w))
+
+    def _face(self) -> str:
+        """The face being looked at: the chosen one, or the first with openings."""
+        known = self.assessment[SOLID].outer if self.assessment is not None else {}
+        chosen = self.drawn_faces.current_id()
+        return chosen if chosen in known else next((o.face for o in self.home.openings if o.face in known), next(iter(known), ""))
 
     def refresh(self) -> None:
         home = self.home
         formed = home.shape.form is not None
         self.sub.setText(
-            "A plain house from a few dimensions. Everything below is drawn and measured from them."
+            "A plain house from a few dimensions; everything is drawn and measured from them."
             if formed
             else "A list of faces. Type it, or paste rows from a spreadsheet: name, kind, area, tilt, looks to, borders on, build-up, b."
         )
-        self.form_card.setVisible(formed)
-        self.to_list.setVisible(formed)
         self.to_form.setVisible(not formed)
-        self.faces.setVisible(not formed)
-        self.plan_view.setVisible(formed)
-        self.turning.setVisible(formed)
-        self.tinting.setVisible(formed)
+        self.work.lists.buttons[0].setVisible(formed)
+        self.work.lists.buttons[1].setVisible(not formed)
+        if (self.work.lists.current is self.faces) == formed:
+            self.work.lists.show_index(0 if formed else 1)
         if formed:
             self.form_card.show_part("form", "Quick form")
-        self.shape_card.show_part("shape", "Dimensions and measured values")
+        self.form_card.setVisible(formed)
+        self.shape_card.show_part("shape", "Whole shape")
         self.faces.refresh("No faces yet. Paste rows from a spreadsheet, or add the first face.")
-        if formed:
-            self.faces.card.hide()
+        self.drawn_faces.show_rows(self._rows(), (2, 3, 4))
         self._draw()
+
+    def _rows(self) -> list[tuple[str, tuple[str, ...]]]:
+        a = self.assessment
+        if a is None or a.home.shape.form is None:
+            return []
+        found = []
+        for e in a[ELEMENTS]:
+            if e.is_face and e.area is not None:
+                numbers = ((e.area, "area"), (e.u, "u"), (e.loss, "w_per_k"))
+                cells = (show(n.value, k) if n is not None and n.value is not None else "?" for n, k in numbers)
+                found.append((e.id, (e.name, e.borders, *cells)))
+        return found
 
     def _to_list(self) -> None:
         a = self.assessment
@@ -167,6 +208,7 @@ class ShapeBoard(Board):
             return self.form_card.focus_field(field)
         if part == "shape":
             if field == "faces":
+                self.work.lists.show_index(1)
                 self.faces.table.setFocus()
                 return True
             return self.shape_card.focus_field(field)
@@ -176,13 +218,13 @@ class ShapeBoard(Board):
 def _faces_spec() -> ListSpec:
     columns = (
         Column("Face", "name"),
-        Column("Kind", "role", width=80),
-        Column("Area", "area", width=78),
-        Column("Tilt", "tilt", width=58),
-        Column("Looks to", "azimuth", width=80),
-        Column("Borders on", "borders", width=106),
-        Column("Build-up", "buildup", width=140),
-        Column("b", "b", width=52),
-        Column("H", text=loss_text, kind="w_per_k", width=64),
+        Column("Kind", "role", width=58),
+        Column("Area", "area", width=62),
+        Column("Tilt", "tilt", width=46),
+        Column("Looks to", "azimuth", width=66),
+        Column("Borders on", "borders", width=88),
+        Column("Build-up", "buildup", width=104),
+        Column("b", "b", width=42),
+        Column("H", text=loss_text, kind="w_per_k", width=56),
     )
     return ListSpec("Faces", Listing("shape", "faces", Face, "face"), columns)

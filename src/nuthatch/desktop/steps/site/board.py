@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from pathlib import Path
 
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QLabel
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QLabel
 
 from nuthatch.core.charts.charts import site_months
 from nuthatch.core.climate.climate import Climate
@@ -19,10 +19,13 @@ from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
 from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.workspace import row_of
 
 
 class SiteBoard(Board):
     key, title = "site", "Site and climate"
+    list_height = 240
 
     def build(self) -> None:
         self.choice = QComboBox()
@@ -31,22 +34,14 @@ class SiteBoard(Board):
         for key in CLIMATES:
             self.choice.addItem(climate_ref(key).name, key)
         self.choice.activated.connect(lambda _: self._choose(str(self.choice.currentData())))
-        row = QHBoxLayout()
         label = QLabel("Climate library")
         label.setBuddy(self.choice)
-        row.addWidget(label)
-        row.addWidget(self.choice)
-        row.addWidget(button("Weather file (EPW) …", self._open, "folder-open"))
-        row.addStretch(1)
-        self.column.addLayout(row)
-        self.chart = ChartCanvas("Temperature and sun by month", 250)
-        self.column.addWidget(self.chart)
-        self.facts = QGridLayout()
-        self.facts.setHorizontalSpacing(28)
-        self.column.addLayout(self.facts)
-        self.card = EditCard(self.desk, 4)
-        self.column.addWidget(self.card)
-        self.column.addStretch(1)
+        self.chart = ChartCanvas("Temperature and sun by month")
+        self.add_drawing("", self.chart, row_of(label, self.choice, button("Weather file (EPW) …", self._open, "folder-open")))
+        self.facts = ReadTable("What follows from the climate", ("What follows from the climate", "Value"), (0, 150))
+        self.work.lists.add("", self.facts)
+        self.card = EditCard(self.desk)
+        self.work.inspector.add(self.card)
 
     def refresh(self) -> None:
         ref, climate = self.home.site.climate, self.assessment.site_climate if self.assessment else None
@@ -62,7 +57,7 @@ class SiteBoard(Board):
         self.choice.setCurrentIndex(max(at, 0))
         if ref is not None and ref.sha256 not in keys:
             self.choice.setItemText(0, f"own file: {ref.name}")
-        self.card.show_part("site", "Set-points, ground, surroundings")
+        self.card.show_part("site", "Site")
         if climate is not None:
             tokens = theme.tokens
             self.chart.show_chart(lambda w, h: site_months(climate, w, h, tokens))
@@ -75,12 +70,8 @@ class SiteBoard(Board):
         return f"{climate.name} · {abs(w.latitude):.1f}° {'N' if w.latitude >= 0 else 'S'} · {with_unit(w.elevation, 'elevation')} · mean {with_unit(climate.annual_mean, 'temperature')}{notes}"
 
     def _facts(self, climate: Climate | None) -> None:
-        while self.facts.count():
-            item = self.facts.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.deleteLater()
         if climate is None:
+            self.facts.show_rows([])
             return
         a = self.assessment
         first, second = climate.load_days
@@ -97,12 +88,7 @@ class SiteBoard(Board):
             (f"Heating-load day, {first.name}", with_unit(first.temperature, "temperature")),
             (f"Heating-load day, {second.name}", with_unit(second.temperature, "temperature")),
         ]
-        for i, (name, value) in enumerate(rows):
-            label, number = QLabel(name), QLabel(value)
-            label.setObjectName("muted")
-            number.setObjectName("sectionTitle")
-            self.facts.addWidget(label, i % 4, i // 4 * 2)
-            self.facts.addWidget(number, i % 4, i // 4 * 2 + 1)
+        self.facts.show_rows([(name, (name, value)) for name, value in rows], (1,))
 
     def _choose(self, key: str) -> None:
         self.apply(SetValue(part="site", field="climate", value=climate_ref(key) if key else None))

@@ -1,0 +1,134 @@
+"""A face seen square on from outside with its openings in place, each to be dragged; and where openings stand in space."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.model.home import Opening
+from nuthatch.core.shape.polygons import Point, Polygon, Vector, normal
+from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted
+from nuthatch.core.units import with_unit
+
+GAP = 0.4
+"""Metres between openings that are given no place."""
+
+
+@dataclass(frozen=True)
+class Stand:
+    """Where one opening of a row stands in its face: from the left edge and up from the face's lower edge [m], its size, whether
+    somebody said so; `sill` is its level above the home's base, as it is entered."""
+
+    opening: Opening
+    left: float
+    up: float
+    sill: float
+    width: float
+    height: float
+    placed: bool
+
+
+def plane_axes(polygon: Polygon) -> tuple[Vector, Vector, Vector]:
+    """(a corner, to the right seen from outside, up the face) of a face that is not level."""
+    n = normal(polygon)
+    n = n / max(float(np.linalg.norm(n)), 1e-12)
+    level = np.cross(np.array([0.0, 0.0, 1.0]), n)
+    right = level / max(float(np.linalg.norm(level)), 1e-12) if float(np.linalg.norm(level)) > 1e-9 else np.array([1.0, 0.0, 0.0])
+    up = np.cross(n, right)
+    points = np.array(polygon)
+    flat = np.stack([points @ right, points @ up], axis=1)
+    low = flat.min(axis=0)
+    return right * low[0] + up * low[1] + n * float(points[0] @ n), right, up
+
+
+def flat_outline(polygon: Polygon) -> list[PointXY]:
+    """The face's outline in its own plane: from its left edge and above its base [m]."""
+    corner, right, up = plane_axes(polygon)
+    return [(float((np.array(p) - corner) @ right), float((np.array(p) - corner) @ up)) for p in polygon]
+
+
+def rise_of(polygon: Polygon) -> tuple[float, float]:
+    """(level of a face's lower edge [m], how much higher a metre up the face is: 1 upright, less on a slope)."""
+    return min(p[2] for p in polygon), max(float(plane_axes(polygon)[2][2]), 0.05)
+
+
+def stands(openings: tuple[Opening, ...], face: str, polygon: Polygon) -> tuple[Stand, ...]:
+    """All openings of a face, one by one; those without a place stand side by side from the left."""
+    found: list[Stand] = []
+    length = max(x for x, _ in flat_outline(polygon))
+    low, lift = rise_of(polygon)
+    free = GAP
+    for o in openings:
+        if o.face != face or o.width is None or o.height is None:
+            continue
+        w, h = o.width.value, o.height.value
+        sill = o.sill.value if o.sill else low + lift * (0.9 if h < 2.0 else 0.0)
+        left = o.position.value if o.position else free
+        for n in range(max(round(o.count.value), 1) if o.count else 1):
+            found.append(Stand(o, left + n * (w + GAP), (sill - low) / lift, sill, w, h, o.position is not None))
+        if o.position is None:
+            free = min(found[-1].left + w + GAP, max(length - GAP, GAP))
+    return tuple(found)
+
+
+def in_space(polygon: Polygon, stand: Stand, out: float = 0.02) -> Polygon:
+    """An opening's four corners in space, a little outside its face."""
+    corner, right, up = plane_axes(polygon)
+    n = np.cross(right, up) * out
+    x, y = stand.left, stand.up
+
+    def at(a: float, b: float) -> Point:
+        p = corner + right * a + up * b + n
+        return float(p[0]), float(p[1]), float(p[2])
+
+    return at(x, y), at(x + stand.width, y), at(x + stand.width, y + stand.height), at(x, y + stand.height)
+
+
+def facade(a: Assessment, face: str, selected: str = "", size: tuple[float, float] = (640.0, 320.0)) -> Sketch:
+    """One face from outside with its openings; each can be dragged in its place."""
+    solid = a[SOLID]
+    made = Sketch(*size, "Face with its openings")
+    polygon = solid.outer.get(face)
+    if polygon is None:
+        text = "the faces are a list: a face without an outline has no place for its openings" if solid.boundaries else "no shape yet"
+        made.text(size[0] / 2, size[1] / 2, text, size=12, color="muted", anchor="middle")
+        return made
+    outline = flat_outline(polygon)
+    long, high = max(p[0] for p in outline), max(p[1] for p in outline)
+    scale = min((size[0] - 60) / long, (size[1] - 74) / high)
+    x0, y0 = (size[0] - long * scale) / 2, 26.0 + high * scale
+
+    def at(x: float, y: float) -> PointXY:
+        return x0 + x * scale, y0 - y * scale
+
+    name = next(b.name for b in solid.boundaries if b.id == face)
+    made.text(size[0] / 2, 15, f"{name}, from outside", size=12, color="muted", anchor="middle")
+    made.path([at(*p) for p in outline], fill="white", stroke="ink", width=1.4)
+    made.line((x0 - 20, y0), (x0 + long * scale + 20, y0), width=2.0)
+    lift = rise_of(polygon)[1]
+    for stand in stands(a.home.openings, face, polygon):
+        _opening(made, stand, at, (scale, lift), stand.opening.id == selected)
+    made.text(size[0] / 2, y0 + 17, with_unit(long, "length"), size=11.5, color="muted", anchor="middle")
+    made.hint = "drag an opening: 5 cm steps · arrow keys 1 cm · Ctrl + arrows: next opening"
+    return made
+
+
+def _opening(made: Sketch, stand: Stand, at, scales: tuple[float, float], chosen: bool) -> None:  # type: ignore[no-untyped-def]  # the drawing's own closure
+    o, (scale, lift) = stand.opening, scales
+    corners = [at(stand.left + dx, stand.up + dy) for dx, dy in ((0, 0), (stand.width, 0), (stand.width, stand.height), (0, stand.height))]
+    place = f"{with_unit(stand.left, 'length')} from the left, sill {with_unit(stand.sill, 'length')}"
+    style = {"stroke": "slate", "width": 2.6} if chosen else {"stroke": "ink", "width": 1.1}
+    made.path(
+        corners, fill="glass", **style, dash=not stand.placed, id=o.id, tip=f"{o.name}: {place if stand.placed else 'no place given yet'}"
+    )
+    x, y = (corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[2][1]) / 2
+    made.text(x, y + 4, fitted(o.name, corners[1][0] - corners[0][0] - 4, 11), size=11, anchor="middle", bold=chosen)
+    pulls = (
+        Pull(o.id, "position", stand.left, (1 / scale, 0.0), 0.05, 0.01, 0.0, 200.0),
+        Pull(o.id, "sill", stand.sill, (0.0, -lift / scale), 0.05, 0.01, 0.0, 100.0),
+    )
+    if not any(h.id == o.id for h in made.handles):  # a row is moved by its first opening
+        made.handles.append(Handle(o.id, tuple(corners), pulls, place))

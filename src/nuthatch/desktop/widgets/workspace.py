@@ -1,0 +1,210 @@
+"""A step's workspace: the drawing takes what is left, the list below it, the inspector beside both; borders are dragged and remembered."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLayout, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from nuthatch.desktop import settings
+
+LEAST = 300
+INSPECTOR, LEAST_INSPECTOR, LIST = 284, 262, 210
+
+
+class Place(QWidget):
+    """A place several widgets share by a switch of plain words; what belongs to one of them stands beside the switch."""
+
+    switched = pyqtSignal(int)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self._switch, self._tools = QHBoxLayout(), QStackedWidget()
+        self._switch.setSpacing(2)
+        self.stack = QStackedWidget()
+        self.buttons: list[QPushButton] = []
+        self._head = QWidget()
+        self._top = QHBoxLayout(self._head)
+        self._top.setContentsMargins(0, 0, 0, 0)
+        self._top.setSpacing(4)
+        holder = QWidget()
+        holder.setLayout(self._switch)
+        self._switch.setContentsMargins(0, 0, 0, 0)
+        self._top.addWidget(holder)
+        self._top.addWidget(self._tools, 1)
+        self._texts: dict[QPushButton, str] = {}
+        self.setMinimumWidth(LEAST)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(self._head)
+        column.addWidget(self.stack, 1)
+        self._head.setVisible(False)
+
+    def add(self, title: str, widget: QWidget, tools: QLayout | None = None) -> None:
+        """One more widget that shares the place."""
+        self.stack.addWidget(widget)
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addStretch(1)
+        if tools is not None:
+            row.addLayout(tools)
+        self._tools.addWidget(holder)
+        made = QPushButton(title)
+        made.setObjectName("switch")
+        made.setCheckable(True)
+        made.setAccessibleName(title)
+        made.clicked.connect(partial(self.show_index, len(self.buttons)))
+        self._switch.addWidget(made)
+        self.buttons.append(made)
+        self._head.setVisible(bool(title) or tools is not None)
+        made.setVisible(bool(title))
+        made.setChecked(len(self.buttons) == 1)
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit()
+
+    def _fit(self) -> None:
+        """Switch and tools share a line where there is room; else buttons show their icon alone, then the tools take a line of their own."""
+        tools = self._tools.currentWidget()
+        if tools is None:
+            return
+        for made in tools.findChildren(QPushButton):
+            if not made.icon().isNull() and (made.text() or made in self._texts):
+                made.setText(self._texts.setdefault(made, made.text()))
+                made.setMaximumWidth(16777215)
+        switch = sum(b.sizeHint().width() + 2 for b in self.buttons if not b.isHidden())
+        room = self.width() - 8
+        if switch + tools.sizeHint().width() > room:
+            for made in tools.findChildren(QPushButton):
+                if made in self._texts:
+                    made.setText("")
+                    made.setMaximumWidth(34)
+        below = switch + tools.sizeHint().width() > room
+        self._top.setDirection(QHBoxLayout.Direction.TopToBottom if below else QHBoxLayout.Direction.LeftToRight)
+        self._tools.setFixedHeight(max(tools.sizeHint().height(), 8))
+
+    def show_index(self, index: int, *_: object) -> None:
+        """Put one of them in front."""
+        self.stack.setCurrentIndex(index)
+        self._tools.setCurrentIndex(index)
+        self._fit()
+        for n, made in enumerate(self.buttons):
+            made.setChecked(n == index)
+        self.switched.emit(index)
+
+    def show_widget(self, widget: QWidget) -> None:
+        """Put this one in front, where it is not already."""
+        at = self.stack.indexOf(widget)
+        if at >= 0 and at != self.stack.currentIndex():
+            self.show_index(at)
+
+    @property
+    def current(self) -> QWidget | None:
+        return self.stack.currentWidget()
+
+
+class Inspector(QScrollArea):
+    """The column of fields beside drawing and list: cards one below the other, or one of several by what is selected."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("inspector")
+        self.setAccessibleName("Inspector")
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setMinimumWidth(LEAST_INSPECTOR)
+        body = QWidget()
+        body.setObjectName("inspectorBody")
+        self.column = QVBoxLayout(body)
+        self.column.setContentsMargins(12, 8, 10, 8)
+        self.column.setSpacing(6)
+        self.column.addStretch(1)
+        self.setWidget(body)
+
+    def add(self, widget: QWidget | QLayout) -> None:
+        """One more part of the column."""
+        at = self.column.count() - 1
+        self.column.insertWidget(at, widget) if isinstance(widget, QWidget) else self.column.insertLayout(at, widget)
+
+    def sizeHint(self) -> QSize:
+        return QSize(INSPECTOR, 300)
+
+
+class Workspace(QWidget):
+    """Drawing, list and inspector of one step, together and without scrolling."""
+
+    def __init__(self, key: str) -> None:
+        super().__init__()
+        self._key = key
+        self.drawings, self.lists = Place("Drawing"), Place("List")
+        self.inspector = Inspector()
+        self.left = QSplitter(Qt.Orientation.Vertical)
+        self.whole = QSplitter(Qt.Orientation.Horizontal)
+        for place, stretch in ((self.drawings, 1), (self.lists, 0)):
+            self.left.addWidget(place)
+            self.left.setStretchFactor(self.left.count() - 1, stretch)
+        self.whole.addWidget(self.left)
+        self.whole.addWidget(self.inspector)
+        self.whole.setStretchFactor(0, 1)
+        self.whole.setStretchFactor(1, 0)
+        for splitter in (self.left, self.whole):
+            splitter.setChildrenCollapsible(False)
+            splitter.setHandleWidth(9)
+            splitter.splitterMoved.connect(self._keep)
+        self.lists.setMinimumHeight(96)
+        self.drawings.setMinimumHeight(90)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.whole)
+        self.alone = False
+        self._started = False
+
+    def start(self, list_height: int = LIST) -> None:
+        """Hide what the step has none of and put the borders where they were left."""
+        self.lists.setVisible(self.lists.stack.count() > 0)
+        self.inspector.setVisible(self.inspector.column.count() > 1)
+        self._list_height = list_height
+
+    def _borders(self) -> None:
+        kept = settings.load().borders.get(self._key)
+        width, height = self.width(), self.height()
+        inspector, below = kept if kept is not None else (INSPECTOR, self._list_height)
+        self.whole.setSizes([max(width - inspector, 200), inspector])
+        self.left.setSizes([max(height - below, 90), below])
+        self._started = True
+
+    def showEvent(self, event: object) -> None:
+        if not self._started and self.width() > 200:
+            self._borders()
+
+    def resizeEvent(self, event: object) -> None:
+        if not self._started and self.isVisible():
+            self._borders()
+
+    def _keep(self, *_: object) -> None:
+        """Remember where the borders were put."""
+        kept = {**settings.load().borders, self._key: (self.whole.sizes()[1], self.left.sizes()[1])}
+        settings.change(borders=kept)
+
+    def drawing_alone(self, on: bool) -> None:
+        """The drawing takes the whole place, or all come back."""
+        self.alone = on
+        self.lists.setVisible(not on and self.lists.stack.count() > 0)
+        self.inspector.setVisible(not on and self.inspector.column.count() > 1)
+
+
+def row_of(*widgets: QWidget | Callable[[], QWidget]) -> QHBoxLayout:
+    """Widgets side by side, for the tools beside a switch."""
+    row = QHBoxLayout()
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(4)
+    for widget in widgets:
+        row.addWidget(widget if isinstance(widget, QWidget) else widget())
+    return row
