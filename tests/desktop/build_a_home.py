@@ -85,7 +85,7 @@ def build(window: MainWindow) -> None:
     fill(board.card, electricity="1900")
     board = step(window, "heat-power")
     click(board.sources.add_button)
-    fill(board.sources.card, name="Heat pump", carrier="Electricity", efficiency="280 %", auxiliary="80")
+    fill(board.sources.card, name="Heat pump", carrier="Electricity", efficiency="280 %", auxiliary="80", cooling_share="100 %")
 
 
 def main() -> None:

@@ -19,10 +19,12 @@ SCRIPT = Path(__file__).with_name("build_a_home.py")
 ROOT = Path(__file__).parents[2]
 
 
-def on_display(*command: str) -> subprocess.CompletedProcess[str]:
+def on_display(*command: str, home: Path | None = None) -> subprocess.CompletedProcess[str]:
     """Run on a virtual display, offscreen only where Xvfb is missing (printed)."""
     environment = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
     environment["PYTHONPATH"] = str(ROOT)
+    if home is not None:  # nothing of an earlier start
+        environment["XDG_CONFIG_HOME"] = environment["XDG_DATA_HOME"] = str(home)
     call = [sys.executable, *command]
     if shutil.which("xvfb-run"):
         call = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", *call]
@@ -57,8 +59,9 @@ def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, di
     known = [k for k, v in seen["shown"].items() if v is not None]
     assert set(known) >= {"heating_demand", "heating_load", "cooling_demand", "n50", "primary_energy"}
     units = {"kWh/(m²·a)": "specific_energy", "W/m²": "heat_flux", "1/h": "ach"}
+    judged = {way["figure"]: way for target in out["targets"] for way in target["ways"]}
     for key in known:
-        figure = out["figures"][key]
+        figure = judged[key]  # as judged, under the conditions of its set
         places = KINDS[units[figure["unit"]]].decimals
         assert f"{figure['value']:.{places}f}" == seen["shown"][key], key
         assert f"{seen['shown'][key]} {figure['unit']}" in text, key
@@ -241,3 +244,23 @@ def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
         if way == "wait":
             newest = read_autosave(beside(path, "autosave"))
             assert newest is not None and newest.home.air.n50.value == 0.77, "and what was done after it"  # type: ignore[union-attr]
+
+
+@pytest.mark.xdist_group("first")
+def test_the_first_ten_minutes(tmp_path: Path) -> None:
+    """From the first start, nothing known, to a verdict in at most 60 actions; a layer's edge and a window dragged, each one step of
+    undo; a working opened three levels deep and followed to its field."""
+    done = on_display(str(SCRIPT.with_name("first_ten_minutes.py")), str(tmp_path), home=tmp_path)
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen = json.loads(done.stdout.strip().splitlines()[-1])
+    first, drawn, working = seen["first"], seen["drawn"], seen["working"]
+    assert first["actions"] <= 60 and first["asked"] == ["next: Brief: Bedrooms are not given", "next: Site: A climate is needed"]
+    assert first["questions"] == 0 and first["margins"] >= 6
+    assert all(first["known"][k] is not None for k in ("heating_demand", "heating_load", "cooling_demand", "n50", "primary_energy"))
+    before, after, selected = drawn["layer"]
+    assert after > before and after * 1000 % 5 == pytest.approx(0, abs=1e-6) and drawn["layer steps"] == 1 and selected
+    assert drawn["demand"][1] < drawn["demand"][0], "margins follow the drag"
+    old, new = drawn["window"]
+    assert new[0] > old[0] and new[1] > old[1] and drawn["window steps"] == 1 and drawn["undone"] == old
+    assert working["trail"] == ["Heating demand", "Heating by month", "Losses", "Loss, fresh air"]
+    assert working["step"] == "air" and working["focus"]

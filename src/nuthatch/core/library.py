@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
@@ -88,6 +89,25 @@ def climate_for(home: Home, weather: bytes | None) -> Climate | None:
 def new_home(name: str = "New home") -> Home:
     """An empty home with the library's assumptions."""
     return replace(home_from_json((DATA / "homes" / "new-home.json").read_bytes()), name=name)
+
+
+@dataclass(frozen=True)
+class Starter:
+    """A plain home to begin from: what it is, in words, and the home, every value of it assumed."""
+
+    key: str
+    about: str
+    home: Home
+
+
+@lru_cache(maxsize=1)
+def starters() -> tuple[Starter, ...]:
+    """The shipped starter homes: detached, terraced, flat; new and old."""
+    found = []
+    for key in (f"{kind}-{age}" for kind in ("detached", "terraced", "flat") for age in ("new", "old")):
+        data = (DATA / "starters" / f"{key}.json").read_bytes()
+        found.append(Starter(key, str(json.loads(data)["about"]), home_from_json(data)))
+    return tuple(found)
 
 
 def demo_home(key: str) -> Home:

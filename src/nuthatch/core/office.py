@@ -261,3 +261,30 @@ def measured_in(home: Home) -> int:
 def start_home(office: Office, name: str = "New home") -> Home:
     """The home a new one begins as."""
     return replace(office.start, name=name, brief=replace(Brief(), project=office.start.brief.project))
+
+
+def from_starter(start: Home, starter: Home, name: str) -> Home:
+    """A new home from a starter home, within what the office starts every home with: its climate, carriers, prices and target sets,
+    where it has chosen any; a source whose kind of carrier the office has none of brings its own."""
+    kinds = {c.kind: c.id for c in reversed(start.carriers)}
+    kept = {c.id: c for c in starter.carriers}
+    carriers = [*start.carriers]
+    sources = []
+    for source in starter.sources:
+        kind = kept[source.carrier].kind
+        if kind not in kinds:
+            carriers.append(kept[source.carrier])
+            kinds[kind] = source.carrier
+        sources.append(replace(source, carrier=kinds[kind]))
+    brief = replace(start.brief, dwelling=starter.brief.dwelling, project=starter.brief.project)
+    taken = ("shape", "buildups", "opening_types", "openings", "junctions", "air", "household", "water")
+    parts = {field: getattr(starter, field) for field in taken}
+    return replace(
+        start,
+        name=name,
+        brief=brief,
+        target_sets=start.target_sets if start != new_home(start.name) else starter.target_sets,
+        carriers=tuple(carriers),
+        sources=tuple(sources),
+        **parts,
+    )

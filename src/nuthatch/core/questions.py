@@ -5,6 +5,7 @@ Each domain asks its own in a stage of its own (`asks`); here they are gathered 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
@@ -65,18 +66,26 @@ def gathered(home: Home, judged: Iterable[Figure], asked: Iterable[Question]) ->
     return tuple(sorted(found.values(), key=lambda q: order[q.step]))
 
 
+PLURAL = re.compile(r"(?:^|\s)(?!gas$|loss$|gains?$)\w*[^s\Wu]s$|people$", re.I)
+
+
 def _asks(text: str) -> str:
-    """A need as a sentence."""
+    """A need as a sentence, in the right number: “Bedrooms are not given”, “A heat source for heating is needed”."""
     first = f"{text[0].upper()}{text[1:]}"
-    return f"{first}: needed" if text.startswith(("a ", "an ", "shares", "openings", "layers")) else f"{first} is not given"
+    head, comma, _ = text.partition(",")
+    subject = re.split(r" (?:of|for|between|from|that|below|at|in|with|through|to|outside|inside|under|along|a) ", head)[0]
+    be = "are" if PLURAL.search(subject) else "is"
+    wanted = text.startswith(("a ", "an ", "the ", "shares", "openings that", "faces", "one of"))
+    return f"{first}{',' if comma else ''} {be} {'needed' if wanted else 'not given'}"
 
 
 @dataclass(frozen=True)
 class Standing:
-    """How a step stands: open questions and values resting on assumptions."""
+    """How a step stands: open questions, values resting on assumptions, whether anything was entered at all."""
 
     questions: int
     assumed: int
+    entered: bool = True
 
 
 def standings(home: Home, asked: tuple[Question, ...]) -> dict[str, Standing]:
@@ -84,7 +93,10 @@ def standings(home: Home, asked: tuple[Question, ...]) -> dict[str, Standing]:
     assumed = dict.fromkeys(STEPS, 0)
     for step, _, _, _ in assumptions(home):
         assumed[step] += 1
-    return {s: Standing(sum(1 for q in asked if q.step == s), assumed[s]) for s in STEPS}
+    held = {step for step, *_ in values(home)} | {step_of(part, "") for part in walk_parts(home) if getattr(part, "name", "")}
+    held |= {"site"} if home.site.climate is not None else set()
+    held |= {"junctions"} if home.junctions_none else set()
+    return {s: Standing(sum(1 for q in asked if q.step == s), assumed[s], s in held) for s in STEPS}
 
 
 def values(home: Home) -> Iterator[tuple[str, Part, str, Given]]:

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
+from math import gcd
 from typing import Any
 
 METRIC, INCH_POUND = "metric", "inch-pound"
@@ -162,10 +163,40 @@ def unit_of(kind: str) -> str:
     return kind_of(kind).unit
 
 
+SIXTEENTHS = 16
+
+
+def marked(kind: str) -> bool:
+    """Whether a kind is shown with its units in marks, as feet and inches are: no unit stands behind such a number."""
+    return kind == "length" and _system.get() == INCH_POUND
+
+
+def feet_inches(metres: float, parts: int = SIXTEENTHS) -> str:
+    """A length as builders write it where feet and inches are the habit: 23′ 7 7/16″, to the nearest sixteenth of an inch."""
+    count = round(abs(metres) / FOOT * 12 * parts)
+    feet, rest = divmod(count, 12 * parts)
+    inches, part = divmod(rest, parts)
+    sign = "−" if metres < 0 and count else ""
+    fraction = ""
+    if part:
+        shared = gcd(part, parts)
+        fraction = f" {part // shared}/{parts // shared}" if inches else f"{part // shared}/{parts // shared}"
+    if not feet and (inches or part):
+        return f"{sign}{inches or ''}{fraction}″"
+    return f"{sign}{feet}′" + (f" {inches or ''}{fraction}″" if inches or part else "")
+
+
+def head_unit(kind: str) -> str:
+    """The unit in the head of a column; none where every number carries its own marks."""
+    return "" if marked(kind) else unit_of(kind)
+
+
 def show(value: float | None, kind: str, decimals: int | None = None) -> str:
     """The number alone as shown, thousands set apart by a thin space, a true minus; '—' for None."""
     if value is None:
         return "—"
+    if marked(kind):
+        return feet_inches(value, SIXTEENTHS if decimals is None or decimals > 1 else 1)
     spec = kind_of(kind)
     places = spec.decimals if decimals is None else decimals
     text = f"{spec.to_shown(value):,.{places}f}".replace(",", "\u202f")
@@ -184,6 +215,8 @@ def show_exact(value: float | None, kind: str) -> str:
     """
     if value is None:
         return ""
+    if marked(kind):
+        return feet_inches(value)
     spec = kind_of(kind)
     text = f"{round(spec.to_shown(value), 9):.10g}"
     digits = text.lstrip("-").replace(".", "").lstrip("0")
@@ -194,6 +227,6 @@ def show_exact(value: float | None, kind: str) -> str:
 
 def with_unit(value: float | None, kind: str, decimals: int | None = None) -> str:
     """Number and unit, as in a sentence."""
-    unit = unit_of(kind)
+    unit = head_unit(kind)
     gap = "" if unit == "°" else "\u00a0"
     return show(value, kind, decimals) + (gap + unit if unit and value is not None else "")

@@ -36,7 +36,7 @@ def make_actions(window: MainWindow) -> None:
     w.save_action = made("Save", "Ctrl+S", w.save, "save")
     w.save_as_action = made("Save as …", "Ctrl+Shift+S", w.save_as)
     w.open_action = made("Open …", "Ctrl+O", w.open_dialog)
-    w.new_action = made("New home", "Ctrl+N", w.new)
+    w.new_action = made("New home …", "Ctrl+N", w.show_new)
     w.like_action = made("New home like this one …", "Ctrl+Shift+N", lambda: w.new_like(w.document.home, w.document.weather_bytes()))
     w.homes_action = made("Homes", "Ctrl+H", w.show_homes, "homes")
     w.office_action = made("Office profile", "Ctrl+Shift+O", w.show_office, "office")

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from html import escape
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.questions import Question
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.core.units import show, unit_of
+from nuthatch.desktop.widgets.link_label import LinkLabel
+
+LONGEST = 70
 
 
 def effect(before: Assessment | None, after: Assessment | None) -> str:
@@ -15,11 +21,12 @@ def effect(before: Assessment | None, after: Assessment | None) -> str:
     if before is None or after is None:
         return ""
     found = tightest(after.verdicts)
+    set_id = found[0].set_id if found else ""
     keys = [found[1].key] if found else []
     keys += [k for k in ("heating_demand", "primary_energy") if k not in keys]
     said = []
     for key in keys:
-        old, new = before.figures.get(key), after.figures.get(key)
+        old, new = before.under(set_id).figures.get(key), after.under(set_id).figures.get(key)
         if new is None or old is None or new.value is None:
             continue
         name = new.label[0].lower() + new.label[1:] if new.label[:1] != "C" else new.label
@@ -37,7 +44,9 @@ def effect(before: Assessment | None, after: Assessment | None) -> str:
 
 
 class ChangeLine(QWidget):
-    """The strip at the bottom of the window."""
+    """The strip at the bottom of the window: the last change, and what to do next. `go(step, part, field)` from “next: …”."""
+
+    go = pyqtSignal(str, str, str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -53,10 +62,48 @@ class ChangeLine(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 0, 14, 0)
         row.setSpacing(12)
-        row.addWidget(self.label)
-        row.addWidget(self.effect)
+        self.next = LinkLabel("")
+        self.next.setWordWrap(False)
+        self.next.pressed.connect(self._go)
+        self.no_more = QPushButton("×")
+        self.no_more.setObjectName("switch")
+        self.no_more.setFixedWidth(24)
+        self.no_more.setAccessibleName("Do not show what is next")
+        self.no_more.setToolTip("Do not show what is next")
+        self.no_more.clicked.connect(lambda _: self._dismiss())
+        self._question: Question | None = None
+        self._wanted = True
+        for part in (self.label, self.effect):
+            row.addWidget(part)
         row.addStretch(1)
-        row.addWidget(self.hint)
+        for part in (self.next, self.no_more, self.hint):
+            row.addWidget(part)
+        self.ask(None)
+
+    def let_ask(self) -> None:
+        """Another home: what is next is shown again."""
+        self._wanted = True
+
+    def ask(self, question: Question | None) -> None:
+        """Show what is next, where there is something and nobody has said no."""
+        self._question = question
+        shown = question is not None and self._wanted
+        self.next.setVisible(shown)
+        self.no_more.setVisible(shown)
+        if question is not None:
+            said = f"{question.item}: {question.text}" if question.item else question.text
+            short = said if len(said) <= LONGEST else said[: LONGEST - 1].rstrip() + "…"
+            self.next.setText(f"next: <u>{escape(short)}</u>")
+            self.next.setAccessibleName(f"next: {said}")
+            self.next.setToolTip(said)
+
+    def _go(self) -> None:
+        if self._question is not None:
+            self.go.emit(self._question.step, self._question.part, self._question.field)
+
+    def _dismiss(self) -> None:
+        self._wanted = False
+        self.ask(self._question)
 
     def say(self, label: str, detail: str = "") -> None:
         """Show a sentence."""

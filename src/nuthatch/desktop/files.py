@@ -14,9 +14,9 @@ from nuthatch.core.keeping.changed import SaveDoubt
 from nuthatch.core.keeping.held import drop_session, held
 from nuthatch.core.keeping.places import real
 from nuthatch.core.keeping.versions import versions
-from nuthatch.core.library import demo_home
+from nuthatch.core.library import Starter, demo_home
 from nuthatch.core.model.home import Home
-from nuthatch.core.office import OfficeFile, load_office, start_home
+from nuthatch.core.office import OfficeFile, from_starter, load_office, start_home
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
 
@@ -158,6 +158,12 @@ class HomeFiles(Base):
         office, problem = load_office()
         document = Document(start_home(office.office), office.weather)
         self.replace_document(document, "brief", ("New home", problem or "from the office profile"))
+
+    def new_from(self, starter: Starter) -> None:
+        """A new home from a starter home, within the office profile."""
+        office, problem = load_office()
+        home = from_starter(start_home(office.office), starter.home, "New home")
+        self.replace_document(Document(home, office.weather), "brief", ("New home", problem or f"from “{starter.home.name}”, all assumed"))
 
     def new_like(self, other: Home, weather: bytes | None = None) -> None:
         """A new home like another, with the other's weather file: ask what is carried over."""

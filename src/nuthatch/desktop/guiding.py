@@ -49,6 +49,11 @@ class Guiding(Base):
             self.center.setCurrentWidget(self.stack)
             self.route.setFocus()
 
+    def _lead_on(self) -> None:
+        """The first open question in the order of the work stands at the foot of the window, until somebody does not want it."""
+        a = self.document.assessment
+        self.change_line.ask(a.questions[0] if a is not None and a.questions else None)
+
     def drawing_alone(self) -> None:
         """The drawing of the board takes the whole place, or list and inspector come back."""
         work = self.board(self.step).work

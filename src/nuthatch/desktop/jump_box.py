@@ -50,6 +50,10 @@ class JumpBox(QLineEdit):
             item = QListWidgetItem(f"{name}   ·   {kind}")
             item.setData(Qt.ItemDataRole.UserRole, target)
             self.list.addItem(item)
+        if words and not matches:
+            item = QListWidgetItem(f"nothing here is called “{text.strip()}”")
+            item.setFlags(Qt.ItemFlag.NoItemFlags)
+            self.list.addItem(item)
         self.list.setVisible(self.list.count() > 0)
         if self.list.count():
             self.list.setCurrentRow(0)
@@ -60,7 +64,7 @@ class JumpBox(QLineEdit):
             self.list.raise_()
 
     def _take(self, item: QListWidgetItem | None) -> None:
-        if item is None:
+        if item is None or item.data(Qt.ItemDataRole.UserRole) is None:
             return
         what, key, part = item.data(Qt.ItemDataRole.UserRole)
         self.list.hide()

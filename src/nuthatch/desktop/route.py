@@ -35,7 +35,11 @@ class Route(QWidget):
 
     def show_state(self, current: str, standings: dict[str, Standing]) -> None:
         self.current, self._standings = current, standings
-        words = [f"{title}: {s.questions} open questions, {s.assumed} assumed" for key, title in NAMES if (s := standings.get(key))]
+        words = [
+            f"{title}: " + (f"{s.questions} open questions, {s.assumed} assumed" if s.entered or s.questions else "nothing entered yet")
+            for key, title in NAMES
+            if (s := standings.get(key))
+        ]
         self.setAccessibleDescription(". ".join(words))
         self.update()
 
@@ -85,6 +89,9 @@ class Route(QWidget):
             painter.setBrush(theme.color("chestnut"))
             painter.drawPolygon(QPolygonF([QPointF(22, y - 7), QPointF(29, y), QPointF(22, y + 7), QPointF(15, y)]))
         elif s.assumed:
+            painter.drawEllipse(QPointF(22, y), 5, 5)
+        elif not s.entered:
+            painter.setPen(QPen(theme.color("muted"), 1.2, Qt.PenStyle.DotLine))
             painter.drawEllipse(QPointF(22, y), 5, 5)
         else:
             painter.setBrush(theme.color("slate"))

@@ -20,6 +20,7 @@ from nuthatch.desktop.home_bar import HomeBar
 from nuthatch.desktop.jump_box import JumpBox
 from nuthatch.desktop.margins import Margins
 from nuthatch.desktop.pages.homes import HomesPage
+from nuthatch.desktop.pages.new_home import NewHomePage
 from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board, order_focus
@@ -60,6 +61,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.pages = QStackedWidget()
         self.homes: HomesPage | None = None
         self.office: OfficePage | None = None
+        self.beginning: NewHomePage | None = None
         self.body: QWidget | None = None
         self.setCentralWidget(self.pages)
         self.set_document(document)
@@ -91,6 +93,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.route.setFocus()
         self._bar_state()
         self.change_line.say("Opened", "computing …")
+        self.change_line.let_ask()
         self.look_for_work()
         QTimer.singleShot(0, document.start)
 
@@ -104,6 +107,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.stack.explain.connect(self.show_working)
         self.stack.said.connect(self.change_line.say)
         self.route.chosen.connect(self.show_step)
+        self.change_line.go.connect(self.go)
         self.margins.go.connect(self.go)
         self.margins.explain.connect(self.explain)
         self.jump.go.connect(lambda step, part: self.go(step, part, ""))
@@ -127,8 +131,8 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self._home_bar())
-        column.addWidget(self._banner_strip())
+        for widget in (self._home_bar(), self._banner_strip()):
+            column.addWidget(widget)
         column.addLayout(middle, 1)
         column.addWidget(self.change_line)
         return body
@@ -166,11 +170,19 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.pages.setCurrentWidget(self.office)
         self.office.open()
 
+    def show_new(self) -> None:
+        """How a new home begins."""
+        if self.beginning is None:
+            self.beginning = NewHomePage(self)
+            self.pages.addWidget(self.beginning)
+        self.pages.setCurrentWidget(self.beginning)
+        self.beginning.open()
+
     @property
     def page(self) -> str:
-        """Which page is shown: home, homes, office."""
-        current = self.pages.currentWidget()
-        return "homes" if current is self.homes else "office" if current is self.office else "home"
+        """Which page is shown: home, homes, office, new."""
+        known = {id(self.homes): "homes", id(self.office): "office", id(self.beginning): "new"}
+        return known.get(id(self.pages.currentWidget()), "home")
 
     def _step(self, by: int) -> None:
         keys = STEPS
@@ -209,6 +221,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.margins.refresh_bars()
         self.margins.refresh_rest()
         self._route_state()
+        self._lead_on()
         self.board(self.step).present(self.document.snapshot)
         order_focus(self.board(self.step))
         self._bar_state()
@@ -248,6 +261,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         order_focus(self.board(self.step))
         self.margins.refresh_rest()
         self._route_state()
+        self._lead_on()
         self._bar_state()
 
     def _bar_state(self) -> None:
@@ -270,7 +284,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
 
     def settled(self) -> bool:
         """Whether nothing is computing or waiting to be drawn."""
-        if self.page == "homes" and self.homes is not None and not self.homes.settled:
+        if self.page in ("homes", "new") and not self.pages.currentWidget().settled:  # type: ignore[union-attr]
             return False
         charts = [w for w in self.board(self.step).findChildren(QWidget) if getattr(w, "pending", False) is True]
         return (

@@ -25,7 +25,7 @@ LOSS_TOKENS = {
     "fresh air": "glass",
     "leaks": "line",
 }
-LOSS_HATCH = {"roof": "//", "openings": "\\\\", "leaks": ".."}
+LOSS_HATCH = {"roof": "//", "openings": "\\\\", "leaks": "--"}
 """Patterns besides light and dark, so that a chart reads in grey. Rust is kept for what is over or needed."""
 
 
@@ -148,7 +148,7 @@ def balance_amounts(assessment: Any, width: float, height: float, tokens: Mappin
     for name, node, token, hatch in (
         ("heating", bal.heating, "slate", ""),
         ("sun", bal.sun, "tide", ""),
-        ("people, appliances", bal.internal, "lichen", "."),
+        ("people, appliances", bal.internal, "lichen", "-"),
     ):
         axes.bar(
             x,

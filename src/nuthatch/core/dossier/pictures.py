@@ -26,6 +26,6 @@ def picture(a: Assessment, key: str, of: str = "") -> Markup:
             return drawing(found.sketch(a, of))
         assert found.chart is not None
         with charts.DRAWING:
-            return Markup(charts.to_svg(found.chart(a, *found.size, palette())))
+            return Markup(charts.to_svg(found.chart(a, *found.size, {**palette(), "paper": "#FFFFFF"})))
     except KeyError:
         return Markup("<p class='muted'>What was pinned here is no longer in the home.</p>")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import contextlib
 import datetime
+import re
 from collections.abc import Hashable
 from dataclasses import dataclass
 from pathlib import Path
@@ -258,9 +259,18 @@ def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = N
     """The dossier as PDF."""
     from weasyprint import HTML
 
-    page = to_html(assessment, date, office)
+    page = _DRAWN.sub(_as_image, to_html(assessment, date, office))
     with seldom():
         return bytes(HTML(string=page, url_fetcher=fetcher()).write_pdf())
+
+
+_DRAWN = re.compile(r"<svg.*?</svg>", re.S)
+
+
+def _as_image(drawn: re.Match[str]) -> str:
+    """A drawing as an image of its own: the writer need not work out styles for each of its lines."""
+    data = base64.b64encode(drawn.group().encode()).decode()
+    return f'<img class="drawn" alt="" src="data:image/svg+xml;base64,{data}">'
 
 
 def fetcher() -> Any:

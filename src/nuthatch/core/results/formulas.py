@@ -200,7 +200,7 @@ def _set(tree: Tree, name: Written, above: int = 0) -> str:
     if tree.sign == "^":
         return rf"{_set(tree.left, name, 4)}^{{{_set(tree.right, name)}}}"
     level = _PRECEDENCE.get(tree.sign, 0)
-    sign = {"·": r"\cdot ", "−": "-", "≤": r"\leq ", "≥": r"\geq "}.get(tree.sign, tree.sign)
+    sign = {"·": r"\cdot", "−": "-", "≤": r"\leq", "≥": r"\geq"}.get(tree.sign, tree.sign)
     text = f"{_set(tree.left, name, level)} {sign} {_set(tree.right, name, level + (tree.sign == '−'))}"
     return rf"\left({text}\right)" if level < above else text
 

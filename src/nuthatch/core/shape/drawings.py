@@ -9,11 +9,10 @@ import numpy as np
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.elements import Element
-from nuthatch.core.model.home import QuickForm
 from nuthatch.core.results.bars import bar
 from nuthatch.core.results.figure import shown
 from nuthatch.core.shape.facade import in_space, stands
-from nuthatch.core.shape.from_form import sloped
+from nuthatch.core.shape.from_form import wanting
 from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
 from nuthatch.core.shape.polygons import Polygon, Vector, normal
 from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
@@ -103,25 +102,6 @@ def _say_why(made: Sketch, a: Assessment, size: tuple[float, float]) -> None:
     part, field, words = next(iter(wanting(form)), ("form", "length", "its sizes"))
     made.text(size[0] / 2, size[1] / 2 - 10, "this drawing still needs", size=12, color="muted", anchor="middle")
     made.text(size[0] / 2, size[1] / 2 + 12, words, size=14, bold=True, color="slate", anchor="middle", id=f"field:{part}:{field}")
-
-
-def wanting(form: QuickForm) -> list[tuple[str, str, str]]:
-    """(part, field, in words) of every entry the shape of a form still needs."""
-    names = ("length", "depth", "storeys", "storey_height", "front_azimuth")
-    lacking = [n for n in names if getattr(form, n) is None]
-    if sloped(form) and form.pitch is None:
-        lacking.append("pitch")
-    return [("form", n, WORDS_OF.get(n, n)) for n in lacking]
-
-
-WORDS_OF = {
-    "length": "the length along the front",
-    "depth": "the depth",
-    "storeys": "the number of storeys",
-    "storey_height": "the storey height",
-    "front_azimuth": "the direction the front looks to",
-    "pitch": "the pitch of the roof",
-}
 
 
 def _legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) -> None:

@@ -255,3 +255,22 @@ def _boundary(form: QuickForm, name: str, polygon: Polygon, north: float) -> Bou
         Entry("form", "length"),
         outline=polygon,
     )
+
+
+def wanting(form: QuickForm) -> list[tuple[str, str, str]]:
+    """(part, field, in words) of every entry the shape of a form still needs."""
+    names = ("length", "depth", "storeys", "storey_height", "front_azimuth")
+    lacking = [n for n in names if getattr(form, n) is None]
+    if sloped(form) and form.pitch is None:
+        lacking.append("pitch")
+    return [("form", n, WORDS_OF.get(n, n)) for n in lacking]
+
+
+WORDS_OF = {
+    "length": "the length along the front",
+    "depth": "the depth",
+    "storeys": "the number of storeys",
+    "storey_height": "the storey height",
+    "front_azimuth": "the direction the front looks to",
+    "pitch": "the pitch of the roof",
+}

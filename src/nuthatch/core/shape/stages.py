@@ -194,7 +194,10 @@ def inner_envelope(shape: Any, shell: Figure, sizes: dict[str, Any] | None, thic
 @STAGES.stage(FACES_WANTED, form=part("shape.form"))
 def faces_wanted(form: QuickForm | None) -> Need:
     """Where a home without faces gets them."""
-    return Need("faces of the home", "form", "length") if form is not None else Need("faces of the home", "shape", "faces")
+    if form is None:
+        return Need("faces of the home", "shape", "faces")
+    part, lacking, words = next(iter(from_form.wanting(form)), ("form", "length", "faces of the home"))
+    return Need(words, part, lacking)
 
 
 @STAGES.stage(ASKS, gaps=GAPS, outlines=OUTLINES)

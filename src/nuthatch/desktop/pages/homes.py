@@ -77,13 +77,17 @@ class HomesPage(QWidget):
     def _empty_page(self, column: QVBoxLayout) -> None:
         """What stands where no folder is chosen yet."""
         self.empty = QLabel(
-            "Here stand all homes in hand, with their standing and tightest margin. "
-            "Choose the folders where you keep your home files, or look at the demo homes."
+            "<p><b>1</b>&nbsp;&nbsp;Make a new home: empty, from a starter home, or like another.</p>"
+            "<p><b>2</b>&nbsp;&nbsp;Say where it stands and what it must meet; “next” at the foot of the window leads from question to question.</p>"
+            "<p><b>3</b>&nbsp;&nbsp;Choose the folder where you keep your home files, and all of them stand here with their tightest margin.</p>"
         )
         self.empty.setWordWrap(True)
         self.start = QWidget()
         first = QHBoxLayout(self.start)
         first.setContentsMargins(0, 0, 0, 0)
+        first.addWidget(
+            button("New home …", lambda: self.window_.show_new(), "plus", "Empty, from a starter home, or like another (Ctrl N)")
+        )
         first.addWidget(button("Choose a folder …", self._ask_folder, "folder-open", "A folder with home files"))
         show = "Three homes and a scheme of 24 plots, all made up"
         first.addWidget(button("Show the demo homes", lambda: self.add_folder(demo_folder()), tip=show))
@@ -100,7 +104,7 @@ class HomesPage(QWidget):
         row.addWidget(title)
         row.addWidget(self.summary, 1)
         for text, do, tip in (
-            ("New home", lambda: self.window_.new(), "A new home from the office profile (Ctrl N)"),
+            ("New home …", lambda: self.window_.show_new(), "Empty, from a starter home, or like another (Ctrl N)"),
             ("Office profile", lambda: self.window_.show_office(), "Your own defaults (Ctrl Shift O)"),
             ("Folders …", self._folders_menu, "Choose the folders listed here"),
         ):

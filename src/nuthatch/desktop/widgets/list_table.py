@@ -15,7 +15,7 @@ from nuthatch.core.edits.desk import Asked, Listing
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.reading import BadText
-from nuthatch.core.units import show, unit_of
+from nuthatch.core.units import head_unit, show
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.pasting import block_of, paste_into
 from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
@@ -110,7 +110,7 @@ class PartsModel(QAbstractTableModel):
             column = self.spec.columns[section]
             field = self.field_specs.get(column.field)
             kind = field.kind if field is not None and field.is_quantity else column.kind
-            unit = unit_of(kind) if kind else ""
+            unit = head_unit(kind) if kind else ""
             return f"{column.title}{chr(10) if len(unit) > LONGEST_BESIDE else ' '}{unit}".strip()
         if role == Qt.ItemDataRole.TextAlignmentRole and orientation == Qt.Orientation.Horizontal:
             return int(

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePo
 from nuthatch.core.model.part import FieldSpec, Given
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.results.working import MARKS
-from nuthatch.core.units import INCH_POUND, show_exact, system, unit_of
+from nuthatch.core.units import INCH_POUND, head_unit, show_exact, system
 
 LONGEST_BESIDE = 8
 NARROW, WIDEST = 62, 190
@@ -60,7 +60,7 @@ class QuantityField(QWidget):
         self.edit.setFixedWidth(NARROW)
         self.mark = QLabel(" ")
         self.mark.setFixedWidth(14)
-        self.unit = QLabel(unit_of(spec.kind))
+        self.unit = QLabel(head_unit(spec.kind))
         self.unit.setObjectName("unit")
         self.unit.setFixedWidth(unit_width())
         self.label = ElidedLabel(spec.brief, "\n".join(t for t in (spec.label, spec.help) if t))

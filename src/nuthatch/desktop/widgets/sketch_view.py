@@ -185,6 +185,8 @@ class SketchView(QWidget):
         if self._moved:
             if held is not None:
                 self.dropped.emit(held[0])
+                self.current = held[0].id
+                self.clicked.emit(self.current)
             self.update()
             return
         found = hit(self._sketch, *self._at(event.position())) or (held[0].id if held else "")

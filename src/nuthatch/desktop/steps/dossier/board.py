@@ -12,7 +12,8 @@ from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QScrollArea, QTextBrowser, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for, write
+from nuthatch.core.dossier.helper import Helper
+from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange import formats
 from nuthatch.core.exchange.disk import printable
@@ -20,6 +21,7 @@ from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.model.home import Pin, find
 from nuthatch.core.office import load_office
 from nuthatch.core.pictures import PICTURES
+from nuthatch.core.units import system
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.dossier.outline import outline
@@ -74,6 +76,8 @@ class DossierBoard(Board):
         self.work.lists.add("Attached evidence", scrolled)
         self._shown: tuple[object, ...] | None = None
         self._jobs = Jobs(self)
+        self._helper = Helper()
+        self.destroyed.connect(self._helper.stop)
         self._waiting: Path | None = None
         self._printing: QPrinter | None = None
 
@@ -81,6 +85,8 @@ class DossierBoard(Board):
         a = self.assessment
         if a is None:
             return
+        if self.isVisible():
+            self._helper.start()
         self.preview.setHtml(outline(a))
         lacking = len(missing_evidence(a.home))
         self.state.setText(f"{len(a.questions)} open questions · {lacking} declared values without evidence")
@@ -150,9 +156,10 @@ class DossierBoard(Board):
             self.state.setText(f"waits for {waited_for(a)}, then it is written")
             return
         self.state.setText("writing …")
+        units = system()
         self._jobs.start(
             "dossier",
-            lambda job: write(a, path, letterhead(load_office()[0])),
+            lambda job: self._helper.write(a.home, a.climate, path, letterhead(load_office()[0]), units),
             lambda _: self._written(str(path), ""),
             lambda error: self._written(str(path), words_of(error, (HomeFileError,))),
         )

@@ -1,0 +1,137 @@
+"""A new home: like another one, from a starter home, or empty."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from nuthatch.core.assess import assess
+from nuthatch.core.library import Starter, starters
+from nuthatch.core.shape.drawings import View, axonometric
+from nuthatch.desktop.steps.board import button
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.window import MainWindow
+
+COLUMNS = 3
+
+
+class StarterCard(QFrame):
+    """One starter home: its drawing, what it is, and the button that begins from it."""
+
+    def __init__(self, starter: Starter, take: object) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self.starter = starter
+        self.view = SketchView(starter.home.name, 130)
+        self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.view.clicked.connect(lambda _: take(starter))  # type: ignore[operator]
+        about = QLabel(starter.about)
+        about.setObjectName("muted")
+        about.setWordWrap(True)
+        self.start = button(starter.home.name, lambda: take(starter), tip=f"Begin from: {starter.home.name}, {starter.about}")  # type: ignore[operator]
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 10)
+        column.setSpacing(5)
+        for widget in (self.view, about, self.start):
+            column.addWidget(widget)
+
+    def draw(self) -> None:
+        """Draw the home, once there is time."""
+        a = assess(self.starter.home, None)
+        self.view.show_made(lambda w, h: axonometric(a, View(28, 22), None, (w, h)))
+
+
+class NewHomePage(QWidget):
+    """The page that asks how a new home begins."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__()
+        self.window_ = window
+        self.setObjectName("board")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        title = QLabel("New home")
+        title.setObjectName("homeName")
+        said = QLabel(
+            "It starts within your office profile: your climate, carriers, prices and target sets. Everything can be changed later."
+        )
+        said.setObjectName("muted")
+        said.setWordWrap(True)
+        self.empty_button = button("Empty", self._empty, "plus", "From the office profile alone")
+        self.like_button = button("Like another home …", self._like, "copy", "Choose the home in the register, then “New like this …”")
+        back = button("Back", self._back, tip="Back (Esc)")
+        row = QHBoxLayout()
+        row.addWidget(self.empty_button)
+        row.addWidget(self.like_button)
+        row.addStretch(1)
+        row.addWidget(back)
+        plain = QLabel("Or begin from a plain one. All its values are assumptions, marked as such; put your own in their place.")
+        plain.setWordWrap(True)
+        grid = QGridLayout()
+        grid.setSpacing(12)
+        self.cards = [StarterCard(s, self._starter) for s in starters()]
+        for n, card in enumerate(self.cards):
+            grid.addWidget(card, n % 2, n // 2)
+        holder = QWidget()
+        holder.setObjectName("boardBody")
+        inner = QVBoxLayout(holder)
+        inner.setContentsMargins(0, 0, 8, 0)
+        inner.addLayout(grid)
+        inner.addStretch(1)
+        area = QScrollArea()
+        area.setObjectName("boardScroll")
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(holder)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(24, 16, 16, 12)
+        column.setSpacing(10)
+        column.addWidget(title)
+        column.addWidget(said)
+        column.addLayout(row)
+        column.addWidget(plain)
+        column.addWidget(area, 1)
+        self._drawn = 0
+        self._later = QTimer(self)
+        self._later.setInterval(10)
+        self._later.timeout.connect(self._draw_next)
+
+    def open(self) -> None:
+        """Show the page."""
+        self._later.start()
+        self.empty_button.setFocus()
+
+    def _draw_next(self) -> None:
+        if self._drawn < len(self.cards):
+            self.cards[self._drawn].draw()
+            self._drawn += 1
+        else:
+            self._later.stop()
+
+    @property
+    def settled(self) -> bool:
+        """Whether every starter home is drawn."""
+        return self._drawn >= len(self.cards)
+
+    def _empty(self) -> None:
+        self.window_.new()
+
+    def _like(self) -> None:
+        self.window_.show_homes()
+
+    def _starter(self, starter: Starter) -> None:
+        self.window_.new_from(starter)
+
+    def _back(self) -> None:
+        self.window_.show_home() if self.window_.document.assessment is not None else self.window_.show_homes()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape:
+            self._back()
+        else:
+            super().keyPressEvent(event)
