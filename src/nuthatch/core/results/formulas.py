@@ -143,7 +143,7 @@ class _Reader:
                 arguments.append(self.choice())
             self.take(")")
             return Call(text, tuple(arguments))
-        if kind == "word":
+        if kind == "word" and text not in ("if", "else"):
             return Name(text)
         raise Unreadable(text)
 
