@@ -24,7 +24,7 @@ from nuthatch.core.units import system as units_now
 from nuthatch.desktop import settings
 from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.steps.board import in_layout_order
+from nuthatch.desktop.steps.board import ListPanel, in_layout_order
 from nuthatch.desktop.window import MainWindow
 
 PLACES = [*BOARDS, "homes", "office"]
@@ -153,10 +153,38 @@ def cut_texts(shown: QWidget) -> list[str]:
         elif isinstance(widget, QComboBox) and metrics.horizontalAdvance(widget.currentText()) > widget.width() - 24:
             found.append(f"choice “{widget.currentText()}” in {widget.width()}")
         elif (
-            isinstance(widget, QLineEdit) and widget.text()[:1].isdigit() and metrics.horizontalAdvance(widget.text()) > widget.width() - 12
+            isinstance(widget, QLineEdit)
+            and widget.text().lstrip("−-")[:1].isdigit()
+            and metrics.horizontalAdvance(widget.text()) > widget.width() - 12
         ):
             found.append(f"number “{widget.text()}” in {widget.width()}")
     return found
+
+
+@pytest.mark.parametrize("system", [METRIC, INCH_POUND])
+def test_no_value_of_a_list_or_inspector_is_cut(one_window: MainWindow, qtbot: QtBot, system: str) -> None:
+    """Every row of every list in turn: its values in the inspector, its numbers in their cells; at the least size of the window."""
+    w = one_window
+    if system != units_now():
+        w.appearance.units(system)
+    size = w.size()
+    w.resize(1100, 700)
+    for key in ("build-ups", "openings", "junctions", "household", "heat-power"):
+        board = place(w, key, qtbot)
+        for panel in board.findChildren(ListPanel):
+            board.in_front(panel)
+            QApplication.processEvents()
+            for row in panel.model.rows[:8]:
+                panel.table.select(row.id)
+                QApplication.processEvents()
+                assert cut_texts(board.work.inspector) == [], (key, row.id)
+            for r in range(panel.model.rowCount()):
+                for c in range(panel.model.columnCount()):
+                    if panel.model._right(c):
+                        text = panel.model.text(panel.model.rows[r], c)
+                        need = panel.table.fontMetrics().horizontalAdvance(text) + 6
+                        assert need <= panel.table.columnWidth(c), (key, text, panel.table.columnWidth(c))
+    w.resize(size)
 
 
 @pytest.mark.parametrize("system", [METRIC, INCH_POUND])

@@ -7,6 +7,8 @@ from dataclasses import dataclass, field, replace
 from html import escape
 from typing import Any
 
+from nuthatch.core.units import FOOT, INCH_POUND, system
+
 PointXY = tuple[float, float]
 
 
@@ -65,6 +67,14 @@ class Pull:
         way = right * self.per[0] + down * self.per[1]
         sign = (way > 0) - (way < 0)
         return min(max(round(self.value + sign * self.fine, 6), self.least), self.most)
+
+
+def snapping(fine: bool) -> tuple[float, float, str]:
+    """(step of a drag, step of a key [m], both in words) for thicknesses, `fine`, or for places and sizes; in the units shown."""
+    if system() == INCH_POUND:
+        inch = FOOT / 12
+        return (inch / 4, inch / 16, "1/4″ steps · arrow keys 1/16″") if fine else (inch, inch / 4, "1″ steps · arrow keys 1/4″")
+    return (0.005, 0.001, "5 mm steps · arrow keys 1 mm") if fine else (0.05, 0.01, "5 cm steps · arrow keys 1 cm")
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,14 @@ from nuthatch.core.units import show, unit_of
 
 def delivered(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
     """Delivered energy by source and use [kWh/a]."""
-    rows = [bar(u.name[0].upper() + u.name[1:], u.energy, "slate_pale", "energy") for u in a[USES]]
+    rows = [bar(_use_first(u.name), u.energy, "slate_pale", "energy") for u in a[USES]]
     return bars("Delivered energy in a year", rows, width=width, height=height)
+
+
+def _use_first(name: str) -> str:
+    """“Heating · Air-to-water heat pump”: what the energy is used for, before its source."""
+    source, _, use = name.rpartition(", ")
+    return f"{use[0].upper()}{use[1:]} · {source}" if source else f"{name[0].upper()}{name[1:]}"
 
 
 def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:

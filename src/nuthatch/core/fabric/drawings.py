@@ -15,7 +15,7 @@ from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType, find
 from nuthatch.core.results.figure import Known
 from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import BOUNDARY
-from nuthatch.core.sketch import Bar, Handle, Picture, Pull, Sketch, bars, fitted
+from nuthatch.core.sketch import Bar, Handle, Picture, Pull, Sketch, bars, fitted, snapping
 from nuthatch.core.units import show, unit_of, with_unit
 
 ASSUMED_OUTSIDE = -5.0
@@ -71,7 +71,7 @@ def section(buildup: BuildUp, use: Use, outside: float = ASSUMED_OUTSIDE, select
     made.line((at.right, at.bottom + 8), (at.right, at.bottom + 16), width=0.8)
     made.text(at.right + 10, at.bottom + 28, f"{unit_of('thickness')} · {show(total, 'thickness')}", size=11.5, color="muted")
     _temperature(made, buildup, use, edges, outside, at)
-    made.hint = "drag an edge: 5 mm steps · arrow keys 1 mm · Ctrl + arrows: next layer"
+    made.hint = f"drag an edge: {snapping(True)[2]} · Ctrl + arrows: next layer"
     return made
 
 
@@ -100,7 +100,7 @@ def _layers(made: Sketch, buildup: BuildUp, total: float, selected: str, at: She
         made.line((x, at.bottom + 8), (x, at.bottom + 16), width=0.8)
         made.text(x + width / 2, at.bottom + (42 if narrow else 28), deep, size=11.5, anchor="middle", bold=chosen)
         x += width
-        pull = Pull(layer.id, "thickness", layer.thickness.value, (total / (at.right - at.left), 0.0), 0.005, 0.001, 0.001, 3.0)
+        pull = Pull(layer.id, "thickness", layer.thickness.value, (total / (at.right - at.left), 0.0), *snapping(True)[:2], 0.001, 3.0)
         made.handles.append(Handle(layer.id, ((x, at.top), (x, at.bottom)), (pull,), f"{deep} {unit_of('thickness')}"))
     return edges
 
@@ -161,7 +161,7 @@ def elevation(opening: Opening, kind: OpeningType | None, size: Size = (300.0, 2
 
 
 def _size(opening: Opening, field: str, value: float, per: tuple[float, float]) -> Pull:
-    return Pull(opening.id, field, value, per, 0.05, 0.01, 0.1, 30.0 if field == "width" else 15.0)
+    return Pull(opening.id, field, value, per, *snapping(False)[:2], 0.1, 30.0 if field == "width" else 15.0)
 
 
 def use_in(a: Assessment, build: BuildUp) -> tuple[Use, int]:

@@ -15,7 +15,7 @@ def junction_ways(a: Assessment, width: float = WIDTH, height: float = 0.0) -> S
         for n, v in ways(a)
     ]
     limit = next((w.limit for v in a.verdicts for w in v.ways if w.key == "heating_demand" and w.limit), None)
-    title = f"The same home, four ways to treat its junctions · heating demand, {unit_of('specific_energy')}"
+    title = f"Heating demand with junctions treated four ways, {unit_of('specific_energy')}"
     return bars(
         title, rows, limit=limit, limit_label=f"limit {show(limit, 'specific_energy')}" if limit else "", width=width, height=height
     )

@@ -19,7 +19,7 @@ from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
 from nuthatch.core.shape.solid import Solid
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import WIDTH, Bar, Picture, PointXY, Sketch, bars
-from nuthatch.core.units import unit_of, with_unit
+from nuthatch.core.units import marked, unit_of, with_unit
 
 BORDERS = {
     "outside air": ("white", ""),
@@ -189,8 +189,8 @@ def plan(a: Assessment, tint: Tint | None = None, size: tuple[float, float] = (3
         return made
     xs, ys = ([p[i] for w in walls for p in w.outer] for i in (0, 1))
     long, deep = max(xs) - min(xs), max(ys) - min(ys)
-    scale = min((size[0] - 84) / long, (size[1] - 70) / deep)
-    x0, y0 = (size[0] - 30 - long * scale) / 2, 16.0
+    scale = min((size[0] - (124 if marked("length") else 84)) / long, (size[1] - 70) / deep)
+    x0, y0 = (size[0] - (70 if marked("length") else 30) - long * scale) / 2, 16.0
 
     def at(p: tuple[float, float]) -> PointXY:
         return x0 + (p[0] - min(xs)) * scale, y0 + (max(ys) - p[1]) * scale

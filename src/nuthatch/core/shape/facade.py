@@ -10,7 +10,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import Opening
 from nuthatch.core.shape.polygons import Point, Polygon, Vector, normal
 from nuthatch.core.shape.stages import SOLID
-from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted
+from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, snapping
 from nuthatch.core.units import with_unit
 
 GAP = 0.4
@@ -112,7 +112,7 @@ def facade(a: Assessment, face: str, selected: str = "", size: tuple[float, floa
     for stand in stands(a.home.openings, face, polygon):
         _opening(made, stand, at, (scale, lift), stand.opening.id == selected)
     made.text(size[0] / 2, y0 + 17, with_unit(long, "length"), size=11.5, color="muted", anchor="middle")
-    made.hint = "drag an opening: 5 cm steps · arrow keys 1 cm · Ctrl + arrows: next opening"
+    made.hint = f"drag an opening: {snapping(False)[2]} · Ctrl + arrows: next opening"
     return made
 
 
@@ -127,8 +127,8 @@ def _opening(made: Sketch, stand: Stand, at, scales: tuple[float, float], chosen
     x, y = (corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[2][1]) / 2
     made.text(x, y + 4, fitted(o.name, corners[1][0] - corners[0][0] - 4, 11), size=11, anchor="middle", bold=chosen)
     pulls = (
-        Pull(o.id, "position", stand.left, (1 / scale, 0.0), 0.05, 0.01, 0.0, 200.0),
-        Pull(o.id, "sill", stand.sill, (0.0, -lift / scale), 0.05, 0.01, 0.0, 100.0),
+        Pull(o.id, "position", stand.left, (1 / scale, 0.0), *snapping(False)[:2], 0.0, 200.0),
+        Pull(o.id, "sill", stand.sill, (0.0, -lift / scale), *snapping(False)[:2], 0.0, 100.0),
     )
     if not any(h.id == o.id for h in made.handles):  # a row is moved by its first opening
         made.handles.append(Handle(o.id, tuple(corners), pulls, place))

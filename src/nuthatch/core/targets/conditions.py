@@ -12,6 +12,7 @@ from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.target_set import Condition, TargetSet
 from nuthatch.core.questions import Question
 from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.results.entries import lowered
 from nuthatch.core.units import with_unit
 
 Key = tuple[tuple[Condition, ...], int]
@@ -80,7 +81,7 @@ def label_of(condition: Condition) -> str:
     spec = spec_of(condition.field)
     assert spec is not None
     if condition.field.startswith("carrier."):
-        return f"{condition.field.split('.')[1].capitalize()}: {spec.label[0].lower()}{spec.label[1:]}"
+        return f"{condition.field.split('.')[1].capitalize()}: {spec.label if spec.label[1].isupper() else lowered(spec.label)}"
     return spec.label
 
 

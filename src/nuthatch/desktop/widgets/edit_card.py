@@ -207,13 +207,14 @@ class _Labelled(QWidget):
     def __init__(self, spec: FieldSpec, inner: QWidget) -> None:
         super().__init__()
         self.inner = inner
-        label = ElidedLabel(spec.brief, "\n".join(t for t in (spec.label, spec.help) if t))
+        label = self._label = ElidedLabel(spec.brief, "\n".join(t for t in (spec.label, spec.help) if t))
         label.setBuddy(inner)
         inner.setToolTip("\n".join(t for t in (spec.label, spec.help) if t))
         row = self._row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(6)
         wide = spec.kind in ("text", "note", "ref")
+        self._turns = spec.kind == "ref"
         row.addWidget(label, 0 if wide else 1)
         row.addWidget(inner, 1 if wide else 0)
         if wide:
@@ -231,8 +232,9 @@ class _Labelled(QWidget):
 
     def _fit(self) -> None:
         """A name too long for the line stands below its label: it is never cut."""
-        if isinstance(self.inner, QComboBox) and self.width() > 100:
+        if self._turns and isinstance(self.inner, QComboBox) and self.width() > 100:
             need = self.inner.fontMetrics().horizontalAdvance(self.inner.currentText()) + 40
             beside = need <= self.width() - 68
             self._row.setDirection(QHBoxLayout.Direction.LeftToRight if beside else QHBoxLayout.Direction.TopToBottom)
             self._row.setSpacing(6 if beside else 1)
+            self._label.setFixedWidth(62 if beside else self.width())

@@ -15,7 +15,7 @@ from nuthatch.core.edits.desk import Asked, Listing
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.reading import BadText
-from nuthatch.core.units import head_unit, show
+from nuthatch.core.units import head_unit, marked, show
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.pasting import block_of, paste_into
 from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
@@ -174,6 +174,8 @@ class PartsModel(QAbstractTableModel):
         return not reason
 
 
+MARKED = 100
+"""Width of a column of feet, inches and sixteenths."""
 NAME = 104
 """Least width of the column of names."""
 
@@ -211,7 +213,9 @@ class ListTable(QTableView):
                 needs = max(
                     header.fontMetrics().horizontalAdvance(t) for t in str(model.headerData(i, Qt.Orientation.Horizontal)).split("\n")
                 )
-                self.setColumnWidth(i, max(column.width, needs + 14))
+                spec = model.field_specs.get(column.field)
+                marks = MARKED if spec is not None and marked(spec.kind) else 0
+                self.setColumnWidth(i, max(column.width, needs + 14, marks))
         side.setDefaultSectionSize(25)
         side.setVisible(False)
         self._kept = ""

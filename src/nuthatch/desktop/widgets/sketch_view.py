@@ -143,7 +143,8 @@ class SketchView(QWidget):
         if self._sketch.hint:
             painter.setFont(pixel_font(11))
             painter.setPen(theme.color("muted"))
-            painter.drawText(QPointF(4, self.height() - 5), self._sketch.hint)
+            hint = painter.fontMetrics().elidedText(self._sketch.hint, Qt.TextElideMode.ElideRight, self.width() - 8)
+            painter.drawText(QPointF(4, self.height() - 5), hint)
 
     # mouse
 

@@ -5,13 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFont, QFontMetrics
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLayout, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
+from nuthatch.core.units import INCH_POUND, system
 from nuthatch.desktop import settings
 
-LEAST = 300
-INSPECTOR, LEAST_INSPECTOR, LIST = 284, 262, 210
+LEAST, LIST = 300, 210
+
+
+def inspector_widths() -> tuple[int, int]:
+    """(usual, least) width of the inspector: the units of the inch-pound system are longer."""
+    return (306, 288) if system() == INCH_POUND else (284, 262)
 
 
 class Place(QWidget):
@@ -33,6 +39,7 @@ class Place(QWidget):
         holder = QWidget()
         holder.setLayout(self._switch)
         self._switch.setContentsMargins(0, 0, 0, 0)
+        self._switch.addStretch(1)
         self._top.addWidget(holder)
         self._top.addWidget(self._tools, 1)
         self._texts: dict[QPushButton, str] = {}
@@ -58,8 +65,11 @@ class Place(QWidget):
         made.setObjectName("switch")
         made.setCheckable(True)
         made.setAccessibleName(title)
+        bold = made.font()
+        bold.setWeight(QFont.Weight.DemiBold)
+        made.setMinimumWidth(QFontMetrics(bold).horizontalAdvance(title) + 18 if title else 0)  # it is bold while it is in front
         made.clicked.connect(partial(self.show_index, len(self.buttons)))
-        self._switch.addWidget(made)
+        self._switch.insertWidget(len(self.buttons), made)
         self.buttons.append(made)
         self._head.setVisible(bool(title) or tools is not None)
         made.setVisible(bool(title))
@@ -67,6 +77,9 @@ class Place(QWidget):
 
     def resizeEvent(self, event: object) -> None:
         self._fit()
+
+    def showEvent(self, event: object) -> None:
+        QTimer.singleShot(0, self._fit)  # once the style sheet has said how wide words are
 
     def _fit(self) -> None:
         """Switch and tools share a line where there is room; else buttons show their icon alone, then the tools take a line of their own."""
@@ -77,13 +90,16 @@ class Place(QWidget):
             if not made.icon().isNull() and (made.text() or made in self._texts):
                 made.setText(self._texts.setdefault(made, made.text()))
                 made.setMaximumWidth(16777215)
-        switch = sum(b.sizeHint().width() + 2 for b in self.buttons if not b.isHidden())
-        room = self.width() - 8
+        switch = sum(max(b.minimumWidth(), b.sizeHint().width()) + 2 for b in self.buttons if not b.isHidden())
+        room = self.width() - 20
         if switch + tools.sizeHint().width() > room:
             for made in tools.findChildren(QPushButton):
                 if made in self._texts:
                     made.setText("")
                     made.setMaximumWidth(34)
+            inner = tools.layout()
+            if inner is not None:
+                inner.invalidate()
         below = switch + tools.sizeHint().width() > room
         self._top.setDirection(QHBoxLayout.Direction.TopToBottom if below else QHBoxLayout.Direction.LeftToRight)
         self._tools.setFixedHeight(max(tools.sizeHint().height(), 8))
@@ -119,7 +135,7 @@ class Inspector(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setMinimumWidth(LEAST_INSPECTOR)
+        self.setMinimumWidth(inspector_widths()[1])
         body = QWidget()
         body.setObjectName("inspectorBody")
         self.column = QVBoxLayout(body)
@@ -134,7 +150,7 @@ class Inspector(QScrollArea):
         self.column.insertWidget(at, widget) if isinstance(widget, QWidget) else self.column.insertLayout(at, widget)
 
     def sizeHint(self) -> QSize:
-        return QSize(INSPECTOR, 300)
+        return QSize(inspector_widths()[0], 300)
 
 
 class Workspace(QWidget):
@@ -175,7 +191,7 @@ class Workspace(QWidget):
     def _borders(self) -> None:
         kept = settings.load().borders.get(self._key)
         width, height = self.width(), self.height()
-        inspector, below = kept if kept is not None else (INSPECTOR, self._list_height)
+        inspector, below = kept if kept is not None else (inspector_widths()[0], self._list_height)
         self.whole.setSizes([max(width - inspector, 200), inspector])
         self.left.setSizes([max(height - below, 90), below])
         self._started = True

@@ -120,7 +120,8 @@ class BriefBoard(Board):
         a = self.assessment
         rows = [(v, w) for v in a.verdicts for w in v.ways] if a else []
         made = Sketch(width, max(60, 30 + 19 * len(rows)), "Limits")
-        at = [0.0, width * 0.17, width * 0.37, width * 0.57, width * 0.79]
+        shares = (0.0, 0.17, 0.37, 0.57, 0.79) if width > 520 else (0.0, 0.21, 0.46, 0.70, 1.0)  # where it comes from stands in the tip too
+        at = [width * share for share in shares]
         rooms = [b - a - 8 for a, b in pairwise((*at, width))]
         for x, text in zip(at, ("Target set", "Target", "Result", "Limit", "Where it comes from"), strict=True):
             made.text(x, 14, text, size=11, color="muted")
@@ -135,7 +136,8 @@ class BriefBoard(Board):
             made.rect(0, y - 14, width, 19, stroke="", id=key, tip=f"{verdict.name}: {verdict.source}")
             for n, (x, text, room) in enumerate(zip(at, texts, rooms, strict=True)):
                 color = "chestnut_text" if n == 3 and way.standing == "over" else "ink"
-                made.text(x, y, fitted(text, room, 11.5), size=11.5, id=key, color=color)
+                if x < width:
+                    made.text(x, y, fitted(text, room, 11.5), size=11.5, id=key, color=color)
         if not rows:
             made.text(0, 40, "Choose at least one target set to see its limits.", size=12, color="muted")
         return made
