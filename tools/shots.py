@@ -27,7 +27,7 @@ VIEWS = (
     ("heat-power", "osier-lane-7", "heat-power", False),
     ("balance", "osier-lane-7", "balance", False),
     ("dossier", "osier-lane-7", "dossier", False),
-    ("cutaway-weir-cottage", "weir-cottage", "cutaway", False),
+    ("new-home", "osier-lane-7", "new", False),
     ("shape-sail-loft", "sail-loft", "shape", False),
     ("build-ups-inch-pound-dark", "osier-lane-7", "build-ups", True),
     ("worked-out", "osier-lane-7", "balance", False),
@@ -103,8 +103,8 @@ def main() -> None:
         settle(app, window)
         target = window
         if name == "worked-out":
-            window.explain("heating_demand")
-            target = window.working
+            window.explain("passive-house/heating_demand")
+            window.working.open_input(0)
             settle(app, window)
         elif step not in ("homes", "office") and "nowait" not in only:
             wait_for_the_heaviest(app, window)

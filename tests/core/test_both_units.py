@@ -79,13 +79,33 @@ def test_a_field_gives_back_what_it_shows(kind: str, typed: float) -> None:
     for name in (METRIC, INCH_POUND):
         with using(name):
             stored = read(f"{typed:.3f}", kind, mark=".")
-            assert float(show_exact(stored, kind).replace("−", "-")) == pytest.approx(float(f"{typed:.3f}"), abs=2e-4)
+            shown = show_exact(stored, kind)
+            if kind == "length" and name == INCH_POUND:  # to the nearest sixteenth of an inch
+                assert read(shown, kind) == pytest.approx(stored, abs=0.0254 / 32 + 1e-9) and show_exact(read(shown, kind), kind) == shown
+                continue
+            assert float(shown.replace("−", "-")) == pytest.approx(float(f"{typed:.3f}"), abs=2e-4)
+
+
+@pytest.mark.parametrize(
+    ("metres", "shown"),
+    [
+        (0.3048, "1′"), (0.3048 * 7.5, "7′ 6″"), (0.0254 * 0.5, "1/2″"), (0.0254 * 11.97, "1′"), (0.3048 * 5 + 0.0254 * 3.4375, "5′ 3 7/16″"),
+        (-0.3048 * 2 - 0.0254 * 0.25, "−2′ 1/4″"), (0.0, "0′"),
+    ],
+)  # fmt: skip
+def test_lengths_in_feet_inches_and_sixteenths_by_hand(metres: float, shown: str) -> None:
+    with using(INCH_POUND):
+        assert show(metres, "length") == with_unit(metres, "length") == show_exact(metres, "length") == shown
+        assert read(shown, "length") == pytest.approx(metres, abs=0.0254 / 32 + 1e-9)
+        assert show(metres, "area") != shown
+    assert "′" not in show(metres, "length")
+    assert read(shown, "length") == pytest.approx(metres, abs=0.0254 / 32 + 1e-9), "understood in the metric system too"
 
 
 def test_the_system_belongs_to_the_context() -> None:
     assert system() == METRIC
     with using(INCH_POUND):
-        assert unit_of("length") == "ft" and with_unit(1, "length") == "3.28\u00a0ft"
+        assert unit_of("length") == "ft" and with_unit(1, "length") == "3′ 3 3/8″" and with_unit(1, "elevation") == "3\u00a0ft"
     assert unit_of("length") == "m"
     with pytest.raises(ValueError, match="metric or inch-pound"):
         use("furlongs")

@@ -189,7 +189,7 @@ ROUTE = (
 BY_KEY = {s.key: s for s in ROUTE}
 STEPS = tuple(BY_KEY)
 NAMES = tuple((s.key, s.name) for s in ROUTE)
-PAGES = ("homes", "office")
+PAGES = ("homes", "office", "new")
 TO_COME = ("options",)
 _OWNERS = {part: s.key for s in ROUTE for part in s.parts}
 

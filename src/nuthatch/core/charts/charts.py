@@ -148,7 +148,7 @@ def balance_amounts(assessment: Any, width: float, height: float, tokens: Mappin
     for name, node, token, hatch in (
         ("heating", bal.heating, "slate", ""),
         ("sun", bal.sun, "tide", ""),
-        ("people, appliances", bal.internal, "lichen", "-"),
+        ("people, appliances", bal.internal, "lichen", "xx"),
     ):
         axes.bar(
             x,
