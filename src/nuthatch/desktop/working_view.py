@@ -176,6 +176,7 @@ class WorkingView(QWidget):
             item = self._crumbs.takeAt(0)
             widget = item.widget() if item else None
             if widget is not None:
+                widget.hide()  # at once: it is deleted with the next event only
                 widget.deleteLater()
         for n, node in enumerate(self.trail):
             last = n == len(self.trail) - 1

@@ -86,23 +86,32 @@ class Place(QWidget):
         tools = self._tools.currentWidget()
         if tools is None:
             return
+        self._say_all(tools)
+        switch = sum(max(b.minimumWidth(), b.sizeHint().width()) + 2 for b in self.buttons if not b.isHidden())
+        room = self.width() - 20
+        if switch + tools.sizeHint().width() > room:
+            self._icons_only(tools)
+        below = switch + tools.sizeHint().width() > room
+        if below:  # a line of their own may have room for the words again
+            self._say_all(tools)
+            if tools.sizeHint().width() > room:
+                self._icons_only(tools)
+        self._top.setDirection(QHBoxLayout.Direction.TopToBottom if below else QHBoxLayout.Direction.LeftToRight)
+        self._tools.setFixedHeight(max(tools.sizeHint().height(), 8))
+
+    def _say_all(self, tools: QWidget) -> None:
         for made in tools.findChildren(QPushButton):
             if not made.icon().isNull() and (made.text() or made in self._texts):
                 made.setText(self._texts.setdefault(made, made.text()))
                 made.setMaximumWidth(16777215)
-        switch = sum(max(b.minimumWidth(), b.sizeHint().width()) + 2 for b in self.buttons if not b.isHidden())
-        room = self.width() - 20
-        if switch + tools.sizeHint().width() > room:
-            for made in tools.findChildren(QPushButton):
-                if made in self._texts:
-                    made.setText("")
-                    made.setMaximumWidth(34)
-            inner = tools.layout()
-            if inner is not None:
-                inner.invalidate()
-        below = switch + tools.sizeHint().width() > room
-        self._top.setDirection(QHBoxLayout.Direction.TopToBottom if below else QHBoxLayout.Direction.LeftToRight)
-        self._tools.setFixedHeight(max(tools.sizeHint().height(), 8))
+        _again(tools)
+
+    def _icons_only(self, tools: QWidget) -> None:
+        for made in tools.findChildren(QPushButton):
+            if made in self._texts:
+                made.setText("")
+                made.setMaximumWidth(34)
+        _again(tools)
 
     def show_index(self, index: int, *_: object) -> None:
         """Put one of them in front."""
@@ -122,6 +131,14 @@ class Place(QWidget):
     @property
     def current(self) -> QWidget | None:
         return self.stack.currentWidget()
+
+
+def _again(widget: QWidget) -> None:
+    """The sizes of a layout are worked out anew."""
+    layout = widget.layout()
+    if layout is not None:
+        layout.invalidate()
+        layout.activate()
 
 
 class Inspector(QScrollArea):

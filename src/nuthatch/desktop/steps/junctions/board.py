@@ -66,7 +66,7 @@ class JunctionsBoard(Board):
 def _spec() -> ListSpec:
     columns = (
         Column("Junction", "name"),
-        Column("Family", "family", width=92),
+        Column("Family", "family", width=80),
         Column("L", "length", width=72),
         Column("ψ", "psi", width=84),
         Column("Tier", "tier", width=62),

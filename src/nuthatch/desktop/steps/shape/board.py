@@ -26,6 +26,8 @@ HEADS = (("Net area", "area"), ("U", "u"), ("H", "w_per_k"))
 class ShapeBoard(Board):
     key, title = "shape", "Shape"
 
+    _formed: bool | None = None
+
     def build(self) -> None:
         self.plan_view = SketchView("Plan")
         self.solid_view = SketchView("Axonometric", turns=True)
@@ -173,6 +175,13 @@ class ShapeBoard(Board):
         self.work.lists.buttons[1].setVisible(not formed)
         if (self.work.lists.current is self.faces) == formed:
             self.work.lists.show_index(0 if formed else 1)
+        for n, on in enumerate((formed, formed, True)):
+            self.work.drawings.buttons[n].setVisible(on)
+        if not formed and self.work.drawings.stack.currentIndex() != 2:
+            self.work.drawings.show_index(2)  # a list has areas, no outlines to draw
+        elif formed and self._formed is False:
+            self.work.drawings.show_index(0)
+        self._formed = formed
         if formed:
             self.form_card.show_part("form", "Quick form")
         self.form_card.setVisible(formed)
