@@ -77,3 +77,21 @@ class HomeBar(Base):
         self.units_action.setText(name)
         self.units_action.setToolTip(f"Units: {name.lower()}. Switch (Ctrl U)")
         self.units.setAccessibleName(f"Units: {name}")
+
+    def _bar_state(self) -> None:
+        d = self.document
+        self.name.setText(d.home.name)
+        saved = (
+            "read only"
+            if d.read_only
+            else "not saved yet"
+            if d.path is None and not d.session.dirty
+            else "changed, not saved"
+            if d.session.dirty
+            else "saved"
+        )
+        self.state.setText(" · ".join(t for t in (d.home.brief.client, d.home.brief.project, saved) if t))
+        self.setWindowTitle(f"{d.home.name}{' •' if d.session.dirty else ''} · Nuthatch")
+        for action, label, verb in ((self.undo_action, d.session.undo_label, "Undo"), (self.redo_action, d.session.redo_label, "Redo")):
+            action.setEnabled(label is not None)
+            action.setToolTip(f"{verb}: {label}" if label else f"Nothing to {verb.lower()}")

@@ -264,24 +264,6 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self._lead_on()
         self._bar_state()
 
-    def _bar_state(self) -> None:
-        d = self.document
-        self.name.setText(d.home.name)
-        saved = (
-            "read only"
-            if d.read_only
-            else "not saved yet"
-            if d.path is None and not d.session.dirty
-            else "changed, not saved"
-            if d.session.dirty
-            else "saved"
-        )
-        self.state.setText(" · ".join(t for t in (d.home.brief.client, d.home.brief.project, saved) if t))
-        self.setWindowTitle(f"{d.home.name}{' •' if d.session.dirty else ''} · Nuthatch")
-        for action, label, verb in ((self.undo_action, d.session.undo_label, "Undo"), (self.redo_action, d.session.redo_label, "Redo")):
-            action.setEnabled(label is not None)
-            action.setToolTip(f"{verb}: {label}" if label else f"Nothing to {verb.lower()}")
-
     def settled(self) -> bool:
         """Whether nothing is computing or waiting to be drawn."""
         if self.page in ("homes", "new") and not self.pages.currentWidget().settled:  # type: ignore[union-attr]

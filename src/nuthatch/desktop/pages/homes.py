@@ -30,6 +30,7 @@ from nuthatch.desktop import settings
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.checking import Checking
 from nuthatch.desktop.pages.earlier_work import EarlierWork
+from nuthatch.desktop.pages.empty_register import EmptyRegister
 from nuthatch.desktop.pages.homes_filter import HomesFilter
 from nuthatch.desktop.pages.homes_table import HomesModel, HomesTable
 from nuthatch.desktop.steps.board import button
@@ -66,34 +67,14 @@ class HomesPage(QWidget):
         self.left = EarlierWork(window)
         column.addWidget(self.left)
         column.addLayout(self._filters())
-        self._empty_page(column)
+        self.empty = EmptyRegister(self)
+        column.addWidget(self.empty)
         column.addWidget(self.table, 1)
         column.addLayout(self._foot())
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(150)
         self._later.timeout.connect(self._choices)
-
-    def _empty_page(self, column: QVBoxLayout) -> None:
-        """What stands where no folder is chosen yet."""
-        self.empty = QLabel(
-            "<p><b>1</b>&nbsp;&nbsp;Make a new home: empty, from a starter home, or like another.</p>"
-            "<p><b>2</b>&nbsp;&nbsp;Say where it stands and what it must meet; “next” at the foot of the window leads from question to question.</p>"
-            "<p><b>3</b>&nbsp;&nbsp;Choose the folder where you keep your home files, and all of them stand here with their tightest margin.</p>"
-        )
-        self.empty.setWordWrap(True)
-        self.start = QWidget()
-        first = QHBoxLayout(self.start)
-        first.setContentsMargins(0, 0, 0, 0)
-        first.addWidget(
-            button("New home …", lambda: self.window_.show_new(), "plus", "Empty, from a starter home, or like another (Ctrl N)")
-        )
-        first.addWidget(button("Choose a folder …", self._ask_folder, "folder-open", "A folder with home files"))
-        show = "Three homes and a scheme of 24 plots, all made up"
-        first.addWidget(button("Show the demo homes", lambda: self.add_folder(demo_folder()), tip=show))
-        first.addStretch(1)
-        column.addWidget(self.empty)
-        column.addWidget(self.start)
 
     def _head(self) -> QHBoxLayout:
         title = QLabel("Homes")
@@ -124,6 +105,7 @@ class HomesPage(QWidget):
         self.search.textChanged.connect(lambda text: self._set("text", text))
         row = QHBoxLayout()
         row.addWidget(self.search, 2)
+        self._over_rows: list[QWidget] = [self.search]
         self.boxes: dict[str, QComboBox] = {}
         for key, name in (("client", "all clients"), ("chosen_set", "all target sets"), ("standing", "any standing")):
             box = QComboBox()
@@ -133,6 +115,7 @@ class HomesPage(QWidget):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.currentIndexChanged.connect(lambda _, k=key, b=box: self._set(k, b.currentData() or ""))
             self.boxes[key] = box
+            self._over_rows.append(box)
             row.addWidget(box, 1)
         for key, name in register.STANDINGS.items():
             if key:
@@ -147,6 +130,7 @@ class HomesPage(QWidget):
         self.out_button = button("Table out …", self._ask_out, tip="Write the table as CSV or spreadsheet")
         for made in (self.open_button, self.like_button, self.copy_button, self.out_button):
             row.addWidget(made)
+            self._over_rows.append(made)
         row.addStretch(1)
         self.bar = QProgressBar()
         self.bar.setAccessibleName("Homes checked")
@@ -184,10 +168,14 @@ class HomesPage(QWidget):
         self.model.show(rows)
         self.table.fit()
         self._choices()
-        if rows and self.start.isAncestorOf(QApplication.focusWidget() or self):
-            self.table.setFocus()  # the focus would vanish with the button
-        for widget in (self.empty, self.start):
-            widget.setVisible(not rows)
+        focused = QApplication.focusWidget() or self
+        gone = (self.empty,) if rows else (self.table, *self._over_rows)
+        lost = any(w is focused or w.isAncestorOf(focused) for w in gone)
+        self.empty.setVisible(not rows)
+        for widget in (self.table, *self._over_rows):
+            widget.setVisible(bool(rows))
+        if lost:  # the focus would vanish with what is hidden
+            (self.table if rows else self.empty.first).setFocus()
         self._go()
 
     def _go(self) -> None:
@@ -251,7 +239,7 @@ class HomesPage(QWidget):
 
     def _folders_menu(self) -> None:
         menu = QMenu(self)
-        menu.addAction("Add a folder …", self._ask_folder)
+        menu.addAction("Add a folder …", self.ask_folder)
         menu.addAction("Add the demo homes", lambda: self.add_folder(demo_folder()))
         folders = settings.load().folders
         if folders:
@@ -260,7 +248,8 @@ class HomesPage(QWidget):
             menu.addAction(f"Take away {folder}", lambda folder=folder: self._drop_folder(folder))
         menu.popup(self.folders_button.mapToGlobal(self.folders_button.rect().bottomLeft()))
 
-    def _ask_folder(self) -> None:
+    def ask_folder(self) -> None:
+        """Choose a folder to list."""
         name = QFileDialog.getExistingDirectory(self, "A folder with homes")
         if name:
             self.add_folder(Path(name))

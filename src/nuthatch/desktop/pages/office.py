@@ -36,7 +36,7 @@ from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
-from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 
 if TYPE_CHECKING:
     from nuthatch.desktop.window import MainWindow

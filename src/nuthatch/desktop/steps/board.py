@@ -22,7 +22,8 @@ from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.help_card import HelpCard
-from nuthatch.desktop.widgets.list_table import ListSpec, ListTable, PartsModel
+from nuthatch.desktop.widgets.list_table import ListTable
+from nuthatch.desktop.widgets.parts_model import ListSpec, PartsModel
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import Workspace

@@ -20,7 +20,7 @@ from nuthatch.core.shape.stages import AREA, BOUNDARY
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.steps.shelf import Shelf
-from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of

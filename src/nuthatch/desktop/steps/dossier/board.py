@@ -26,7 +26,7 @@ from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.dossier.outline import outline
 from nuthatch.desktop.viewing import open_evidence
-from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.workspace import row_of
 
 PRINT_DPI = 300

@@ -9,7 +9,7 @@ from nuthatch.core.results.figure import shown
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
-from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 

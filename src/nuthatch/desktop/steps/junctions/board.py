@@ -12,7 +12,7 @@ from nuthatch.core.junctions.drawings import junction_ways
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.units import with_unit
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
-from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 

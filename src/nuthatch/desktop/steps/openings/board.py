@@ -13,7 +13,7 @@ from nuthatch.core.shape.facade import facade
 from nuthatch.core.units import show
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
 from nuthatch.desktop.steps.shelf import Shelf
-from nuthatch.desktop.widgets.list_table import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 
