@@ -64,7 +64,7 @@ def first_verdict(w: MainWindow, hand: Hand) -> dict[str, object]:
     page = w.homes
     assert page is not None
     wait(lambda: page.settled and page.empty.isVisible())
-    hand.click(next(b for b in page.start.findChildren(QWidget) if b.accessibleName().startswith("Empty, from a starter")))
+    hand.click(next(b for b in page.empty.findChildren(QWidget) if b.accessibleName().startswith("Empty, from a starter")))
     beginning = w.beginning
     assert beginning is not None and beginning.isVisible()
     hand.click(next(c.start for c in beginning.cards if c.starter.key == "detached-new"))

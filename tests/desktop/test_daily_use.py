@@ -310,11 +310,13 @@ def test_an_empty_register_teaches(open_home: Open, qtbot: QtBot) -> None:
     w.show_homes()
     page = w.homes
     assert page is not None
-    qtbot.waitUntil(lambda: page.settled and page.start.isVisible())
-    shown = [b for b in page.start.findChildren(QPushButton) if "demo" in b.text()]
+    qtbot.waitUntil(lambda: page.settled and page.empty.isVisible())
+    assert not page.table.isVisible() and not page.search.isVisible() and not page.open_button.isVisible(), "no hollow table"
+    shown = [b for b in page.empty.findChildren(QPushButton) if "demo" in b.text()]
     qtbot.mouseClick(shown[0], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: page.settled and len(page.model.rows) == 27)
-    assert not page.start.isVisible() and settings.load().folders == (str(demo_folder()),)
+    assert page.table.isVisible() and page.search.isVisible() and not page.empty.isVisible()
+    assert page.table.hasFocus() and settings.load().folders == (str(demo_folder()),)
 
 
 def test_checking_is_cancelled_and_taken_up_again(open_home: Open, tmp_path: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
