@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from nuthatch import look
+from nuthatch.core.air.drawings import air_flows, air_paths
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.charts import charts
 from nuthatch.core.climate.climate import Climate
@@ -29,7 +30,7 @@ from nuthatch.core.questions import assumptions, standings, values
 from nuthatch.core.results.figure import Entered, shown
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.summary import as_data, as_text
-from nuthatch.core.units import KINDS, show
+from nuthatch.core.units import KINDS, show, with_unit
 from nuthatch.desktop.change_line import effect
 
 LIGHT, DARK = look.palette(), look.palette(True)
@@ -268,3 +269,21 @@ def test_openings_toward_unheated_space_lose_by_b_and_toward_a_neighbour_nothing
     assert next(e for e in assess(cold, a.climate)[ELEMENTS] if e.id == "w-06").loss.value == pytest.approx(0.4 * out)
     next_door = apply(SetValue(part="form", field="left", value="neighbour"), a.home)
     assert next(e for e in assess(next_door, a.climate)[ELEMENTS] if e.id == "w-06").loss.value == 0.0
+
+
+def test_the_air_drawings_show_only_paths_that_are_there(demo_assessments: dict[str, Assessment]) -> None:
+    """Without a unit nothing is bypassed; what windows bring is the demand less the leaks, 0 where the leaks bring it all."""
+    osier, weir = demo_assessments["osier-lane-7"], demo_assessments["weir-cottage"]
+    texts = {name: {i.text for i in air_paths(a).items if isinstance(i, Text)} for name, a in (("osier", osier), ("weir", weir))}
+    assert {"Ventilation unit", "Leaks", "Unit, if bypassed"} <= texts["osier"]
+    assert "Windows opened by hand" in texts["weir"] and not any("bypass" in t or "unit" in t for t in texts["weir"])
+    shown = {i.text for i in air_flows(osier).items if isinstance(i, Text)}
+    assert {"Demand for 4 people", "Supply", "Extract"} <= shown
+    tight = assess(apply(SetValue(part="air", field="n50", value=typed(1.0)), weir.home), weir.climate, weir)
+    for a, n50 in ((weir, 7.0), (tight, 1.0)):
+        # ISO 13789:2007 annex C: n = n50·e with e 0.07 for several sides, moderate shelter, on the volume of the test
+        leaks = n50 * 0.07 * a.figures["air_volume"].value
+        rows = [i.text for i in air_flows(a).items if isinstance(i, Text)][1:]
+        brought = dict(zip(rows[::2], rows[1::2], strict=True))
+        assert brought["Leaks, in the mean"] == with_unit(leaks, "flow")
+        assert brought["Windows opened by hand"] == with_unit(max(120 - leaks, 0), "flow")

@@ -25,6 +25,7 @@ from nuthatch.desktop import settings
 from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import ListPanel, in_layout_order
+from nuthatch.desktop.widgets.edit_card import _Labelled
 from nuthatch.desktop.window import MainWindow
 
 PLACES = [*BOARDS, "homes", "office"]
@@ -161,6 +162,16 @@ def cut_texts(shown: QWidget) -> list[str]:
     return found
 
 
+def cut_names(inspector: QWidget) -> list[str]:
+    """Names cut in their field although they are not alone on their line."""
+    lines = [line for line in inspector.findChildren(QLineEdit) if line.isVisible() and isinstance(line.parent(), _Labelled)]
+    return [
+        line.text()
+        for line in lines
+        if line.fontMetrics().horizontalAdvance(line.text()) + 12 > line.width() and line.width() < line.parentWidget().width()
+    ]
+
+
 @pytest.mark.parametrize("system", [METRIC, INCH_POUND])
 def test_no_value_of_a_list_or_inspector_is_cut(one_window: MainWindow, qtbot: QtBot, system: str) -> None:
     """Every row of every list in turn: its values in the inspector, its numbers in their cells; at the least size of the window."""
@@ -178,12 +189,14 @@ def test_no_value_of_a_list_or_inspector_is_cut(one_window: MainWindow, qtbot: Q
                 panel.table.select(row.id)
                 QApplication.processEvents()
                 assert cut_texts(board.work.inspector) == [], (key, row.id)
+                assert cut_names(board.work.inspector) == [], (key, row.id)
             for r in range(panel.model.rowCount()):
                 for c in range(panel.model.columnCount()):
                     if panel.model._right(c):
                         text = panel.model.text(panel.model.rows[r], c)
                         need = panel.table.fontMetrics().horizontalAdvance(text) + 6
                         assert need <= panel.table.columnWidth(c), (key, text, panel.table.columnWidth(c))
+    assert cut_names(place(w, "air", qtbot).work.inspector) == []
     w.resize(size)
 
 

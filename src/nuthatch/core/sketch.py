@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from html import escape
+from textwrap import wrap
 from typing import Any
 
 from nuthatch.core.units import FOOT, INCH_POUND, system
@@ -109,6 +110,13 @@ class Sketch:
 
     def text(self, x: float, y: float, text: str, **style: object) -> None:
         self.items.append(Text(x, y, text, **style))  # type: ignore[arg-type]
+
+    def say(self, text: str, down: float = 0.0) -> None:
+        """A sentence in the middle of an empty sheet, on as many lines as it needs."""
+        lines = wrap(text, max(int((self.width - 24) / (12 * 0.56)), 12))
+        top = self.height / 2 + down - 17 * (len(lines) - 1) / 2
+        for n, line in enumerate(lines):
+            self.text(self.width / 2, top + 17 * n, line, size=12, color="muted", anchor="middle")
 
     def add(self, other: Sketch, x: float, y: float) -> None:
         """Another drawing put into this one at a place."""

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QToolButton, QWidg
 from nuthatch.core.units import INCH_POUND, system
 from nuthatch.desktop.actions import home_menu
 from nuthatch.desktop.theme.style import icon
+from nuthatch.desktop.widgets.quantity_field import ElidedLabel
 
 if TYPE_CHECKING:
     from nuthatch.desktop.window import MainWindow
@@ -26,7 +27,7 @@ class HomeBar(Base):
         bar = QWidget()
         bar.setObjectName("homeBar")
         bar.setFixedHeight(48)
-        self.name, self.state = QLabel(), QLabel()
+        self.name, self.state = QLabel(), ElidedLabel("")
         for label in (self.name, self.state):
             label.setTextFormat(Qt.TextFormat.PlainText)
         self.name.setObjectName("homeName")
@@ -90,7 +91,7 @@ class HomeBar(Base):
             if d.session.dirty
             else "saved"
         )
-        self.state.setText(" · ".join(t for t in (d.home.brief.client, d.home.brief.project, saved) if t))
+        self.state.put(" · ".join(t for t in (d.home.brief.client, d.home.brief.project, saved) if t))
         self.setWindowTitle(f"{d.home.name}{' •' if d.session.dirty else ''} · Nuthatch")
         for action, label, verb in ((self.undo_action, d.session.undo_label, "Undo"), (self.redo_action, d.session.redo_label, "Redo")):
             action.setEnabled(label is not None)

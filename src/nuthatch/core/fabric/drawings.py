@@ -61,7 +61,7 @@ def section(buildup: BuildUp, use: Use, outside: float = ASSUMED_OUTSIDE, select
     made = Sketch(*size, buildup.name)
     total = sum(layer.thickness.value for layer in buildup.layers if layer.thickness)
     if not total:
-        made.text(size[0] / 2, size[1] / 2, "no layers yet: add the first one from the outside", size=13, color="muted", anchor="middle")
+        made.say("no layers yet: add the first one from the outside")
         return made
     at = Sheet(84.0, size[0] - 84.0, 34.0, max(size[1] - 74.0, 90.0))
     made.text(at.left - 8, 20, "outside", size=12, color="muted", anchor="end")

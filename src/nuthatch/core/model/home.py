@@ -209,7 +209,7 @@ class Opening(Part):
     id: Id
     name: str = text("Opening")
     face: str = ref("Face", "faces")
-    type: str = ref("Opening type", "opening_types")
+    type: str = ref("Opening type", "opening_types", short="Type")
     width: Given | None = quantity("length", "Width", above=0, most=30, group="Size")
     height: Given | None = quantity("length", "Height", above=0, most=15)
     count: Given | None = quantity("count", "Number", least=1, most=500, short="Number")

@@ -93,14 +93,14 @@ def tints(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], list[tuple[str, s
 def _say_why(made: Sketch, a: Assessment, size: tuple[float, float]) -> None:
     """Why there is no drawing, and the entry that would make it; a click leads there."""
     if a[SOLID].boundaries:
-        made.text(size[0] / 2, size[1] / 2, "the faces are a list: they have areas, no outlines", size=12, color="muted", anchor="middle")
+        made.say("the faces are a list: they have areas, no outlines")
         return
     form = a.home.shape.form
     if form is None:
-        made.text(size[0] / 2, size[1] / 2, "no faces yet: add or paste the first one", size=12, color="muted", anchor="middle")
+        made.say("no faces yet: add or paste the first one")
         return
     part, field, words = next(iter(wanting(form)), ("form", "length", "its sizes"))
-    made.text(size[0] / 2, size[1] / 2 - 10, "this drawing still needs", size=12, color="muted", anchor="middle")
+    made.say("this drawing still needs", -10)
     made.text(size[0] / 2, size[1] / 2 + 12, words, size=14, bold=True, color="slate", anchor="middle", id=f"field:{part}:{field}")
 
 

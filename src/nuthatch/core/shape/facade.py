@@ -94,7 +94,7 @@ def facade(a: Assessment, face: str, selected: str = "", size: tuple[float, floa
     polygon = solid.outer.get(face)
     if polygon is None:
         text = "the faces are a list: a face without an outline has no place for its openings" if solid.boundaries else "no shape yet"
-        made.text(size[0] / 2, size[1] / 2, text, size=12, color="muted", anchor="middle")
+        made.say(text)
         return made
     outline = flat_outline(polygon)
     long, high = max(p[0] for p in outline), max(p[1] for p in outline)

@@ -214,7 +214,7 @@ class _Labelled(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(6)
         wide = spec.kind in ("text", "note", "ref")
-        self._turns = spec.kind == "ref"
+        self._turns = wide
         row.addWidget(label, 0 if wide else 1)
         row.addWidget(inner, 1 if wide else 0)
         if wide:
@@ -226,14 +226,18 @@ class _Labelled(QWidget):
                 inner.setMinimumContentsLength(8)
                 inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
                 inner.currentTextChanged.connect(lambda _: self._fit())
+        elif isinstance(inner, QLineEdit):
+            inner.textChanged.connect(lambda _: inner.hasFocus() or self._fit())  # nothing moves under the hands
+            inner.editingFinished.connect(self._fit)
 
     def resizeEvent(self, event: object) -> None:
         self._fit()
 
     def _fit(self) -> None:
         """A name too long for the line stands below its label: it is never cut."""
-        if self._turns and isinstance(self.inner, QComboBox) and self.width() > 100:
-            need = self.inner.fontMetrics().horizontalAdvance(self.inner.currentText()) + 40
+        if self._turns and self.width() > 100:
+            text = self.inner.currentText() if isinstance(self.inner, QComboBox) else getattr(self.inner, "text", str)()
+            need = self.inner.fontMetrics().horizontalAdvance(text) + (40 if isinstance(self.inner, QComboBox) else 22)
             beside = need <= self.width() - 68
             self._row.setDirection(QHBoxLayout.Direction.LeftToRight if beside else QHBoxLayout.Direction.TopToBottom)
             self._row.setSpacing(6 if beside else 1)

@@ -34,6 +34,12 @@ class ElidedLabel(QLabel):
     def sizeHint(self) -> QSize:
         return QSize(self.fontMetrics().horizontalAdvance(self._text) + 4, 20)
 
+    def put(self, text: str) -> None:
+        """Another text."""
+        self._text = text
+        self.setToolTip(text)
+        self.resizeEvent(None)
+
     def resizeEvent(self, event: object) -> None:
         self.setText(self.fontMetrics().elidedText(self._text, Qt.TextElideMode.ElideRight, self.width()))
 
