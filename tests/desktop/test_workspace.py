@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QGuiApplication, QWheelEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QTableWidgetItem
+from PyQt6.QtWidgets import QApplication, QLineEdit, QTableWidgetItem
 from pytestqt.qtbot import QtBot
 
 from nuthatch import cli
@@ -29,8 +29,11 @@ from nuthatch.desktop import settings
 from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import ListPanel
+from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.window import MainWindow
+
+Open = Callable[..., MainWindow]
 
 OWN = """{"id": "quay", "name": "Quay rules", "source": "made up for this test", "scope": "rooms only",
  "conditions": [{"field": "site.heating_setpoint", "value": "21.5 °C"}, {"field": "household.people", "value": 3},
@@ -362,3 +365,22 @@ def test_wrong_conditions_say_what_is_wrong(rows: tuple[tuple[str, str, str], ..
     with pytest.raises(ValueError, match=why):
         from_rows(chosen, rows)
     assert from_rows(chosen, to_rows(chosen)) == chosen, "what is not touched stays exactly what it was"
+
+
+def test_typesetting_is_loaded_beside_the_work(open_home: Open, qtbot: QtBot) -> None:
+    """The first working asked for finds the parser and its fonts ready."""
+    formula_view._set.cache_clear()
+    open_home(demo_home("osier-lane-7"))
+    qtbot.waitUntil(lambda: formula_view._set.cache_info().currsize > 0, timeout=20000)
+
+
+def test_undo_in_a_text_field_means_the_home(open_home: Open, qtbot: QtBot) -> None:
+    """Ctrl Z where a name stands half typed takes back the home's last step, as everywhere."""
+    w = open_home(demo_home("osier-lane-7"))
+    assert w.document.typed("air", "n50", 0.9) == ""
+    w.go("openings", "w-01", "name")
+    edit = QApplication.focusWidget()
+    assert isinstance(edit, QLineEdit) and edit.text() == "W-01 living room"
+    qtbot.keyClicks(edit, "x")
+    qtbot.keyClick(edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    qtbot.waitUntil(lambda: w.document.home.air.n50.value == 0.64)

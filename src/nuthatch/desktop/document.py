@@ -200,11 +200,11 @@ class Document(Desk):
         self.ready.emit()
         return True
 
-    def warm(self) -> None:
-        """Work out what later edits need (the sun's position), beside the work."""
+    def warm(self, *more: Callable[[], object]) -> None:
+        """Work out what later edits need (the sun's position), and what else is given, beside the work."""
         climate = self.climate
-        if climate is not None:
-            self.jobs.start("warm", lambda job: climate.warm())
+        todo = [*more, *([climate.warm] if climate is not None else [])]
+        self.jobs.start("warm", lambda job: [do() for do in todo])
 
     def after(self, label: str, joined: bool = False) -> None:
         self.keeper.changed(joined)

@@ -25,6 +25,7 @@ from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board, order_focus
 from nuthatch.desktop.steps.boards import BoardStack
+from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.working_view import WorkingView
 
@@ -63,6 +64,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.office: OfficePage | None = None
         self.beginning: NewHomePage | None = None
         self.body: QWidget | None = None
+        self._listens = False
         self.setCentralWidget(self.pages)
         self.set_document(document)
 
@@ -226,7 +228,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         order_focus(self.board(self.step))
         self._bar_state()
         self.change_line.say(*(self.document.note or ("Computed", f"{self.document.home.name}: {self._standing()}")))
-        QTimer.singleShot(200, self.document.warm)
+        QTimer.singleShot(200, lambda: self.document.warm(formula_view.warm))
 
     def _arrived(self) -> None:
         """Slow results have come: everything shown follows."""
@@ -312,18 +314,26 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
                 return True
         return super().eventFilter(watched, event)
 
+    def _focus_moved(self, old: QWidget | None, new: QWidget | None) -> None:
+        # only fields that had the focus are listened to: a filter on the whole program is called for each of its events
+        if new is not None:
+            new.installEventFilter(self)
+
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         app = QApplication.instance()
-        assert app is not None
-        app.installEventFilter(self)
+        assert isinstance(app, QApplication)
+        if not self._listens:
+            app.focusChanged.connect(self._focus_moved)
+            self._listens = True
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
         if self.confirm():
             app = QApplication.instance()
-            if app is not None:
-                app.removeEventFilter(self)
+            if self._listens and isinstance(app, QApplication):
+                app.focusChanged.disconnect(self._focus_moved)
+                self._listens = False
             self.document.close()
             for page in (self.homes, self.office):
                 if page is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -23,13 +24,23 @@ def _parser() -> Any:
     return MathTextParser("agg")
 
 
+_ONE_AT_A_TIME = Lock()
+"""The parser and its fonts are not made for two threads."""
+
+
+def warm() -> None:
+    """Load what typesetting needs, so that the first working opens as fast as the next; may run beside the work."""
+    _set(r"\frac{x}{2}", 16.0, 1.0)
+
+
 @lru_cache(maxsize=256)
 def _set(line: str, size: float, ratio: float) -> np.ndarray:
     """How dark each dot of a typeset line is, 0 to 255."""
     from matplotlib.font_manager import FontProperties
 
-    made = _parser().parse(f"${line}$", DOTS * ratio, FontProperties(size=size * 72 / DOTS))
-    return np.asarray(made.image, np.uint8)
+    with _ONE_AT_A_TIME:
+        made = _parser().parse(f"${line}$", DOTS * ratio, FontProperties(size=size * 72 / DOTS))
+        return np.asarray(made.image, np.uint8)
 
 
 def _image(line: str, size: float, ratio: float, ink: QColor) -> QImage:
