@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from nuthatch.core.library import demo_folder
 from nuthatch.desktop.steps.board import button
+from nuthatch.desktop.theme.style import pixel_font
 
 if TYPE_CHECKING:
     from nuthatch.desktop.pages.homes import HomesPage
@@ -27,6 +28,7 @@ class EmptyRegister(QWidget):
         super().__init__()
         text = QLabel(LINES)
         text.setWordWrap(True)
+        text.setFont(pixel_font(15))
         self.first = button("New home …", page.window_.show_new, "plus", "Empty, from a starter home, or like another (Ctrl N)")
         first = QHBoxLayout()
         demo = "Three homes and a scheme of 24 plots, all made up"
@@ -35,7 +37,8 @@ class EmptyRegister(QWidget):
         first.addWidget(button("Show the demo homes", lambda: page.add_folder(demo_folder()), tip=demo))
         first.addStretch(1)
         column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
+        column.setContentsMargins(0, 36, 0, 0)
+        column.setSpacing(14)
         column.setAlignment(Qt.AlignmentFlag.AlignTop)
         column.addWidget(text)
         column.addLayout(first)

@@ -68,7 +68,7 @@ class HomesPage(QWidget):
         column.addWidget(self.left)
         column.addLayout(self._filters())
         self.empty = EmptyRegister(self)
-        column.addWidget(self.empty)
+        column.addWidget(self.empty, 1)
         column.addWidget(self.table, 1)
         column.addLayout(self._foot())
         self._later = QTimer(self)

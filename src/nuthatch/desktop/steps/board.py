@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment, Snapshot
@@ -223,11 +223,17 @@ def loss_text(assessment: Assessment, row: Any) -> str:
     return show(element.loss.value, "w_per_k") if element is not None and element.loss.value is not None else "?"
 
 
+WORDS_APART = 10
+"""Room between an icon and its words, in fortieths of the icon."""
+
+
 def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") -> QPushButton:
     """A plain button with an icon."""
     made = QPushButton(text)
     if symbol:
-        made.setIcon(icon(symbol))
+        made.setIcon(icon(symbol, gap=WORDS_APART if text else 0))
+        if text:
+            made.setIconSize(QSize(16 * (40 + WORDS_APART) // 40, 16))
     if not text:
         made.setFixedWidth(32)
         made.setStyleSheet("padding: 4px 2px;")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QSize, Qt
+from PyQt6.QtCore import QByteArray, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import QApplication
@@ -54,14 +54,14 @@ def pixel_font(pixels: float, bold: bool = False) -> QFont:
     return made
 
 
-def icon(name: str, token: str = "ink") -> QIcon:
-    """A shipped icon in a token's colour."""
+def icon(name: str, token: str = "ink", gap: int = 0) -> QIcon:
+    """A shipped icon in a token's colour, with so much room to its right, for words that follow [dots of 40 for the icon]."""
     source = (FOLDER / "icons" / f"{name}.svg").read_text(encoding="utf-8").replace("currentColor", theme.tokens[token])
     renderer = QSvgRenderer(QByteArray(source.encode()))
-    pixmap = QPixmap(QSize(40, 40))
+    pixmap = QPixmap(QSize(40 + gap, 40))
     pixmap.fill(Qt.GlobalColor.transparent)
     painter = QPainter(pixmap)
-    renderer.render(painter)
+    renderer.render(painter, QRectF(0, 0, 40, 40))
     painter.end()
     pixmap.setDevicePixelRatio(2)
     return QIcon(pixmap)
