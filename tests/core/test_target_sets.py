@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -230,3 +231,25 @@ def test_a_renamed_target_keeps_its_id_and_what_it_is_for() -> None:
     assert all(t.when == "always" for t in freed.targets)
     with pytest.raises(LineFault, match="Only for: “cellars” is not known; slab on ground"):
         from_lines(code, [dataclasses.replace(lines[0], when="cellars")])
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "says"),
+    [
+        ("site.heating_setpoint", 400, "must be at most"),
+        ("household.people", -1, "must be"),
+        ("household.gains", "lots", "is one of simple, itemised"),
+        ("site.heating_setpoint", "warm", "°C"),
+        ("air.n50", 0.3, "nothing a target set can fix"),
+    ],
+)
+def test_a_condition_the_home_could_not_hold_is_refused_with_its_reason(field: str, value: object, says: str) -> None:
+    content = {
+        "id": "odd",
+        "name": "Odd",
+        "source": "made up for this test",
+        "conditions": [{"field": field, "value": value}],
+        "targets": [{"id": "t", "name": "Heat", "ways": [{"figure": "heating_demand", "limit": 12}]}],
+    }
+    with pytest.raises(Fault, match=re.escape(says)):
+        read_set(json.dumps(content).encode())

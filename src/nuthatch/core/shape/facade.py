@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -108,27 +109,37 @@ def facade(a: Assessment, face: str, selected: str = "", size: tuple[float, floa
     made.text(size[0] / 2, 15, f"{name}, from outside", size=12, color="muted", anchor="middle")
     made.path([at(*p) for p in outline], fill="white", stroke="ink", width=1.4)
     made.line((x0 - 20, y0), (x0 + long * scale + 20, y0), width=2.0)
-    lift = rise_of(polygon)[1]
-    for stand in stands(a.home.openings, face, polygon):
-        _opening(made, stand, at, (scale, lift), stand.opening.id == selected)
+    low, lift = rise_of(polygon)
+    standing = stands(a.home.openings, face, polygon)
+    for stand in standing:
+        shape = _opening(made, stand, at, stand.opening.id == selected)
+        if any(h.id == stand.opening.id for h in made.handles):  # a row is moved by its first opening
+            continue
+        row = max(s.left + s.width for s in standing if s.opening.id == stand.opening.id) - stand.left
+        most = max(long - row, stand.left), max(low + lift * (high - stand.height), stand.sill)  # dragged, a row stays in its face
+        pulls = (
+            Pull(stand.opening.id, "position", stand.left, (1 / scale, 0.0), *snapping(False)[:2], 0.0, most[0]),
+            Pull(stand.opening.id, "sill", stand.sill, (0.0, -lift / scale), *snapping(False)[:2], min(low, stand.sill), most[1]),
+        )
+        made.handles.append(Handle(stand.opening.id, shape, pulls, _place(stand)))
     made.text(size[0] / 2, y0 + 17, with_unit(long, "length"), size=11.5, color="muted", anchor="middle")
     made.hint = f"drag an opening: {snapping(False)[2]} · Ctrl + arrows: next opening"
     return made
 
 
-def _opening(made: Sketch, stand: Stand, at, scales: tuple[float, float], chosen: bool) -> None:  # type: ignore[no-untyped-def]  # the drawing's own closure
-    o, (scale, lift) = stand.opening, scales
-    corners = [at(stand.left + dx, stand.up + dy) for dx, dy in ((0, 0), (stand.width, 0), (stand.width, stand.height), (0, stand.height))]
-    place = f"{with_unit(stand.left, 'length')} from the left, sill {with_unit(stand.sill, 'length')}"
-    style = {"stroke": "slate", "width": 2.6} if chosen else {"stroke": "ink", "width": 1.1}
-    made.path(
-        corners, fill="glass", **style, dash=not stand.placed, id=o.id, tip=f"{o.name}: {place if stand.placed else 'no place given yet'}"
+def _place(stand: Stand) -> str:
+    return f"{with_unit(stand.left, 'length')} from the left, sill {with_unit(stand.sill, 'length')}"
+
+
+def _opening(made: Sketch, stand: Stand, at: Callable[[float, float], PointXY], chosen: bool) -> tuple[PointXY, ...]:
+    """Draws one opening; returns its corners on the sheet."""
+    o = stand.opening
+    corners = tuple(
+        at(stand.left + dx, stand.up + dy) for dx, dy in ((0, 0), (stand.width, 0), (stand.width, stand.height), (0, stand.height))
     )
+    style = {"stroke": "slate", "width": 2.6} if chosen else {"stroke": "ink", "width": 1.1}
+    tip = f"{o.name}: {_place(stand) if stand.placed else 'no place given yet'}"
+    made.path(corners, fill="glass", **style, dash=not stand.placed, id=o.id, tip=tip)
     x, y = (corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[2][1]) / 2
     made.text(x, y + 4, fitted(o.name, corners[1][0] - corners[0][0] - 4, 11), size=11, anchor="middle", bold=chosen)
-    pulls = (
-        Pull(o.id, "position", stand.left, (1 / scale, 0.0), *snapping(False)[:2], 0.0, 200.0),
-        Pull(o.id, "sill", stand.sill, (0.0, -lift / scale), *snapping(False)[:2], 0.0, 100.0),
-    )
-    if not any(h.id == o.id for h in made.handles):  # a row is moved by its first opening
-        made.handles.append(Handle(o.id, tuple(corners), pulls, place))
+    return corners

@@ -1,0 +1,78 @@
+"""What a drag in a drawing does to a size: snapping, bounds, keys; and that every drawing's handles hold to it."""
+
+from __future__ import annotations
+
+import pytest
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.fabric.drawings import section_in
+from nuthatch.core.model.home import find
+from nuthatch.core.shape.facade import facade
+from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.sketch import Handle, Pull, Sketch, distance, handle_at, snapping
+from nuthatch.core.units import INCH_POUND, using
+
+EDGE = Pull("layer", "thickness", 0.203, (0.002, 0.0), 0.005, 0.001, 0.001, 0.5)
+
+
+@pytest.mark.parametrize(
+    ("dx", "dy", "after"),
+    [
+        (0, 0, 0.203),  # taken hold of and let go: nothing moves, nothing snaps
+        (3, 0, 0.210),  # 0.203 + 0.006 = 0.209, to the nearest 5 mm
+        (-3, 50, 0.195),  # 0.197; downward is worth nothing here
+        (1000, 0, 0.5),
+        (-1000, 0, 0.001),
+    ],
+)
+def test_a_drag_snaps_and_stays_within_bounds(dx: float, dy: float, after: float) -> None:
+    assert EDGE.after(dx, dy) == pytest.approx(after, abs=1e-9)
+
+
+def test_a_key_moves_one_fine_step_the_way_the_value_grows() -> None:
+    assert EDGE.nudged(1, 0) == pytest.approx(0.204) and EDGE.nudged(-1, 0) == pytest.approx(0.202)
+    assert EDGE.nudged(0, 1) == 0.203, "a key across does nothing"
+    up = Pull("w", "sill", 0.9, (0.0, -0.01), 0.05, 0.01)
+    assert up.nudged(0, -1) == pytest.approx(0.91) and up.after(0, -20) == pytest.approx(1.1)
+    assert up.nudged(0, 1) == pytest.approx(0.89)
+    assert Pull("w", "sill", 0.0, (0.0, -0.01), 0.05, 0.01).nudged(0, 1) == 0.0, "never below its least"
+
+
+def test_steps_are_those_of_the_units_shown() -> None:
+    assert snapping(True)[:2] == (0.005, 0.001) and snapping(False)[:2] == (0.05, 0.01)
+    with using(INCH_POUND):
+        # one inch is 25.4 mm, exact by definition
+        assert snapping(True)[:2] == pytest.approx((0.00635, 0.0015875)) and snapping(False)[:2] == pytest.approx((0.0254, 0.00635))
+
+
+def test_a_line_within_reach_goes_before_an_area_and_the_nearest_line_first() -> None:
+    made = Sketch(100, 100)
+    area = Handle("area", ((0, 0), (80, 0), (80, 80), (0, 80)), ())
+    near, far = Handle("near", ((20, 0), (20, 80)), ()), Handle("far", ((29, 0), (29, 80)), ())
+    made.handles += [far, near, area]
+    assert handle_at(made, 23, 40) is near and handle_at(made, 27, 40) is far and handle_at(made, 60, 40) is area
+    assert handle_at(made, 95, 40) is None
+    assert distance(((0, 0), (3, 4)), 3, 4) == 0 and distance(((0, 0), (10, 0)), 13, 4) == 5
+
+
+def test_handles_of_section_and_face_stand_where_their_sizes_are(osier_assessed: Assessment) -> None:
+    """Dragging a layer's edge by its own drawn width doubles the layer; a window moved along its face keeps inside it."""
+    a = osier_assessed
+    wall = a.home.buildups[0]
+    for handle in section_in(a, wall).handles:
+        layer, (pull,) = find(a.home, handle.id), handle.pulls
+        assert pull.value == layer.thickness.value
+        wide = layer.thickness.value / pull.per[0]
+        assert pull.after(wide, 0) == pytest.approx(2 * layer.thickness.value, abs=0.0026)
+    handle = next(h for h in facade(a, "wall-front").handles if h.id == "w-01")
+    window = find(a.home, "w-01")
+    pulls = {p.field: p for p in handle.pulls}
+    assert pulls["position"].value == window.position.value and pulls["sill"].value == window.sill.value
+    # the front is 7.2 m long: a 2.4 m window can stand at 0 to 4.8 m from the left
+    assert pulls["position"].after(-1e6, 0) == 0 and pulls["position"].after(1e6, 0) == pytest.approx(7.2 - 2.4)
+    front = a[SOLID].outer["wall-front"]
+    assert pulls["sill"].after(0, 1e6) == min(p[2] for p in front)
+    assert pulls["sill"].after(0, -1e6) == pytest.approx(max(p[2] for p in front) - window.height.value, abs=1e-6)
+    row = next(h for h in facade(a, "wall-front").handles if h.id == "w-03")
+    # two of 1.5 m with 0.4 m between them
+    assert next(p for p in row.pulls if p.field == "position").after(1e6, 0) == pytest.approx(7.2 - 3.4)
