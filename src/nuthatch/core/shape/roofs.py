@@ -1,0 +1,92 @@
+"""Roof parts: each is the lowest of its planes over its own plan; a roof is the highest of its parts, so that valleys, cut gables and
+dormers come out by themselves."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import cos, radians, sin, tan
+from typing import Literal
+
+Point2 = tuple[float, float]
+RoofKind = Literal["flat", "mono", "gable", "hip", "half-hip"]
+
+
+@dataclass(frozen=True)
+class Plane:
+    """A plane over the plan, z = a·x + b·y + c [m]."""
+
+    name: str
+    a: float
+    b: float
+    c: float
+
+    def at(self, x: float, y: float) -> float:
+        """Its height over a point of the plan."""
+        return self.a * x + self.b * y + self.c
+
+
+@dataclass(frozen=True)
+class RoofPart:
+    """One part of a roof: a region of the plan and planes, of which the lowest counts."""
+
+    id: str
+    outline: tuple[Point2, ...]
+    planes: tuple[Plane, ...]
+
+    def at(self, x: float, y: float) -> float:
+        """Height of the part over a point of its plan."""
+        return min(p.at(x, y) for p in self.planes)
+
+
+def level(z: float, name: str = "level") -> Plane:
+    """A level plane."""
+    return Plane(name, 0.0, 0.0, z)
+
+
+def _rising(name: str, start: float, at: float, along: Point2, pitch: float) -> Plane:
+    """Rises with a pitch [°] in a direction of the plan, from a height where the plan reaches `at` along it."""
+    slope = tan(radians(pitch))
+    return Plane(name, slope * along[0], slope * along[1], start - slope * at)
+
+
+@dataclass(frozen=True)
+class Slopes:
+    """How a part slopes: pitches in degrees, the ridge's direction counter-clockwise from the plan's x. `other` is the second pitch of
+    a gable or hip, `ends` that of the hips; None: as `pitch`. `cut` is the share of the height left standing in a half-hip's gable."""
+
+    pitch: float
+    ridge: float = 0.0
+    other: float | None = None
+    ends: float | None = None
+    cut: float = 0.5
+
+
+def roof_part(ident: str, kind: RoofKind, outline: tuple[Point2, ...], eaves: float, slopes: Slopes = Slopes(0.0)) -> RoofPart:
+    """A part over an outline with its eaves at a level [m]. A mono roof rises to the left of its ridge's direction.
+
+    The planes start at the outline's extent across and along the ridge; a part that is no rectangle is cut out of the same roof.
+    """
+    if kind == "flat":
+        return RoofPart(ident, outline, (level(eaves, "flat"),))
+    turn = radians(slopes.ridge)
+    along, across = (cos(turn), sin(turn)), (-sin(turn), cos(turn))
+    back = (-across[0], -across[1]), (-along[0], -along[1])
+    s = [x * across[0] + y * across[1] for x, y in outline]
+    t = [x * along[0] + y * along[1] for x, y in outline]
+    planes = [_rising("slope-1", eaves, min(s), across, slopes.pitch)]
+    if kind == "mono":
+        return RoofPart(ident, outline, tuple(planes))
+    other = slopes.pitch if slopes.other is None else slopes.other
+    planes.append(_rising("slope-2", eaves, -max(s), back[0], other))
+    if kind in ("hip", "half-hip"):
+        ends = slopes.pitch if slopes.ends is None else slopes.ends
+        start = eaves + (slopes.cut * ridge_rise(max(s) - min(s), slopes.pitch, other) if kind == "half-hip" else 0.0)
+        planes.append(_rising("hip-1", start, min(t), along, ends))
+        planes.append(_rising("hip-2", start, -max(t), back[1], ends))
+    return RoofPart(ident, outline, tuple(planes))
+
+
+def ridge_rise(width: float, pitch: float, other: float) -> float:
+    """How far the ridge of two slopes over a width [m] lies above their eaves [m]."""
+    first, second = tan(radians(pitch)), tan(radians(other))
+    return width * first * second / (first + second) if first + second > 0 else 0.0
