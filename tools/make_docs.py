@@ -33,12 +33,23 @@ an office profile (`.nuthatch-office`) is a zip of `profile.json`, `logo.png`, `
 """
 
 
+BESIDE = """
+Beside figures and months, `--json` prints `elements` (faces and openings: `id`, `name`, `kind`, `borders`, `area` in m², `u` in W/(m²·K), `b`, `loss` in W/K),
+`rooms` of drawn plans (`id`, `name`, `storey`, `area` and `counted` in m², mean clear `height` in m, `supply` and `extract`, null until fresh air is worked out room by room)
+and `edges` where faces meet (`id`, `faces`, `length` in m, `angle` between their outward directions in degrees, `family`, null until junctions are found from the shape).
+What is not known is null, with a reason under `questions`.
+
+Ids of faces: the side of an outline for the part of a wall toward outside air, the same with “.ground”, “.neighbour” or the name of an unheated space for its other parts;
+`<outline>.floor`, `<outline>.roof`, `<outline>.ceiling`; `<roof part>.<plane>` for slopes."""
+
+
 def _parts() -> list[type]:
-    from nuthatch.core.model import home as module
+    from nuthatch.core.model import home, plans
     from nuthatch.core.model.part import Part
 
     return [
         c
+        for module in (home, plans)
         for c in vars(module).values()
         if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == module.__name__
     ]
@@ -68,6 +79,7 @@ def file_format() -> str:
     lines.append("| key | result | unit |\n| --- | --- | --- |")
     lines += [f"| `{key}` | {f.label} | {f.unit} |" for key, f in a.figures.items()]
     lines.append("\nMonths, 12 values in kWh: " + ", ".join(f"`{key}`" for key in a.months) + ".")
+    lines.append(BESIDE)
     assert list(walk_parts(Home()))
     return "\n".join(lines) + "\n"
 

@@ -11,13 +11,14 @@ from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.moves import as_list
 from nuthatch.core.library import climate_for, demo_home, target_sets
 from nuthatch.core.model import home as model
-from nuthatch.core.model import services
+from nuthatch.core.model import plans, services
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, replace, specs
 from nuthatch.core.pictures import PICTURES
 from nuthatch.core.sketch import Path
 from nuthatch.core.summary import as_data
 from nuthatch.core.visit import to_collect
+from tests.plan_home import other_plan_homes
 from tests.simple_home import g, layer, simple_home
 
 # fields that move no result, and why
@@ -105,7 +106,21 @@ def homes() -> list[Home]:
     cellar = replace(cellar, shape=replace(cellar.shape, faces=(buried, *cellar.shape.faces[1:]), inner_envelope=g(250)))
     listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
     bare = replace(osier, junctions=(), junctions_none=False)
-    return [osier, demo_home("weir-cottage"), demo_home("sail-loft"), itemised, loft, detailed, inner, listed, bare, by_area, cellar]
+    planned = other_plan_homes()
+    return [
+        *planned,
+        osier,
+        demo_home("weir-cottage"),
+        demo_home("sail-loft"),
+        itemised,
+        loft,
+        detailed,
+        inner,
+        listed,
+        bare,
+        by_area,
+        cellar,
+    ]
 
 
 def results(a: Assessment) -> str:
@@ -180,7 +195,7 @@ def quiet() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
 def described() -> set[tuple[str, str]]:
     kinds = [
         c
-        for m in (model, services)
+        for m in (model, plans, services)
         for c in vars(m).values()
         if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == m.__name__
     ]

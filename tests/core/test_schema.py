@@ -10,7 +10,7 @@ import pytest
 
 from nuthatch.core.exchange.homefile import HomeFileError, home_from_json
 from nuthatch.core.model import home as model
-from nuthatch.core.model import services, target_set
+from nuthatch.core.model import plans, services, target_set
 from nuthatch.core.model.home import SCHEMA, Home
 from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import Given, Part, specs
@@ -23,7 +23,7 @@ def fingerprint() -> str:
     """Every field of every part with what it may hold."""
     kinds = [
         c
-        for m in (model, services, target_set)
+        for m in (model, plans, services, target_set)
         for c in vars(m).values()
         if isinstance(c, type) and issubclass(c, Part) and c.__module__ == m.__name__
     ]

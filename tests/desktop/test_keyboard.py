@@ -40,7 +40,7 @@ def test_tab_reaches_every_control_of_the_board(osier_window: MainWindow, qtbot:
     seen: list[QWidget] = []
     w.route.setFocus()
     at: QWidget | None = w.route
-    for _ in range(400):
+    for _ in range(2000):
         at = at.nextInFocusChain() if at is not None else None
         if at is None or at is w.route:
             break

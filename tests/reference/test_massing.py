@@ -160,7 +160,7 @@ def test_a_stepped_home_with_overhang_part_cellar_garage_and_sloping_ground() ->
     assert areas(made, role="floor", space="cellar", beyond=GROUND) == pytest.approx([40])
     assert areas(made, role="floor", outline="upper", beyond=OUTSIDE) == pytest.approx([10]), "the overhang"
     assert areas(made, role="roof", outline="ground") == pytest.approx([9]), "the terrace, 3 × 3 m"
-    assert areas(made, role="wall", space="garage", beyond="home") == pytest.approx([15])
+    assert areas(made, role="wall", space="home", beyond="garage") == pytest.approx([15])
     # south wall of the cellar, 5 m: ground 2.2 m above its floor in the west, 1.7 m in the east
     assert areas(made, made_by="cellar:0", beyond=GROUND) == pytest.approx([5 * (2.2 + 1.7) / 2])
     assert areas(made, made_by="cellar:0", beyond=OUTSIDE) == pytest.approx([5 * 2.4 - 9.75])

@@ -18,7 +18,7 @@ from nuthatch.core.exchange.located import Fault, parse
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Home, Opening, OpeningType, Shape, walk_parts
 from nuthatch.core.model.migrations import NewerSchema, migrate
-from nuthatch.core.model.part import Basis, Given, Part, choice, quantity, replace, specs, text
+from nuthatch.core.model.part import Basis, Given, Part, choice, inner_fields, quantity, replace, specs, text
 from nuthatch.core.targets.own import config_folder, own_sets, read_set, save_set, set_bytes
 
 PROFILE, WEATHER, SETS = "profile.json", "climate.epw", "target-sets/"
@@ -241,11 +241,28 @@ def mended(home: Home) -> Home:
     if shape.form is not None:
         lost = {f: "" for f in ("wall_buildup", "party_buildup", "top_buildup", "base_buildup") if getattr(shape.form, f) not in builds}
         shape = replace(shape, form=replace(shape.form, **lost))
+    if shape.plans is not None:
+        shape = replace(shape, plans=_without_lost(shape.plans, builds))
     shape = replace(shape, faces=tuple(f if f.buildup in builds else replace(f, buildup="") for f in shape.faces))
     openings: tuple[Opening, ...] = tuple(o if o.type in types else replace(o, type="") for o in home.openings)
     sources = tuple(s if s.carrier in carriers else replace(s, carrier="") for s in home.sources)
     electricity = home.electricity if home.electricity in carriers else ""
     return replace(home, shape=shape, openings=openings, sources=sources, electricity=electricity)
+
+
+def _without_lost(part: Any, builds: set[str]) -> Any:
+    """A part of the plans, and all below it, without build-ups that are not there."""
+    changed: dict[str, Any] = {}
+    kind: type[Part] = type(part)
+    for name, spec in specs(kind).items():
+        if spec.refers == "buildups" and getattr(part, name) and getattr(part, name) not in builds:
+            changed[name] = ""
+    for name in inner_fields(kind):
+        kept = getattr(part, name)
+        new = tuple(_without_lost(p, builds) for p in kept)
+        if any(a is not b for a, b in zip(new, kept, strict=True)):
+            changed[name] = new
+    return replace(part, **changed) if changed else part
 
 
 def measured_in(home: Home) -> int:

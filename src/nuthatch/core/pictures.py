@@ -9,7 +9,7 @@ from nuthatch.core.fabric import drawings as fabric
 from nuthatch.core.household import drawings as household
 from nuthatch.core.junctions import drawings as junctions
 from nuthatch.core.results.working import pinned_working
-from nuthatch.core.shape import drawings as shape
+from nuthatch.core.shape import pictures as shape
 from nuthatch.core.sketch import Picture
 from nuthatch.core.water import drawings as water
 

@@ -37,6 +37,7 @@ _SINGLE = {
     "site": "Site",
     "brief": "Brief",
     "form": "Quick form",
+    "plans": "Storey plans",
     "shape": "Shape",
     "air": "Air",
     "household": "Household",
@@ -100,11 +101,11 @@ def standings(home: Home, asked: tuple[Question, ...]) -> dict[str, Standing]:
 
 
 def values(home: Home) -> Iterator[tuple[str, Part, str, Given]]:
-    """Every given value: (step, part, field, value)."""
+    """Every given value but the coordinates of drawings: (step, part, field, value)."""
     for part in walk_parts(home):
         for name, spec in specs(type(part)).items():
             given = getattr(part, name)
-            if spec.is_quantity and isinstance(given, Given):
+            if spec.is_quantity and not spec.drawn and isinstance(given, Given):
                 yield step_of(part, name), part, name, given
 
 

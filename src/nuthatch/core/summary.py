@@ -5,9 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.results.figure import Figure, Known, Unknown
+from nuthatch.core.results.figure import Figure, Known, Node, Unknown
+from nuthatch.core.shape.stages import BUILT, EDGES
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, with_unit
 
@@ -24,8 +26,43 @@ def _months(result: Figure) -> list[float] | None:
     return [float(v) for v in result.value] if isinstance(result, Known) else None
 
 
+def _value(node: Node | None) -> float | None:
+    """A number in the unit shown; None where it is not known, and a question says why."""
+    return KINDS[node.kind].to_shown(float(node.value)) if node is not None and node.value is not None else None
+
+
+def _elements(a: Assessment) -> list[dict[str, Any]]:
+    """Faces and openings, losses in W/K."""
+    found = []
+    for e in a[ELEMENTS]:
+        if e.category == "junctions":
+            continue
+        kind = "opening" if e.category == "openings" else e.boundary.role if e.boundary is not None else e.category
+        b = e.loss.inputs.get("b") if isinstance(e.loss, Known) else None
+        row = {"id": e.id, "name": e.name, "kind": kind, "borders": e.borders, "area": _value(e.area), "u": _value(e.u)}
+        found.append({**row, "b": _value(b), "loss": _value(e.loss)})
+    return found
+
+
+def _rooms(a: Assessment) -> list[dict[str, Any]]:
+    """Rooms of drawn plans: floor area, what counts of it, mean clear height; flows come with fresh air room by room."""
+    built, plans = a[BUILT], a.home.shape.plans
+    names = {s.id: s.name for s in plans.storeys} if plans is not None else {}
+    found = []
+    for r in built.rooms if built is not None else ():
+        counted = (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor
+        row = {"id": r.id, "name": r.name, "storey": names.get(r.storey, ""), "area": r.measure.area * r.share, "counted": counted}
+        found.append({**row, "height": r.measure.height, "supply": None, "extract": None})
+    return found
+
+
+def _edges(a: Assessment) -> list[dict[str, Any]]:
+    """Where faces meet; which family of junction an edge is of is found with the junctions."""
+    return [{"id": e.id, "family": None, "faces": list(e.boundaries), "length": e.length, "angle": e.angle} for e in a[EDGES]]
+
+
 def as_data(assessment: Assessment) -> dict[str, Any]:
-    """Figures in the units shown, months in kWh, targets with their ways, open questions."""
+    """Figures in the units shown, months in kWh, targets with their ways, elements, rooms and edges, open questions."""
     targets = [
         {
             "set": v.set_name,
@@ -61,6 +98,9 @@ def as_data(assessment: Assessment) -> dict[str, Any]:
             }
             for s in assessment.home.target_sets
         ],
+        "elements": _elements(assessment),
+        "rooms": _rooms(assessment),
+        "edges": _edges(assessment),
         "questions": [{"step": q.step, "item": q.item, "text": q.text} for q in assessment.questions],
     }
 

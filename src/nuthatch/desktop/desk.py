@@ -169,6 +169,10 @@ class Desk(QObject):
         if spec.refers == "faces":
             assessment = self.snapshot.assessment
             return [(b.id, b.name) for b in assessment.all_of(BOUNDARY).values()] if assessment else ()
+        if spec.refers == "outlines":
+            plans = self.home.shape.plans
+            storeys = plans.storeys if plans is not None else ()
+            return [(o.id, f"{o.name or o.id}, {s.name}") for s in storeys for o in s.outlines]
         return [(part.id, part.name) for part in getattr(self.home, spec.refers, ())]
 
     # history

@@ -29,6 +29,7 @@ from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section_in, use_in
+from nuthatch.core.fabric.stages import B
 from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home, Junction, Opening
 from nuthatch.core.model.part import Given, specs
@@ -36,7 +37,8 @@ from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.figure import Computing, Known, shown
-from nuthatch.core.shape.stages import BOUNDARY, SOLID
+from nuthatch.core.shape.pictures import ELEVATIONS
+from nuthatch.core.shape.stages import BOUNDARY, BUILT, SOLID
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.look import FONTS
@@ -230,6 +232,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "air": a[LOSSES],
         "flows": a[FLOWS],
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
+        **_drawn(a),
         "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],
         "evidence": _attached(a.home),
         "letterhead": letterhead or Letterhead(),
@@ -241,6 +244,33 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         ],
         "letters": ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D", "year"),
         "show": show,
+    }
+
+
+def _drawn(a: Assessment) -> dict[str, Any]:
+    """Plans storey by storey, elevations, rooms and unheated spaces of a drawn shape; empty for any other."""
+    plans, built = a.home.shape.plans, a[BUILT]
+    if plans is None or built is None or not built.solid.drawn:
+        return {"storey_plans": [], "elevations": [], "rooms": [], "spaces": []}
+    names = {s.id: s.name for s in plans.storeys}
+    rooms = [
+        {
+            "name": r.name,
+            "storey": names.get(r.storey, ""),
+            "use": r.use,
+            "area": r.measure.area * r.share,
+            "counted": (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor,
+            "height": r.measure.height,
+        }
+        for r in built.rooms
+    ]
+    factors = a.all_of(B)
+    return {
+        "storey_plans": [{"name": s.name, "drawing": picture(a, "plan", s.id)} for s in plans.storeys],
+        "elevations": [picture(a, "elevation", side) for side in ELEVATIONS],
+        "upright": picture(a, "upright"),
+        "rooms": rooms,
+        "spaces": [{"name": n, "volume": v, "b": factors.get(n)} for n, v in built.volumes.items() if n != "home"],
     }
 
 

@@ -23,7 +23,7 @@ MATERIAL_FIELDS = ("conductivity", "density", "specific_heat", "mu")
 
 
 def _from_form(value: float) -> Given:
-    return Given(value=value, basis=Basis.CALCULATED, source="from the quick form")
+    return Given(value=value, basis=Basis.CALCULATED, source="from the drawn shape")
 
 
 def as_list(a: Assessment) -> Batch:
@@ -33,9 +33,10 @@ def as_list(a: Assessment) -> Batch:
     numbers = {"volume": a[VOLUME], "air_volume": a[AIR_VOLUME], "measured_area": a[REFERENCE]}
     kept = {f: getattr(a.home.shape, f) for f in numbers}
     sets = [SetValue(part="shape", field=f, value=kept[f] or _from_form(n.value)) for f, n in numbers.items() if n.value is not None]
-    emptied = SetValue(part="shape", field="form", value=None)
+    emptied = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if getattr(a.home.shape, f) is not None]
     filled = SetValue(part="shape", field="faces", value=faces)
-    return Batch(label="Shape: quick form → list of faces", changes=(emptied, filled, *sets))
+    was = "storey plans" if a.home.shape.plans is not None else "quick form"
+    return Batch(label=f"Shape: {was} → list of faces", changes=(*emptied, filled, *sets))
 
 
 def _face(b: Boundary, area: Node, perimeter: Node) -> Face:

@@ -66,9 +66,11 @@ def junction_loss(psi: float, length: float, b: float) -> float:
     return psi * length * b
 
 
-def reduction(face: Boundary) -> Node:
-    """b of a face: 1 toward outside air and ground, entered toward unheated space, with the basis it was entered with."""
+def reduction(face: Boundary, worked_out: Figure | None = None) -> Node:
+    """b of a face: 1 toward outside air and ground; toward unheated space as typed, with its basis, else as worked out."""
     if face.beyond.kind == "unheated":
+        if face.b.given is None and worked_out is not None:
+            return worked_out
         label = f"b factor of {face.name}"
         return face.b.leaf(label, "fraction", f"{label}, which borders unheated space")
     return Entered(f"borders on {face.borders}", 1.0, "fraction", "rule")
@@ -116,8 +118,10 @@ class OnGround:
     perimeters: tuple[Node, ...]
     deepest: Boundary | None
 
-    def depth(self) -> Node:
-        """How deep they lie below ground [m]: 0 where no face says so and no wall stands against the ground."""
+    def depth(self, face: Boundary | None = None) -> Node:
+        """How deep they, or this one, lie below ground [m]: 0 where no face says so and no wall stands against the ground."""
+        if face is not None and face.depth.given is not None:
+            return face.depth.leaf(f"depth of {face.name} below ground", "length")
         if self.deepest is None:
             return Entered("floor level with the ground", 0.0, "length")
         return self.deepest.depth.leaf(f"depth of {self.deepest.name} below ground", "length")
@@ -140,7 +144,7 @@ def slab(face: Boundary, build: BuildUp, perimeter: Node, floors: OnGround, wall
     thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
     floor = (thick, bare_r(build, "down"))
     soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
-    depth = floors.depth()
+    depth = floors.depth(face)
     edge = edge_leaves(site) if depth.value == 0 else None
     together = {"areas": floors.areas, "perimeters": floors.perimeters}
     u = ground.slab_u.figure(f"U of {face.name}", **together, floor=floor, soil=soil[0], depth=depth)
@@ -163,7 +167,7 @@ def basement_wall(face: Boundary, build: BuildUp, area: Figure, floor: BuildUp |
     return Slab(u, ground.wall_periodic.figure(area=area, wall_r=wall_r, soil=soil, depth=depth))
 
 
-def face_element(face: Boundary, area: Figure, u: Figure | None, slab: Slab | None) -> Element:
+def face_element(face: Boundary, area: Figure, u: Figure | None, slab: Slab | None, b: Figure | None = None) -> Element:
     """The element of one face."""
     own = u
     if slab is not None:
@@ -174,23 +178,23 @@ def face_element(face: Boundary, area: Figure, u: Figure | None, slab: Slab | No
     if face.beyond.kind == "neighbour":
         loss = total(label, "w_per_k", (), "a heated neighbour behind it: no loss")
     else:
-        loss = element_loss.figure(label, u=u, area=area, b=reduction(face))
+        loss = element_loss.figure(label, u=u, area=area, b=reduction(face, b))
     category = _CATEGORY.get(face.role, "walls")
     return Element(face.id, face.name, category, face.borders, u, area, loss, face, slab.periodic if slab else None, own)
 
 
-def opening_element(opening: Opening, kind: OpeningType | None, face: Boundary | None) -> Element:
+def opening_element(opening: Opening, kind: OpeningType | None, face: Boundary | None, b: Figure | None = None) -> Element:
     """The element of one row of openings."""
     label = f"Loss of {opening.name}"
     if kind is None or face is None:
-        field, what = ("type", "an opening type") if kind is None else ("face", "a face it stands in")
+        field, what = ("type", "an opening type") if kind is None else ("face", "a face")
         gap = missing(label, "w_per_k", f"{what} for {opening.name}", opening.id, field)
         return Element(opening.id, opening.name, "openings", "outside air", None, openings.area(opening), gap)
     u = openings.transmittance(opening, kind)
     if face.beyond.kind == "neighbour":
         loss = total(label, "w_per_k", (), "a heated neighbour behind it: no loss")
     else:
-        loss = openings.loss(opening, kind, u, reduction(face))
+        loss = openings.loss(opening, kind, u, reduction(face, b))
     return Element(opening.id, opening.name, "openings", face.borders, u, openings.area(opening), loss, face)
 
 

@@ -11,7 +11,7 @@ from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.climate.planes import plane_of
 from nuthatch.core.climate.stages import AT_SITE, PLANE_SUN
 from nuthatch.core.fabric import buildup as fabric
-from nuthatch.core.fabric import elements, openings
+from nuthatch.core.fabric import elements, openings, unheated
 from nuthatch.core.fabric.elements import Element, OnGround, Slab
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part, those
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
@@ -22,7 +22,7 @@ from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import AREA, BOUNDARY, PERIMETER, REFERENCE, WALL
+from nuthatch.core.shape.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, PERIMETER, REFERENCE, WALL
 
 
 @dataclass(frozen=True)
@@ -53,6 +53,8 @@ FLOOR_BUILD: Slot[BuildUp | None] = Slot("build-up of the floor on the ground")
 GROUND_FIELDS = ("soil_conductivity", "soil_capacity", "slab_edge_r", "slab_edge_depth", "slab_edge_thickness", "slab_edge_lies")
 GROUND_SITE: Slot[Site] = Slot("the site's ground")
 SLAB: Family[Slab | None] = Family("slab")
+HOLES: Slot[tuple[Opening, ...]] = Slot("openings toward unheated spaces")
+B: Family[Figure] = Family("b factor of a space")
 FACE: Family[Element] = Family("element of a face")
 OPENING: Family[Element] = Family("element of an opening")
 KAPPA: Family[Figure] = Family("heat capacity of a build-up")
@@ -69,10 +71,10 @@ def use_of(face: Boundary) -> Use:
     return Use(f"{face.buildup}/{direction}/{face.borders}", face.buildup, direction, face.borders)
 
 
-@STAGES.stage(USE, faces=BOUNDARY)
-def uses(faces: dict[str, Boundary]) -> dict[str, Use]:
+@STAGES.stage(USE, faces=BOUNDARY, around=AROUND)
+def uses(faces: dict[str, Boundary], around: tuple[Boundary, ...]) -> dict[str, Use]:
     """Every use of a build-up once."""
-    return {u.id: u for u in map(use_of, faces.values())}
+    return {u.id: u for u in map(use_of, (*faces.values(), *around))}
 
 
 @STAGES.stage(U, each=USE, use=ITEM, build=named("buildups", by="buildup"))
@@ -136,16 +138,58 @@ def ground_site(**values: Any) -> Site:
     return Site(**values)
 
 
-@STAGES.stage(FACE, each=BOUNDARY, face=ITEM, area=NET.at(), u=U.at(lambda face: use_of(face).id), slab=SLAB.at())
-def face(face: Boundary, area: Figure, u: Figure | None, slab: Slab | None) -> Element:
+@STAGES.stage(HOLES, faces=BOUNDARY, rows=part("openings"))
+def holes_to_spaces(faces: dict[str, Boundary], rows: tuple[Opening, ...]) -> tuple[Opening, ...]:
+    """The openings that stand in faces toward unheated spaces."""
+    return tuple(o for o in rows if o.face in faces and faces[o.face].beyond.kind == "unheated")
+
+
+@STAGES.stage(
+    B,
+    around=AROUND,
+    faces=BOUNDARY,
+    areas=NET,
+    us=U,
+    holes=HOLES,
+    kinds=part("opening_types"),
+    buildups=part("buildups"),
+    built=BUILT,
+    air=AIR_OF_SPACES,
+    wall=WALL,
+    site=GROUND_SITE,
+)
+def b_factors(around: tuple[Boundary, ...], faces: dict[str, Boundary], areas: dict[str, Figure], **reads: Any) -> dict[str, Figure]:
+    """b of every unheated space that has faces of its own; the others have it typed."""
+    us, built = reads["us"], reads["built"]
+    if not around or built is None:
+        return {}
+    of_face = {f.id: us.get(use_of(f).id) for f in (*faces.values(), *around)}
+    ground = unheated.Ground({b.id: b for b in reads["buildups"]}, reads["wall"], reads["site"])
+    kinds = {k.id: k for k in reads["kinds"]}
+    found = {}
+    for space in dict.fromkeys(f.inside.id for f in around):
+        toward = tuple((f, areas[f.id]) for f in faces.values() if f.beyond.id == space)
+        own = tuple(f for f in around if f.inside.id == space)
+        ids = {f.id for f, _ in toward}
+        holes = tuple(unheated.hole(o, kinds.get(o.type)) for o in reads["holes"] if o.face in ids)
+        sums = unheated.Around(toward, own, built.volumes.get(space, 0.0), reads["air"][space])
+        if toward:
+            found[space] = unheated.factor(space, sums, of_face, holes, ground)
+    return found
+
+
+@STAGES.stage(
+    FACE, each=BOUNDARY, face=ITEM, area=NET.at(), u=U.at(lambda face: use_of(face).id), slab=SLAB.at(), b=B.at(lambda face: face.beyond.id)
+)
+def face(face: Boundary, area: Figure, u: Figure | None, slab: Slab | None, b: Figure | None) -> Element:
     """What one face loses."""
-    return elements.face_element(face, area, u, slab)
+    return elements.face_element(face, area, u, slab, b)
 
 
-@STAGES.stage(OPENING, each=part("openings"), opening=ITEM, kind=named("opening_types", by="type"), face=BOUNDARY.at("face"))
-def opening(opening: Opening, kind: OpeningType | None, face: Boundary | None) -> Element:
+@STAGES.stage(OPENING, each=part("openings"), opening=ITEM, kind=named("opening_types", by="type"), face=BOUNDARY.at("face"), bs=B)
+def opening(opening: Opening, kind: OpeningType | None, face: Boundary | None, bs: dict[str, Figure]) -> Element:
     """What one row of openings loses."""
-    return elements.opening_element(opening, kind, face)
+    return elements.opening_element(opening, kind, face, bs.get(face.beyond.id) if face is not None else None)
 
 
 @STAGES.stage(KAPPA, each=part("buildups"), build=ITEM)

@@ -8,13 +8,14 @@ from typing import Literal, Self
 from pydantic import Field, model_validator
 
 from nuthatch.core.model.part import Given, Id, Part, choice, flag, inner_fields, quantity, ref, text
+from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.services import Air, Appliance, Carrier, HeatSource, HotWater, Household, VentilationUnit
 from nuthatch.core.model.target_set import Dwelling, TargetSet
 
 __all__ = ["Air", "Appliance", "Carrier", "HeatSource", "HotWater", "Household", "VentilationUnit"]
 """Parts of a home that stand in a module of their own."""
 
-SCHEMA = 3
+SCHEMA = 4
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
@@ -125,6 +126,7 @@ class Shape(Part):
     id: Id = "shape"
     dimensions: Literal["external", "internal"] = choice("Dimensions", "external", group="Dimensions", short="Kind")
     form: QuickForm | None = None
+    plans: Plans | None = None
     faces: tuple[Face, ...] = ()
     measured_area: Given | None = quantity(
         "area", "Reference floor area, measured", least=0, most=100000, group="Measured, where it is known better", short="Floor area"

@@ -21,7 +21,7 @@ NOTHING = 1e-6
 class Outline:
     """A closed outline of a storey: a part of a space between two levels [m]. What stands under a roof ends there at the latest;
     `under_roof`: it reaches up to the roof, whatever its top. `beyond` says what lies behind a side, by its number, where that is
-    neither air nor ground. Holes are not part of it."""
+    neither air nor ground; `under` and `over` the same of its floor and top. Holes are not part of it."""
 
     id: str
     space: str
@@ -31,6 +31,8 @@ class Outline:
     under_roof: bool = False
     beyond: tuple[tuple[int, str], ...] = ()
     holes: tuple[tuple[Point2, ...], ...] = ()
+    under: str = ""
+    over: str = ""
 
     @property
     def polygon(self) -> shapely.Polygon:
@@ -125,7 +127,7 @@ def layers_over(outlines: list[Outline], roof: Plane | None, made_by: str, x: fl
         if high.at(x, y) > low.at(x, y):
             made.append(Layer(o.id, o.space, low, high, by))
     if made and roof is not None and made[-1].made_by != made_by and roof.at(x, y) > made[-1].high.at(x, y) + NEAR:
-        made.append(Layer(f"{LOFT}-{made_by.partition('.')[0]}", LOFT, made[-1].high, roof, made_by))
+        made.append(Layer(LOFT, LOFT, made[-1].high, roof, made_by))
     return tuple(made)
 
 

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from nuthatch.core.shape.polygons import Point, Polygon, angle_between, length_of
 
@@ -69,25 +70,41 @@ def _corners(polygons: Mapping[str, Polygon]) -> np.ndarray:
 
 def _cut(polygons: Mapping[str, Polygon], corners: np.ndarray) -> dict[str, list[int]]:
     """Each polygon as numbers of corners, with those that lie on its sides put in."""
-    found = {}
+    points = np.array([p for polygon in polygons.values() for p in polygon]).reshape(-1, 3)
+    nearest = cKDTree(corners).query(points)[1].tolist() if len(corners) else []
+    rings, at = {}, 0
     for ident, polygon in polygons.items():
-        points = np.array(polygon)
-        ring = [int(np.argmin(((corners - p) ** 2).sum(axis=1))) for p in points]
+        rings[ident] = nearest[at : at + len(polygon)]
+        at += len(polygon)
+    wanted = {(min(a, b), max(a, b)) for ring in rings.values() for a, b in zip(ring, ring[1:] + ring[:1], strict=True) if a != b}
+    between = _on_sides(corners, sorted(wanted))
+    found = {}
+    for ident, ring in rings.items():
         made: list[int] = []
         for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
             if a != b:
-                made += [a, *_on_side(corners, a, b)]
+                inner = between[min(a, b), max(a, b)]
+                made += [a, *(inner if a < b else inner[::-1])]
         found[ident] = made
     return found
 
 
-def _on_side(corners: np.ndarray, a: int, b: int) -> list[int]:
-    along = corners[b] - corners[a]
-    length = float(np.linalg.norm(along))
-    offset = corners - corners[a]
-    t = offset @ along / length
-    far = np.linalg.norm(offset - np.outer(t / length, along), axis=1)
-    return sorted(np.flatnonzero((far < CLOSE) & (t > CLOSE / 4) & (t < length - CLOSE / 4)).tolist(), key=lambda n: float(t[n]))
+def _on_sides(corners: np.ndarray, sides: list[tuple[int, int]]) -> dict[tuple[int, int], list[int]]:
+    """The corners that lie on each side, its ends left out, in order from the first."""
+    if not sides:
+        return {}
+    ends = np.array(sides)
+    start = corners[ends[:, 0]]
+    along = corners[ends[:, 1]] - start
+    length = np.linalg.norm(along, axis=1)
+    way = along / length[:, None]
+    t = way @ corners.T - np.einsum("ij,ij->i", way, start)[:, None]
+    square = (corners**2).sum(axis=1)[None, :] - 2 * start @ corners.T + (start**2).sum(axis=1)[:, None]
+    on = (square - t**2 < CLOSE**2) & (t > CLOSE / 4) & (t < length[:, None] - CLOSE / 4)
+    found: dict[tuple[int, int], list[int]] = {side: [] for side in sides}
+    for n in np.flatnonzero(on.any(axis=1)).tolist():
+        found[sides[n]] = sorted(np.flatnonzero(on[n]).tolist(), key=lambda k: float(t[n, k]))
+    return found
 
 
 def _in_line(stretches: list[tuple[int, int]], corners: np.ndarray) -> list[tuple[int, int]]:

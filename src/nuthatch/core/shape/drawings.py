@@ -18,7 +18,7 @@ from nuthatch.core.shape.polygons import Polygon, Vector, normal
 from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
 from nuthatch.core.shape.solid import Solid
 from nuthatch.core.shape.stages import SOLID
-from nuthatch.core.sketch import WIDTH, Bar, Picture, PointXY, Sketch, bars
+from nuthatch.core.sketch import WIDTH, Bar, PointXY, Sketch, bars
 from nuthatch.core.units import marked, unit_of, with_unit
 
 BORDERS = {
@@ -96,6 +96,9 @@ def _say_why(made: Sketch, a: Assessment, size: tuple[float, float]) -> None:
         made.say("the faces are a list: they have areas, no outlines")
         return
     form = a.home.shape.form
+    if a.home.shape.plans is not None:
+        made.say("no outline drawn yet")
+        return
     if form is None:
         made.say("no faces yet: add or paste the first one")
         return
@@ -121,7 +124,9 @@ def _legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) 
             at += wide[n]
 
 
-def axonometric(a: Assessment, view: View | None = None, tint: Tint | None = None, size: tuple[float, float] = (420, 330)) -> Sketch:
+def axonometric(
+    a: Assessment, view: View | None = None, tint: Tint | None = None, size: tuple[float, float] = (420, 330), legend: bool = True
+) -> Sketch:
     """The home as a solid, turned, from above or below; see-through leaves the near faces as outlines."""
     view = view or View()
     made = Sketch(*size, "Axonometric")
@@ -130,30 +135,35 @@ def axonometric(a: Assessment, view: View | None = None, tint: Tint | None = Non
         _say_why(made, a, size)
         return made
     right, up, toward = view_axes(view.turn, view.height)
-    fills, legend = tints(a, tint or Tint())
-    place = _placed(solid, right, up, size)
+    fills, rows = tints(a, tint or Tint())
+    place = _placed(solid, right, up, size, 60.0 if legend else 16.0)
     faces = {b.id: b for b in solid.boundaries}
-    near = {k for k, p in solid.outer.items() if float(normal(p) @ toward) > 0}
+    cold = {b.id: b for b in solid.around if b.outline is not None}
+    outlines = {**solid.outer, **{k: b.outline for k, b in cold.items() if b.outline is not None}}
+    faces |= cold
+    near = {k for k, p in outlines.items() if float(normal(p) @ toward) > 0}
     tips = {o.id: o.name for o in a.home.openings}
     panes = _panes(a, solid)
-    pieces = [q for k, p in solid.outer.items() for q in convex_parts(Piece(k, p))]
+    pieces = [q for k, p in outlines.items() for q in convex_parts(Piece(k, p))]
     for piece in back_to_front([*pieces, *(Piece(f"{name}", p) for name, p in panes)], toward):
         if piece.id not in faces:
             if not view.see_through:
                 made.path(place(piece.polygon), fill="glass", stroke="ink", width=0.8, id=piece.id, tip=tips.get(piece.id, ""))
             continue
-        f, outline = faces[piece.id], solid.outer[piece.id]
-        fill, pattern = fills.get(f.id, ("white", ""))
+        f, outline = faces[piece.id], outlines[piece.id]
+        fill, pattern = fills.get(f.id, BORDERS["unheated space"] if f.id in cold else ("white", ""))
         if view.see_through and f.id in near:
             continue
-        made.path(place(piece.polygon), fill=fill, pattern=pattern, stroke="", id=f.id, tip=f"{f.name}, {f.borders}")
+        tip = f"{f.name}, {f.borders}" if f.id not in cold else f"{f.name}, of the unheated {f.inside.name}"
+        made.path(place(piece.polygon), fill=fill, pattern=pattern, stroke="", id=f.id, tip=tip)
         if len(piece.polygon) == len(outline):
             made.path(place(piece.polygon), stroke="ink", width=2.2 if f.borders == "neighbour" else 1.2)
         else:
             made.path(place(outline), stroke="ink", width=0.9)
     for k in near if view.see_through else ():
-        made.path(place(solid.outer[k]), stroke="slate", width=1.0, dash=True)
-    _legend(made, legend, 4, size[1] - 18)
+        made.path(place(outlines[k]), stroke="slate", width=1.0, dash=True)
+    if legend:
+        _legend(made, rows, 4, size[1] - 18)
     return made
 
 
@@ -165,13 +175,14 @@ def _panes(a: Assessment, solid: Solid) -> list[tuple[str, Polygon]]:
     return found
 
 
-def _placed(solid: Solid, right: Vector, up: Vector, size: tuple[float, float]):  # type: ignore[no-untyped-def]  # a closure over the scale
+def _placed(solid: Solid, right: Vector, up: Vector, size: tuple[float, float], below: float = 60.0):  # type: ignore[no-untyped-def]  # a closure over the scale
     """A function from points in space to the sheet, the whole solid in view."""
-    points = np.array([p for polygon in solid.outer.values() for p in polygon])
+    shown = [*solid.outer.values(), *(b.outline for b in solid.around if b.outline is not None)]
+    points = np.array([p for polygon in shown for p in polygon])
     flat = np.stack([points @ right, -(points @ up)], axis=1)
     low, high = flat.min(axis=0), flat.max(axis=0)
-    scale = float(min((size[0] - 24) / max(high[0] - low[0], 0.1), (size[1] - 60) / max(high[1] - low[1], 0.1)))
-    origin = np.array([size[0] / 2, (size[1] - 34) / 2]) - scale * (low + high) / 2
+    scale = float(min((size[0] - 24) / max(high[0] - low[0], 0.1), (size[1] - below) / max(high[1] - low[1], 0.1)))
+    origin = np.array([size[0] / 2, (size[1] - below + 26) / 2 if below > 26 else size[1] / 2]) - scale * (low + high) / 2
 
     def place(polygon: Polygon) -> list[PointXY]:
         return [tuple(origin + scale * np.array([np.asarray(p) @ right, -(np.asarray(p) @ up)])) for p in polygon]
@@ -278,10 +289,16 @@ def take_off(a: Assessment, width: float = 640.0) -> Sketch:
     return made
 
 
-PICTURES = (
-    Picture("plan", "Plan", lambda a, _: plan(a)),
-    Picture("solid", "The home from above", lambda a, _: axonometric(a)),
-    Picture("below", "The home from below", lambda a, _: axonometric(a, View(height=-30))),
-    Picture("faces", "Loss by face", lambda a, _: face_losses(a)),
-    Picture("take-off", "Take-off", lambda a, _: take_off(a)),
-)
+def take_off_line(a: Assessment, width: float = 640.0) -> Sketch:
+    """The same in one line of small figures, each leading to its working."""
+    made = Sketch(width, 20, "Take-off")
+    rows = (("reference_floor_area", ""), ("heated_volume", "outside"), ("air_volume", "inside"), ("envelope_area", "envelope"))
+    x = 0.0
+    for key, name in rows:
+        text = f"{shown(a.figures[key], 1)} {name}".strip()
+        made.text(x, 14, text, size=12, bold=True, id=key)
+        x += 7.1 * len(text) + 16
+    shell, volume = a.figures["envelope_area"].value, a.figures["heated_volume"].value
+    if shell is not None and volume:
+        made.text(x, 14, f"A/V {float(shell) / float(volume):.2f}", size=12, color="muted")
+    return made

@@ -9,7 +9,7 @@ import numpy as np
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import Opening
-from nuthatch.core.shape.polygons import Point, Polygon, Vector, normal
+from nuthatch.core.shape.polygons import Point, Polygon, flat_outline, plane_axes
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, snapping
 from nuthatch.core.units import with_unit
@@ -30,25 +30,6 @@ class Stand:
     width: float
     height: float
     placed: bool
-
-
-def plane_axes(polygon: Polygon) -> tuple[Vector, Vector, Vector]:
-    """(a corner, to the right seen from outside, up the face) of a face that is not level."""
-    n = normal(polygon)
-    n = n / max(float(np.linalg.norm(n)), 1e-12)
-    level = np.cross(np.array([0.0, 0.0, 1.0]), n)
-    right = level / max(float(np.linalg.norm(level)), 1e-12) if float(np.linalg.norm(level)) > 1e-9 else np.array([1.0, 0.0, 0.0])
-    up = np.cross(n, right)
-    points = np.array(polygon)
-    flat = np.stack([points @ right, points @ up], axis=1)
-    low = flat.min(axis=0)
-    return right * low[0] + up * low[1] + n * float(points[0] @ n), right, up
-
-
-def flat_outline(polygon: Polygon) -> list[PointXY]:
-    """The face's outline in its own plane: from its left edge and above its base [m]."""
-    corner, right, up = plane_axes(polygon)
-    return [(float((np.array(p) - corner) @ right), float((np.array(p) - corner) @ up)) for p in polygon]
 
 
 def rise_of(polygon: Polygon) -> tuple[float, float]:

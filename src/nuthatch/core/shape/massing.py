@@ -15,7 +15,7 @@ from nuthatch.core.shape.linework import NEAR, Points
 from nuthatch.core.shape.polygons import Polygon
 from nuthatch.core.shape.roofs import Point2, RoofPart
 
-OUTSIDE, GROUND = "outside air", "ground"
+HEATED, OUTSIDE, GROUND = "home", "outside air", "ground"
 SUNK = 0.5
 """How far a floor may lie above the ground beneath it and still stand on it [m]."""
 Ground = Callable[[float, float], float]
@@ -26,7 +26,7 @@ Key = tuple[str, str, str, str, str]
 @dataclass(frozen=True)
 class Face:
     """A plane face of a space, outward from it: `beyond` is another space, outside air, ground, or what its side of the outline says.
-    `made_by` names what it comes from: “outline:side”, an outline for a floor or ceiling, “part.plane” for a roof."""
+    `made_by` names what it comes from: “outline:side”, an outline for a floor or ceiling, “part.plane” for a roof. `above` is the outline on top of a ceiling."""
 
     id: str
     role: str
@@ -35,6 +35,7 @@ class Face:
     beyond: str
     made_by: str
     polygon: Polygon
+    above: str = ""
 
 
 @dataclass(frozen=True)
@@ -90,6 +91,8 @@ class _Lying:
 
     def __init__(self, outlines: tuple[Outline, ...], ground: Ground | None) -> None:
         self._lowest = min((o.bottom for o in outlines), default=0.0)
+        self._under = {o.id: o.under for o in outlines}
+        self._over = {o.id: o.over for o in outlines}
         self._ground = ground
 
     def faces(self, cells: tuple[Cell, ...], rings: list[list[list[Point2]]]) -> list[tuple[Key, Polygon]]:
@@ -101,18 +104,27 @@ class _Lying:
             for layer in cell.layers:
                 touches = below is not None and abs(layer.low.at(x, y) - below.high.at(x, y)) < NEAR
                 if below is not None and touches and below.space != layer.space:
-                    found["ceiling", below.outline, below.space, layer.space, below.outline].append((shape, below, True))
+                    found["ceiling", below.outline, below.space, layer.space, f"{below.outline}|{layer.outline}"].append(
+                        (shape, below, True)
+                    )
                 elif not touches:
                     if below is not None:
-                        found["roof", below.outline, below.space, OUTSIDE, below.made_by].append((shape, below, True))
-                    beyond = self._under(layer.low.at(x, y), x, y) if below is None else OUTSIDE
+                        found[self._top(below)].append((shape, below, True))
+                    plain = self._beneath(layer.low.at(x, y), x, y) if below is None else OUTSIDE
+                    beyond = self._under.get(layer.outline) or plain
                     found["floor", layer.outline, layer.space, beyond, layer.outline].append((shape, layer, False))
                 below = layer
             if below is not None:
-                found["roof", below.outline, below.space, OUTSIDE, below.made_by].append((shape, below, True))
+                found[self._top(below)].append((shape, below, True))
         return [(key, polygon) for key, rows in found.items() for polygon in _merged(rows)]
 
-    def _under(self, z: float, x: float, y: float) -> str:
+    def _top(self, layer: Layer) -> Key:
+        """A top with nothing on it: a roof, or a ceiling below what its outline says."""
+        said = self._over.get(layer.outline, "") if layer.made_by == layer.outline else ""
+        role = "ceiling" if said and said != OUTSIDE else "roof"
+        return role, layer.outline, layer.space, said or OUTSIDE, layer.made_by
+
+    def _beneath(self, z: float, x: float, y: float) -> str:
         if self._ground is None:
             return GROUND if z < self._lowest + NEAR else OUTSIDE
         return GROUND if self._ground(x, y) > z - SUNK else OUTSIDE
@@ -179,7 +191,7 @@ class _Standing:
             for other in theirs:
                 start, end = (other.low.at(*p), other.low.at(*q)), (other.high.at(*p), other.high.at(*q))
                 self._gap(p, q, layer, _between_lines(whole, floor, start))
-                if other.space != layer.space and layer.space < other.space:
+                if other.space != layer.space and _rank(layer.space) < _rank(other.space):
                     self._take(p, q, layer, other.space, _between_lines(whole, start, end))
                 floor = end
             self._gap(p, q, layer, _between_lines(whole, floor, None))
@@ -213,6 +225,11 @@ class _Standing:
     def faces(self) -> list[tuple[Key, Polygon]]:
         """The pieces joined in their planes."""
         return [(key, polygon) for key, rows in self._found.items() for polygon in _upright(rows)]
+
+
+def _rank(space: str) -> tuple[bool, str]:
+    """Walls between two spaces are those of the heated one, else of the first by name."""
+    return space != HEATED, space
 
 
 def _direction(p: Point2, q: Point2) -> float:
@@ -282,8 +299,9 @@ def _named(found: list[tuple[Key, Polygon]]) -> tuple[Face, ...]:
     seen: dict[str, int] = defaultdict(int)
     made = []
     for (role, outline, space, beyond, made_by), polygon in sorted(found, key=lambda f: (f[0], f[1])):
+        made_by, _, above = made_by.partition("|")
         name = f"{role}.{made_by}.{outline}.{beyond}" if role == "roof" else f"{role}.{made_by}.{beyond}"
         seen[name] += 1
         ident = name if seen[name] == 1 else f"{name}.{seen[name]}"
-        made.append(Face(ident, role, outline, space, beyond, made_by, polygon))
+        made.append(Face(ident, role, outline, space, beyond, made_by, polygon, above))
     return tuple(made)

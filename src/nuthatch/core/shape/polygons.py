@@ -76,3 +76,22 @@ def angle_between(first: Polygon, second: Polygon) -> float:
 def length_of(side: tuple[Point, Point]) -> float:
     """Length of a side."""
     return dist(*side)
+
+
+def plane_axes(polygon: Polygon) -> tuple[Vector, Vector, Vector]:
+    """(a corner, to the right seen from outside, up the face) of a face that is not level."""
+    n = normal(polygon)
+    n = n / max(float(np.linalg.norm(n)), 1e-12)
+    level = np.cross(np.array([0.0, 0.0, 1.0]), n)
+    right = level / max(float(np.linalg.norm(level)), 1e-12) if float(np.linalg.norm(level)) > 1e-9 else np.array([1.0, 0.0, 0.0])
+    up = np.cross(n, right)
+    points = np.array(polygon)
+    flat = np.stack([points @ right, points @ up], axis=1)
+    low = flat.min(axis=0)
+    return right * low[0] + up * low[1] + n * float(points[0] @ n), right, up
+
+
+def flat_outline(polygon: Polygon) -> list[tuple[float, float]]:
+    """The face's outline in its own plane: from its left edge and above its base [m]."""
+    corner, right, up = plane_axes(polygon)
+    return [(float((np.array(p) - corner) @ right), float((np.array(p) - corner) @ up)) for p in polygon]

@@ -6,7 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
+from shapely.geometry.polygon import orient
 
+from nuthatch.core.shape.linework import net
 from nuthatch.core.shape.polygons import Polygon, normal, sides
 from nuthatch.core.shape.solid import Solid
 
@@ -53,21 +56,16 @@ def _across(solid: Solid) -> int:
 
 
 def _profile(segments: list[Segment]) -> tuple[Point2, ...]:
-    """Segments joined to one line from the left foot over the top to the right foot; the floor is left out."""
-
-    def key(p: Point2) -> Point2:
-        return round(p[0], 4), round(p[1], 4)
-
-    at = min((p for s in segments for p in s), key=lambda p: (p[1], p[0]))
-    left = [s for s in segments if not (abs(s[0][1] - at[1]) < 1e-6 and abs(s[1][1] - at[1]) < 1e-6)]
-    line = [at]
-    while left:
-        found = next((s for s in left if key(line[-1]) in (key(s[0]), key(s[1]))), None)
-        if found is None:
-            break
-        left.remove(found)
-        line.append(found[1] if key(found[0]) == key(line[-1]) else found[0])
-    return tuple(line)
+    """The largest outline segments enclose, as a line from its left foot over the top to its right foot."""
+    lines = [shapely.LineString(line) for line in net(segments)]
+    found = shapely.union_all(shapely.get_parts(shapely.polygonize(lines)))
+    polygons = [p for p in shapely.get_parts(found) if p.geom_type == "Polygon"]
+    if not polygons:
+        return ()
+    ring = orient(max(polygons, key=lambda p: p.area), -1).exterior.simplify(1e-3).coords[:-1]
+    points = [(float(x), float(y)) for x, y in ring]
+    start = min(range(len(points)), key=lambda n: (round(points[n][1], 4), points[n][0]))
+    return tuple(points[start:] + points[:start])
 
 
 def section(solid: Solid) -> Section | None:

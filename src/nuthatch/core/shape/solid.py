@@ -89,7 +89,8 @@ class Gap:
 @dataclass(frozen=True)
 class Solid:
     """All of a home's shape. `outer` and `inner` are outlines by boundary id for drawings; plan y looks to azimuth `north`;
-    `walls` are the build-ups of the outer walls; `areas` is the gross area of each face as drawn, or listed [m²]."""
+    `walls` are the build-ups of the outer walls; `areas` is the gross area of each face as drawn, or listed [m²];
+    `around` are the faces of unheated spaces toward what is around the home."""
 
     spaces: tuple[Space, ...] = ()
     boundaries: tuple[Boundary, ...] = ()
@@ -99,6 +100,7 @@ class Solid:
     north: float = 0.0
     walls: tuple[str, ...] = ()
     areas: dict[str, float] = field(default_factory=dict)
+    around: tuple[Boundary, ...] = ()
 
     @property
     def drawn(self) -> bool:

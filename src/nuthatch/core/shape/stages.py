@@ -8,20 +8,26 @@ from typing import Any
 from nuthatch.core.fabric.buildup import effective_layers, thickness
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Face, QuickForm
+from nuthatch.core.model.plans import Plans
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import take, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
-from nuthatch.core.shape import from_form, from_list
+from nuthatch.core.shape import from_form, from_list, from_plans, plan_figures
+from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.polygons import Polygon
 from nuthatch.core.shape.quick import Thicknesses
+from nuthatch.core.shape.reading_plans import space_of
 from nuthatch.core.shape.solid import Boundary, Edge, Gap, Solid, edges_of, gaps
 
 STAGES = Stages()
 THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
 WALL_THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups without cladding")
 PLAIN_WALL = 0.3
+BUILT: Slot[Built | None] = Slot("what the plans make")
 SOLID: Slot[Solid] = Slot("solid")
+AROUND: Slot[tuple[Boundary, ...]] = Slot("faces of unheated spaces")
+AIR_OF_SPACES: Slot[dict[str, Node]] = Slot("air change of unheated spaces")
 BOUNDARY: Family[Boundary] = Family("boundary")
 OUTLINES: Slot[Mapping[str, Polygon]] = Slot("outlines")
 EDGES: Slot[tuple[Edge, ...]] = Slot("edges")
@@ -48,10 +54,37 @@ def thickness_of_buildups(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
     return {b.id: thickness(b) for b in buildups}
 
 
-@STAGES.stage(SOLID, form=part("shape.form"), faces=part("shape.faces"), dimensions=field("shape.dimensions"), known=THICKNESS)
-def solid(form: QuickForm | None, faces: tuple[Face, ...], dimensions: str, known: dict[str, float]) -> Solid:
+@STAGES.stage(BUILT, plans=part("shape.plans"), dimensions=field("shape.dimensions"), known=THICKNESS)
+def built_from_plans(plans: Plans | None, dimensions: str, known: dict[str, float]) -> Built | None:
+    """What the storey plans make; None where there are none."""
+    return from_plans.build(plans, known, dimensions) if plans is not None else None
+
+
+@STAGES.stage(SOLID, form=part("shape.form"), faces=part("shape.faces"), built=BUILT, dimensions=field("shape.dimensions"), known=THICKNESS)
+def solid(form: QuickForm | None, faces: tuple[Face, ...], built: Built | None, dimensions: str, known: dict[str, float]) -> Solid:
     """The home's shape, whoever made it."""
+    if built is not None:
+        return built.solid
     return from_form.solid(form, known, dimensions) if form is not None else from_list.solid(faces)
+
+
+@STAGES.stage(AROUND, solid=SOLID)
+def around(solid: Solid) -> tuple[Boundary, ...]:
+    """The faces of unheated spaces toward what is around the home."""
+    return solid.around
+
+
+@STAGES.stage(AIR_OF_SPACES, plans=part("shape.plans"), faces=AROUND)
+def air_of_spaces(plans: Plans | None, faces: tuple[Boundary, ...]) -> dict[str, Node]:
+    """Air change of each unheated space with its outside, as entered."""
+    owners = {space_of(o): o for s in plans.storeys for o in s.outlines} if plans is not None else {}
+    found: dict[str, Node] = {}
+    for space in dict.fromkeys(f.inside.id for f in faces):
+        if space in owners:
+            found[space] = need(owners[space], "air_change")
+        elif plans is not None:
+            found[space] = need(plans, "loft_air")
+    return found
 
 
 @STAGES.stage(BOUNDARY, solid=SOLID)
@@ -66,10 +99,10 @@ def outlines(solid: Solid) -> Mapping[str, Polygon]:
     return solid.outer
 
 
-@STAGES.stage(EDGES, outlines=OUTLINES)
-def edges(outlines: Mapping[str, Polygon]) -> tuple[Edge, ...]:
+@STAGES.stage(EDGES, outlines=OUTLINES, built=BUILT)
+def edges(outlines: Mapping[str, Polygon], built: Built | None) -> tuple[Edge, ...]:
     """Where boundaries meet."""
-    return edges_of(outlines)
+    return built.edges if built is not None else edges_of(outlines)
 
 
 @STAGES.stage(GAPS, solid=SOLID, edges=EDGES)
@@ -120,6 +153,8 @@ def gross_area(face: Boundary, sizes: dict[str, Any], dimensions: str) -> Figure
     label = f"Area of {face.name}"
     if face.area is not None:
         return take(label, "area", face.area.leaf(label_of(face), "area"))
+    if face.outline is not None and "sizes" not in sizes:
+        return plan_figures.face_area(label, face.outline)
     leaf = Entered("dimensions", dimensions, "text", "declared", "", "shape", "dimensions")
     return from_form.face_area.figure(label, **sizes, dimensions=leaf, face=Entered("face", face.id))
 
@@ -129,47 +164,70 @@ def label_of(face: Boundary) -> str:
     return f"Gross area of {face.name}"
 
 
-@STAGES.stage(PERIMETER, each=BOUNDARY, face=ITEM, form=part("shape.form"), sizes=FACE_SIZES, dimensions=field("shape.dimensions"))
-def exposed_perimeter(face: Boundary, form: QuickForm | None, sizes: dict[str, Any], dimensions: str) -> Node:
+@STAGES.stage(
+    PERIMETER, each=BOUNDARY, face=ITEM, form=part("shape.form"), built=BUILT, sizes=FACE_SIZES, dimensions=field("shape.dimensions")
+)
+def exposed_perimeter(face: Boundary, form: QuickForm | None, built: Built | None, sizes: dict[str, Any], dimensions: str) -> Node:
     """Exposed perimeter of a floor on the ground; nothing to know for other faces."""
     label = f"exposed perimeter of {face.name}"
     if face.role != "floor" or face.borders != "ground":
         return Entered(label, 0.0, "length")
     if face.outline is not None and form is not None:
         return from_form.perimeter(form, sizes, dimensions)
+    if built is not None:
+        return plan_figures.perimeter(label, built, face.id)
     return face.perimeter.leaf(label, "length")
 
 
-@STAGES.stage(REFERENCE, shape=part("shape"), sizes=FORM_SIZES, thick=SIDES_THICK)
-def reference_area(shape: Any, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
-    """Reference floor area: measured, or from the form."""
+@STAGES.stage(REFERENCE, shape=part("shape"), built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+def reference_area(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+    """Reference floor area: measured, from the rooms, or from the form."""
+    if built is not None and shape.measured_area is None:
+        rows = tuple(plan_figures.counted(r, shape.plans) for r in built.rooms)
+        return total("Reference floor area", "area", rows, "sum over the rooms") if rows else _wanted("Reference floor area", "area", built)
     if shape.measured_area is not None or sizes is None:
         return take("Reference floor area", "area", need(shape, "measured_area"))
     return from_form.form_area.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
-@STAGES.stage(VOLUME, shape=part("shape"), sizes=FORM_SIZES, thick=FACE_THICK)
-def heated_volume(shape: Any, sizes: dict[str, Any] | None, thick: Thicknesses | None) -> Figure:
+@STAGES.stage(VOLUME, shape=part("shape"), built=BUILT, sizes=FORM_SIZES, thick=FACE_THICK)
+def heated_volume(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses | None) -> Figure:
     """External volume of the heated space."""
+    if built is not None:
+        outer = dict(built.solid.outer)
+        return plan_figures.volume(built.solid.boundaries, outer) if outer else _wanted("Heated volume", "volume", built)
     if sizes is None:
         return take("Heated volume", "volume", need(shape, "volume"))
     grown = thick if shape.form.traced == "inner faces" else None
     return from_form.form_volume.figure(**sizes, thick=from_form.thickness_leaves(grown) if grown is not None else ())
 
 
-@STAGES.stage(AIR_VOLUME, shape=part("shape"), sizes=FORM_SIZES, thick=SIDES_THICK)
-def air_volume(shape: Any, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
-    """Air volume of the test: typed, or from the form."""
+@STAGES.stage(AIR_VOLUME, shape=part("shape"), built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+def air_volume(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+    """Air volume of the test: typed, from the rooms, or from the form."""
+    if built is not None and shape.air_volume is None:
+        rows = tuple(plan_figures.air(r, shape.plans) for r in built.rooms)
+        return total("Air volume", "volume", rows, "sum over the rooms") if rows else _wanted("Air volume", "volume", built)
     if shape.air_volume is not None or sizes is None:
         return take("Air volume", "volume", need(shape, "air_volume"))
     return from_form.form_air_volume.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
-@STAGES.stage(SHELL, areas=AREA, sizes=FORM_SIZES)
-def envelope_area(areas: dict[str, Figure], sizes: dict[str, Any] | None) -> Figure:
+def _wanted(label: str, kind: str, built: Built) -> Unknown:
+    """A figure that waits for what the plans still need."""
+    fault = next((f for f in built.faults if f.fatal), None)
+    if fault is None:
+        return missing(label, kind, "the outline of a storey", "plans", "storeys")
+    return missing(label, kind, fault.says, fault.part, fault.field)
+
+
+@STAGES.stage(SHELL, areas=AREA, built=BUILT, sizes=FORM_SIZES)
+def envelope_area(areas: dict[str, Figure], built: Built | None, sizes: dict[str, Any] | None) -> Figure:
     """All faces that enclose the heated air, party walls included (ISO 9972)."""
     if areas:
         return total("Envelope area", "area", tuple(areas.values()), "ISO 9972:2015, 6.1.2")
+    if built is not None:
+        return _wanted("Envelope area", "area", built)
     if sizes is None:
         return missing("Envelope area", "area", "faces", "shape", "faces")
     short = from_form.form_volume.figure(**sizes, thick=())
@@ -178,12 +236,14 @@ def envelope_area(areas: dict[str, Figure], sizes: dict[str, Any] | None) -> Fig
     return missing("Envelope area", "area", "the direction the front looks to", "form", "front_azimuth")
 
 
-@STAGES.stage(INNER_SHELL, shape=part("shape"), shell=SHELL, sizes=FORM_SIZES, thick=SIDES_THICK)
-def inner_envelope(shape: Any, shell: Figure, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+@STAGES.stage(INNER_SHELL, shape=part("shape"), shell=SHELL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+def inner_envelope(shape: Any, shell: Figure, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """The envelope in overall internal dimensions, junctions of partitions and floors not taken off: what permeability refers to."""
     label = "Envelope area inside"
     if shape.inner_envelope is not None:
         return take(label, "area", need(shape, "inner_envelope"))
+    if built is not None:
+        return plan_figures.inner_shell(label, built) if built.inner else _wanted(label, "area", built)
     if sizes is not None:
         return from_form.form_shell.figure(label, **sizes, thick=from_form.thickness_leaves(thick))
     if shape.dimensions == "internal" or isinstance(shell, Unknown):
@@ -191,20 +251,22 @@ def inner_envelope(shape: Any, shell: Figure, sizes: dict[str, Any] | None, thic
     return missing(label, "area", "envelope area in internal dimensions", "shape", "inner_envelope")
 
 
-@STAGES.stage(FACES_WANTED, form=part("shape.form"))
-def faces_wanted(form: QuickForm | None) -> Need:
+@STAGES.stage(FACES_WANTED, form=part("shape.form"), built=BUILT)
+def faces_wanted(form: QuickForm | None, built: Built | None) -> Need:
     """Where a home without faces gets them."""
+    if built is not None:
+        return _wanted("", "area", built).needs[0]
     if form is None:
         return Need("faces of the home", "shape", "faces")
     part, lacking, words = next(iter(from_form.wanting(form)), ("form", "length", "faces of the home"))
     return Need(words, part, lacking)
 
 
-@STAGES.stage(ASKS, gaps=GAPS, outlines=OUTLINES)
-def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon]) -> tuple[Question, ...]:
-    """A shape that is not closed."""
+@STAGES.stage(ASKS, gaps=GAPS, outlines=OUTLINES, built=BUILT)
+def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon], built: Built | None) -> tuple[Question, ...]:
+    """A shape that is not closed, plans that do not go together."""
     weaker = "" if outlines or not gaps else " (checked by directions only, weaker than a drawn shape)"
-    found = []
+    found = [Question(f.part, f.field, f.sentence) for f in built.faults] if built is not None else []
     for gap in gaps:
         says = f"{gap.amount:.0f} edges are not shared by two faces"
         amounts: tuple[tuple[float, str], ...] = ()

@@ -82,6 +82,7 @@ class EditCard(QFrame):
         layout = self.layout()
         assert layout is not None
         layout.replaceWidget(old, self._rows)
+        old.hide()
         old.deleteLater()
         self._rows.show()  # at once, not with the next event: a field may be focused right after
         self._evidence.follow("", "")

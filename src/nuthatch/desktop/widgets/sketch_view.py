@@ -71,7 +71,7 @@ class SketchView(QWidget):
         self._take(sketch)
 
     def _remake(self) -> None:
-        if self._make is not None and self.width() > 60 and self.height() > 40:
+        if self._make is not None and self.width() > 60 and self.height() > 15:
             self._take(self._make(float(self.width()), float(self.height())))
 
     def _take(self, sketch: Sketch) -> None:

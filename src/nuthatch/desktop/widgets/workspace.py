@@ -7,7 +7,18 @@ from functools import partial
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLayout, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLayout,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nuthatch.core.units import INCH_POUND, system
 from nuthatch.desktop import settings
@@ -61,6 +72,7 @@ class Place(QWidget):
         if tools is not None:
             row.addLayout(tools)
         self._tools.addWidget(holder)
+        self._only_current()
         made = QPushButton(title)
         made.setObjectName("switch")
         made.setCheckable(True)
@@ -74,6 +86,14 @@ class Place(QWidget):
         self._head.setVisible(bool(title) or tools is not None)
         made.setVisible(bool(title))
         made.setChecked(len(self.buttons) == 1)
+
+    def _only_current(self) -> None:
+        """Tools that are not in front take no room."""
+        for n in range(self._tools.count()):
+            page = self._tools.widget(n)
+            if page is not None:
+                wide = QSizePolicy.Policy.Preferred if n == self._tools.currentIndex() else QSizePolicy.Policy.Ignored
+                page.setSizePolicy(wide, QSizePolicy.Policy.Preferred)
 
     def resizeEvent(self, event: object) -> None:
         self._fit()
@@ -117,6 +137,7 @@ class Place(QWidget):
         """Put one of them in front."""
         self.stack.setCurrentIndex(index)
         self._tools.setCurrentIndex(index)
+        self._only_current()
         self._fit()
         for n, made in enumerate(self.buttons):
             made.setChecked(n == index)

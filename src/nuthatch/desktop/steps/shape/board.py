@@ -1,34 +1,42 @@
-"""Shape: the quick form or a list of faces; plan and axonometric, tinted."""
+"""Shape: storey plans, the quick form or a list of faces; drawings tinted, lists, inspector."""
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSpinBox, QWidget
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSpinBox, QStackedWidget, QWidget
 
 from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.moves import as_form, as_list
+from nuthatch.core.edits.plan_edits import as_plans
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import Face
-from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, face_losses, plan, take_off
+from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, face_losses, plan, take_off, take_off_line
 from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
+from nuthatch.desktop.steps.shape.plans_part import PlansPart
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
 
+SAYS = {
+    "plans": "Storey plans and roofs: faces, edges, rooms, areas and volumes follow from them.",
+    "form": "A plain house from a few dimensions; everything is drawn and measured from them.",
+    "list": "A list of faces. Type it, or paste rows from a spreadsheet: name, kind, area, tilt, looks to, borders on, build-up, b.",
+}
 HEADS = (("Net area", "area"), ("U", "u"), ("H", "w_per_k"))
 
 
 class ShapeBoard(Board):
     key, title = "shape", "Shape"
 
-    _formed: bool | None = None
+    _way = ""
 
     def build(self) -> None:
+        self.plans = PlansPart(self)
         self.plan_view = SketchView("Plan")
         self.solid_view = SketchView("Axonometric", turns=True)
         self.facade_view = SketchView("The face that is chosen, from outside")
@@ -43,7 +51,10 @@ class ShapeBoard(Board):
         beside.addWidget(self.solid_view, 5)
         self._tint_row()
         self._turning_row()
-        self.add_drawing("Plan and solid", both, row_of(self.range, QLabel("Tint by"), self.tint, self.view_button))
+        self.sheets = QStackedWidget()
+        self.sheets.addWidget(both)
+        self.sheets.addWidget(self.plans.table)
+        self.add_drawing("Plan and solid", self.sheets, row_of(self.range, QLabel("Tint by"), self.tint, self.view_button))
         self.add_drawing("Face", self.facade_view)
         self.add_drawing("Losses", self.losses_view)
         self.faces = ListPanel(self, _faces_spec(), add="Add a face")
@@ -51,17 +62,21 @@ class ShapeBoard(Board):
         self.drawn_faces = ReadTable(
             "Faces of the form", ("Face", "Borders on", *(f"{n} {unit_of(k)}" for n, k in HEADS)), (0, 112, 92, 100, 78)
         )
-        self.drawn_faces.chosen.connect(lambda _: self._draw())
+        self.drawn_faces.chosen.connect(self._face_chosen)
         self.to_list = button(
             "Edit as a list of faces", self._to_list, tip="Turn the form into a list of faces, for a home that is no simple form"
         )
+        self.to_plans = button("Go on as storey plans", self._to_plans, tip="Draw on: storeys, outlines, rooms and roofs from the form")
         self.to_form = button("Start a quick form", self._to_form)
+        self.draw_plans = button("Draw storey plans", self._to_plans)
+        self.faces.bar.insertWidget(0, self.draw_plans)
         self.faces.bar.insertWidget(0, self.to_form)
         self.takeoff = SketchView("Take-off", 56)
         self.takeoff.clicked.connect(self._clicked)
         self.column.insertWidget(self.column.indexOf(self.work), self.takeoff)
-        self.work.lists.add("Faces", self.drawn_faces, row_of(self.to_list))
+        self.work.lists.add("Faces", self.drawn_faces, row_of(self.to_plans, self.to_list))
         self.add_list(self.faces, "List of faces")
+        self.plans.declare()
         self.form_card = EditCard(self.desk)
         self.form_card.setAccessibleName("Quick form")
         self.shape_card = EditCard(self.desk)
@@ -71,6 +86,9 @@ class ShapeBoard(Board):
     def _clicked(self, ident: str) -> None:
         """A face, an opening, a result, or an entry the drawing still needs."""
         a = self.assessment
+        if self.home.shape.plans is not None and not ident.startswith("field:") and (a is None or ident not in a.figures):
+            self.plans.select(ident)
+            return
         if ident.startswith("field:"):
             _, part, field = ident.split(":")
             self.focus_field(part, field)
@@ -80,6 +98,20 @@ class ShapeBoard(Board):
             self.go.emit("openings", ident, "position")
         elif not self.drawn_faces.select(ident):
             self.faces.table.select(ident)
+        self._draw()
+
+    def _face_chosen(self, ident: str) -> None:
+        if self.home.shape.plans is not None:
+            self.plans.select(ident)
+        else:
+            self._draw()
+
+    def subject(self, picture: str) -> str | None:
+        planned = self.home.shape.plans is not None
+        return self.plans.table.storey if picture == "plan" and planned else ""
+
+    def redraw(self) -> None:
+        """Drawings and inspector anew, for what is selected now."""
         self._draw()
 
     def _turned(self, dx: float, dy: float) -> None:
@@ -105,6 +137,10 @@ class ShapeBoard(Board):
 
     def _look(self, turn: float, lift: float) -> None:
         self.turn, self.lift = turn, lift
+        if self.home.shape.plans is not None:
+            self.plans.table.turn, self.plans.table.lift = turn, lift
+            if self.plans.table.in_front != 3:
+                self.plans.table.show_large(3)
         self._draw()
 
     def _tint_row(self) -> None:
@@ -149,12 +185,17 @@ class ShapeBoard(Board):
         ranged = by in ("U-value", "heat loss")
         tint = Tint(by, self.low.value() if ranged else None, self.high.value() if ranged else None, self.decimals.value())
         view = View(self.turn, self.lift, self.glass is not None and self.glass.isChecked())
-        self.plan_view.show_made(lambda w, h: plan(a, tint, (w, h)))
-        self.solid_view.show_made(lambda w, h: axonometric(a, view, tint, (w, h)))
+        planned = a.home.shape.plans is not None
+        self.plans.show(planned, tint, view.see_through)
         face = self._face()
         self.facade_view.show_made(lambda w, h: facade(a, face, "", (w, h)))
         self.losses_view.show_made(lambda w, h: face_losses(a, w, h))
-        self.takeoff.show_made(lambda w, h: take_off(a, w))
+        self.takeoff.setFixedHeight(22 if planned else 56)
+        self.takeoff.show_made(lambda w, h: take_off_line(a, w) if planned else take_off(a, w))
+        if planned:
+            return
+        self.plan_view.show_made(lambda w, h: plan(a, tint, (w, h)))
+        self.solid_view.show_made(lambda w, h: axonometric(a, view, tint, (w, h)))
 
     def _face(self) -> str:
         """The face being looked at: the chosen one, or the first with openings."""
@@ -163,36 +204,41 @@ class ShapeBoard(Board):
         return chosen if chosen in known else next((o.face for o in self.home.openings if o.face in known), next(iter(known), ""))
 
     def refresh(self) -> None:
-        home = self.home
-        formed = home.shape.form is not None
-        self.sub.setText(
-            "A plain house from a few dimensions; everything is drawn and measured from them."
-            if formed
-            else "A list of faces. Type it, or paste rows from a spreadsheet: name, kind, area, tilt, looks to, borders on, build-up, b."
-        )
-        self.to_form.setVisible(not formed)
-        self.work.lists.buttons[0].setVisible(formed)
-        self.work.lists.buttons[1].setVisible(not formed)
-        if (self.work.lists.current is self.faces) == formed:
-            self.work.lists.show_index(0 if formed else 1)
-        for n, on in enumerate((formed, formed, True)):
+        shape = self.home.shape
+        way = "plans" if shape.plans is not None else "form" if shape.form is not None else "list"
+        self.sub.setText(SAYS[way])
+        self.sub.setVisible(way != "plans")
+        for made, ways in ((self.to_form, ("list",)), (self.draw_plans, ("list",)), (self.to_plans, ("form",)), (self.to_list, ("form",))):
+            made.setVisible(way in ways)
+        drawn = way != "list"
+        self.work.lists.buttons[0].setVisible(drawn)
+        self.work.lists.buttons[self.work.lists.stack.indexOf(self.faces)].setVisible(not drawn)
+        self.sheets.setCurrentIndex(1 if way == "plans" else 0)
+        for n, on in enumerate((drawn, drawn, True)):
             self.work.drawings.buttons[n].setVisible(on)
-        if not formed and self.work.drawings.stack.currentIndex() != 2:
-            self.work.drawings.show_index(2)  # a list has areas, no outlines to draw
-        elif formed and self._formed is False:
-            self.work.drawings.show_index(0)
-        self._formed = formed
-        if formed:
+        if way != self._way:
+            self._another_way(way)
+        self.form_card.setVisible(way == "form")
+        if way == "form":
             self.form_card.show_part("form", "Quick form")
-        self.form_card.setVisible(formed)
         self.shape_card.show_part("shape", "Whole shape")
         self.faces.refresh("No faces yet. Paste rows from a spreadsheet, or add the first face.")
         self.drawn_faces.show_rows(self._rows(), (2, 3, 4))
         self._draw()
 
+    def _another_way(self, way: str) -> None:
+        """The shape is entered another way than before: what belongs to it comes to the front."""
+        drawn = way != "list"
+        self.work.lists.show_index(0 if drawn else self.work.lists.stack.indexOf(self.faces))
+        if not drawn:
+            self.work.drawings.show_index(2)  # a list has areas, no outlines to draw
+        elif self._way in ("list", ""):
+            self.work.drawings.show_index(0)
+        self._way = way
+
     def _rows(self) -> list[tuple[str, tuple[str, ...]]]:
         a = self.assessment
-        if a is None or a.home.shape.form is None:
+        if a is None or (a.home.shape.form is None and a.home.shape.plans is None):
             return []
         found = []
         for e in a[ELEMENTS]:
@@ -209,15 +255,20 @@ class ShapeBoard(Board):
             return
         self.apply(as_list(a))
 
+    def _to_plans(self) -> None:
+        self.apply(as_plans(self.home))
+
     def _to_form(self) -> None:
         self.apply(as_form())
 
     def focus_field(self, part: str, field: str) -> bool:
+        if self.home.shape.plans is not None and self.plans.focus_field(part, field):
+            return True
         if part == "form":
             return self.form_card.focus_field(field)
         if part == "shape":
             if field == "faces":
-                self.work.lists.show_index(1)
+                self.work.lists.show_widget(self.faces)
                 self.faces.table.setFocus()
                 return True
             return self.shape_card.focus_field(field)

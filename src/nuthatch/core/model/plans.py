@@ -1,0 +1,130 @@
+"""Storey plans and roofs, the drawn way to a shape: corners, outlines, inner walls, rooms, roof parts, the ground. Lengths in m."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from nuthatch.core.model.part import Given, Id, Part, choice, quantity, ref, text
+
+FAR = 1000.0
+SideBorders = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour"]
+RoomUse = Literal["living", "bedroom", "kitchen", "bath", "WC", "hall", "stairs", "storage", "other"]
+
+
+def _place(label: str, short: str) -> Given | None:
+    """A coordinate of the drawing: it is proven by the drawing, not one by one."""
+    return quantity("length", label, least=-FAR, most=FAR, short=short, group="Place", drawn="yes")  # type: ignore[no-any-return]
+
+
+class Spot(Part):
+    """A point of the plan: x to the right, y up the sheet."""
+
+    id: Id
+    x: Given | None = _place("To the right of the origin", "x")
+    y: Given | None = _place("Up from the origin", "y")
+
+
+class Side(Spot):
+    """A corner of an outline and the side from it to the next corner; outlines are walked with the inside on their left."""
+
+    borders: SideBorders = choice("Borders on", "as drawn", group="Side from here to the next corner", help="as drawn: what the plans show")
+    buildup: str = ref("Build-up of this side", "buildups", short="Build-up")
+    b: Given | None = quantity("fraction", "b factor of this side", least=0, most=1, short="b")
+
+
+class Outline(Part):
+    """A closed part of a storey."""
+
+    id: Id
+    name: str = text("Outline", help="an unheated space is known by this name")
+    kind: Literal["heated", "unheated space"] = choice("It is", "heated")
+    reaches: Literal["its ceiling", "the roof"] = choice("Reaches up to", "its ceiling")
+    height: Given | None = quantity("length", "Height of this outline", above=0, most=20, help="empty: as its storey", short="Height")
+    below: SideBorders = choice("Below it", "as drawn", group="Behind floor and top", help="as drawn: what the plans show", short="Below")
+    b_below: Given | None = quantity("fraction", "b factor below", least=0, most=1, short="b below")
+    above: SideBorders = choice("Above it", "as drawn", short="Above")
+    b_above: Given | None = quantity("fraction", "b factor above", least=0, most=1, short="b above")
+    floor_buildup: str = ref("Floor of this outline", "buildups", group="Build-ups, where they differ", short="Floor")
+    top_buildup: str = ref("Top of this outline", "buildups", short="Top")
+    wall_buildup: str = ref("Outer walls of an unheated space", "buildups", short="Outer walls", only="kind=unheated space")
+    air_change: Given | None = quantity(
+        "ach", "Air change of an unheated space", least=0, most=50, group="Unheated space", short="Air change", only="kind=unheated space"
+    )
+    b: Given | None = quantity(
+        "fraction", "b factor of an unheated space", least=0, most=1, help="empty: worked out", short="b, typed", only="kind=unheated space"
+    )
+    sides: tuple[Side, ...] = ()
+
+
+class InnerWall(Spot):
+    """A wall that divides an outline into rooms."""
+
+    to_x: Given | None = _place("End, to the right", "to x")
+    to_y: Given | None = _place("End, up", "to y")
+    thickness: Given | None = quantity("thickness", "Thickness of the inner wall", above=0, most=1, short="Thickness")
+
+
+class Room(Spot):
+    """A room: the part of a storey its point lies in."""
+
+    name: str = text("Room")
+    use: RoomUse = choice("Used as", "living")
+    factor: Given | None = quantity("fraction", "Counts by", least=0, most=1, help="empty: 1; stairs 0", short="Counts by")
+    height: Given | None = quantity("length", "Clear height of the room", above=0, most=20, help="empty: from the storey", short="Height")
+
+
+class StoreyPlan(Part):
+    id: Id
+    name: str = text("Storey")
+    level: Given | None = quantity("length", "Level", least=-100, most=500, help="empty: on top of the storey before")
+    height: Given | None = quantity("length", "Height", above=0, most=20, help="floor to floor")
+    floor_thickness: Given | None = quantity("thickness", "Floor between storeys", above=0, most=2, help="below this storey", short="Floor")
+    outlines: tuple[Outline, ...] = ()
+    inner_walls: tuple[InnerWall, ...] = ()
+    rooms: tuple[Room, ...] = ()
+
+
+class RoofPlan(Part):
+    """A part of the roof: the lowest of its planes; where parts overlap, the highest counts."""
+
+    id: Id
+    name: str = text("Roof")
+    kind: Literal["flat", "mono", "gable", "hip", "half-hip"] = choice("Kind of roof", "gable", short="Kind")
+    over: str = ref("Over the outline", "outlines", short="Over")
+    pitch: Given | None = quantity("angle", "Pitch", least=0, most=80)
+    other_pitch: Given | None = quantity("angle", "Pitch of the other slope", least=0, most=80, help="empty: as the first", short="Other")
+    ridge: Given | None = quantity("angle", "Ridge, turned from x", least=0, most=360, help="counter-clockwise", short="Ridge")
+    eaves: Given | None = quantity("length", "Level of the eaves", least=-100, most=500, help="empty: top of its storey", short="Eaves")
+    corners: tuple[Spot, ...] = ()
+
+
+class GroundSpot(Spot):
+    """A height of the ground at a point of the plan."""
+
+    z: Given | None = quantity("length", "Level of the ground here", least=-100, most=500, short="Level")
+
+
+class Plans(Part):
+    id: Id = "plans"
+    north: Given | None = quantity("angle", "Top of the sheet looks to", least=0, most=360, help="0 = north", group="Plans", short="Up is")
+    traced: Literal["outer faces", "inner faces"] = choice("Plans traced along", "outer faces", short="Traced")
+    ground: Given | None = quantity(
+        "length", "Level of the ground", least=-100, most=500, help="empty: at the lowest floor", short="Ground"
+    )
+    partition_share: Given | None = quantity("percent", "Partitions where none are drawn", least=0, most=0.5, short="Partitions")
+    wall_buildup: str = ref("Outer walls", "buildups", group="Walls", short="Outer")
+    earth_buildup: str = ref("Walls against the ground", "buildups", short="In earth")
+    party_buildup: str = ref("Walls to neighbours", "buildups", short="Party")
+    inner_buildup: str = ref("Walls to unheated spaces", "buildups", short="To cold")
+    roof_buildup: str = ref("Roofs", "buildups", group="Roofs, ceilings, floors", short="Roof")
+    ceiling_buildup: str = ref("Ceilings below unheated spaces", "buildups", short="Ceiling")
+    ground_buildup: str = ref("Floors on the ground", "buildups", short="Ground")
+    cellar_buildup: str = ref("Floors above unheated spaces", "buildups", short="To cold")
+    air_buildup: str = ref("Floors above outside air", "buildups", short="To air")
+    loft_roof: str = ref("Roof of a loft", "buildups", group="Loft left under a roof", short="Roof")
+    loft_gable: str = ref("Gables of a loft", "buildups", short="Gables")
+    loft_air: Given | None = quantity("ach", "Air change of a loft", least=0, most=50, short="Air change")
+    loft_b: Given | None = quantity("fraction", "b factor of a loft, typed", least=0, most=1, help="empty: worked out", short="b, typed")
+    storeys: tuple[StoreyPlan, ...] = ()
+    roofs: tuple[RoofPlan, ...] = ()
+    heights: tuple[GroundSpot, ...] = ()

@@ -1,0 +1,63 @@
+"""Finding one's way in plans: the outline of a side, its ends and length, corners that lie on each other."""
+
+from __future__ import annotations
+
+from math import hypot
+
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.plans import Outline, Side, StoreyPlan
+from nuthatch.core.shape.reading_plans import points_of
+
+SAME = 1e-3
+"""Corners nearer than this lie on each other [m]."""
+
+
+def owner_of(home: Home, part: str) -> tuple[StoreyPlan, Outline] | None:
+    """The storey and outline a side belongs to."""
+    plans = home.shape.plans
+    for storey in plans.storeys if plans is not None else ():
+        for outline in storey.outlines:
+            if any(s.id == part for s in outline.sides):
+                return storey, outline
+    return None
+
+
+def ends_of(home: Home, side: str) -> tuple[Side, Side] | None:
+    """The corner a side begins at and the one it ends at."""
+    found = owner_of(home, side)
+    if found is None:
+        return None
+    sides = found[1].sides
+    n = next(i for i, s in enumerate(sides) if s.id == side)
+    return sides[n], sides[(n + 1) % len(sides)]
+
+
+def length_of(home: Home, side: str) -> float | None:
+    """Length of a side [m]."""
+    ends = ends_of(home, side)
+    if ends is None:
+        return None
+    a, b = points_of(ends) if len(points_of(ends)) == 2 else ((0.0, 0.0), (0.0, 0.0))
+    return hypot(b[0] - a[0], b[1] - a[1])
+
+
+def together(home: Home, side: Side) -> tuple[Side, ...]:
+    """The corners of its storey that lie on this one: they move together."""
+    found = owner_of(home, side.id)
+    if found is None or side.x is None or side.y is None:
+        return (side,)
+    x, y = side.x.value, side.y.value
+    near = [
+        s
+        for o in found[0].outlines
+        for s in o.sides
+        if s.id != side.id and s.x and s.y and abs(s.x.value - x) < SAME and abs(s.y.value - y) < SAME
+    ]
+    return (side, *near)
+
+
+def side_of_face(home: Home, face: str) -> str:
+    """The side of an outline a wall's face belongs to, '' for other faces."""
+    plans = home.shape.plans
+    sides = (s.id for st in plans.storeys for o in st.outlines for s in o.sides) if plans is not None else ()
+    return next((s for s in sides if face == s or face.startswith(f"{s}.")), "")

@@ -1,0 +1,51 @@
+"""Pictures of the shape: plan, elevation, section, solid, losses, take-off; of drawn plans storey by storey and side by side."""
+
+from __future__ import annotations
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.shape.cut_view import cut_view
+from nuthatch.core.shape.drawings import Tint, View, axonometric, face_losses, plan, take_off
+from nuthatch.core.shape.plan_table import storey_plan
+from nuthatch.core.sketch import Picture, Sketch
+
+ELEVATIONS = {"south": 0.0, "east": 90.0, "north": 180.0, "west": -90.0}
+"""How a view is turned to see each side, where the top of the sheet is north [°]."""
+
+
+def plan_of(a: Assessment, storey: str = "") -> Sketch:
+    """The plan of a storey; of the lowest where none is named. Raises KeyError where it is gone."""
+    plans = a.home.shape.plans
+    if plans is None:
+        return plan(a)
+    ids = [s.id for s in plans.storeys]
+    if storey and storey not in ids:
+        raise KeyError(storey)
+    return storey_plan(a, storey or next(iter(ids), ""), size=(470.0, 380.0), worked=False)
+
+
+def elevation(
+    a: Assessment, side: str = "", tint: Tint | None = None, size: tuple[float, float] = (420, 300), legend: bool = True
+) -> Sketch:
+    """The home seen square on from one side: south, east, north or west."""
+    name = side or "south"
+    plans = a.home.shape.plans
+    north = plans.north.value if plans is not None and plans.north is not None else 0.0
+    made = axonometric(a, View(ELEVATIONS[name] + north, 0.0), tint, size, legend)
+    made.title = f"{name.capitalize()} elevation"
+    return made
+
+
+def section_of(a: Assessment) -> Sketch:
+    """The section through the middle."""
+    return cut_view(a, 0, 0.5, (420.0, 300.0))
+
+
+PICTURES = (
+    Picture("plan", "Plan", plan_of),
+    Picture("elevation", "Elevation", elevation),
+    Picture("upright", "Section", lambda a, _: section_of(a)),
+    Picture("solid", "The home from above", lambda a, _: axonometric(a)),
+    Picture("below", "The home from below", lambda a, _: axonometric(a, View(height=-30))),
+    Picture("faces", "Loss by face", lambda a, _: face_losses(a)),
+    Picture("take-off", "Take-off", lambda a, _: take_off(a)),
+)

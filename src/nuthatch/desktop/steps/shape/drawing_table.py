@@ -1,0 +1,286 @@
+"""The drawing table of storey plans: plan, elevation, section and solid from one model, one large and the others small below it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.model.plans import Plans
+from nuthatch.core.shape.cut_view import cut_view
+from nuthatch.core.shape.drawings import Tint, View, axonometric
+from nuthatch.core.shape.pictures import ELEVATIONS, elevation
+from nuthatch.core.shape.plan_table import frame_of, storey_plan, to_snap
+from nuthatch.core.sketch import Sketch
+from nuthatch.desktop.steps.shape.plan_view import PlanView
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+NAMES = ("Plan", "Elevation", "Section", "Solid")
+SIDES = tuple(ELEVATIONS)
+SMALL = 86
+ROOM = 3.0
+"""Metres left free around the plans while something is drawn."""
+
+
+class SmallView(SketchView):
+    """A drawing shown small: a click puts it in front."""
+
+    pressed = pyqtSignal()
+
+    def __init__(self, name: str) -> None:
+        super().__init__(f"{name}, small", SMALL)
+        self.setToolTip(f"{name}: put it in front")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pressed.emit()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        pass
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.pressed.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+class SectionView(SketchView):
+    """The section; arrow keys move where it cuts, up and down which way."""
+
+    moved = pyqtSignal(float, int)
+
+    def __init__(self) -> None:
+        super().__init__("Section")
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        ways = {Qt.Key.Key_Left: -0.02, Qt.Key.Key_Right: 0.02}
+        if event is not None and not event.modifiers() and Qt.Key(event.key()) in ways:
+            self.moved.emit(ways[Qt.Key(event.key())], 0)
+        elif event is not None and not event.modifiers() and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.moved.emit(0.0, 1)
+        else:
+            super().keyPressEvent(event)
+
+
+class DrawingTable(QWidget):
+    """`storey_chosen(id)`, `asked(what)` for a button of the table: “copy up”, “outline” …"""
+
+    storey_chosen = pyqtSignal(str)
+    asked = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.plan, self.elevation, self.section, self.solid = (
+            PlanView(),
+            SketchView("Elevation"),
+            SectionView(),
+            SketchView("Solid", turns=True),
+        )
+        self.views: tuple[SketchView, ...] = (self.plan, self.elevation, self.section, self.solid)
+        self.storey, self.facing, self.axis, self.share = "", 0, 0, 0.5
+        self.turn, self.lift = 32.0, 26.0
+        self.section.moved.connect(self._cut_elsewhere)
+        self.solid.turned.connect(self._turned)
+        self.large = QStackedWidget()
+        for view in self.views:
+            self.large.addWidget(view)
+        self.small = [SmallView(n) for n in NAMES]
+        below = QHBoxLayout()
+        below.setSpacing(6)
+        for n, small in enumerate(self.small):
+            small.pressed.connect(partial(self.show_large, n))
+            small.setObjectName("sheet")
+            below.addWidget(small)
+        self._head = QHBoxLayout()
+        self._head.setSpacing(2)
+        self._storeys: list[QPushButton] = []
+        self._tools()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addLayout(self._head)
+        column.addWidget(self.large, 1)
+        column.addLayout(below)
+        self._a: Assessment | None = None
+        self._tint = Tint()
+        self._glass, self._selected = False, ""
+        self.show_large(0)
+
+    def _tools(self) -> None:
+        """The storeys, and what can be drawn."""
+        self.which = QLabel()
+        self.which.setObjectName("muted")
+        self._head.addWidget(self.which)
+        self._head.addStretch(1)
+        self.draw_buttons: dict[str, QPushButton] = {}
+        for tool, name, tip in (
+            ("outline", "Outline", "Draw an outline of this storey (O)"),
+            ("inner wall", "Inner wall", "Draw a wall that divides rooms (I)"),
+            ("room", "Name room", "Click into a room to name it (R)"),
+        ):
+            made = QPushButton(name)
+            made.setCheckable(True)
+            made.setToolTip(tip)
+            made.setAccessibleName(tip)
+            made.clicked.connect(partial(self._pick, tool))
+            self.draw_buttons[tool] = made
+            self._head.addWidget(made)
+        self.plan.tool_changed.connect(self._tool_changed)
+        self.more = QPushButton("More")
+        self.more.setAccessibleName("More to draw and change")
+        menu = QMenu(self)
+        for words, what in (
+            ("Unheated space: draw its outline", "unheated"),
+            ("Part of the roof: draw its rectangle", "roof part"),
+            ("Roof over this storey", "roof"),
+            ("", ""),
+            ("Copy this storey up", "copy up"),
+            ("New storey on top", "storey"),
+            ("New storey below", "cellar"),
+            ("", ""),
+            ("Mirror the plans", "mirror"),
+            ("Turn the plans by a quarter", "turn"),
+            ("Edit as a list of faces", "list"),
+        ):
+            if words:
+                menu.addAction(words, partial(self.asked.emit, what))
+            else:
+                menu.addSeparator()
+        self.free = menu.addAction("Any angle while drawing")
+        assert self.free is not None
+        self.free.setCheckable(True)
+        self.free.toggled.connect(lambda on: setattr(self.plan, "square", not on))
+        self.more.setMenu(menu)
+        self._head.addWidget(self.more)
+
+    def _pick(self, tool: str, *_: object) -> None:
+        self.show_large(0)
+        self.plan.start(tool)
+        self.draw()
+
+    def _tool_changed(self, tool: str) -> None:
+        for name, made in self.draw_buttons.items():
+            made.setChecked(name == tool)
+        self.draw()
+
+    # what is in front
+
+    @property
+    def in_front(self) -> int:
+        return self.large.currentIndex()
+
+    def show_large(self, index: int, *_: object) -> None:
+        """Put one of the drawings in front."""
+        if index == self.in_front and index in (1, 2) and self._a is not None:
+            self._other_way(index)
+        self.large.setCurrentIndex(index)
+        for n, small in enumerate(self.small):
+            small.setVisible(n != index)
+        self.draw()
+
+    def _other_way(self, index: int) -> None:
+        if index == 1:
+            self.facing = (self.facing + 1) % 4
+        else:
+            self.axis = 1 - self.axis
+
+    def face(self, n: int) -> None:
+        """Which side the elevation shows."""
+        self.facing = n
+        self.show_large(1) if self.in_front != 1 else self.draw()
+
+    def _cut_elsewhere(self, by: float, turn: int) -> None:
+        self.share = min(max(self.share + by, 0.02), 0.98)
+        self.axis = 1 - self.axis if turn else self.axis
+        self.draw()
+
+    def _turned(self, dx: float, dy: float) -> None:
+        self.turn = (self.turn - dx * 0.5 + 180) % 360 - 180
+        self.lift = min(max(self.lift + dy * 0.4, -60.0), 75.0)
+        self.draw()
+
+    # drawing
+
+    def present(self, a: Assessment, tint: Tint, selected: str, glass: bool) -> None:
+        """Show an assessment."""
+        self._a, self._tint, self._selected, self._glass = a, tint, selected, glass
+        plans = a.home.shape.plans
+        if plans is not None:
+            self._show_storeys(plans)
+        self.draw()
+
+    def _show_storeys(self, plans: Plans) -> None:
+        ids = [s.id for s in plans.storeys]
+        if self.storey not in ids:
+            self.storey = ids[0] if ids else ""
+        while len(self._storeys) < len(ids):
+            made = QPushButton()
+            made.setObjectName("switch")
+            made.setCheckable(True)
+            made.clicked.connect(partial(self._choose, len(self._storeys)))
+            self._head.insertWidget(len(self._storeys), made)
+            self._storeys.append(made)
+        for n, made in enumerate(self._storeys):
+            made.setVisible(n < len(ids))
+            if n < len(ids):
+                name = plans.storeys[n].name or f"Storey {n}"
+                if made.text() != name:
+                    made.setText(name)
+                    made.setAccessibleName(f"Storey: {name}")
+                made.setChecked(ids[n] == self.storey)
+
+    def _choose(self, n: int, *_: object) -> None:
+        plans = self._a.home.shape.plans if self._a is not None else None
+        if plans is not None and n < len(plans.storeys):
+            self.storey = plans.storeys[n].id
+            self.show_large(0) if self.in_front else None
+            self.storey_chosen.emit(self.storey)
+
+    def sketch_of(self, n: int, a: Assessment, size: tuple[float, float], small: bool = False) -> Sketch:
+        """One of the drawings at a size."""
+        if n == 0:
+            return storey_plan(a, self.storey, self._tint, size, self._selected, self._room(), small)
+        if n == 1:
+            made = elevation(a, SIDES[self.facing], self._tint, size, not small)
+            if not small:
+                made.text(6, 15, made.title, size=12, color="muted")
+            return made
+        if n == 2:
+            return cut_view(a, self.axis, self.share, size, small)
+        return axonometric(a, View(self.turn, self.lift, self._glass), self._tint, size, not small)
+
+    def _room(self) -> float:
+        return ROOM if self.plan.tool else 0.0
+
+    def draw(self) -> None:
+        """Draw what is seen anew."""
+        a = self._a
+        if a is None or a.home.shape.plans is None:
+            return
+        plans = a.home.shape.plans
+        front = self.in_front
+
+        def large(w: float, h: float) -> Sketch:
+            if front == 0:
+                self.plan.frame = frame_of(plans, (w, h), self._room())
+                self.plan.targets = to_snap(plans, self.storey, self.plan.frame, self.plan.square)
+            return self.sketch_of(front, a, (w, h))
+
+        self.views[front].show_made(large)
+        for n, small in enumerate(self.small):
+            if n != front:
+                small.show_made(self._small(n, a))
+
+    def _small(self, n: int, a: Assessment) -> Callable[[float, float], Sketch]:
+        def made(w: float, h: float) -> Sketch:
+            sheet = Sketch(w, h, NAMES[n])
+            sheet.add(self.sketch_of(n, a, (w, h - 15), True), 0, 15)
+            sheet.text(4, 11, f"{SIDES[self.facing].capitalize()} elevation" if n == 1 else NAMES[n], size=10.5, color="muted")
+            return sheet
+
+        return made

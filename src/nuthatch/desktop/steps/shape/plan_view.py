@@ -1,0 +1,336 @@
+"""The plan as it is drawn on: outlines, inner walls and parts of the roof traced by mouse or keyboard, to exact lengths and angles."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import shapely
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+
+from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.shape.plan_table import Frame
+from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.shape.snapping import Drawn, Snap, length_and_angle, polar, snap
+from nuthatch.core.units import show, with_unit
+from nuthatch.desktop.theme.style import pixel_font, theme
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
+NEEDS = {"outline": 0, "inner wall": 2, "roof part": 2, "room": 1}
+"""How many points end what is drawn; 0: until it closes."""
+ANGLE = "angle"
+
+
+@dataclass
+class Tracing:
+    """What is being drawn: the tool, its points, what is typed (a length, then an angle), where the pointer would put the next."""
+
+    tool: str = ""
+    points: list[Point2] = field(default_factory=list)
+    length: str = ""
+    angle: str = ""
+    typing: str = "length"
+    pointer: Point2 | None = None
+    snap: Snap | None = None
+
+
+class PlanView(SketchView):
+    """`drawn(tool, points)` when something is traced to its end; `said(words)` while it is drawn; `tool_changed(tool)`."""
+
+    drawn = pyqtSignal(str, object)
+    said = pyqtSignal(str)
+    tool_changed = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__("Plan")
+        self.trace = Tracing()
+        self.frame: Frame | None = None
+        self.targets = Drawn()
+        self.square = True
+
+    # begin and end
+
+    @property
+    def tool(self) -> str:
+        return self.trace.tool
+
+    def start(self, tool: str) -> None:
+        """Draw with a tool; the same again puts it away."""
+        self.trace = Tracing("" if tool == self.trace.tool else tool)
+        self.setCursor(Qt.CursorShape.CrossCursor if self.trace.tool else Qt.CursorShape.ArrowCursor)
+        self.tool_changed.emit(self.trace.tool)
+        self.setFocus()
+        self._say()
+        self.update()
+
+    def stop(self) -> None:
+        """Put the tool away; what is half drawn is given up."""
+        if self.trace.tool:
+            self.start(self.trace.tool)
+
+    def _finish(self) -> None:
+        tool, points = self.trace.tool, tuple(self.trace.points)
+        self.trace = Tracing(tool if NEEDS[tool] == 2 and tool == "inner wall" else "")
+        self.setCursor(Qt.CursorShape.CrossCursor if self.trace.tool else Qt.CursorShape.ArrowCursor)
+        self.tool_changed.emit(self.trace.tool)
+        self.drawn.emit(tool, points)
+        self.update()
+
+    # points
+
+    def add(self, point: Point2) -> None:
+        """The next point; the first again closes an outline."""
+        t = self.trace
+        if t.points and point == t.points[-1]:
+            return
+        if t.tool == "outline" and len(t.points) > 2 and point == t.points[0]:
+            self._finish()
+            return
+        t.points.append(point)
+        t.length, t.angle, t.typing = "", "", "length"
+        if NEEDS[t.tool] and len(t.points) == NEEDS[t.tool]:
+            self._finish()
+            return
+        self._aim()
+        self.update()
+
+    def _aim(self) -> None:
+        """Where the pointer would put the next point."""
+        t = self.trace
+        if t.pointer is None:
+            return
+        last = t.points[-1] if t.points and t.tool != "roof part" else None
+        first = t.points[0] if t.tool == "outline" and len(t.points) > 2 else None
+        t.snap = snap(t.pointer, self._snaps(), last, first)
+        self._say()
+
+    def _snaps(self) -> Drawn:
+        own = tuple((p, "the first corner" if n == 0 else "a corner drawn") for n, p in enumerate(self.trace.points))
+        d = self.targets
+        return Drawn((*d.corners, *own), d.sides, d.reach, d.grid, self.square and self.trace.tool != "roof part")
+
+    def _next(self, angle: float | None = None) -> Point2 | None:
+        """The next point as typed: so long, in a direction given or the pointer's."""
+        t = self.trace
+        if not t.length or not t.points:
+            return None
+        try:
+            long = read(t.length, "length")
+        except BadText as why:
+            self.said.emit(str(why))
+            return None
+        if isinstance(long, Doubt):
+            self.said.emit(long.question)
+            return None
+        way = angle
+        if way is None and t.angle:
+            try:
+                way = float(t.angle.replace(",", "."))
+            except ValueError:
+                self.said.emit(f"“{t.angle}” is no angle; degrees from the right, counter-clockwise, such as 45")
+                return None
+        if way is None:
+            way = length_and_angle(t.points[-1], t.snap.at)[1] if t.snap is not None else 0.0
+        return polar(t.points[-1], long, way) if long > 0 else None
+
+    def _say(self) -> None:
+        t = self.trace
+        if not t.tool:
+            self.said.emit("")
+            return
+        begin = {
+            "outline": "Outline: click its first corner, or press Enter to begin at the origin",
+            "inner wall": "Inner wall: click where it begins",
+            "roof part": "Part of the roof: click one corner, then the opposite one",
+            "room": "Room: click into it to name it",
+        }[t.tool]
+        if not t.points:
+            self.said.emit(begin + (f" · {t.snap.says}" if t.snap is not None and t.snap.says else ""))
+            return
+        words = [self.measure()]
+        if t.snap is not None and t.snap.says:
+            words.append(t.snap.says)
+        words.append("type a length, Tab an angle, arrow keys a direction · Enter closes · Esc gives up")
+        self.said.emit(" · ".join(w for w in words if w))
+
+    def measure(self) -> str:
+        """Length, angle and area of what is drawn, in words."""
+        t = self.trace
+        at = t.snap.at if t.snap is not None else None
+        if not t.points or at is None or at == t.points[-1]:
+            return ""
+        long, way = length_and_angle(t.points[-1], at)
+        said = f"{with_unit(long, 'length')} · {show(way, 'angle')}°"
+        if t.tool == "outline" and len(t.points) > 1:
+            shape = shapely.Polygon([*t.points, at])
+            said += f" · {with_unit(shape.area, 'area')}" if shape.is_valid else " · crosses itself"
+        return said
+
+    # mouse
+
+    def _world(self, position: QPointF) -> Point2:
+        assert self.frame is not None
+        return self.frame.back(*self._at(position))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if not self.tool or event is None or self.frame is None:
+            super().mousePressEvent(event)
+            return
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.setFocus()
+            self.trace.pointer = self._world(event.position())
+            self._aim()
+            if self.trace.snap is not None:
+                self.add(self.trace.snap.at)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if not self.tool or event is None or self.frame is None:
+            super().mouseMoveEvent(event)
+            return
+        self.trace.pointer = self._world(event.position())
+        self._aim()
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if not self.tool and self._grip is not None:
+            super().mouseReleaseEvent(event)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if self.tool == "outline" and len(self.trace.points) > 2:
+            self._finish()
+
+    # keyboard
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """Tab leads from the length to the angle while something is typed."""
+        if self.tool and self.trace.length:
+            return False
+        return super().focusNextPrevChild(forward)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or not self.tool or not self._key(event):
+            super().keyPressEvent(event)
+
+    def _key(self, event: QKeyEvent) -> bool:
+        """What a key means while something is drawn; False where nothing."""
+        t, key, text = self.trace, Qt.Key(event.key()), event.text()
+        if key == Qt.Key.Key_Escape:
+            if t.length or t.angle:
+                t.length, t.angle, t.typing = "", "", "length"
+            else:
+                self.stop()
+        elif key == Qt.Key.Key_Tab and t.length:
+            t.typing = ANGLE if t.typing == "length" else "length"
+        elif key == Qt.Key.Key_Backspace:
+            self._back()
+        elif key in WAYS and t.length:
+            point = self._next(WAYS[key])
+            if point is not None:
+                self._put(point)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._enter()
+        elif text and text in "0123456789.,'\"½¼¾ -/ftinmc" and t.points:
+            if t.typing == ANGLE:
+                t.angle += text
+            else:
+                t.length += text
+        else:
+            return False
+        self._say()
+        self.update()
+        return True
+
+    def _put(self, point: Point2) -> None:
+        """A typed point; one that comes back to the first closes the outline."""
+        first = self.trace.points[0] if self.trace.points else None
+        close = first is not None and abs(point[0] - first[0]) < 1e-6 and abs(point[1] - first[1]) < 1e-6
+        self.add(first if close and first is not None else point)
+
+    def _back(self) -> None:
+        t = self.trace
+        if t.typing == ANGLE and t.angle:
+            t.angle = t.angle[:-1]
+        elif t.length:
+            t.length = t.length[:-1]
+        elif t.points:
+            t.points.pop()
+            self._aim()
+
+    def _enter(self) -> None:
+        t = self.trace
+        point = self._next()
+        if point is not None:
+            self._put(point)
+        elif t.tool == "outline" and len(t.points) > 2 and not t.length:
+            self._finish()
+        elif not t.points:
+            self.add(t.snap.at if t.snap is not None else (0.0, 0.0))
+
+    # painting
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        t = self.trace
+        if self._sketch is None or self.frame is None or not t.tool:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        end = self._next() if t.length else t.snap.at if t.snap is not None else None
+        line = [*t.points, *([end] if end is not None else [])]
+        if t.tool == "roof part" and len(line) == 2:
+            (ax, ay), (bx, by) = line
+            line = [(ax, ay), (bx, ay), (bx, by), (ax, by), (ax, ay)]
+        self._guides(painter)
+        points = [self._widget(p) for p in line]
+        painter.setPen(QPen(theme.color("tide"), 2.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(QPolygonF(points))
+        if t.tool == "outline" and len(line) > 2:
+            painter.setPen(QPen(theme.color("tide"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(points[-1], points[0])
+        painter.setPen(QPen(theme.color("tide"), 1.6))
+        painter.setBrush(theme.color("white"))
+        for point in points:
+            painter.drawEllipse(point, 4, 4)
+        if points and t.points:
+            self._tag(painter, points[-1])
+
+    def _guides(self, painter: QPainter) -> None:
+        """What the point lines up with, each line hung with a small plumb-bob."""
+        for a, b in self.trace.snap.guides if self.trace.snap is not None and not self.trace.length else ():
+            painter.setPen(QPen(theme.color("tide"), 1, Qt.PenStyle.DotLine))
+            start = self._widget(a)
+            painter.drawLine(start, self._widget(b))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.color("tide"))
+            x, y = start.x(), start.y()
+            painter.drawEllipse(start, 2.5, 2.5)
+            painter.drawPolygon(QPolygonF([QPointF(x - 4, y + 4), QPointF(x + 4, y + 4), QPointF(x, y + 12)]))
+
+    def _widget(self, p: Point2) -> QPointF:
+        assert self.frame is not None
+        scale, dx, dy = self._place()
+        x, y = self.frame.at(p)
+        return QPointF(dx + x * scale, dy + y * scale)
+
+    def _tag(self, painter: QPainter, at: QPointF) -> None:
+        """Length and angle beside the pointer, as typed or as they are."""
+        t = self.trace
+        said = self.measure()
+        if t.length:
+            said = f"{t.length}{'|' if t.typing == 'length' else ''}" + (
+                f"  ∠ {t.angle}{'|' if t.typing == ANGLE else ''}°" if t.typing == ANGLE or t.angle else ""
+            )
+        if not said:
+            return
+        painter.setFont(pixel_font(12, True))
+        wide = painter.fontMetrics().horizontalAdvance(said) + 16
+        x = min(max(at.x() + 14, 2.0), self.width() - wide - 2.0)
+        y = min(max(at.y() - 30, 2.0), self.height() - 24.0)
+        box = QRectF(x, y, wide, 20)
+        painter.setPen(QPen(theme.color("tide"), 1.2))
+        painter.setBrush(theme.color("white"))
+        painter.drawRoundedRect(box, 3, 3)
+        painter.setPen(theme.color("ink"))
+        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), said)

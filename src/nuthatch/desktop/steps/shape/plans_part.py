@@ -1,0 +1,518 @@
+"""What the shape board shows of storey plans: the drawing table, its lists, and the inspector of what is selected."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import shapely
+from PyQt6.QtCore import QObject, Qt
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QFileDialog, QFrame, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from nuthatch.core.edits import plan_edits
+from nuthatch.core.edits.changes import ChangeRefused, Remove
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.fabric.stages import B
+from nuthatch.core.model.home import Opening, find
+from nuthatch.core.model.part import Basis, FieldSpec, Given, Part
+from nuthatch.core.model.plans import InnerWall, Outline, RoofPlan, Room, Side, Spot, StoreyPlan
+from nuthatch.core.shape.drawings import Tint
+from nuthatch.core.shape.finding import length_of, owner_of, side_of_face
+from nuthatch.core.shape.reading_plans import space_of
+from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
+from nuthatch.core.shape.take_off import rows as take_off_rows
+from nuthatch.core.shape.take_off import save
+from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.desktop.steps.board import ListPanel, button
+from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
+from nuthatch.desktop.widgets.quantity_field import ElidedLabel, QuantityField
+from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.workspace import row_of
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.steps.shape.board import ShapeBoard
+
+LENGTH = FieldSpec("length", "Length of the wall", "length", above=0.0, most=1000.0, short="Length", help="the wall at its end moves along")
+TITLES = {
+    Side: "Wall",
+    Outline: "Outline",
+    StoreyPlan: "Storey",
+    Room: "Room",
+    InnerWall: "Inner wall",
+    RoofPlan: "Roof",
+    Spot: "Corner of a roof",
+}
+
+
+class WallCard(QFrame):
+    """Length of a wall to be typed, and what is worked out of its faces."""
+
+    def __init__(self, do: Callable[[float], None]) -> None:
+        super().__init__()
+        self.setObjectName("group")
+        self.length = QuantityField(LENGTH)
+        self.length.entered.connect(lambda value: do(value) if value is not None else None)
+        self._rows = QGridLayout()
+        self._rows.setHorizontalSpacing(8)
+        self._rows.setVerticalSpacing(2)
+        self._rows.setColumnStretch(0, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(self.length)
+        column.addLayout(self._rows)
+        self._labels: list[tuple[ElidedLabel, QLabel]] = []
+
+    def present(self, long: float | None, rows: list[tuple[str, str]]) -> None:
+        """Show a wall; rows of (what, how much) worked out."""
+        self.length.setVisible(long is not None)
+        if long is not None:
+            self.length.show_value(Given(value=round(long, 6), basis=Basis.DECLARED, source="drawn"))
+        while len(self._labels) < len(rows):
+            n = len(self._labels)
+            what, much = ElidedLabel(""), QLabel()
+            much.setTextFormat(Qt.TextFormat.PlainText)
+            self._rows.addWidget(what, n, 0)
+            self._rows.addWidget(much, n, 1, Qt.AlignmentFlag.AlignRight)
+            self._labels.append((what, much))
+        for n, (what, much) in enumerate(self._labels):
+            for label in (what, much):
+                label.setVisible(n < len(rows))
+            what.put(rows[n][0] if n < len(rows) else "")
+            much.setText(rows[n][1] if n < len(rows) else "")
+
+
+class PlansPart(QObject):
+    """Drawing table, lists and cards of the plans, for the shape board."""
+
+    def __init__(self, board: ShapeBoard) -> None:
+        super().__init__(board)
+        self.board, self.desk = board, board.desk
+        self.selected = ""
+        self.table = DrawingTable()
+        for view in self.table.views:
+            view.clicked.connect(self.select)
+        board.let_drag(self.table.plan)
+        self.table.plan.drawn.connect(self._drawn)
+        self.table.plan.said.connect(lambda words: board.message.emit(words) if words else None)
+        self.table.storey_chosen.connect(lambda _: self.select(""))
+        self.table.asked.connect(self.do)
+        self._unheated = False
+        for key, tool in (("O", "outline"), ("I", "inner wall"), ("R", "room")):
+            QShortcut(QKeySequence(key), self.table, partial(self.table._pick, tool), context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        QShortcut(QKeySequence(Qt.Key.Key_Delete), self.table, self.remove, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+
+    # declared
+
+    def declare(self) -> None:
+        """Put lists and cards into the board's workspace."""
+        self._lists()
+        self._inspector()
+
+    def _lists(self) -> None:
+        board = self.board
+        self.rooms = ReadTable(
+            "Rooms", ("Room", "Storey", "Use", f"Area {unit_of('area')}", "Counts", f"Height {unit_of('length')}"), (0, 104, 70, 84, 70, 84)
+        )
+        self.rooms.chosen.connect(self._room_chosen)
+        self.storeys = ListPanel(board, _storeys_spec(), add="Add a storey", ordered=True)
+        self.roofs = ListPanel(board, _roofs_spec(), add="Add a roof")
+        self.spaces = ReadTable("Spaces", ("Space", "Kind", f"Volume {unit_of('volume')}", "b factor", "b is"), (0, 100, 96, 76, 110))
+        self.spaces.chosen.connect(self._space_chosen)
+        self.amounts = ReadTable("Take-off", ("Of", "What", "Amount", "Unit"), (150, 0, 90, 60))
+        board.work.lists.add("Rooms", self.rooms, row_of())
+        board.work.lists.add("Storeys", self.storeys, self.storeys.bar)
+        board.work.lists.add("Roofs", self.roofs, self.roofs.bar)
+        board.work.lists.add("Spaces", self.spaces, row_of())
+        board.work.lists.add(
+            "Take-off", self.amounts, row_of(button("Save as CSV or XLSX", self._export, "save", "Save the take-off as a spreadsheet"))
+        )
+        self.places = [board.work.lists.stack.indexOf(w) for w in (self.rooms, self.storeys, self.roofs, self.spaces, self.amounts)]
+        for panel in (self.storeys, self.roofs):
+            panel.table.selected.connect(lambda _, p=panel: self._row_chosen(p))
+
+    def _inspector(self) -> None:
+        self.head = QLabel()
+        self.head.setObjectName("sectionTitle")
+        self.head.setTextFormat(Qt.TextFormat.PlainText)
+        self.head.setWordWrap(True)
+        self.wall = WallCard(self._set_length)
+        self.card = EditCard(self.desk)
+        self.card.refused.connect(self.board.message)
+        self.card.setAccessibleName("What is selected")
+        self.buttons = QWidget()
+        row = QHBoxLayout(self.buttons)
+        row.setContentsMargins(0, 2, 0, 2)
+        row.setSpacing(4)
+        self.window_button = button("Window", self._add_window, "plus", "Add a window to this wall or slope")
+        self.split_button = button("Split", self._split, "", "Put a corner into the middle of this wall")
+        self.remove_button = button("", self.remove, "trash-2", "Remove what is selected (Del)")
+        for made in (self.window_button, self.split_button, self.remove_button):
+            row.addWidget(made)
+        row.addStretch(1)
+        for widget in (self.head, self.wall, self.buttons, self.card):
+            self.board.work.inspector.add(widget)
+
+    # shown
+
+    @property
+    def plans(self) -> Any:
+        return self.board.home.shape.plans
+
+    def show(self, on: bool, tint: Tint, glass: bool) -> None:
+        """Show the plans, or hide all that belongs to them."""
+        for index in self.places:
+            self.board.work.lists.buttons[index].setVisible(on)
+        for widget in (self.head, self.wall, self.card, self.buttons):
+            widget.setVisible(on)
+        a = self.board.assessment
+        if not on or a is None:
+            return
+        if self.selected and self._part() is None and self._face() is None:
+            self.selected = ""
+        self.table.present(a, tint, self.selected, glass)
+        self._fill_lists()
+        self._fill_inspector()
+
+    def _part(self) -> Part | None:
+        """The part that is selected: a corner's marker names its side."""
+        ident = self.selected.removeprefix("corner:").removeprefix("end:").partition(":")[0]
+        return find(self.board.home, ident) if ident else None
+
+    def _face(self) -> Any:
+        a = self.board.assessment
+        known = {b.id: b for b in (*a[SOLID].boundaries, *a[SOLID].around)} if a is not None else {}
+        return known.get(self.selected)
+
+    def select(self, ident: str) -> None:
+        """Select a part, a face, an opening or a corner, in the drawings, the list and the inspector alike."""
+        board = self.board
+        if ident.startswith("length:"):
+            self.selected = ident.removeprefix("length:")
+            board.redraw()
+            self.wall.length.edit.setFocus()
+            self.wall.length.edit.selectAll()
+            return
+        if ident.startswith("field:"):
+            board._clicked(ident)
+            return
+        self.selected = ident
+        side = side_of_face(board.home, ident)
+        if side:
+            self.selected = side
+        found = owner_of(board.home, self.selected.removeprefix("corner:"))
+        if found is not None and self.table.in_front == 0:
+            self.table.storey = found[0].id
+        board.drawn_faces.blockSignals(True)
+        board.drawn_faces.select(ident)
+        board.drawn_faces.blockSignals(False)
+        board.redraw()
+
+    def _fill_inspector(self) -> None:
+        part = self._part()
+        face = self._face()
+        if part is None and face is not None:
+            part = self._owner_of_face(face.id)
+        shown = part if part is not None else self.plans
+        kind = TITLES.get(type(shown), "")
+        name = getattr(shown, "name", "") if shown is not None else ""
+        self.head.setText(self._title(shown, face, kind, name))
+        long = length_of(self.board.home, part.id) if isinstance(part, Side) and type(part) is Side else None  # type: ignore[attr-defined]
+        rows = self._worked_out(part, face)
+        self.wall.setVisible(long is not None or bool(rows))
+        self.wall.present(long, rows)
+        self.card.show_part(shown.id, " ")  # type: ignore[union-attr]
+        wall = isinstance(part, Side)
+        self.window_button.setVisible(wall or (face is not None and face.role == "roof"))
+        self.split_button.setVisible(wall)
+        self.remove_button.setVisible(part is not None)
+        self.buttons.setVisible(part is not None or face is not None)
+
+    def _title(self, part: Any, face: Any, kind: str, name: str) -> str:
+        a = self.board.assessment
+        if isinstance(part, Side) and a is not None:
+            own = [b.name for b in a[SOLID].boundaries if b.id == part.id or b.id.startswith(f"{part.id}.")]
+            return own[0] if own else "Wall between heated parts"
+        if face is not None and part is None:
+            return str(face.name)
+        if part is self.plans:
+            return "All plans"
+        return f"{kind}: {name}" if kind and name else name or kind
+
+    def _owner_of_face(self, face: str) -> Part | None:
+        """The part a face comes from: its outline, or the part of the roof."""
+        stem = face.partition(".")[0]
+        found = find(self.board.home, stem)
+        return found if isinstance(found, Outline | RoofPlan) else None
+
+    def _worked_out(self, part: Part | None, face: Any) -> list[tuple[str, str]]:
+        """What is worked out of the faces of a part."""
+        a = self.board.assessment
+        if a is None:
+            return []
+        ident = getattr(part, "id", "") if isinstance(part, Side) else ""
+        own = [
+            e
+            for e in a[ELEMENTS]
+            if e.is_face and (e.id == ident or (ident and e.id.startswith(f"{ident}.")) or (face is not None and e.id == face.id))
+        ]
+        rows: list[tuple[str, str]] = []
+        for e in own:
+            area = float(a[SOLID].areas.get(e.id, 0.0))
+            rows.append((f"{e.borders}: gross area", with_unit(area, "area")))
+            if e.area is not None and e.area.value is not None:
+                rows.append(("net area", with_unit(float(e.area.value), "area")))
+            if e.u is not None and e.u.value is not None:
+                rows.append(("U", with_unit(float(e.u.value), "u")))
+            if e.loss.value is not None:
+                rows.append(("loses", with_unit(float(e.loss.value), "w_per_k")))
+        names = {b.id: b.name for b in a[SOLID].boundaries}
+        ids = {e.id for e in own}
+        for edge in a[EDGES] if own else ():
+            if ids & set(edge.boundaries) and len(edge.boundaries) == 2 and edge.angle > 1:
+                other = next((names.get(b, b) for b in edge.boundaries if b not in ids), "itself")
+                rows.append((f"edge with {other}", f"{with_unit(edge.length, 'length')}, {show(edge.angle, 'angle')}°"))
+        return rows[:14]
+
+    def _fill_lists(self) -> None:
+        a, plans = self.board.assessment, self.plans
+        built = a[BUILT] if a is not None else None
+        if a is None or built is None:
+            return
+        storeys = {s.id: s.name for s in plans.storeys}
+        found = []
+        for r in built.rooms:
+            counted = (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor
+            cells = (show(r.measure.area * r.share, "area"), show(counted, "area"), show(r.measure.height, "length"))
+            found.append((r.id, (r.name, storeys.get(r.storey, ""), r.use, *cells)))
+        self.rooms.show_rows(found, (3, 4, 5))
+        self.storeys.refresh("No storeys yet.")
+        self.roofs.refresh("No roof yet: a storey that ends level has a flat one.")
+        self.spaces.show_rows(self._space_rows(), (2, 3))
+        self.amounts.show_rows([(str(n), row) for n, row in enumerate(take_off_rows(a))], (2,))
+
+    def _space_rows(self) -> list[tuple[str, tuple[str, ...]]]:
+        a = self.board.assessment
+        built = a[BUILT] if a is not None else None
+        if a is None or built is None:
+            return []
+        factors, found = a.all_of(B), []
+        for space, volume in built.volumes.items():
+            typed = next((b.b.given for b in a[SOLID].boundaries if b.beyond.id == space and b.b.given is not None), None)
+            b = typed.value if typed is not None else factors[space].value if space in factors else None
+            kind = "heated" if space == "home" else "unheated"
+            says = "" if space == "home" else "typed" if typed is not None else "worked out" if b is not None else "not known yet"
+            shown = "" if space == "home" else show(float(b), "fraction") if b is not None else "?"
+            found.append((space, ("Heated space" if space == "home" else space, kind, show(volume, "volume"), shown, says)))
+        return found
+
+    # edits
+
+    def apply(self, make: Callable[[], Any]) -> bool:
+        """Apply what an edit makes; False where it was refused, and says why."""
+        try:
+            change = make()
+        except ChangeRefused as why:
+            self.board.message.emit(str(why))
+            return False
+        if change is None:
+            return False
+        reason = self.desk.apply(change)
+        if reason:
+            self.board.message.emit(reason)
+            return False
+        self.board.present(self.desk.snapshot)
+        return True
+
+    def do(self, what: str) -> None:
+        """A button or menu of the table."""
+        home, storey = self.board.home, self.table.storey
+        if what in ("unheated", "roof part"):
+            self._unheated = what == "unheated"
+            self.table.show_large(0)
+            self.table.plan.stop()
+            self.table.plan.start("outline" if what == "unheated" else what)
+            self._unheated = what == "unheated"
+            return
+        if what == "list":
+            self.board._to_list()
+            return
+        edits: dict[str, Callable[[], Any]] = {
+            "roof": lambda: plan_edits.roof_over(home, storey),
+            "copy up": lambda: plan_edits.copied_up(home, storey),
+            "storey": lambda: plan_edits.empty_storey(home),
+            "cellar": lambda: plan_edits.cellar(home),
+            "mirror": lambda: plan_edits.mirrored(home),
+            "turn": lambda: plan_edits.turned(home),
+        }
+        before = {s.id for s in self.plans.storeys}
+        if self.apply(edits[what]):
+            new = [s.id for s in self.plans.storeys if s.id not in before]
+            if new:
+                self.table.storey = new[0]
+                self.select("")
+
+    def _drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
+        home, storey = self.board.home, self.table.storey
+        if tool == "outline":
+            kind = "unheated space" if self._unheated else "heated"
+            name = "Unheated space" if self._unheated else ""
+            self._unheated = False
+            if self.apply(lambda: plan_edits.traced(home, storey, points, kind, name)):
+                self._select_newest()
+        elif tool == "inner wall":
+            self.apply(lambda: plan_edits.inner_wall(home, storey, *points))
+        elif tool == "room":
+            self._name_room(points[0])
+        elif tool == "roof part":
+            a = self.board.assessment
+            floors = a[BUILT].drawing.floors if a is not None and a[BUILT] is not None and a[BUILT].drawing is not None else ()
+            top = next((f.level + f.height for f in floors if f.plan.id == storey), None)
+            if self.apply(lambda: plan_edits.roof_part(home, *points, top)):
+                self.select(self.plans.roofs[-1].id)
+
+    def _select_newest(self) -> None:
+        storey = next(s for s in self.plans.storeys if s.id == self.table.storey)
+        if storey.outlines:
+            self.select(storey.outlines[-1].id)
+
+    def _name_room(self, at: Point2) -> None:
+        """Name the room a point lies in; one that has a name is selected."""
+        a = self.board.assessment
+        built = a[BUILT] if a is not None else None
+        point = shapely.Point(at)
+        room = (
+            next((r for r in built.rooms if r.storey == self.table.storey and r.measure.polygon.contains(point)), None)
+            if built is not None
+            else None
+        )
+        if room is None:
+            self.board.message.emit("there is no room here: click inside the walls of a heated outline")
+            return
+        if room.part is None and not self.apply(lambda: plan_edits.named_room(self.board.home, self.table.storey, at)):
+            return
+        ident = room.part.id if room.part is not None else next(s for s in self.plans.storeys if s.id == self.table.storey).rooms[-1].id
+        self.select(ident)
+        field = self.card.fields.get("name")
+        inner = getattr(field, "inner", None)
+        if inner is not None:
+            inner.setFocus()
+            inner.selectAll()
+
+    def _set_length(self, value: float) -> None:
+        part = self._part()
+        if isinstance(part, Side):
+            side = part.id
+            self.apply(lambda: plan_edits.with_length(self.board.home, side, value))
+
+    def _split(self) -> None:
+        part = self._part()
+        if isinstance(part, Side):
+            self.apply(lambda: plan_edits.split(self.board.home, part.id))
+
+    def _add_window(self) -> None:
+        """A window in the wall or slope that is selected."""
+        part, face = self._part(), self._face()
+        ident = part.id if isinstance(part, Side) else face.id if face is not None else ""
+        if not ident:
+            return
+        new, why = self.desk.add(Listing("home", "openings", Opening, "w"), face=ident)
+        if why:
+            self.board.message.emit(why)
+            return
+        self.board.present(self.desk.snapshot)
+        self.board.go.emit("openings", new, "width")
+
+    def remove(self) -> None:
+        """Remove what is selected: a corner of an outline, an inner wall, a name of a room, an outline, a roof."""
+        part = self._part()
+        if part is None:
+            return
+        ident: str = part.id  # type: ignore[attr-defined]
+        if isinstance(part, Side):
+            done = self.apply(lambda: plan_edits.without_corner(self.board.home, ident))
+        else:
+            done = self.apply(lambda: Remove(part=ident))
+        if done:
+            self.select("")
+
+    def _row_chosen(self, panel: ListPanel) -> None:
+        """A storey or a roof of the list in front."""
+        ident = panel.table.current_id()
+        if self.board.work.lists.current is panel and ident and ident != self.selected:
+            if any(s.id == ident for s in self.plans.storeys):
+                self.table.storey = ident
+            self.select(ident)
+
+    def _room_chosen(self, ident: str) -> None:
+        a = self.board.assessment
+        built = a[BUILT] if a is not None else None
+        room = next((r for r in built.rooms if r.id == ident), None) if built is not None else None
+        if room is not None:
+            self.table.storey = room.storey
+        self.selected = ident
+        self.board.redraw()
+
+    def _space_chosen(self, space: str) -> None:
+        owner = next((o for s in self.plans.storeys for o in s.outlines if space_of(o) == space), None)
+        self.select(owner.id if owner is not None else "")
+
+    def _export(self) -> None:
+        """Save the take-off as CSV or XLSX."""
+        a = self.board.assessment
+        if a is None:
+            return
+        name, _ = QFileDialog.getSaveFileName(
+            self.table, "Save the take-off", f"{a.home.name} take-off.xlsx", "Spreadsheets (*.xlsx *.csv)"
+        )
+        if name:
+            try:
+                save(a, Path(name))
+                self.board.message.emit(f"Take-off saved as {Path(name).name}")
+            except (OSError, ValueError) as why:
+                self.board.message.emit(str(why))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        """Lead to a field of the plans."""
+        found = find(self.board.home, part)
+        if not isinstance(found, Spot | Outline | StoreyPlan | RoofPlan) and part != "plans":
+            return False
+        if isinstance(found, Outline):
+            self.table.storey = next((s.id for s in self.plans.storeys if found in s.outlines), self.table.storey)
+        self.select("" if part == "plans" else part)
+        if part == "plans" and field in ("storeys", "roofs"):
+            if field == "storeys":
+                self.table._pick("outline")
+            else:
+                self.board.work.lists.show_index(self.places[2])
+            return True
+        return self.card.focus_field(field) or True
+
+
+def _storeys_spec() -> ListSpec:
+    columns = (
+        Column("Storey", "name"),
+        Column("Level", "level", width=90),
+        Column("Height", "height", width=90),
+        Column("Floor", "floor_thickness", width=90),
+    )
+    return ListSpec("Storeys", Listing("plans", "storeys", StoreyPlan, "storey"), columns, sortable=False)
+
+
+def _roofs_spec() -> ListSpec:
+    columns = (
+        Column("Roof", "name"),
+        Column("Kind", "kind", width=80),
+        Column("Over", "over", width=110),
+        Column("Pitch", "pitch", width=64),
+        Column("Ridge", "ridge", width=64),
+        Column("Eaves", "eaves", width=80),
+    )
+    return ListSpec("Roofs", Listing("plans", "roofs", RoofPlan, "roof"), columns)
