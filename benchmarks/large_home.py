@@ -32,7 +32,9 @@ def large(faces: int = 400, openings: int = 2000, junctions: int = 400) -> Home:
         for n in range(openings)
     )
     edges = tuple(Junction(id=f"j-{n}", name=f"Junction {n}", length=typed(3.0), psi=typed(0.05)) for n in range(junctions))
-    shape = replace(home.shape, form=None, faces=made, measured_area=typed(4000.0), volume=typed(14000.0), air_volume=typed(10000.0))
+    shape = replace(
+        home.shape, form=None, plans=None, faces=made, measured_area=typed(4000.0), volume=typed(14000.0), air_volume=typed(10000.0)
+    )
     return replace(home, name="Large", shape=shape, openings=rows, junctions=edges)
 
 

@@ -15,6 +15,7 @@ from nuthatch.core.assess import Assessment, assess  # noqa: E402
 from nuthatch.core.climate.climate import Climate, climate_from_bytes  # noqa: E402
 from nuthatch.core.library import DEMO, climate_for, demo_home, library_climate  # noqa: E402
 from nuthatch.core.model.home import Home  # noqa: E402
+from tests.form_homes import form_home  # noqa: E402
 
 
 @pytest.fixture(scope="session")
@@ -39,6 +40,13 @@ def demo_assessments() -> dict[str, Assessment]:
         home = demo_home(key)
         found[key] = assess(home, climate_for(home, None))
     return found
+
+
+@pytest.fixture(scope="session")
+def form_assessed() -> Assessment:
+    """Osier Lane 7 as it was entered by the quick form."""
+    home = form_home("osier-lane-7")
+    return assess(home, climate_for(home, None))
 
 
 @pytest.fixture(scope="session")

@@ -96,7 +96,21 @@ def other_plan_homes() -> list[Home]:
     over = RoofPlan(id="over", name="Over", kind="hip", over="up", pitch=g(40), ridge=g(0))
     attic = replace(upper.outlines[0], reaches="the roof")
     air = (
-        replace(ground, outlines=(replace(low, floor_buildup=""), replace(garage, height=None))),
+        replace(
+            ground,
+            outlines=(
+                replace(
+                    low,
+                    floor_buildup="",
+                    below="suspended floor",
+                    crawl_height=g(0.5),
+                    crawl_u=g(1.5),
+                    crawl_vents=g(1500),
+                    crawl_wind=g(4),
+                ),
+                replace(garage, height=None),
+            ),
+        ),
         replace(upper, outlines=(replace(attic, sides=tuple(replace(s, id=f"{s.id}2") for s in attic.sides)),)),
     )
     slope = plan_home(

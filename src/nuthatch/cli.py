@@ -1,4 +1,4 @@
-"""The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`. A contract: scripts depend on it."""
+"""The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -52,7 +52,9 @@ def _check_parser() -> argparse.ArgumentParser:
 
 
 def _window_parser() -> argparse.ArgumentParser:
-    parser = _parser("nuthatch", "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER.")
+    parser = _parser(
+        "nuthatch", "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT."
+    )
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
     parser.add_argument("--picture", metavar="OUT.png", help="write a picture of the window and end")
@@ -177,6 +179,25 @@ def homes(arguments: list[str]) -> int:
     return 0
 
 
+def convert(arguments: list[str]) -> int:
+    """One file into another by their endings; exit code 0, 2 where one cannot be read or written."""
+    parser = _parser("nuthatch convert", "Turn one file into another by their endings.")
+    parser.add_argument("source", help=".nuthatch, .xml (gbXML), .csv or .xlsx (faces)")
+    parser.add_argument("target", help=".nuthatch, .xml (gbXML), .dxf, .svg, .csv or .xlsx (faces)")
+    options = parser.parse_args(arguments)
+    from nuthatch.core.exchange import convert as making
+    from nuthatch.core.exchange.homefile import HomeFileError, put
+
+    try:
+        content = making.brought_in(Path(options.source)) if Path(options.source).suffix else read_home(options.source)[0]
+        put(Path(options.target), making.taken_out(content, Path(options.target)))
+    except HomeFileError as problem:
+        text = str(problem)
+        named = any(text.startswith(str(p)) for p in (options.source, options.target))
+        raise Refused(text if named else f"{options.target}: {text}") from None
+    return 0
+
+
 def _must_be_there(folder: Path) -> None:
     try:
         if not folder.exists():
@@ -204,7 +225,7 @@ def _window(arguments: list[str]) -> int:
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
-    commands = {"check": check, "homes": homes}
+    commands = {"check": check, "homes": homes, "convert": convert}
     try:
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)
     except Refused as reason:

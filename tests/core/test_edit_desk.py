@@ -13,6 +13,7 @@ from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Face, HeatSource, Home, Junction, Layer, Opening, find
 from nuthatch.core.model.part import Basis, Given, specs
 from nuthatch.core.reading import BadText
+from tests.form_homes import form_home
 from tests.simple_home import g
 
 OSIER = demo_home("osier-lane-7")
@@ -110,12 +111,12 @@ def test_new_rows_start_with_marked_values_and_ids_of_their_own() -> None:
 
 
 def test_form_to_list_keeps_b_with_its_basis_and_what_was_measured(marrowby) -> None:
-    home = demo_home("weir-cottage")
+    home = form_home("weir-cottage")
     a = assess(home, marrowby)
     assumed = {f.id for f in apply(moves.as_list(a), home).shape.faces if f.b is not None and f.b.basis is Basis.ASSUMED}
     given = {b.id for b in a[moves.SOLID].boundaries if b.b.given is not None and b.b.given.basis is Basis.ASSUMED}
     assert given == assumed
-    form = apply(SetValue(part="form", field="base", value="unheated space"), OSIER)
+    form = apply(SetValue(part="form", field="base", value="unheated space"), form_home("osier-lane-7"))
     form = apply(SetValue(part="form", field="b_base", value=Given(value=0.55, source="library")), form)
     form = apply(SetValue(part="shape", field="measured_area", value=Given(value=130.0, basis=Basis.MEASURED)), form)
     before = assess(form, marrowby)
@@ -142,8 +143,8 @@ def test_many_changes_go_in_one_pass_and_mean_the_same_one_by_one() -> None:
     for change in changes:
         one_by_one = apply(change, one_by_one)
     assert apply(Batch(label="all", changes=changes), OSIER) == one_by_one
-    gone = (SetValue(part="form", field="length", value=typed(9)), SetValue(part="shape", field="form", value=None))
-    assert apply(Batch(label="x", changes=gone), OSIER).shape.form is None
+    gone = (SetValue(part="low.a", field="x", value=typed(9)), SetValue(part="shape", field="plans", value=None))
+    assert apply(Batch(label="x", changes=gone), OSIER).shape.plans is None
     with pytest.raises(ChangeRefused, match="no part “nobody”"):
         apply(Batch(label="x", changes=(*changes[:2], SetValue(part="nobody", field="name", value="x"))), OSIER)
 

@@ -93,7 +93,7 @@ CHANGES = st.one_of(
     st.builds(lambda i: Move(part="outer-wall.2", index=i), st.integers(0, 5)),
     st.builds(lambda n: Remove(part=f"j-{n:02d}"), st.integers(1, 10)),
     st.builds(lambda n: Insert(owner="home", field="junctions", value=Junction(id=f"x-{n}", name="new")), st.integers(0, 400)),
-    st.builds(lambda v: SetValue(part="form", field="length", value=None if v < 4 else typed(v)), st.floats(3, 12)),
+    st.builds(lambda v: SetValue(part="low.b", field="x", value=None if v < 4 else typed(v)), st.floats(3, 12)),
 )
 
 

@@ -41,8 +41,21 @@ def test_a_loss_below_zero_is_unknown_and_asked_about(osier_assessed: Assessment
 
 
 @pytest.mark.parametrize(("field", "value"), [("storey_height", 1e-12), ("length", 1e-12), ("depth", 1e-9)])
-def test_a_home_too_small_for_its_walls(osier_assessed: Assessment, field: str, value: float) -> None:
-    home = apply(SetValue(part="form", field=field, value=typed(value)), osier_assessed.home)
+def test_a_home_too_small_for_its_walls(form_assessed: Assessment, field: str, value: float) -> None:
+    home = apply(SetValue(part="form", field=field, value=typed(value)), form_assessed.home)
+    a = assess(home, form_assessed.climate)
+    for key in ("reference_floor_area", "air_volume", "heating_demand", "heating_load", "n50", "q50", "primary_energy", "co2"):
+        figure = a.figures[key]
+        assert isinstance(figure, Unknown) or figure.value >= 0, key
+    assert not any(w.standing == "inside" for v in a.verdicts for w in v.ways if w.key in ("heating_demand", "heating_load"))
+
+
+@pytest.mark.parametrize("far", [0.3, 0.8, 1e-6])
+def test_plans_too_small_for_their_walls(osier_assessed: Assessment, far: float) -> None:
+    """Every corner of a storey nearer to the origin than its walls are thick: no room, no figure, never one below zero."""
+    home = osier_assessed.home
+    for corner in ("low.b", "low.c", "up.b", "up.c", "top.b", "top.c"):
+        home = apply(SetValue(part=corner, field="x", value=typed(far)), home)
     a = assess(home, osier_assessed.climate)
     for key in ("reference_floor_area", "air_volume", "heating_demand", "heating_load", "n50", "q50", "primary_energy", "co2"):
         figure = a.figures[key]

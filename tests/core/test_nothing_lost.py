@@ -199,7 +199,7 @@ def _random_change(rng: random.Random, home: Home) -> object:
     if spec.kind == "flag":
         return SetValue(part=part.id, field=name, value=rng.random() < 0.5)
     if spec.kind == "ref":
-        names = [p.id for p in getattr(home, spec.refers, ())] if spec.refers != "faces" else ["wall-front", "wall-left"]
+        names = [p.id for p in getattr(home, spec.refers, ())] if spec.refers != "faces" else ["low.a", "low.d"]
         return SetValue(part=part.id, field=name, value=rng.choice((*names, "", "gone")))
     return SetValue(part=part.id, field=name, value=rng.choice(("", "Ω · name", "x" * 200)))
 

@@ -13,6 +13,7 @@ from nuthatch.core.edits import plan_edits
 from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.moves import as_list
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.library import climate_for, demo_home
 from nuthatch.core.model.home import Home, find
@@ -345,7 +346,7 @@ def test_the_take_off_sums_and_is_saved(house: Assessment, tmp_path) -> None:
     assert lines[0] == "Of,What,Amount,Unit" and len(lines) == len(rows) + 1
     save(house, tmp_path / "t.xlsx")
     assert (tmp_path / "t.xlsx").stat().st_size > 2000
-    with pytest.raises(ValueError, match="not known here"):
+    with pytest.raises(HomeFileError, match="written as .csv or .xlsx"):
         save(house, tmp_path / "t.doc")
 
 

@@ -55,9 +55,9 @@ def test_a_line_within_reach_goes_before_an_area_and_the_nearest_line_first() ->
     assert distance(((0, 0), (3, 4)), 3, 4) == 0 and distance(((0, 0), (10, 0)), 13, 4) == 5
 
 
-def test_handles_of_section_and_face_stand_where_their_sizes_are(osier_assessed: Assessment) -> None:
+def test_handles_of_section_and_face_stand_where_their_sizes_are(form_assessed: Assessment) -> None:
     """Dragging a layer's edge by its own drawn width doubles the layer; a window moved along its face keeps inside it."""
-    a = osier_assessed
+    a = form_assessed
     wall = a.home.buildups[0]
     for handle in section_in(a, wall).handles:
         layer, (pull,) = find(a.home, handle.id), handle.pulls

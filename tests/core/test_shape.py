@@ -231,15 +231,15 @@ def test_convex_parts_keep_the_area() -> None:
     assert len(parts) > 1 and sum(float(np.linalg.norm(normal(p.polygon))) for p in parts) == pytest.approx(6.0)
 
 
-def test_drawings_hold_every_face_and_part(osier_assessed: Assessment) -> None:
+def test_drawings_hold_every_face_and_part(form_assessed: Assessment) -> None:
     for by in TINTS:
-        assert {"wall-front", "wall-right", "wall-back", "wall-left", "floor", "w-01"} <= plan(osier_assessed, Tint(by)).ids()
-        openings = {o.id for o in osier_assessed.home.openings}
-        drawn_ids = axonometric(osier_assessed, tint=Tint(by)).ids()
-        assert drawn_ids - openings == set(osier_assessed[SOLID].outer) and drawn_ids & openings
-    hidden = axonometric(osier_assessed, View(see_through=True))
+        assert {"wall-front", "wall-right", "wall-back", "wall-left", "floor", "w-01"} <= plan(form_assessed, Tint(by)).ids()
+        openings = {o.id for o in form_assessed.home.openings}
+        drawn_ids = axonometric(form_assessed, tint=Tint(by)).ids()
+        assert drawn_ids - openings == set(form_assessed[SOLID].outer) and drawn_ids & openings
+    hidden = axonometric(form_assessed, View(see_through=True))
     assert any(isinstance(i, Path) and i.dash for i in hidden.items)
-    drawn = cutaway(osier_assessed)
+    drawn = cutaway(form_assessed)
     assert {
         "part:walls",
         "part:roof",

@@ -13,6 +13,7 @@ from nuthatch.core.model.home import Home
 from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.window import MainWindow
+from tests.form_homes import form_home
 
 _wait_until = QtBot.waitUntil
 
@@ -48,6 +49,12 @@ def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
     yield made
     for window in opened:
         window.document.session.saved()
+
+
+@pytest.fixture
+def form_window(open_home) -> MainWindow:
+    """Osier Lane 7 as it was entered by the quick form."""
+    return open_home(form_home("osier-lane-7"))
 
 
 @pytest.fixture

@@ -98,7 +98,7 @@ def test_another_climate_and_an_opening_while_it_loads(open_home, qtbot: QtBot, 
     assert standing["heating_demand"].standing == "computing" and standing["heating_demand"].value is None, "no old figure unmarked"
     assert standing["n50"].value == 0.64, "what does not rest on the climate stays known"
     assert standing["ua_proposed"].standing == "computing"
-    w.document.apply(Insert(owner="home", field="openings", value=Opening(id="new", name="New", face="wall-front", type="triple-window")))
+    w.document.apply(Insert(owner="home", field="openings", value=Opening(id="new", name="New", face="low.a", type="triple-window")))
     for step in ("openings", "balance", "cutaway", "junctions", "site", "dossier", "brief"):
         w.show_step(step)
         qtbot.wait(10)

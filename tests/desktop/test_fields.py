@@ -129,7 +129,10 @@ def test_a_card_edits_choices_flags_texts_and_references(document: Document, qtb
     kind.activated.emit(kind.currentIndex())
     assert find(document.home, "w-01").type == "roof-window"
     face = card.fields["face"].inner
-    assert isinstance(face, QComboBox) and {face.itemText(i) for i in range(face.count())} >= {"Wall, front", "Front roof"}
+    assert isinstance(face, QComboBox) and {face.itemText(i) for i in range(face.count())} >= {
+        "South wall, Ground floor",
+        "Roof, south slope",
+    }
     card.show_part("gone")
     assert card.isHidden() and card.part_id == ""
 
@@ -198,7 +201,7 @@ def test_no_part_of_a_field_ever_shows_as_a_window_of_its_own(document: Document
     app.installEventFilter(watch)
     card = EditCard(document)
     qtbot.addWidget(card)
-    for part in ("outer-wall.3", "w-01", "unit", "form", "hot-water"):
+    for part in ("outer-wall.3", "w-01", "unit", "plans", "hot-water"):
         card.show_part(part)
     app.removeEventFilter(watch)
     assert set(watch.seen) <= {"EditCard"}, watch.seen

@@ -264,3 +264,31 @@ def test_the_first_ten_minutes(tmp_path: Path) -> None:
     assert new[0] > old[0] and new[1] > old[1] and drawn["window steps"] == 1 and drawn["undone"] == old
     assert working["trail"] == ["Heating demand", "Heating by month", "Losses", "Loss, fresh air"]
     assert working["step"] == "air" and working["focus"]
+
+
+def test_an_l_shaped_house_is_drawn_by_hand(tmp_path: Path) -> None:
+    """From empty by mouse and keyboard: areas by hand from the plans; the file read again gives the same, and every step can be undone."""
+    path = tmp_path / "drawn.nuthatch"
+    done = on_display(str(SCRIPT.with_name("draw_a_home.py")), str(path), home=tmp_path / "own")
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen = json.loads(done.stdout.strip().splitlines()[-1])
+    assert seen["platform"] == ("xcb" if shutil.which("xvfb-run") else "offscreen") and not seen["questions"]
+    assert seen["empty"] and seen["steps"] > 40, "all of it undone, step by step"
+    area = seen["areas"]
+    # 10 × 6 and 6 × 4 m of plan, each storey 3 m; the garage of 4 × 5 m, 2.5 m high, stands against 5 m of the east wall
+    expected = {"a": 30, "b": 18 - 12.5, "b.garage": 12.5, "c": 12, "d": 12, "e": 18, "f": 30}
+    assert {k: area[f"outline-1.{k}"] for k in expected} == pytest.approx(expected)
+    assert area["outline-1.floor"] == area["outline-2.ceiling.loft"] == 84
+    assert seen["volumes"] == pytest.approx({"home": 504, "Garage": 50, "loft": 60 * 1.5 + 24 * 1.5 + 9})
+    # inside walls of 30 cm, inner walls of 10 cm on their lines
+    inside = {"Living": 4.65 * 5.3, "Kitchen": 4.65 * 5.3, "Study": 5.4 * 2.25, "Stairs": 5.4 * 1.65}
+    assert seen["rooms"] == pytest.approx({f"storey-{n}/{name}": v for n in (1, 2) for name, v in inside.items()})
+    assert len(seen["openings"]) == 8
+    checked = subprocess.run([sys.executable, "-m", "nuthatch.cli", "check", str(path), "--json"], capture_output=True, text=True, cwd=ROOT)
+    assert checked.returncode in (1, 3), checked.stderr
+    data = json.loads(checked.stdout)
+    assert {e["id"]: e["area"] for e in data["elements"] if e["id"].endswith(".garage")} == {"outline-1.b.garage": 12.5}
+    assert len([e for e in data["elements"] if e["kind"] == "opening"]) == 8
+    assert {r["name"]: r["counted"] for r in data["rooms"] if r["storey"] == "Ground floor"}["Stairs"] == 0 and len(data["rooms"]) == 8
+    corner = next(e for e in data["edges"] if set(e["faces"]) == {"outline-1.c", "outline-1.d"})
+    assert (corner["length"], round(corner["angle"])) == (3.0, 90)

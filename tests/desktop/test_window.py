@@ -127,7 +127,7 @@ def test_a_fraction_in_a_percent_field_is_asked_about(osier_window: MainWindow, 
         ("build-ups", "outer-wall.3", "thickness", "3 kg", "does not fit", 0.22),
         ("hot-water", "hot-water", "temperature", "140 F", "", 60.0),
         ("build-ups", "outer-wall.3", "thickness", "9,5 in", "", 0.2413),
-        ("shape", "form", "length", "7,35", "", 7.35),
+        ("shape", "ground", "height", "3,15", "", 3.15),
         ("air", "air", "n50", "-1", "at least 0", 0.64),
         ("build-ups", "outer-wall.3", "framing_share", "95 %", "at most 90", 0.09),
     ],
@@ -330,8 +330,8 @@ def test_layers_are_added_moved_and_taken_from_the_library(osier_window: MainWin
     assert "thickness of" in board.sub.text() and w.document.assessment.figures["heating_demand"].value is None
 
 
-def test_tint_turn_and_see_through(osier_window: MainWindow, qtbot: QtBot) -> None:
-    w = osier_window
+def test_tint_turn_and_see_through(form_window: MainWindow, qtbot: QtBot) -> None:
+    w = form_window
     w.show_step("shape")
     board = w.board("shape")
     first = board.solid_view.sketch

@@ -220,6 +220,7 @@ _LISTED = {
     "power": "W, kW, MW, Btu/h, kBtu/h",
     "heat_flux": "W/m², kW/m², Btu/(h·ft²)",
     "volumetric_heat": "MJ/(m³·K), kJ/(m³·K), J/(m³·K), Wh/(m³·K), Btu/(ft³·°F)",
+    "speed": "m/s, ft/s",
     "vent_area": "mm²/m, cm²/m, in²/ft",
     "electricity": f"{_ENERGY}, {_YEARLY}",
     "energy": f"{_ENERGY}, {_YEARLY}",

@@ -29,6 +29,7 @@ from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section_in, use_in
+from nuthatch.core.fabric.elements import reduction
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home, Junction, Opening
@@ -264,7 +265,8 @@ def _drawn(a: Assessment) -> dict[str, Any]:
         }
         for r in built.rooms
     ]
-    factors = a.all_of(B)
+    factors: dict[str, Any] = {b.beyond.id: reduction(b) for b in a[SOLID].boundaries if b.b.given is not None}
+    factors = {**a.all_of(B), **factors}
     return {
         "storey_plans": [{"name": s.name, "drawing": picture(a, "plan", s.id)} for s in plans.storeys],
         "elevations": [picture(a, "elevation", side) for side in ELEVATIONS],

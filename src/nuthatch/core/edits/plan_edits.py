@@ -336,3 +336,22 @@ def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Chang
     for spot in (*(s for r in plans.roofs for s in r.corners), *plans.heights):
         put(spot, "x", "y")
     return changes
+
+
+def taken_in(home: Home, read: Home) -> Batch:
+    """The faces of a file in place of the home's own shape, with their openings; build-ups and types it lacks come along."""
+    changes: list[Change] = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if getattr(home.shape, f) is not None]
+    kept_types, kept_builds = {t.id for t in home.opening_types}, {b.id for b in home.buildups}
+    used = {o.type for o in read.openings}
+    named = {f.buildup for f in read.shape.faces}
+    types = tuple(t for t in read.opening_types if t.id in used - kept_types)
+    builds = tuple(b for b in read.buildups if b.id in named - kept_builds)
+    changes += [SetValue(part="home", field="openings", value=())]
+    changes += [SetValue(part="home", field="opening_types", value=(*home.opening_types, *types))] if types else []
+    changes += [SetValue(part="home", field="buildups", value=(*home.buildups, *builds))] if builds else []
+    taken = {p.id for p in walk_parts(home)} - {o.id for o in home.openings} - {f.id for f in home.shape.faces}  # type: ignore[attr-defined]
+    faces = {f.id: f"{'read-' if f.id in taken else ''}{f.id}" for f in read.shape.faces}
+    shape = tuple(replace(f, id=faces[f.id]) for f in read.shape.faces)
+    openings = tuple(replace(o, id=f"{'read-' if o.id in taken else ''}{o.id}", face=faces[o.face]) for o in read.openings)
+    changes += [SetValue(part="shape", field="faces", value=shape), SetValue(part="home", field="openings", value=openings)]
+    return Batch(label=f"Shape: {len(shape)} faces from a file", changes=tuple(changes))

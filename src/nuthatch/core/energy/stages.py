@@ -146,7 +146,8 @@ def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) 
 
 def _ground(e: Element, inside: Node, outside: Node) -> Figure:
     label = f"Heat flow to the ground, {e.name}"
-    return ground.ground_months.figure(label, steady=e.loss, periodic=e.periodic, inside=inside, outside=outside, hours=HOURS)
+    lag = Entered("months the ground lags", e.lag, "count", "rule", "ISO 13370:2017, annex H")
+    return ground.ground_months.figure(label, steady=e.loss, periodic=e.periodic, inside=inside, outside=outside, hours=HOURS, lag=lag)
 
 
 def _air_loss(label: str, coefficient: Figure, inside: Node, outside: Node) -> Figure:

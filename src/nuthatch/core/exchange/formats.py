@@ -46,6 +46,23 @@ FORMATS = (
     Format("dossier", (".pdf",), "PDF", writes="nuthatch.core.dossier.report:as_pdf"),
     Format("dossier", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.report:as_page"),
     Format("dossier", (".xlsx",), "Spreadsheet of the lists", writes="nuthatch.core.dossier.report:as_spreadsheet"),
+    Format("shape", (".xml",), "gbXML", reads="nuthatch.core.exchange.gbxml:read", writes="nuthatch.core.exchange.gbxml:write"),
+    Format(
+        "shape",
+        (".csv",),
+        "Faces as CSV",
+        reads="nuthatch.core.exchange.face_tables:from_csv",
+        writes="nuthatch.core.exchange.face_tables:as_csv",
+    ),
+    Format(
+        "shape",
+        (".xlsx",),
+        "Faces as spreadsheet",
+        reads="nuthatch.core.exchange.face_tables:from_xlsx",
+        writes="nuthatch.core.exchange.face_tables:as_xlsx",
+    ),
+    Format("shape", (".dxf",), "Plans and elevations as DXF", writes="nuthatch.core.exchange.drawn:as_dxf"),
+    Format("shape", (".svg",), "Plan as SVG", writes="nuthatch.core.exchange.drawn:as_svg"),
     Format("table of homes", (".xlsx",), "Spreadsheet", writes="nuthatch.core.register:as_spreadsheet"),
     Format("table of homes", (".csv",), "CSV", writes="nuthatch.core.register:as_csv_file"),
 )

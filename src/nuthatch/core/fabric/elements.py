@@ -7,9 +7,11 @@ from dataclasses import dataclass
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import ground, openings
 from nuthatch.core.model.home import BuildUp, Junction, Opening, OpeningType, Site
+from nuthatch.core.model.plans import Outline
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import entered, need, optional
 from nuthatch.core.results.figure import Entered, Figure, Known, Node, missing
+from nuthatch.core.shape.polygons import area_of
 from nuthatch.core.shape.solid import Boundary
 
 FABRIC = ("walls", "roof", "floor", "openings", "junctions")
@@ -20,7 +22,7 @@ _CATEGORY = {"floor": "floor", "roof": "roof", "ceiling": "roof"}
 @dataclass(frozen=True, eq=False)
 class Element:
     """One element of the envelope with its results; `periodic` only for faces on the ground, whose own U-value with films, without
-    the soil, is `own_u`."""
+    the soil, is `own_u`; `lag`: by how many months the ground there follows the air."""
 
     id: str
     name: str
@@ -32,6 +34,7 @@ class Element:
     boundary: Boundary | None = None
     periodic: Figure | None = None
     own_u: Figure | None = None
+    lag: float = 1.0
 
     @property
     def is_face(self) -> bool:
@@ -44,6 +47,7 @@ class Slab:
 
     u: Figure
     periodic: Figure
+    lag: float = 1.0
 
 
 @calculation(
@@ -155,6 +159,38 @@ def slab(face: Boundary, build: BuildUp, perimeter: Node, floors: OnGround, wall
     return Slab(u, ground.slab_periodic.figure(perimeter=perimeter, floor=floor, soil=soil, edge=edge or none, depth=depth))
 
 
+SHELTER = {"sheltered": 0.02, "average": 0.05, "exposed": 0.10}
+"""Share of the wind that reaches the vents of a space below a floor: ISO 13370:2017, 7.4."""
+
+
+def suspended(face: Boundary, build: BuildUp, below: Outline, perimeter: Node, floors: OnGround, wall: float, site: Site) -> Slab:
+    """A floor above an aired space of its own; `below` is the outline that says how the space is."""
+    thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
+    floor = fabric.transmittance(build, "down", "unheated space")
+    reach = Entered(
+        f"the space below stands {below.crawl_stands}",
+        SHELTER[below.crawl_stands],
+        "fraction",
+        "rule",
+        "ISO 13370:2017, 7.4",
+        below.id,
+        "crawl_stands",
+    )
+    crawl = (*(need(below, n) for n in ("crawl_height", "crawl_u", "crawl_vents", "crawl_wind")), reach)
+    soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
+    u = ground.suspended_u.figure(
+        f"U of {face.name}", floor=floor, areas=floors.areas, perimeters=floors.perimeters, wall=thick, soil=soil[0], crawl=crawl
+    )
+    area = total(f"area of {face.name}", "area", (Entered("as drawn", polygon_area(face), "area", "calculated", "from the plans"),))
+    periodic = ground.suspended_periodic.figure(floor=floor, area=area, perimeter=perimeter, wall=thick, soil=soil, crawl=crawl)
+    return Slab(u, periodic, 0.0)
+
+
+def polygon_area(face: Boundary) -> float:
+    """Area of a face's outline [m²]."""
+    return area_of(face.outline) if face.outline is not None else 0.0
+
+
 def basement_wall(face: Boundary, build: BuildUp, area: Figure, floor: BuildUp | None, wall: float, site: Site) -> Slab:
     """A wall against the ground; `floor`: the build-up of the floor it stands on, the wall's own thickness of soil where there is none."""
     soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
@@ -180,7 +216,9 @@ def face_element(face: Boundary, area: Figure, u: Figure | None, slab: Slab | No
     else:
         loss = element_loss.figure(label, u=u, area=area, b=reduction(face, b))
     category = _CATEGORY.get(face.role, "walls")
-    return Element(face.id, face.name, category, face.borders, u, area, loss, face, slab.periodic if slab else None, own)
+    return Element(
+        face.id, face.name, category, face.borders, u, area, loss, face, slab.periodic if slab else None, own, slab.lag if slab else 1.0
+    )
 
 
 def opening_element(opening: Opening, kind: OpeningType | None, face: Boundary | None, b: Figure | None = None) -> Element:

@@ -174,7 +174,7 @@ def floor_thickness(floor: Floor, soil: float) -> float:
 @calculation(
     "Heat flow to the ground by month",
     "energy_month",
-    "[H_g (θ_i − mean of θ_e) + H_pe · half the swing of θ_e · cos(2π (months since the coldest − 1)/12)] · hours: the ground lags a month",
+    "[H_g (θ_i − mean of θ_e) + H_pe · half the swing of θ_e · cos(2π (months since the coldest − β)/12)] · hours; the ground lags by β: a month, none below a suspended floor",
     "ISO 13370:2017, annex H",
     closed=False,
     steady="H_g: w_per_k",
@@ -182,13 +182,14 @@ def floor_thickness(floor: Floor, soil: float) -> float:
     inside="θ_i: temperature",
     outside="θ_e: temperature",
     hours="t: hours",
+    lag="β: count",
 )
-def ground_months(steady: float, periodic: float, inside: float, outside: Array, hours: Array) -> Array:
+def ground_months(steady: float, periodic: float, inside: float, outside: Array, hours: Array, lag: float = 1.0) -> Array:
     """Monthly heat flow [kWh], inside temperature constant; the coldest month's number is counted from 0."""
     mean = float((outside * hours).sum() / hours.sum())
     swing = float(outside.max() - outside.min()) / 2
     month = np.arange(12)
-    wave = np.cos(2 * pi * (month - int(outside.argmin()) - 1) / 12)
+    wave = np.cos(2 * pi * (month - int(outside.argmin()) - lag) / 12)
     return np.asarray((steady * (inside - mean) + periodic * swing * wave) * hours / 1000)
 
 
@@ -196,3 +197,63 @@ def ground_months(steady: float, periodic: float, inside: float, outside: Array,
 def r_from_u(u: float, film: float) -> float:
     """[m²·K/W] where a detailed U-value was typed: ISO 13370 adds the films itself."""
     return 1 / u - film - RSE
+
+
+@calculation(
+    "U of a suspended floor",
+    "u",
+    "U = 1/(1/U_f + 1/(G + X)); G = 2·λ/(π·B + d)·ln(π·B/d + 1) if d < B else λ/(0.457·B + d); "
+    "X = 2·h·U_w/B + 0.00145 [J/(m·mm²·K)]·e·v·f/B; B = Σ(A)/(0.5·Σ(P)); d = w + λ·0.21 [m²·K/W]",
+    "ISO 13370:2017, 7.4",
+    floor="U_f: u",
+    areas="A: area",
+    perimeters="P: length",
+    wall="w: thickness",
+    soil="λ: conductivity",
+    crawl="h, U_w, e, v, f: length, u, vent_area, speed, fraction",
+)
+def suspended_u(floor: float, areas: tuple[float, ...], perimeters: tuple[float, ...], wall: float, soil: float, crawl: Crawl) -> float:
+    """[W/(m²·K)]; floor: U of the floor between inside and the space below; the ground there is bare. crawl as `Crawl`."""
+    width = characteristic(areas, perimeters)
+    return 1 / (1 / floor + 1 / (_bare(width, wall, soil) + _aired(width, crawl)))
+
+
+Crawl = tuple[float, float, float, float, float]
+"""The space below a suspended floor: height of the floor above the ground [m], U of its walls, area of its vents [mm² per m of
+perimeter], wind speed at 10 m [m/s], share of the wind that reaches the vents."""
+
+
+def _bare(width: float, wall: float, soil: float) -> float:
+    """U of bare ground below, as a slab."""
+    d = equivalent_thickness(wall, 0.0, soil)
+    return 2 * soil / (pi * width + d) * log(pi * width / d + 1) if d < width else soil / (0.457 * width + d)
+
+
+def _aired(width: float, crawl: Crawl) -> float:
+    """U_x through the walls and by the air of the space below [W/(m²·K)]."""
+    height, walls, vents, wind, reach = crawl
+    return 2 * height * walls / width + 0.00145 * vents * wind * reach / width
+
+
+@calculation(
+    "Outdoor periodic coefficient of a suspended floor",
+    "w_per_k",
+    "H = U_f·(0.37·P·λ·ln(δ/d + 1) + X·A)/(λ/δ + X + U_f); X = 2·h·U_w/B + 0.00145 [J/(m·mm²·K)]·e·v·f/B; B = A/(0.5·P); "
+    "d = w + λ·0.21 [m²·K/W]; " + _DEPTH,
+    "ISO 13370:2017, annex H, suspended floor; no lag",
+    floor="U_f: u",
+    area="A: area",
+    perimeter="P: length",
+    wall="w: thickness",
+    soil="λ, c: conductivity, volumetric_heat",
+    crawl="h, U_w, e, v, f: length, u, vent_area, speed, fraction",
+)
+def suspended_periodic(floor: float, area: float, perimeter: float, wall: float, soil: tuple[float, float], crawl: Crawl) -> float:
+    """[W/K]; soil: λ [W/(m·K)] and capacity [MJ/(m³·K)]."""
+    if perimeter <= 0:
+        raise CannotKnow("the exposed perimeter of the floor")
+    conductivity, capacity = soil
+    delta = sqrt(YEAR_SECONDS * conductivity / (pi * capacity * 1e6))
+    aired = _aired(area / (0.5 * perimeter), crawl)
+    d = equivalent_thickness(wall, 0.0, conductivity)
+    return floor * (0.37 * perimeter * conductivity * log(delta / d + 1) + aired * area) / (conductivity / delta + aired + floor)

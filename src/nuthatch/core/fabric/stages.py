@@ -22,7 +22,7 @@ from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, PERIMETER, REFERENCE, WALL
+from nuthatch.core.shape.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, CRAWLS, PERIMETER, REFERENCE, WALL
 
 
 @dataclass(frozen=True)
@@ -115,11 +115,15 @@ def buried(faces: dict[str, Boundary]) -> dict[str, Boundary]:
     below=FLOOR_BUILD,
     wall=WALL,
     site=GROUND_SITE,
+    crawls=CRAWLS,
 )
 def slab(face: Boundary, build: BuildUp | None, area: Figure, site: Site, **reads: Any) -> Slab | None:
     """A floor or wall on the ground."""
     if build is None:
         return None
+    if face.role == "floor" and face.crawl in reads["crawls"]:
+        below = reads["crawls"][face.crawl]
+        return elements.suspended(face, build, below, reads["perimeter"], reads["floors"], reads["wall"], site)
     if face.role == "floor":
         return elements.slab(face, build, reads["perimeter"], reads["floors"], reads["wall"], site)
     return elements.basement_wall(face, build, area, reads["below"], reads["wall"], site)

@@ -8,6 +8,7 @@ from nuthatch.core.model.part import Given, Id, Part, choice, quantity, ref, tex
 
 FAR = 1000.0
 SideBorders = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour"]
+Below = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour", "suspended floor"]
 RoomUse = Literal["living", "bedroom", "kitchen", "bath", "WC", "hall", "stairs", "storage", "other"]
 
 
@@ -40,8 +41,23 @@ class Outline(Part):
     kind: Literal["heated", "unheated space"] = choice("It is", "heated")
     reaches: Literal["its ceiling", "the roof"] = choice("Reaches up to", "its ceiling")
     height: Given | None = quantity("length", "Height of this outline", above=0, most=20, help="empty: as its storey", short="Height")
-    below: SideBorders = choice("Below it", "as drawn", group="Behind floor and top", help="as drawn: what the plans show", short="Below")
+    below: Below = choice("Below it", "as drawn", group="Behind floor and top", help="as drawn: what the plans show", short="Below")
     b_below: Given | None = quantity("fraction", "b factor below", least=0, most=1, short="b below")
+    crawl_height: Given | None = quantity(
+        "length", "Floor above the ground below it", least=0, most=5, short="Floor above it", only="below=suspended floor"
+    )
+    crawl_u: Given | None = quantity(
+        "u", "U of the walls around the space below", above=0, most=10, short="U of its walls", only="below=suspended floor"
+    )
+    crawl_vents: Given | None = quantity(
+        "vent_area", "Vents of the space below, per length of wall", least=0, most=100000, short="Vents", only="below=suspended floor"
+    )
+    crawl_wind: Given | None = quantity(
+        "speed", "Wind speed at 10 m", least=0, most=30, help="the year's mean", short="Wind", only="below=suspended floor"
+    )
+    crawl_stands: Literal["sheltered", "average", "exposed"] = choice(
+        "The space below stands", "average", short="It stands", only="below=suspended floor"
+    )
     above: SideBorders = choice("Above it", "as drawn", short="Above")
     b_above: Given | None = quantity("fraction", "b factor above", least=0, most=1, short="b above")
     floor_buildup: str = ref("Floor of this outline", "buildups", group="Build-ups, where they differ", short="Floor")

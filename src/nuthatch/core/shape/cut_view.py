@@ -47,7 +47,7 @@ def cut_view(a: Assessment, axis: int = 0, share: float = 0.5, size: tuple[float
             made.line(*(place(p) for p in segment), stroke="ink", width=0.9)
     _levels(made, a, axis, at, spread, place, small)
     if not small:
-        made.hint = "drag the line in the plan, or the arrow keys here, to cut elsewhere"
+        made.hint = "drag, or left and right, to cut elsewhere · up or down: the other way"
     return made
 
 
@@ -83,13 +83,14 @@ def _levels(made: Sketch, a: Assessment, axis: int, at: float, points: list[tupl
     if built is None or built.drawing is None:
         return
     right = max(p[0] for p in points)
+    lowest = min((f.level for f in built.drawing.floors if any(r.storey == f.plan.id for r in built.rooms)), default=0.0)
     for floor in built.drawing.floors:
         thick = floor.plan.floor_thickness.value if floor.plan.floor_thickness is not None else 0.0
         rooms = [r for r in built.rooms if r.storey == floor.plan.id]
         for room in rooms:
             ring: Polygon = tuple((x, y, 0.0) for x, y in room.measure.outline)
             spans = cut(ring, axis, at)
-            if thick:
+            if thick and floor.level > lowest:
                 for (s, _), (e, _) in spans:
                     box = [(s, floor.level), (e, floor.level), (e, floor.level - thick), (s, floor.level - thick)]
                     made.path([place(p) for p in box], fill="wood", stroke="ink", width=0.6, id=floor.plan.id, tip=floor.plan.name)

@@ -13,8 +13,8 @@ from nuthatch.core.results.bars import bar
 from nuthatch.core.results.figure import shown
 from nuthatch.core.shape.facade import in_space, stands
 from nuthatch.core.shape.from_form import wanting
-from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
-from nuthatch.core.shape.polygons import Polygon, Vector, normal
+from nuthatch.core.shape.hidden import painted, view_axes
+from nuthatch.core.shape.polygons import Polygon, Vector, area_vector, scalar
 from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
 from nuthatch.core.shape.solid import Solid
 from nuthatch.core.shape.stages import SOLID
@@ -46,11 +46,12 @@ class Tint:
 
 @dataclass(frozen=True)
 class View:
-    """How an axonometric is looked at: turned and from how high [°], near faces see-through."""
+    """How an axonometric is looked at: turned and from how high [°], near faces see-through; the face or wall that is selected."""
 
     turn: float = 30.0
     height: float = 28.0
     see_through: bool = False
+    selected: str = ""
 
 
 def _faces(a: Assessment) -> list[Element]:
@@ -141,11 +142,11 @@ def axonometric(
     cold = {b.id: b for b in solid.around if b.outline is not None}
     outlines = {**solid.outer, **{k: b.outline for k, b in cold.items() if b.outline is not None}}
     faces |= cold
-    near = {k for k, p in outlines.items() if float(normal(p) @ toward) > 0}
+    way = float(toward[0]), float(toward[1]), float(toward[2])
+    near = {k for k, p in outlines.items() if scalar(area_vector(p), way) > 0}
     tips = {o.id: o.name for o in a.home.openings}
     panes = _panes(a, solid)
-    pieces = [q for k, p in outlines.items() for q in convex_parts(Piece(k, p))]
-    for piece in back_to_front([*pieces, *(Piece(f"{name}", p) for name, p in panes)], toward):
+    for piece in painted((*outlines.items(), *panes), toward):
         if piece.id not in faces:
             if not view.see_through:
                 made.path(place(piece.polygon), fill="glass", stroke="ink", width=0.8, id=piece.id, tip=tips.get(piece.id, ""))
@@ -162,6 +163,8 @@ def axonometric(
             made.path(place(outline), stroke="ink", width=0.9)
     for k in near if view.see_through else ():
         made.path(place(outlines[k]), stroke="slate", width=1.0, dash=True)
+    for k in (k for k in outlines if view.selected and (k == view.selected or k.startswith(f"{view.selected}."))):
+        made.path(place(outlines[k]), stroke="tide", width=2.4)
     if legend:
         _legend(made, rows, 4, size[1] - 18)
     return made
@@ -184,8 +187,11 @@ def _placed(solid: Solid, right: Vector, up: Vector, size: tuple[float, float], 
     scale = float(min((size[0] - 24) / max(high[0] - low[0], 0.1), (size[1] - below) / max(high[1] - low[1], 0.1)))
     origin = np.array([size[0] / 2, (size[1] - below + 26) / 2 if below > 26 else size[1] / 2]) - scale * (low + high) / 2
 
+    (rx, ry, rz), (ux, uy, uz) = right.tolist(), up.tolist()
+    ox, oy = float(origin[0]), float(origin[1])
+
     def place(polygon: Polygon) -> list[PointXY]:
-        return [tuple(origin + scale * np.array([np.asarray(p) @ right, -(np.asarray(p) @ up)])) for p in polygon]
+        return [(ox + scale * (x * rx + y * ry + z * rz), oy - scale * (x * ux + y * uy + z * uz)) for x, y, z in polygon]
 
     return place
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -74,6 +75,21 @@ def _tree(pieces: list[Piece]) -> _Node | None:
 
 def back_to_front(pieces: list[Piece], toward_viewer: Vector) -> list[Piece]:
     """Convex polygons in painting order for a viewer far away in direction `toward_viewer`; some may be split."""
+    return _in_order(_tree(pieces), toward_viewer)
+
+
+@lru_cache(maxsize=8)
+def _tree_of(outlines: tuple[tuple[str, tuple[Point, ...]], ...]) -> _Node | None:
+    """The partition of outlines: it does not depend on where they are looked at from, so turning keeps it."""
+    return _tree([part for ident, polygon in outlines for part in convex_parts(Piece(ident, polygon))])
+
+
+def painted(outlines: tuple[tuple[str, tuple[Point, ...]], ...], toward_viewer: Vector) -> list[Piece]:
+    """Outlines, convex or not, in painting order."""
+    return _in_order(_tree_of(outlines), toward_viewer)
+
+
+def _in_order(tree: _Node | None, toward_viewer: Vector) -> list[Piece]:
     found: list[Piece] = []
 
     def visit(node: _Node | None) -> None:
@@ -84,7 +100,7 @@ def back_to_front(pieces: list[Piece], toward_viewer: Vector) -> list[Piece]:
         found.extend(node.here)
         visit(node.front if facing else node.back)
 
-    visit(_tree(pieces))
+    visit(tree)
     return found
 
 

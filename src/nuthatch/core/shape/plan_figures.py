@@ -9,7 +9,8 @@ from nuthatch.core.model.plans import Plans
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Entered, Figure, Node
-from nuthatch.core.shape.from_plans import Built, PlanRoom
+from nuthatch.core.shape.from_plans import Built
+from nuthatch.core.shape.plan_rooms import PlanRoom
 from nuthatch.core.shape.polygons import Polygon, area_vector, flat_outline, scalar
 from nuthatch.core.shape.solid import Boundary
 

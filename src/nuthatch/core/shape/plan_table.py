@@ -14,7 +14,9 @@ from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
 from nuthatch.core.shape.drawings import BORDERS, Tint, _in_wall, _legend, _north, tints
 from nuthatch.core.shape.facade import stands
 from nuthatch.core.shape.finding import together
-from nuthatch.core.shape.from_plans import Built, Line, PlanRoom
+from nuthatch.core.shape.from_plans import Built
+from nuthatch.core.shape.plan_layout import Line
+from nuthatch.core.shape.plan_rooms import PlanRoom
 from nuthatch.core.shape.reading_plans import number, points_of, space_of, walls_of
 from nuthatch.core.shape.roofs import Point2
 from nuthatch.core.shape.snapping import Drawn
@@ -81,7 +83,7 @@ def to_snap(plans: Plans, storey: str, frame: Frame, square: bool = True) -> Dra
             sides.append(((a, b), "an inner wall"))
     inch = 0.3048 / 12
     grid = inch if system() == INCH_POUND else 0.05
-    return Drawn(tuple(corners), tuple(sides), min(9.0 / frame.scale, 0.6), grid, square)
+    return Drawn(tuple(corners), tuple(sides), min(8.0 / frame.scale, 0.5), grid, square)
 
 
 def storey_plan(
@@ -206,8 +208,6 @@ class _Table:
         own = [f for k, f in self.faces.items() if k == side.id or k.startswith(f"{side.id}.")]
         face = max(own, key=lambda f: self.a[SOLID].areas.get(f.id, 0.0), default=None)
         fill, pattern = self.fills.get(face.id, ("white", "")) if face is not None else ("stone", "")
-        if face is not None and face.borders == "outside air" and self.tint.by == "borders on":
-            fill = "slate_pale"
         wide = 2.4 if face is not None and face.borders == "neighbour" else 1.0
         tip = f"{face.name}, {face.borders}" if face is not None else "between heated parts"
         ring = [self.at(p) for p in (*outer, inner[1], inner[0])]
@@ -218,7 +218,8 @@ class _Table:
         long = hypot(b[0] - a[0], b[1] - a[1])
         if self.small or ((long * self.frame.scale < 34 or self._shared(side, a, b)) and side.id != self.selected):
             return
-        (ax, ay), (bx, by) = self.at(a), self.at(b)
+        outer = self.built.walls[side.id][0] if side.id in self.built.walls else (a, b)
+        (ax, ay), (bx, by) = self.at(outer[0]), self.at(outer[1])
         sign = 1.0 if self.ccw.get(side.id, True) else -1.0
         away = sign * (b[1] - a[1]) / max(long, 1e-9), sign * (b[0] - a[0]) / max(long, 1e-9)
         x, y = (ax + bx) / 2 + away[0] * 13, (ay + by) / 2 + away[1] * 13

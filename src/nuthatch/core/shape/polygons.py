@@ -78,20 +78,28 @@ def length_of(side: tuple[Point, Point]) -> float:
     return dist(*side)
 
 
+@lru_cache(maxsize=4096)
+def _axes(polygon: Polygon) -> tuple[Point, Point, Point, tuple[tuple[float, float], ...]]:
+    """(a corner, to the right seen from outside, up the face, the outline in these axes)."""
+    x, y, z = area_vector(polygon)
+    size = max(hypot(x, y, z), 1e-12)
+    nx, ny, nz = x / size, y / size, z / size
+    flat = hypot(nx, ny)
+    rx, ry = (-ny / flat, nx / flat) if flat > 1e-9 else (1.0, 0.0)
+    ux, uy, uz = -nz * ry, nz * rx, nx * ry - ny * rx
+    along = [(px * rx + py * ry, px * ux + py * uy + pz * uz) for px, py, pz in polygon]
+    left, low = min(a for a, _ in along), min(u for _, u in along)
+    out = nx * polygon[0][0] + ny * polygon[0][1] + nz * polygon[0][2]
+    corner = rx * left + ux * low + nx * out, ry * left + uy * low + ny * out, uz * low + nz * out
+    return corner, (rx, ry, 0.0), (ux, uy, uz), tuple((a - left, u - low) for a, u in along)
+
+
 def plane_axes(polygon: Polygon) -> tuple[Vector, Vector, Vector]:
     """(a corner, to the right seen from outside, up the face) of a face that is not level."""
-    n = normal(polygon)
-    n = n / max(float(np.linalg.norm(n)), 1e-12)
-    level = np.cross(np.array([0.0, 0.0, 1.0]), n)
-    right = level / max(float(np.linalg.norm(level)), 1e-12) if float(np.linalg.norm(level)) > 1e-9 else np.array([1.0, 0.0, 0.0])
-    up = np.cross(n, right)
-    points = np.array(polygon)
-    flat = np.stack([points @ right, points @ up], axis=1)
-    low = flat.min(axis=0)
-    return right * low[0] + up * low[1] + n * float(points[0] @ n), right, up
+    corner, right, up, _ = _axes(polygon)
+    return np.array(corner), np.array(right), np.array(up)
 
 
 def flat_outline(polygon: Polygon) -> list[tuple[float, float]]:
     """The face's outline in its own plane: from its left edge and above its base [m]."""
-    corner, right, up = plane_axes(polygon)
-    return [(float((np.array(p) - corner) @ right), float((np.array(p) - corner) @ up)) for p in polygon]
+    return list(_axes(polygon)[3])

@@ -18,7 +18,14 @@ from nuthatch.core.shape.massing import HEATED as HOME
 from nuthatch.core.shape.massing import Ground
 from nuthatch.core.shape.roofs import Point2, RoofPart, Slopes, roof_part
 
-BEYOND = {"as drawn": "", "outside air": "outside air", "ground": "ground", "unheated space": "unheated space", "neighbour": "neighbour"}
+BEYOND = {
+    "as drawn": "",
+    "outside air": "outside air",
+    "ground": "ground",
+    "unheated space": "unheated space",
+    "neighbour": "neighbour",
+    "suspended floor": "ground",
+}
 TOUCHING = 0.01
 """Overlaps smaller than this are none [m²]."""
 
@@ -172,7 +179,10 @@ def _storey_faults(plans: Plans, floors: tuple[Floor, ...]) -> Iterator[Fault]:
             yield Fault(floor.plan.id, "height", f"the height of {floor.plan.name or 'a storey'}", True)
         for o in floor.plan.outlines:
             points = points_of(o.sides)
-            if len(points) < 3:
+            lost = next(((s, f) for s in o.sides for f in ("x", "y") if getattr(s, f) is None), None)
+            if lost is not None:
+                yield Fault(lost[0].id, lost[1], f"the place of a corner of {o.name or 'an outline'}", True)
+            elif len(points) < 3:
                 yield Fault(o.id, "sides", f"three corners at least of {o.name or 'an outline'}", bool(o.sides))
             elif not shapely.Polygon(points).is_valid:
                 yield Fault(o.id, "sides", f"an outline that does not cross itself: {o.name or 'an outline'} of {floor.plan.name}", True)
@@ -188,12 +198,12 @@ def _roof(roof: RoofPlan, outlines: tuple[Outline, ...]) -> RoofPart | Fault:
     under = next((o for o in outlines if o.id == roof.over), None)
     points = points_of(roof.corners) or (under.points if under is not None else ())
     if len(points) < 3 or not shapely.Polygon(points).is_valid:
-        return Fault(roof.id, "over", f"an outline below {roof.name or 'a roof'}")
+        return Fault(roof.id, "over", f"an outline below {roof.name or 'a roof'}", True)
     eaves = number(roof.eaves) if roof.eaves is not None else (under.top if under is not None else None)
     if eaves is None:
-        return Fault(roof.id, "eaves", f"the level of the eaves of {roof.name or 'a roof'}")
+        return Fault(roof.id, "eaves", f"the level of the eaves of {roof.name or 'a roof'}", True)
     if roof.kind != "flat" and roof.pitch is None:
-        return Fault(roof.id, "pitch", f"the pitch of {roof.name or 'a roof'}")
+        return Fault(roof.id, "pitch", f"the pitch of {roof.name or 'a roof'}", True)
     ridge = number(roof.ridge) if roof.ridge is not None else _longer(points)
     other = roof.other_pitch.value if roof.other_pitch is not None else None
     return roof_part(roof.id, roof.kind, points, eaves, Slopes(number(roof.pitch), ridge, other))

@@ -31,7 +31,7 @@ class Boundary:
 
     tilt 0 up, 90 upright, 180 down; azimuth from north [°]. The entries say where area, build-up, b and exposed perimeter were,
     or would be, entered; an area or perimeter worked out from a polygon has no entry. `outline` is the polygon in these
-    dimensions, None for a face that is only listed.
+    dimensions, None for a face that is only listed; `crawl` the outline whose suspended floor it is.
     """
 
     id: str
@@ -48,6 +48,7 @@ class Boundary:
     area: Entry | None = None
     depth: Entry = Entry("", "")
     outline: Polygon | None = None
+    crawl: str = ""
 
     @property
     def borders(self) -> str:

@@ -8,7 +8,7 @@ from typing import Any
 from nuthatch.core.fabric.buildup import effective_layers, thickness
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Face, QuickForm
-from nuthatch.core.model.plans import Plans
+from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import take, total
 from nuthatch.core.results.entries import need
@@ -27,6 +27,7 @@ PLAIN_WALL = 0.3
 BUILT: Slot[Built | None] = Slot("what the plans make")
 SOLID: Slot[Solid] = Slot("solid")
 AROUND: Slot[tuple[Boundary, ...]] = Slot("faces of unheated spaces")
+CRAWLS: Slot[dict[str, Outline]] = Slot("outlines with a suspended floor")
 AIR_OF_SPACES: Slot[dict[str, Node]] = Slot("air change of unheated spaces")
 BOUNDARY: Family[Boundary] = Family("boundary")
 OUTLINES: Slot[Mapping[str, Polygon]] = Slot("outlines")
@@ -72,6 +73,13 @@ def solid(form: QuickForm | None, faces: tuple[Face, ...], built: Built | None, 
 def around(solid: Solid) -> tuple[Boundary, ...]:
     """The faces of unheated spaces toward what is around the home."""
     return solid.around
+
+
+@STAGES.stage(CRAWLS, plans=part("shape.plans"))
+def crawls(plans: Plans | None) -> dict[str, Outline]:
+    """The outlines whose floor is suspended above an aired space of its own."""
+    outlines = (o for s in plans.storeys for o in s.outlines) if plans is not None else ()
+    return {o.id: o for o in outlines if o.below == "suspended floor"}
 
 
 @STAGES.stage(AIR_OF_SPACES, plans=part("shape.plans"), faces=AROUND)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import csv
+import io
 from collections import defaultdict
 from pathlib import Path
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.exchange.homefile import HomeFileError, put
+from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.model.home import Opening
-from nuthatch.core.shape.from_plans import COMPASS
+from nuthatch.core.shape.plan_faces import COMPASS
 from nuthatch.core.shape.solid import Boundary
 from nuthatch.core.shape.stages import BUILT, SOLID
 from nuthatch.core.units import kind_of, show, unit_of
@@ -92,25 +95,15 @@ def rows(a: Assessment) -> list[Row]:
 
 
 def save(a: Assessment, path: Path) -> None:
-    """As CSV or XLSX by the name's ending. Raises ValueError for another, OSError where it cannot be written."""
+    """As CSV or XLSX by the name's ending. Raises HomeFileError for another, or where it cannot be written."""
     made = [(of, what, kind_of(kind).to_shown(amount), unit_of(kind)) for of, what, amount, kind in amounts(a)]
     if path.suffix.lower() == ".csv":
-        with path.open("w", newline="", encoding="utf-8") as file:
-            writer = csv.writer(file)
-            writer.writerow(HEADS)
-            writer.writerows((of, what, f"{amount:.6g}", unit) for of, what, amount, unit in made)
+        stream = io.StringIO()
+        writer = csv.writer(stream)
+        writer.writerow(HEADS)
+        writer.writerows((of, what, f"{amount:.6g}", unit) for of, what, amount, unit in made)
+        put(path, stream.getvalue().encode())
     elif path.suffix.lower() == ".xlsx":
-        from openpyxl import Workbook
-
-        book = Workbook()
-        sheet = book.active
-        sheet.title = "Take-off"
-        sheet.append(HEADS)
-        for row in made:
-            sheet.append(row)
-            for cell in sheet[sheet.max_row][:2]:
-                cell.data_type = "s"  # a name that begins like a formula stays a name
-        sheet.column_dimensions["B"].width = 52
-        book.save(path)
+        put(path, to_xlsx([("Take-off", HEADS, made)]))
     else:
-        raise ValueError(f"“{path.suffix}” is not known here; .csv or .xlsx")
+        raise HomeFileError(f"{path.name}: a take-off is written as .csv or .xlsx")

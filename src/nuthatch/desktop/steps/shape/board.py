@@ -2,13 +2,29 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSpinBox, QStackedWidget, QWidget
+from pathlib import Path
 
-from nuthatch.core.edits.changes import SetValue
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDoubleSpinBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QSpinBox,
+    QStackedWidget,
+    QWidget,
+)
+
+from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.moves import as_form, as_list
-from nuthatch.core.edits.plan_edits import as_plans
+from nuthatch.core.edits.plan_edits import as_plans, taken_in
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.exchange import formats
+from nuthatch.core.exchange.convert import brought_in, taken_out
+from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, put
 from nuthatch.core.model.home import Face
 from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, face_losses, plan, take_off, take_off_line
 from nuthatch.core.shape.facade import facade
@@ -69,6 +85,8 @@ class ShapeBoard(Board):
         self.to_plans = button("Go on as storey plans", self._to_plans, tip="Draw on: storeys, outlines, rooms and roofs from the form")
         self.to_form = button("Start a quick form", self._to_form)
         self.draw_plans = button("Draw storey plans", self._to_plans)
+        self.faces.bar.insertWidget(0, button("", self.take_in, "folder-open", "Take in gbXML, or faces as CSV or XLSX"))
+        self.faces.bar.insertWidget(0, button("", self.save_shape, "save", "Save the faces as CSV or XLSX"))
         self.faces.bar.insertWidget(0, self.draw_plans)
         self.faces.bar.insertWidget(0, self.to_form)
         self.takeoff = SketchView("Take-off", 56)
@@ -254,6 +272,34 @@ class ShapeBoard(Board):
             self.apply(SetValue(part="shape", field="form", value=None))
             return
         self.apply(as_list(a))
+
+    def save_shape(self) -> None:
+        """The shape as gbXML, DXF, SVG, or a table of its faces."""
+        a = self.assessment
+        if a is None:
+            return
+        name, chosen = QFileDialog.getSaveFileName(self, "Save the shape", a.home.name, formats.dialog_filter("shape"))
+        if not name:
+            return
+        path = Path(name)
+        if not formats.writes("shape", path):
+            path = path.with_name(path.name + formats.suffix_of("shape", chosen))
+        try:
+            put(path, taken_out(HomeFile(a.home, None), path, a))
+            self.message.emit(f"Saved: {path.name}")
+        except HomeFileError as why:
+            self.message.emit(str(why))
+
+    def take_in(self) -> None:
+        """The faces of a file in place of the shape; it can be undone."""
+        read = " ".join(f"*{s}" for f in formats.of("shape") if f.reads for s in f.suffixes)
+        name, _ = QFileDialog.getOpenFileName(self, "Take in a shape", "", f"gbXML or faces ({read})")
+        if not name:
+            return
+        try:
+            self.apply(taken_in(self.home, brought_in(Path(name)).home))
+        except (HomeFileError, ChangeRefused) as why:
+            self.message.emit(str(why))
 
     def _to_plans(self) -> None:
         self.apply(as_plans(self.home))

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.plans import Plans
@@ -21,8 +21,8 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 NAMES = ("Plan", "Elevation", "Section", "Solid")
 SIDES = tuple(ELEVATIONS)
-SMALL = 86
-ROOM = 3.0
+SMALL, BESIDE = 86, 98
+ROOM = 1.5
 """Metres left free around the plans while something is drawn."""
 
 
@@ -55,7 +55,8 @@ class SectionView(SketchView):
     moved = pyqtSignal(float, int)
 
     def __init__(self) -> None:
-        super().__init__("Section")
+        super().__init__("Section", turns=True)
+        self.turned.connect(lambda dx, _: self.moved.emit(dx * 0.004, 0))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         ways = {Qt.Key.Key_Left: -0.02, Qt.Key.Key_Right: 0.02}
@@ -104,18 +105,27 @@ class DrawingTable(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addLayout(self._head)
-        column.addWidget(self.large, 1)
+        self._stack = QVBoxLayout()
+        self._stack.setSpacing(0)
+        self._stack.setContentsMargins(0, 0, 0, 0)
+        self._stack.addStretch(1)
+        sheet = QHBoxLayout()
+        sheet.setSpacing(4)
+        sheet.addLayout(self._stack)
+        sheet.addWidget(self.large, 1)
+        column.addLayout(sheet, 1)
         column.addLayout(below)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(120)
+        self._later.timeout.connect(self._draw_small)
         self._a: Assessment | None = None
         self._tint = Tint()
         self._glass, self._selected = False, ""
         self.show_large(0)
 
     def _tools(self) -> None:
-        """The storeys, and what can be drawn."""
-        self.which = QLabel()
-        self.which.setObjectName("muted")
-        self._head.addWidget(self.which)
+        """What can be drawn."""
         self._head.addStretch(1)
         self.draw_buttons: dict[str, QPushButton] = {}
         for tool, name, tip in (
@@ -146,6 +156,9 @@ class DrawingTable(QWidget):
             ("Mirror the plans", "mirror"),
             ("Turn the plans by a quarter", "turn"),
             ("Edit as a list of faces", "list"),
+            ("", ""),
+            ("Save as gbXML, DXF, SVG or faces …", "save"),
+            ("Take in gbXML or faces …", "take in"),
         ):
             if words:
                 menu.addAction(words, partial(self.asked.emit, what))
@@ -223,14 +236,16 @@ class DrawingTable(QWidget):
             made.setObjectName("switch")
             made.setCheckable(True)
             made.clicked.connect(partial(self._choose, len(self._storeys)))
-            self._head.insertWidget(len(self._storeys), made)
+            made.setFixedWidth(BESIDE)
+            self._stack.insertWidget(0, made)  # the highest on top, as they stand
             self._storeys.append(made)
         for n, made in enumerate(self._storeys):
             made.setVisible(n < len(ids))
             if n < len(ids):
                 name = plans.storeys[n].name or f"Storey {n}"
-                if made.text() != name:
-                    made.setText(name)
+                if made.toolTip() != name:
+                    made.setToolTip(name)
+                    made.setText(made.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, BESIDE - 20))
                     made.setAccessibleName(f"Storey: {name}")
                 made.setChecked(ids[n] == self.storey)
 
@@ -252,7 +267,7 @@ class DrawingTable(QWidget):
             return made
         if n == 2:
             return cut_view(a, self.axis, self.share, size, small)
-        return axonometric(a, View(self.turn, self.lift, self._glass), self._tint, size, not small)
+        return axonometric(a, View(self.turn, self.lift, self._glass, self._selected), self._tint, size, not small)
 
     def _room(self) -> float:
         return ROOM if self.plan.tool else 0.0
@@ -272,8 +287,15 @@ class DrawingTable(QWidget):
             return self.sketch_of(front, a, (w, h))
 
         self.views[front].show_made(large)
+        self._later.start()
+
+    def _draw_small(self) -> None:
+        """The small drawings a moment after the large one, so that a drag does not wait for them."""
+        a = self._a
+        if a is None or a.home.shape.plans is None:
+            return
         for n, small in enumerate(self.small):
-            if n != front:
+            if n != self.in_front:
                 small.show_made(self._small(n, a))
 
     def _small(self, n: int, a: Assessment) -> Callable[[float, float], Sketch]:

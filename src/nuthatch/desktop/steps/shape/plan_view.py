@@ -108,7 +108,7 @@ class PlanView(SketchView):
     def _snaps(self) -> Drawn:
         own = tuple((p, "the first corner" if n == 0 else "a corner drawn") for n, p in enumerate(self.trace.points))
         d = self.targets
-        return Drawn((*d.corners, *own), d.sides, d.reach, d.grid, self.square and self.trace.tool != "roof part")
+        return Drawn((*d.corners, *own), d.sides, d.reach / max(self.zoomed, 1.0), d.grid, self.square and self.trace.tool != "roof part")
 
     def _next(self, angle: float | None = None) -> Point2 | None:
         """The next point as typed: so long, in a direction given or the pointer's."""

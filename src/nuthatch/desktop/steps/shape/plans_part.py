@@ -10,36 +10,34 @@ from typing import TYPE_CHECKING, Any
 import shapely
 from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QFileDialog, QFrame, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QWidget
 
 from nuthatch.core.edits import plan_edits
 from nuthatch.core.edits.changes import ChangeRefused, Remove
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.fabric.stages import B
+from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.model.home import Opening, find
-from nuthatch.core.model.part import Basis, FieldSpec, Given, Part
+from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import InnerWall, Outline, RoofPlan, Room, Side, Spot, StoreyPlan
 from nuthatch.core.shape.drawings import Tint
 from nuthatch.core.shape.finding import length_of, owner_of, side_of_face
 from nuthatch.core.shape.reading_plans import space_of
 from nuthatch.core.shape.roofs import Point2
-from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
+from nuthatch.core.shape.stages import BUILT, SOLID
 from nuthatch.core.shape.take_off import rows as take_off_rows
 from nuthatch.core.shape.take_off import save
-from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.units import unit_of
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
+from nuthatch.desktop.steps.shape.plan_lists import roofs_spec, room_rows, space_rows, storeys_spec, worked_out
+from nuthatch.desktop.steps.shape.wall_card import WallCard
 from nuthatch.desktop.widgets.edit_card import EditCard
-from nuthatch.desktop.widgets.parts_model import Column, ListSpec
-from nuthatch.desktop.widgets.quantity_field import ElidedLabel, QuantityField
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.workspace import row_of
 
 if TYPE_CHECKING:
     from nuthatch.desktop.steps.shape.board import ShapeBoard
 
-LENGTH = FieldSpec("length", "Length of the wall", "length", above=0.0, most=1000.0, short="Length", help="the wall at its end moves along")
 TITLES = {
     Side: "Wall",
     Outline: "Outline",
@@ -49,44 +47,6 @@ TITLES = {
     RoofPlan: "Roof",
     Spot: "Corner of a roof",
 }
-
-
-class WallCard(QFrame):
-    """Length of a wall to be typed, and what is worked out of its faces."""
-
-    def __init__(self, do: Callable[[float], None]) -> None:
-        super().__init__()
-        self.setObjectName("group")
-        self.length = QuantityField(LENGTH)
-        self.length.entered.connect(lambda value: do(value) if value is not None else None)
-        self._rows = QGridLayout()
-        self._rows.setHorizontalSpacing(8)
-        self._rows.setVerticalSpacing(2)
-        self._rows.setColumnStretch(0, 1)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
-        column.addWidget(self.length)
-        column.addLayout(self._rows)
-        self._labels: list[tuple[ElidedLabel, QLabel]] = []
-
-    def present(self, long: float | None, rows: list[tuple[str, str]]) -> None:
-        """Show a wall; rows of (what, how much) worked out."""
-        self.length.setVisible(long is not None)
-        if long is not None:
-            self.length.show_value(Given(value=round(long, 6), basis=Basis.DECLARED, source="drawn"))
-        while len(self._labels) < len(rows):
-            n = len(self._labels)
-            what, much = ElidedLabel(""), QLabel()
-            much.setTextFormat(Qt.TextFormat.PlainText)
-            self._rows.addWidget(what, n, 0)
-            self._rows.addWidget(much, n, 1, Qt.AlignmentFlag.AlignRight)
-            self._labels.append((what, much))
-        for n, (what, much) in enumerate(self._labels):
-            for label in (what, much):
-                label.setVisible(n < len(rows))
-            what.put(rows[n][0] if n < len(rows) else "")
-            much.setText(rows[n][1] if n < len(rows) else "")
 
 
 class PlansPart(QObject):
@@ -122,8 +82,8 @@ class PlansPart(QObject):
             "Rooms", ("Room", "Storey", "Use", f"Area {unit_of('area')}", "Counts", f"Height {unit_of('length')}"), (0, 104, 70, 84, 70, 84)
         )
         self.rooms.chosen.connect(self._room_chosen)
-        self.storeys = ListPanel(board, _storeys_spec(), add="Add a storey", ordered=True)
-        self.roofs = ListPanel(board, _roofs_spec(), add="Add a roof")
+        self.storeys = ListPanel(board, storeys_spec(), add="Add a storey", ordered=True)
+        self.roofs = ListPanel(board, roofs_spec(), add="Add a roof")
         self.spaces = ReadTable("Spaces", ("Space", "Kind", f"Volume {unit_of('volume')}", "b factor", "b is"), (0, 100, 96, 76, 110))
         self.spaces.chosen.connect(self._space_chosen)
         self.amounts = ReadTable("Take-off", ("Of", "What", "Amount", "Unit"), (150, 0, 90, 60))
@@ -216,7 +176,7 @@ class PlansPart(QObject):
         board.redraw()
 
     def _fill_inspector(self) -> None:
-        part = self._part()
+        part, a = self._part(), self.board.assessment
         face = self._face()
         if part is None and face is not None:
             part = self._owner_of_face(face.id)
@@ -225,7 +185,7 @@ class PlansPart(QObject):
         name = getattr(shown, "name", "") if shown is not None else ""
         self.head.setText(self._title(shown, face, kind, name))
         long = length_of(self.board.home, part.id) if isinstance(part, Side) and type(part) is Side else None  # type: ignore[attr-defined]
-        rows = self._worked_out(part, face)
+        rows = worked_out(a, part, face) if a is not None else []
         self.wall.setVisible(long is not None or bool(rows))
         self.wall.present(long, rows)
         self.card.show_part(shown.id, " ")  # type: ignore[union-attr]
@@ -252,66 +212,15 @@ class PlansPart(QObject):
         found = find(self.board.home, stem)
         return found if isinstance(found, Outline | RoofPlan) else None
 
-    def _worked_out(self, part: Part | None, face: Any) -> list[tuple[str, str]]:
-        """What is worked out of the faces of a part."""
-        a = self.board.assessment
-        if a is None:
-            return []
-        ident = getattr(part, "id", "") if isinstance(part, Side) else ""
-        own = [
-            e
-            for e in a[ELEMENTS]
-            if e.is_face and (e.id == ident or (ident and e.id.startswith(f"{ident}.")) or (face is not None and e.id == face.id))
-        ]
-        rows: list[tuple[str, str]] = []
-        for e in own:
-            area = float(a[SOLID].areas.get(e.id, 0.0))
-            rows.append((f"{e.borders}: gross area", with_unit(area, "area")))
-            if e.area is not None and e.area.value is not None:
-                rows.append(("net area", with_unit(float(e.area.value), "area")))
-            if e.u is not None and e.u.value is not None:
-                rows.append(("U", with_unit(float(e.u.value), "u")))
-            if e.loss.value is not None:
-                rows.append(("loses", with_unit(float(e.loss.value), "w_per_k")))
-        names = {b.id: b.name for b in a[SOLID].boundaries}
-        ids = {e.id for e in own}
-        for edge in a[EDGES] if own else ():
-            if ids & set(edge.boundaries) and len(edge.boundaries) == 2 and edge.angle > 1:
-                other = next((names.get(b, b) for b in edge.boundaries if b not in ids), "itself")
-                rows.append((f"edge with {other}", f"{with_unit(edge.length, 'length')}, {show(edge.angle, 'angle')}°"))
-        return rows[:14]
-
     def _fill_lists(self) -> None:
-        a, plans = self.board.assessment, self.plans
-        built = a[BUILT] if a is not None else None
-        if a is None or built is None:
+        a = self.board.assessment
+        if a is None or a[BUILT] is None:
             return
-        storeys = {s.id: s.name for s in plans.storeys}
-        found = []
-        for r in built.rooms:
-            counted = (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor
-            cells = (show(r.measure.area * r.share, "area"), show(counted, "area"), show(r.measure.height, "length"))
-            found.append((r.id, (r.name, storeys.get(r.storey, ""), r.use, *cells)))
-        self.rooms.show_rows(found, (3, 4, 5))
+        self.rooms.show_rows(room_rows(a), (3, 4, 5))
         self.storeys.refresh("No storeys yet.")
         self.roofs.refresh("No roof yet: a storey that ends level has a flat one.")
-        self.spaces.show_rows(self._space_rows(), (2, 3))
+        self.spaces.show_rows(space_rows(a), (2, 3))
         self.amounts.show_rows([(str(n), row) for n, row in enumerate(take_off_rows(a))], (2,))
-
-    def _space_rows(self) -> list[tuple[str, tuple[str, ...]]]:
-        a = self.board.assessment
-        built = a[BUILT] if a is not None else None
-        if a is None or built is None:
-            return []
-        factors, found = a.all_of(B), []
-        for space, volume in built.volumes.items():
-            typed = next((b.b.given for b in a[SOLID].boundaries if b.beyond.id == space and b.b.given is not None), None)
-            b = typed.value if typed is not None else factors[space].value if space in factors else None
-            kind = "heated" if space == "home" else "unheated"
-            says = "" if space == "home" else "typed" if typed is not None else "worked out" if b is not None else "not known yet"
-            shown = "" if space == "home" else show(float(b), "fraction") if b is not None else "?"
-            found.append((space, ("Heated space" if space == "home" else space, kind, show(volume, "volume"), shown, says)))
-        return found
 
     # edits
 
@@ -341,8 +250,9 @@ class PlansPart(QObject):
             self.table.plan.start("outline" if what == "unheated" else what)
             self._unheated = what == "unheated"
             return
-        if what == "list":
-            self.board._to_list()
+        beside = {"list": self.board._to_list, "save": self.board.save_shape, "take in": self.board.take_in}
+        if what in beside:
+            beside[what]()
             return
         edits: dict[str, Callable[[], Any]] = {
             "roof": lambda: plan_edits.roof_over(home, storey),
@@ -476,7 +386,7 @@ class PlansPart(QObject):
             try:
                 save(a, Path(name))
                 self.board.message.emit(f"Take-off saved as {Path(name).name}")
-            except (OSError, ValueError) as why:
+            except HomeFileError as why:
                 self.board.message.emit(str(why))
 
     def focus_field(self, part: str, field: str) -> bool:
@@ -494,25 +404,3 @@ class PlansPart(QObject):
                 self.board.work.lists.show_index(self.places[2])
             return True
         return self.card.focus_field(field) or True
-
-
-def _storeys_spec() -> ListSpec:
-    columns = (
-        Column("Storey", "name"),
-        Column("Level", "level", width=90),
-        Column("Height", "height", width=90),
-        Column("Floor", "floor_thickness", width=90),
-    )
-    return ListSpec("Storeys", Listing("plans", "storeys", StoreyPlan, "storey"), columns, sortable=False)
-
-
-def _roofs_spec() -> ListSpec:
-    columns = (
-        Column("Roof", "name"),
-        Column("Kind", "kind", width=80),
-        Column("Over", "over", width=110),
-        Column("Pitch", "pitch", width=64),
-        Column("Ridge", "ridge", width=64),
-        Column("Eaves", "eaves", width=80),
-    )
-    return ListSpec("Roofs", Listing("plans", "roofs", RoofPlan, "roof"), columns)

@@ -1,0 +1,96 @@
+"""Drawings out: plans and elevations to scale as DXF (ezdxf), pictures as SVG."""
+
+from __future__ import annotations
+
+import io
+from math import cos, radians, sin
+
+import numpy as np
+
+from nuthatch import look
+from nuthatch.core.assess import Assessment
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.shape.facade import in_space, stands
+from nuthatch.core.shape.pictures import ELEVATIONS, plan_of
+from nuthatch.core.shape.polygons import Polygon, normal
+from nuthatch.core.shape.reading_plans import number, walls_of
+from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.sketch import to_svg
+
+LAYERS = {"WALLS": 5, "INNER-WALLS": 8, "OPENINGS": 4, "ROOMS": 7, "UNHEATED": 3, "ELEVATIONS": 7}
+APART = 4.0
+"""Between drawings side by side [m]."""
+
+
+def as_dxf(a: Assessment) -> bytes:
+    """Every storey's plan beside each other, the four elevations above them, in metres. Raises HomeFileError where nothing is drawn."""
+    import ezdxf
+    from ezdxf import units
+
+    solid, built, plans = a[SOLID], a[BUILT], a.home.shape.plans
+    if not solid.drawn:
+        raise HomeFileError("there are no outlines to draw: the faces of this home are a list, or nothing is drawn yet")
+    document = ezdxf.new("R2010")  # type: ignore[attr-defined]
+    document.units = units.M
+    for name, color in LAYERS.items():
+        document.layers.add(name, color=color)
+    space = document.modelspace()
+
+    def ring(points, layer: str, dx: float, dy: float) -> None:  # type: ignore[no-untyped-def]  # pairs of numbers
+        space.add_lwpolyline([(x + dx, y + dy) for x, y, *_ in points], close=True, dxfattribs={"layer": layer})
+
+    everything = [p for polygon in solid.outer.values() for p in polygon]
+    wide = max(p[0] for p in everything) - min(p[0] for p in everything) + APART
+    deep = max(p[1] for p in everything) + APART
+    if plans is not None and built is not None:
+        for n, storey in enumerate(plans.storeys):
+            dx = n * wide
+            space.add_text(storey.name, height=0.3, dxfattribs={"layer": "ROOMS"}).set_placement((dx, -1.2))
+            for outline in storey.outlines:
+                for side in outline.sides:
+                    if side.id in built.walls:
+                        (p, q), (r, s) = built.walls[side.id]
+                        ring((p, q, s, r), "WALLS", dx, 0.0)
+                if outline.kind != "heated":
+                    ring([(number(s.x), number(s.y)) for s in outline.sides], "UNHEATED", dx, 0.0)
+            for start, end, _ in walls_of(storey.inner_walls):
+                space.add_line((start[0] + dx, start[1]), (end[0] + dx, end[1]), dxfattribs={"layer": "INNER-WALLS"})
+            for room in built.rooms:
+                if room.storey == storey.id:
+                    ring(room.measure.outline, "ROOMS", dx, 0.0)
+                    at = room.measure.polygon.representative_point()
+                    space.add_text(room.name, height=0.2, dxfattribs={"layer": "ROOMS"}).set_placement((at.x + dx, at.y))
+    _elevations(a, ring, deep)
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode()
+
+
+def _elevations(a: Assessment, ring, dy: float) -> None:  # type: ignore[no-untyped-def]  # the closure above
+    """Each side seen square on, faces and their openings."""
+    solid = a[SOLID]
+    turn, dx = solid.north, 0.0
+    for angle in ELEVATIONS.values():
+        t = radians(angle + turn)
+        right, toward = np.array([cos(t), sin(t), 0.0]), np.array([sin(t), -cos(t), 0.0])
+
+        def flat(polygon: Polygon, right=right) -> list[tuple[float, float]]:  # type: ignore[no-untyped-def]
+            return [(float(np.asarray(p) @ right), p[2]) for p in polygon]
+
+        seen = {k: p for k, p in solid.outer.items() if float(normal(p) @ toward) > 1e-6}
+        seen |= {b.id: b.outline for b in solid.around if b.outline is not None and float(normal(b.outline) @ toward) > 1e-6}
+        if not seen:
+            continue
+        left = min(x for p in seen.values() for x, _ in flat(p))
+        for ident, polygon in seen.items():
+            ring(flat(polygon), "ELEVATIONS", dx - left, dy)
+            for stand in stands(a.home.openings, ident, polygon):
+                ring(flat(in_space(polygon, stand, 0.0)), "OPENINGS", dx - left, dy)
+        dx += max(x for p in seen.values() for x, _ in flat(p)) - left + APART
+
+
+def as_svg(a: Assessment) -> bytes:
+    """The plan of the lowest storey as SVG."""
+    if not a[SOLID].drawn:
+        raise HomeFileError("there are no outlines to draw: the faces of this home are a list, or nothing is drawn yet")
+    return to_svg(plan_of(a), look.palette(), look.FONT).encode()

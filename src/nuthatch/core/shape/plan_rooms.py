@@ -1,0 +1,89 @@
+"""The rooms of drawn plans: what inner walls leave of each heated outline, below floors, ceilings and slopes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import shapely
+
+from nuthatch.core.model.plans import Plans, Room
+from nuthatch.core.shape.arrangement import Layer, Outline
+from nuthatch.core.shape.massing import Massing
+from nuthatch.core.shape.plan_layout import Layout
+from nuthatch.core.shape.reading_plans import Drawing, number, walls_of
+from nuthatch.core.shape.roofs import Plane, level
+from nuthatch.core.shape.rooms import Ceiling, Measure, divided, lowered, measured
+
+
+@dataclass(frozen=True)
+class PlanRoom:
+    """A room of the plans: which outline and storey it is of, how it counts, and what it measures."""
+
+    id: str
+    name: str
+    storey: str
+    outline: str
+    use: str
+    measure: Measure
+    factor: float
+    share: float
+    part: Room | None = None
+
+
+def rooms_of(plans: Plans, drawing: Drawing, outer: Massing, layout: Layout, within: tuple[Outline, ...]) -> tuple[PlanRoom, ...]:
+    """The rooms of all heated outlines."""
+    inside = {o.id: shapely.Polygon(o.points) for o in within}
+    found: list[PlanRoom] = []
+    for floor in drawing.floors:
+        walls = walls_of(floor.plan.inner_walls)
+        named = {r.id: shapely.Point(r.x.value, r.y.value) for r in floor.plan.rooms if r.x and r.y}
+        for o in floor.plan.outlines:
+            if o.kind != "heated" or o.id not in inside:
+                continue
+            ceilings = _ceilings(drawing, outer, layout, o.id)
+            own = tuple(w for w in walls if shapely.LineString(w[:2]).intersects(inside[o.id]))
+            for n, piece in enumerate(divided(inside[o.id], own), 1):
+                room = next((r for r in floor.plan.rooms if r.id in named and piece.contains(named[r.id])), None)
+                fixed = room.height.value if room is not None and room.height is not None else None
+                use = room.use if room is not None else "other"
+                found.append(
+                    PlanRoom(
+                        room.id if room is not None else f"{o.id}.room-{n}",
+                        room.name if room is not None and room.name else f"Room {n}" if own else o.name or floor.plan.name,
+                        floor.plan.id,
+                        o.id,
+                        use,
+                        measured(piece, ceilings, fixed),
+                        room.factor.value if room is not None and room.factor is not None else 0.0 if use == "stairs" else 1.0,
+                        1.0 if own else 1 - number(plans.partition_share),
+                        room,
+                    )
+                )
+    return tuple(found)
+
+
+def _ceilings(drawing: Drawing, outer: Massing, layout: Layout, outline: str) -> tuple[Ceiling, ...]:
+    """What lies above each piece of an outline, measured from its floor."""
+    between = {o.id: number(f.plan.floor_thickness) for f in drawing.floors for o in f.plan.outlines}
+    found = []
+    for cell in outer.cells:
+        for n, layer in enumerate(cell.layers):
+            if layer.outline == outline:
+                above = cell.layers[n + 1] if n + 1 < len(cell.layers) else None
+                base = layer.low.c + (
+                    layout.thick.get(f"{outline}.floor", 0.0) if not n or cell.layers[n - 1].space != layer.space else 0.0
+                )
+                found.append(Ceiling(cell.polygon, _clear(layer, above, base, layout, between)))
+    return tuple(found)
+
+
+def _clear(layer: Layer, above: Layer | None, floor: float, layout: Layout, between: dict[str, float]) -> Plane:
+    """Clear height over the plan: up to the floor above, the ceiling's build-up, or the roof's inner face."""
+    top = layer.high
+    if layer.made_by != layer.outline:
+        top = lowered(top, layout.thick.get(f"{layer.made_by.partition('.')[0]}.roof", 0.0))
+    elif above is not None and above.space == layer.space:
+        top = level(top.c - between.get(above.outline, 0.0))
+    else:
+        top = level(top.c - layout.thick.get(f"{layer.outline}.top", 0.0))
+    return Plane("clear", top.a, top.b, top.c - floor)

@@ -1,0 +1,94 @@
+"""What the lists of storey plans show, and what is worked out of a selected wall or face."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.fabric.stages import B
+from nuthatch.core.model.part import Part
+from nuthatch.core.model.plans import RoofPlan, Side, StoreyPlan
+from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
+from nuthatch.core.units import show, with_unit
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
+
+
+def room_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
+    """Rooms by storey."""
+    built, plans = a[BUILT], a.home.shape.plans
+    if built is None or plans is None:
+        return []
+    storeys = {s.id: s.name for s in plans.storeys}
+    found = []
+    for r in built.rooms:
+        counted = (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor
+        cells = (show(r.measure.area * r.share, "area"), show(counted, "area"), show(r.measure.height, "length"))
+        found.append((r.id, (r.name, storeys.get(r.storey, ""), r.use, *cells)))
+    return found
+
+
+def space_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
+    """Spaces with their volume and b."""
+    built = a[BUILT]
+    if built is None:
+        return []
+    factors, found = a.all_of(B), []
+    for space, volume in built.volumes.items():
+        typed = next((b.b.given for b in a[SOLID].boundaries if b.beyond.id == space and b.b.given is not None), None)
+        b = typed.value if typed is not None else factors[space].value if space in factors else None
+        kind = "heated" if space == "home" else "unheated"
+        says = "" if space == "home" else "typed" if typed is not None else "worked out" if b is not None else "not known yet"
+        shown = "" if space == "home" else show(float(b), "fraction") if b is not None else "?"
+        found.append((space, ("Heated space" if space == "home" else space, kind, show(volume, "volume"), shown, says)))
+    return found
+
+
+def worked_out(a: Assessment, part: Part | None, face: Any) -> list[tuple[str, str]]:
+    """What is worked out of the faces of a part."""
+    ident = getattr(part, "id", "") if isinstance(part, Side) else ""
+    own = [
+        e
+        for e in a[ELEMENTS]
+        if e.is_face and (e.id == ident or (ident and e.id.startswith(f"{ident}.")) or (face is not None and e.id == face.id))
+    ]
+    rows: list[tuple[str, str]] = []
+    for e in own:
+        area = float(a[SOLID].areas.get(e.id, 0.0))
+        rows.append((f"{e.borders}: gross area", with_unit(area, "area")))
+        if e.area is not None and e.area.value is not None:
+            rows.append(("net area", with_unit(float(e.area.value), "area")))
+        if e.u is not None and e.u.value is not None:
+            rows.append(("U", with_unit(float(e.u.value), "u")))
+        if e.loss.value is not None:
+            rows.append(("loses", with_unit(float(e.loss.value), "w_per_k")))
+    names = {b.id: b.name for b in a[SOLID].boundaries}
+    ids = {e.id for e in own}
+    for edge in a[EDGES] if own else ():
+        if ids & set(edge.boundaries) and len(edge.boundaries) == 2 and edge.angle > 1:
+            other = next((names.get(b, b) for b in edge.boundaries if b not in ids), "itself")
+            rows.append((f"edge with {other}", f"{with_unit(edge.length, 'length')}, {show(edge.angle, 'angle')}°"))
+    return rows[:14]
+
+
+def storeys_spec() -> ListSpec:
+    columns = (
+        Column("Storey", "name"),
+        Column("Level", "level", width=90),
+        Column("Height", "height", width=90),
+        Column("Floor", "floor_thickness", width=90),
+    )
+    return ListSpec("Storeys", Listing("plans", "storeys", StoreyPlan, "storey"), columns, sortable=False)
+
+
+def roofs_spec() -> ListSpec:
+    columns = (
+        Column("Roof", "name"),
+        Column("Kind", "kind", width=80),
+        Column("Over", "over", width=110),
+        Column("Pitch", "pitch", width=64),
+        Column("Ridge", "ridge", width=64),
+        Column("Eaves", "eaves", width=80),
+    )
+    return ListSpec("Roofs", Listing("plans", "roofs", RoofPlan, "roof"), columns)

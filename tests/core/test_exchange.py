@@ -1,0 +1,182 @@
+"""Shapes in and out: gbXML, faces as CSV and XLSX, DXF, SVG; what is broken is told with its line, and nothing is written."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import ezdxf
+import pytest
+
+from nuthatch import cli
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.edits.changes import SetValue, apply
+from nuthatch.core.edits.plan_edits import taken_in
+from nuthatch.core.exchange import face_tables, gbxml
+from nuthatch.core.exchange.drawn import as_dxf, as_svg
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.exchange.xml_tree import parse
+from nuthatch.core.library import climate_for, new_home
+from nuthatch.core.shape.stages import AREA, BUILT, SOLID
+from tests.plan_home import plan_home
+
+BOX = """<?xml version="1.0" encoding="UTF-8"?>
+<gbXML xmlns="http://www.gbxml.org/schema" version="6.01" lengthUnit="Feet" areaUnit="SquareFeet" volumeUnit="CubicFeet" temperatureUnit="F" useSIUnitsForResults="false">
+ <Campus id="c"><Building id="b" buildingType="SingleFamily"><Name>By hand</Name>
+   <Space id="living" conditionType="HeatedAndCooled"><Name>Living</Name></Space>
+   <Space id="garage" conditionType="Unconditioned"><Name>Garage</Name></Space>
+  </Building>
+  <Surface id="south" surfaceType="ExteriorWall"><AdjacentSpaceId spaceIdRef="living"/><Name>South wall</Name>
+   <PlanarGeometry><PolyLoop>
+    <CartesianPoint><Coordinate>0</Coordinate><Coordinate>0</Coordinate><Coordinate>0</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>30</Coordinate><Coordinate>0</Coordinate><Coordinate>0</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>30</Coordinate><Coordinate>0</Coordinate><Coordinate>10</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>0</Coordinate><Coordinate>0</Coordinate><Coordinate>10</Coordinate></CartesianPoint>
+   </PolyLoop></PlanarGeometry>
+   <Opening id="w" openingType="FixedWindow"><RectangularGeometry><Azimuth>180</Azimuth><Tilt>90</Tilt><Height>4</Height><Width>5</Width></RectangularGeometry></Opening>
+  </Surface>
+  <Surface id="to-garage" surfaceType="InteriorWall"><AdjacentSpaceId spaceIdRef="garage"/><AdjacentSpaceId spaceIdRef="living"/>
+   <RectangularGeometry><Azimuth>270</Azimuth><Tilt>90</Tilt><Height>10</Height><Width>20</Width></RectangularGeometry></Surface>
+  <Surface id="slab" surfaceType="SlabOnGrade"><AdjacentSpaceId spaceIdRef="living"/>
+   <RectangularGeometry><Azimuth>0</Azimuth><Tilt>180</Tilt><Height>20</Height><Width>30</Width></RectangularGeometry></Surface>
+  <Surface id="tree" surfaceType="Shade"><RectangularGeometry><Azimuth>0</Azimuth><Tilt>90</Tilt><Height>1</Height><Width>1</Width></RectangularGeometry></Surface>
+ </Campus>
+</gbXML>
+"""
+FOOT2 = 0.3048**2
+
+
+@pytest.fixture(scope="module")
+def house() -> Assessment:
+    return assess(plan_home(), climate_for(plan_home(), None))
+
+
+def test_what_is_written_as_gbxml_reads_back_to_the_same_areas(house: Assessment) -> None:
+    read = gbxml.read(gbxml.write(house))
+    areas = {f.name: f.area.value for f in read.shape.faces if f.area}
+    looks = {f.name: (f.tilt.value, f.azimuth.value) for f in read.shape.faces if f.tilt and f.azimuth}
+    borders = {f.name: f.borders for f in read.shape.faces}
+    assert len(areas) == len(house[SOLID].boundaries)
+    for face in house[SOLID].boundaries:
+        assert areas[face.name] == pytest.approx(house.all_of(AREA)[face.id].value, abs=1e-5), face.name
+        assert looks[face.name][0] == pytest.approx(face.tilt, abs=1e-3)
+        assert face.tilt in (0, 180) or looks[face.name][1] == pytest.approx(face.azimuth, abs=1e-3)
+        assert borders[face.name] == face.borders
+    holes = [(o.width.value * o.height.value) for o in read.openings if o.width and o.height]
+    assert len(holes) == 8 and sum(holes) == pytest.approx(7 * 1.44 + 0.96, abs=1e-4)
+
+
+def test_spaces_and_their_volumes_stand_in_the_gbxml(house: Assessment) -> None:
+    root = parse(gbxml.write(house))
+    building = root.first("Campus", "Building")
+    assert building is not None
+    found = {s.said("Name"): (s.attributes["conditionType"], float(s.said("Volume"))) for s in building.all("Space")}
+    assert found["Garage"] == ("Unconditioned", pytest.approx(50)) and found["Heated space"][1] == pytest.approx(504)
+    assert found["loft"] == ("Unconditioned", pytest.approx(house[BUILT].volumes["loft"]))
+
+
+def test_a_gbxml_made_by_hand_from_the_open_schema_is_read() -> None:
+    """In feet; a wall of 30 × 10, a window of 4 × 5, a wall to the garage written from the garage's side, a slab; shades are left out."""
+    home = gbxml.read(BOX.encode())
+    faces = {f.name: f for f in home.shape.faces}
+    assert list(faces) == ["South wall", "to-garage", "slab"] and home.name == "By hand"
+    south = faces["South wall"]
+    assert south.area and south.azimuth and south.area.value == pytest.approx(300 * FOOT2, abs=1e-5) and south.azimuth.value == 180
+    assert (faces["to-garage"].borders, faces["slab"].borders, faces["slab"].role) == ("unheated space", "ground", "floor")
+    window = home.openings[0]
+    assert window.width and window.height and window.width.value * window.height.value == pytest.approx(20 * FOOT2, abs=1e-5)
+
+
+@pytest.mark.parametrize(
+    ("broken", "says"),
+    [
+        (BOX[:900], f"line {BOX[:900].count(chr(10)) + 1}: this is no XML"),
+        (BOX.replace("gbXML", "house"), r"line 2: the file begins with “house”"),
+        (BOX.replace('lengthUnit="Feet"', 'lengthUnit="Ells"'), r"lengthUnit “Ells” is not known here; one of"),
+        (BOX.replace("<Coordinate>30</Coordinate>", "<Coordinate>thirty</Coordinate>", 1), r"line 10: “thirty” is not a number"),
+        (BOX.replace('spaceIdRef="garage"', 'spaceIdRef="attic"'), r"line 16: the space “attic” is not in this file"),
+        (BOX.replace("<gbXML", '<!DOCTYPE g [<!ENTITY a "aaaa">]><gbXML'), r"line 2: document types and entities are not read"),
+        (BOX.replace("</Coordinate></CartesianPoint>\n   </PolyLoop>", "</Coordinate><Coordinate>1</Coordinate></CartesianPoint>\n   </PolyLoop>"), "three coordinates, this one has 4"),
+        ("<gbXML><Campus/></gbXML>", "line 1: there are no surfaces"),
+        ("<gbXML>" + "<a>" * 300, "nested deeper than 200"),
+    ],
+)  # fmt: skip
+def test_broken_gbxml_is_refused_with_its_line(broken: str, says: str) -> None:
+    with pytest.raises(HomeFileError, match=says):
+        gbxml.read(broken.encode())
+
+
+def test_faces_go_out_and_come_back_as_csv_and_spreadsheet(house: Assessment) -> None:
+    for made, read in ((face_tables.as_csv, face_tables.from_csv), (face_tables.as_xlsx, face_tables.from_xlsx)):
+        home = read(made(house))
+        names = {b.id: b.name for b in home.buildups}
+        back = [(f.name, f.role, round(f.area.value, 4), f.borders, names[f.buildup]) for f in home.shape.faces if f.area]
+        known = {b.id: b.name for b in house.home.buildups}
+        areas = house.all_of(AREA)
+        assert back == [(f.name, f.role, round(float(areas[f.id].value), 4), f.borders, known[f.buildup]) for f in house[SOLID].boundaries]
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("", "there is no table here"),
+        ("Face,Colour\nWall,red\n", "row 1: the columns “Face” and “Gross area” are needed"),
+        ("Face,Gross area [m²]\nWall,12\nRoof,wide\n", "row 3, Gross area: “wide” is not a number"),
+        ("Face,Gross area [m²],Borders on\nWall,12,the moon\n", "row 2, Borders on: Borders on “the moon” is not known"),
+        ("Face,Gross area [m²]\nWall,-3\n", "row 2, Gross area: Gross area must be at least 0"),
+    ],
+)
+def test_a_table_that_cannot_be_read_says_which_cell(text: str, says: str) -> None:
+    with pytest.raises(HomeFileError, match=says):
+        face_tables.from_csv(text.encode())
+
+
+def test_other_bytes_are_no_table() -> None:
+    with pytest.raises(HomeFileError, match="no spreadsheet that can be read"):
+        face_tables.from_xlsx(b"PK\x03\x04 but no more")
+    with pytest.raises(HomeFileError, match="byte 1: the file is not UTF-8"):
+        face_tables.from_csv(b"a\xff\xfe")
+
+
+def test_the_dxf_has_every_wall_to_scale(house: Assessment) -> None:
+    """Read again by ezdxf: the walls of a storey cover the plan less the rooms inside them; the elevations stand beside each other."""
+    document = ezdxf.read(io.StringIO(as_dxf(house).decode()))  # type: ignore[attr-defined]
+    space = document.modelspace()
+    walls = [list(e.get_points("xy")) for e in space.query('LWPOLYLINE[layer=="WALLS"]')]
+    assert len(walls) == 12, "six sides, two storeys"
+
+    def area(ring: list[tuple[float, float]]) -> float:
+        return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, ring[1:] + ring[:1], strict=True))) / 2
+
+    assert sum(map(area, walls)) == pytest.approx(2 * (84 - (9.4 * 5.4 + 5.4 * 4)))
+    assert len(space.query('LINE[layer=="INNER-WALLS"]')) == 6 and len(space.query('LWPOLYLINE[layer=="OPENINGS"]')) == 8
+    names = [t.dxf.text for t in space.query("TEXT")]
+    assert names.count("Kitchen") == 2 and "Upper floor" in names
+    assert as_svg(house).startswith(b"<svg") and b"Kitchen" in as_svg(house)
+
+
+def test_the_command_turns_files_into_each_other(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    source = tmp_path / "a.xml"
+    source.write_text(BOX, encoding="utf-8")
+    for name in ("b.nuthatch", "c.csv", "d.xlsx"):
+        assert cli.main(["convert", str(source), str(tmp_path / name)]) == 0
+    assert cli.main(["convert", str(tmp_path / "b.nuthatch"), str(tmp_path / "e.csv")]) == 0
+    assert "South wall" in (tmp_path / "e.csv").read_text(encoding="utf-8")
+    for target, says in (("f.dxf", "no outlines to draw"), ("f.doc", "is written as")):
+        assert cli.main(["convert", str(source), str(tmp_path / target)]) == 2
+        assert says in capsys.readouterr().err and not (tmp_path / target).exists()
+    source.write_text("<gbXML/>", encoding="utf-8")
+    (tmp_path / "b.nuthatch").write_bytes(b"as before")
+    assert cli.main(["convert", str(source), str(tmp_path / "b.nuthatch")]) == 2
+    assert (tmp_path / "b.nuthatch").read_bytes() == b"as before" and "a.xml: line 1" in capsys.readouterr().err
+    assert cli.main(["convert", str(tmp_path / "g.bmp"), str(tmp_path / "h.csv")]) == 2
+
+
+def test_a_file_taken_into_a_home_replaces_its_shape_and_keeps_the_rest() -> None:
+    home = apply(SetValue(part="brief", field="client", value="Kept"), new_home())
+    made = apply(taken_in(home, gbxml.read(BOX.encode())), home)
+    assert [f.name for f in made.shape.faces] == ["South wall", "to-garage", "slab"] and made.shape.form is None
+    assert made.brief.client == "Kept" and made.openings[0].face == made.shape.faces[0].id
+    assert any(t.id == made.openings[0].type for t in made.opening_types)
+    again = apply(taken_in(made, gbxml.read(BOX.encode())), made)
+    assert len(again.openings) == 1 and len(again.opening_types) == len(made.opening_types)

@@ -1,0 +1,115 @@
+"""Heat to the ground of drawn plans, ISO 13370:2017 (forms from memory): suspended floor, unheated and heated cellar, a part cellar by parts."""
+
+from __future__ import annotations
+
+from math import log, pi, sqrt
+
+import numpy as np
+import pytest
+
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.fabric.ground import ground_months
+from nuthatch.core.fabric.stages import B
+from nuthatch.core.library import climate_for
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import replace
+from nuthatch.core.model.plans import Outline, Plans, StoreyPlan
+from nuthatch.core.shape.stages import SOLID
+from tests.plan_home import sides
+from tests.simple_home import g, simple_home
+
+SLAB_R = 0.15 / 0.036 + 0.1 / 2.0
+WALL_R = 0.2 / 0.035 + 0.1 / 0.5
+SOIL = 2.0
+"""λ of the simple home's soil; its walls are 0.3 m thick."""
+DELTA = sqrt(3.15e7 * SOIL / (pi * 2.0e6))
+PLAN = ((0.0, 0.0), (10.0, 0.0), (10.0, 8.0), (0.0, 8.0))
+LEFT = ((0.0, 0.0), (5.0, 0.0), (5.0, 8.0), (0.0, 8.0))
+
+
+def drawn(*storeys: StoreyPlan, ground: float = 0.0) -> Assessment:
+    home: Home = simple_home()
+    plans = Plans(
+        north=g(0), ground=g(ground), wall_buildup="wall", earth_buildup="wall", inner_buildup="wall", roof_buildup="roof",
+        ceiling_buildup="roof", ground_buildup="slab", cellar_buildup="slab", air_buildup="slab", storeys=storeys,
+    )  # fmt: skip
+    home = replace(home, shape=replace(home.shape, form=None, plans=plans), openings=())
+    return assess(home, climate_for(home, None))
+
+
+def floor(ident: str, points: tuple[tuple[float, float], ...], level: float, height: float, **more: object) -> StoreyPlan:
+    outline = Outline(id=ident, name=ident.capitalize(), sides=sides(ident, points), **more)  # type: ignore[arg-type]
+    return StoreyPlan(id=f"{ident}-storey", name=ident.capitalize(), level=g(level), height=g(height), outlines=(outline,))
+
+
+def u_of(a: Assessment, ident: str) -> float:
+    return float(next(e for e in a[ELEMENTS] if e.id == ident).u.value)  # type: ignore[union-attr, arg-type]
+
+
+def slab(width: float, d: float) -> float:
+    """7.1: U of a slab of equivalent thickness d [m] and characteristic dimension B′ [m]."""
+    return 2 * SOIL / (pi * width + d) * log(pi * width / d + 1) if d < width else SOIL / (0.457 * width + d)
+
+
+def test_a_suspended_floor() -> None:
+    """7.4, by hand: 0.5 m above the ground, walls of U 1.5, vents of 1500 mm²/m, 4 m/s, average shelter 0.05."""
+    below = {"below": "suspended floor", "crawl_height": g(0.5), "crawl_u": g(1.5), "crawl_vents": g(1500), "crawl_wind": g(4)}
+    a = drawn(floor("low", PLAN, 0, 3, **below))
+    width = 80 / (0.5 * 36)
+    u_f = 1 / (0.17 + SLAB_R + 0.17)
+    u_g = slab(width, 0.3 + SOIL * (0.17 + 0.04))
+    u_x = 2 * 0.5 * 1.5 / width + 1450 * 0.0015 * 4 * 0.05 / width
+    assert u_of(a, "low.floor") == pytest.approx(1 / (1 / u_f + 1 / (u_g + u_x)))
+    element = next(e for e in a[ELEMENTS] if e.id == "low.floor")
+    d_g = 0.3 + SOIL * 0.21
+    h_pe = u_f * (0.37 * 36 * SOIL * log(DELTA / d_g + 1) + u_x * 80) / (SOIL / DELTA + u_x + u_f)
+    assert element.periodic is not None and element.periodic.value == pytest.approx(h_pe) and element.lag == 0
+
+
+def test_a_suspended_floor_asks_for_what_it_needs() -> None:
+    a = drawn(floor("low", PLAN, 0, 3, below="suspended floor"))
+    assert any(q.part == "low" and q.field == "crawl_vents" for q in a.questions)
+
+
+def test_an_unheated_cellar_by_its_b() -> None:
+    """7.5 and ISO 13789: H_ue = A·U_bf + z·P·U_bw + h·P·U_w + 0.34·n·V, z 1.9 m below ground, 0.5 m above it."""
+    kind = {"kind": "unheated space", "air_change": g(0.6), "wall_buildup": "wall", "floor_buildup": "slab"}
+    a = drawn(floor("cellar", PLAN, -2.4, 2.4, **kind), floor("low", PLAN, 0, 3), ground=-0.5)
+    width, depth = 80 / (0.5 * 36), 1.9
+    d_t = 0.3 + SOIL * (0.17 + SLAB_R + 0.04)
+    d_w = SOIL * (0.13 + WALL_R + 0.04)
+    u_bf = slab(width, d_t + depth / 2)
+    u_bw = 2 * SOIL / (pi * depth) * (1 + 0.5 * min(d_t, d_w) / (min(d_t, d_w) + depth)) * log(depth / d_w + 1)
+    wide = 1e3  # the walls of an unheated space take no floor into account: d_t not above d_w
+    assert min(wide, d_w) == d_w
+    u_bw = 2 * SOIL / (pi * depth) * (1 + 0.5 * d_w / (d_w + depth)) * log(depth / d_w + 1)
+    above = 0.5 * 36 / (WALL_R + 0.17)
+    h_ue = 80 * u_bf + depth * 36 * u_bw + above + 0.34 * 0.6 * 80 * 2.4
+    h_iu = 80 / (0.17 + SLAB_R + 0.17)
+    assert a.all_of(B)["Cellar"].value == pytest.approx(h_ue / (h_iu + h_ue))
+
+
+def test_a_part_cellar_heated_by_parts() -> None:
+    """7.2: a heated cellar under the left half, slab beside it; B′ of both floors together, each its own depth."""
+    a = drawn(floor("cellar", LEFT, -2.4, 2.4), floor("low", PLAN, 0, 3), ground=0.0)
+    areas = a[SOLID].areas
+    assert areas["cellar.floor"] == pytest.approx(40) and areas["low.floor"] == pytest.approx(40)
+    d_t = 0.3 + SOIL * (0.17 + SLAB_R + 0.04)
+    exposed = {"cellar.floor": 5 + 8 + 5 + 8, "low.floor": 5 + 8 + 5}  # the cellar's inner side stands against earth too
+    width = 80 / (0.5 * sum(exposed.values()))
+    assert u_of(a, "cellar.floor") == pytest.approx(slab(width, d_t + 1.2))
+    assert u_of(a, "low.floor") == pytest.approx(slab(width, d_t))
+    depth, d_w = 2.4, SOIL * (0.13 + WALL_R + 0.04)
+    u_bw = 2 * SOIL / (pi * depth) * (1 + 0.5 * min(d_t, d_w) / (min(d_t, d_w) + depth)) * log(depth / d_w + 1)
+    assert u_of(a, "cellar.a.ground") == pytest.approx(u_bw) and areas["cellar.a.ground"] == pytest.approx(5 * 2.4)
+
+
+@pytest.mark.parametrize("lag", [0.0, 1.0])
+def test_the_plain_mean_of_the_months_is_the_steady_flow(lag: float) -> None:
+    """Annex H: with months of one length the twelve flows average to H_g·(θ_i − mean θ_e)."""
+    outside = 8 + 7 * np.cos(2 * pi * (np.arange(12) - 6.3) / 12) + np.array([0, 1, 0, -1, 0.5, 0, 0, 0, 1, 0, 0, -1])
+    hours = np.full(12, 730.0)
+    flows = ground_months(20.0, 9.0, 20.0, outside, hours, lag)
+    assert float(flows.mean()) / 0.73 == pytest.approx(20.0 * (20 - outside.mean()))
+    assert int(np.argmax(flows)) == (int(outside.argmin()) + round(lag)) % 12, "the largest flow follows the coldest month"
