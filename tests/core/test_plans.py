@@ -366,3 +366,12 @@ def test_first_plans_are_empty_and_say_what_they_need() -> None:
     begun = apply(plan_edits.as_plans(home), home)
     assert isinstance(begun.shape.plans, Plans)
     assert any("outline of a storey" in q.text for q in made(begun).questions)
+
+
+def test_openings_past_their_wall_or_over_each_other_are_asked_about() -> None:
+    home = plan_home()
+    far = apply(SetValue(part="w-1", field="position", value=g(9.2)), home)
+    assert [(q.part, q.text) for q in made(far).questions if q.step == "openings"] == [("w-1", "W1 stands past the edge of its face")]
+    over = apply(SetValue(part="w-2", field="position", value=g(1.5)), home)
+    assert [q.text for q in made(over).questions if q.step == "openings"] == ["W2 stands over W1"]
+    assert not [q for q in made(home).questions if q.step == "openings"]

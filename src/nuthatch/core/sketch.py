@@ -80,12 +80,14 @@ def snapping(fine: bool) -> tuple[float, float, str]:
 
 @dataclass(frozen=True)
 class Handle:
-    """Something that can be dragged: a line or an area of the drawing, whose part it belongs to, and what it pulls."""
+    """Something that can be dragged: a line or an area of the drawing, whose part it belongs to, and what it pulls; a `spot`
+    is a point on a line, and taken hold of before it."""
 
     id: str
     points: tuple[PointXY, ...]
     pulls: tuple[Pull, ...]
     says: str = ""
+    spot: bool = False
 
 
 @dataclass
@@ -157,7 +159,10 @@ NEAR = 6.0
 
 
 def handle_at(sketch: Sketch, x: float, y: float, near: float = NEAR) -> Handle | None:
-    """The handle at a point: an area it lies in, or the nearest line within reach; lines before areas, the last drawn first."""
+    """The handle at a point: an area it lies in, or the nearest line within reach; spots before lines before areas, the last drawn first."""
+    spot = next((h for h in reversed(sketch.handles) if h.spot and inside(h.points, x, y)), None)
+    if spot is not None:
+        return spot
     lines = [(distance(h.points, x, y), n, h) for n, h in enumerate(sketch.handles) if len(h.points) == 2]
     close = [row for row in lines if row[0] <= near]
     if close:

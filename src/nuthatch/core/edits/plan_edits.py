@@ -13,9 +13,9 @@ from nuthatch.core.edits.desk import fresh_ids, typed_value
 from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.plans import InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
-from nuthatch.core.shape.facade import GAP
 from nuthatch.core.shape.finding import ends_of, length_of, owner_of, side_of_face, together
 from nuthatch.core.shape.form_to_plans import moved_to, plans_of
+from nuthatch.core.shape.placing import GAP
 from nuthatch.core.shape.reading_plans import floors_of, number, points_of
 from nuthatch.core.shape.roofs import Point2
 

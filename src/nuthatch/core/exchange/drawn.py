@@ -10,8 +10,8 @@ import numpy as np
 from nuthatch import look
 from nuthatch.core.assess import Assessment
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.shape.facade import in_space, stands
 from nuthatch.core.shape.pictures import ELEVATIONS, plan_of
+from nuthatch.core.shape.placing import in_space, stands
 from nuthatch.core.shape.polygons import Polygon, normal
 from nuthatch.core.shape.reading_plans import number, walls_of
 from nuthatch.core.shape.stages import BUILT, SOLID

@@ -16,7 +16,7 @@ from nuthatch.core.exchange.xml_tree import Element, XmlFault, parse
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import Face, Home, Opening, OpeningType
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.shape.facade import in_space, stands
+from nuthatch.core.shape.placing import in_space, stands
 from nuthatch.core.shape.plan_faces import slug
 from nuthatch.core.shape.polygons import Polygon, area_of, area_vector, flat_outline, tilt_and_azimuth
 from nuthatch.core.shape.solid import Boundary

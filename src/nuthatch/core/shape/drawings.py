@@ -11,9 +11,9 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.results.bars import bar
 from nuthatch.core.results.figure import shown
-from nuthatch.core.shape.facade import in_space, stands
 from nuthatch.core.shape.from_form import wanting
 from nuthatch.core.shape.hidden import painted, view_axes
+from nuthatch.core.shape.placing import in_space, stands
 from nuthatch.core.shape.polygons import Polygon, Vector, area_vector, scalar
 from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
 from nuthatch.core.shape.solid import Solid

@@ -3,70 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-
-import numpy as np
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.model.home import Opening
-from nuthatch.core.shape.polygons import Point, Polygon, flat_outline, plane_axes
+from nuthatch.core.shape.placing import Stand, rise_of, stands
+from nuthatch.core.shape.polygons import flat_outline
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, snapping
 from nuthatch.core.units import with_unit
-
-GAP = 0.4
-"""Metres between openings that are given no place."""
-
-
-@dataclass(frozen=True)
-class Stand:
-    """Where one opening of a row stands in its face: from the left edge and up from the face's lower edge [m], its size, whether
-    somebody said so; `sill` is its level above the home's base, as it is entered."""
-
-    opening: Opening
-    left: float
-    up: float
-    sill: float
-    width: float
-    height: float
-    placed: bool
-
-
-def rise_of(polygon: Polygon) -> tuple[float, float]:
-    """(level of a face's lower edge [m], how much higher a metre up the face is: 1 upright, less on a slope)."""
-    return min(p[2] for p in polygon), max(float(plane_axes(polygon)[2][2]), 0.05)
-
-
-def stands(openings: tuple[Opening, ...], face: str, polygon: Polygon) -> tuple[Stand, ...]:
-    """All openings of a face, one by one; those without a place stand side by side from the left."""
-    found: list[Stand] = []
-    length = max(x for x, _ in flat_outline(polygon))
-    low, lift = rise_of(polygon)
-    free = GAP
-    for o in openings:
-        if o.face != face or o.width is None or o.height is None:
-            continue
-        w, h = o.width.value, o.height.value
-        sill = o.sill.value if o.sill else low + lift * (0.9 if h < 2.0 else 0.0)
-        left = o.position.value if o.position else free
-        for n in range(max(round(o.count.value), 1) if o.count else 1):
-            found.append(Stand(o, left + n * (w + GAP), (sill - low) / lift, sill, w, h, o.position is not None))
-        if o.position is None:
-            free = min(found[-1].left + w + GAP, max(length - GAP, GAP))
-    return tuple(found)
-
-
-def in_space(polygon: Polygon, stand: Stand, out: float = 0.02) -> Polygon:
-    """An opening's four corners in space, a little outside its face."""
-    corner, right, up = plane_axes(polygon)
-    n = np.cross(right, up) * out
-    x, y = stand.left, stand.up
-
-    def at(a: float, b: float) -> Point:
-        p = corner + right * a + up * b + n
-        return float(p[0]), float(p[1]), float(p[2])
-
-    return at(x, y), at(x + stand.width, y), at(x + stand.width, y + stand.height), at(x, y + stand.height)
 
 
 def facade(a: Assessment, face: str, selected: str = "", size: tuple[float, float] = (640.0, 320.0)) -> Sketch:

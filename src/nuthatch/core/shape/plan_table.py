@@ -12,9 +12,9 @@ from nuthatch.core.fabric.stages import B
 from nuthatch.core.model.home import Opening
 from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
 from nuthatch.core.shape.drawings import BORDERS, Tint, _in_wall, _legend, _north, tints
-from nuthatch.core.shape.facade import stands
 from nuthatch.core.shape.finding import together
 from nuthatch.core.shape.from_plans import Built
+from nuthatch.core.shape.placing import stands
 from nuthatch.core.shape.plan_layout import Line
 from nuthatch.core.shape.plan_rooms import PlanRoom
 from nuthatch.core.shape.reading_plans import number, points_of, space_of, walls_of
@@ -355,7 +355,7 @@ class _Table:
         if chosen or side.id == self.selected:
             self.made.path(_square((x, y), 5), fill="tide" if chosen else "white", stroke="tide", width=1.6)
         says = f"{show(number(side.x), 'length')}, {show(number(side.y), 'length')}"
-        self.made.handles.append(Handle(f"corner:{side.id}", ring, tuple(pulls), says))
+        self.made.handles.append(Handle(f"corner:{side.id}", ring, tuple(pulls), says, True))
 
     def _wall_handle(self, side: Side, after: Side, step: float, fine: float) -> None:
         a, b = (number(side.x), number(side.y)), (number(after.x), number(after.y))
@@ -388,7 +388,7 @@ class _Table:
         if ident == self.selected:
             self.made.path(_square(self.at((x.value, y.value)), 5), fill="white", stroke="tide", width=1.6)
         says = f"{show(x.value, 'length')}, {show(y.value, 'length')}"
-        self.made.handles.append(Handle(f"end:{ident}:{names[0]}", tuple(_square(self.at((x.value, y.value)), 6)), pulls, says))
+        self.made.handles.append(Handle(f"end:{ident}:{names[0]}", tuple(_square(self.at((x.value, y.value)), 6)), pulls, says, True))
 
 
 def _square(p: PointXY, half: float) -> list[PointXY]:

@@ -66,7 +66,7 @@ def measured(polygon: shapely.Polygon, ceilings: tuple[Ceiling, ...], fixed: flo
             over = [_above(piece, ceiling.height, z) for z in (0.0, LOW, HIGH)]
             areas = [p.area for p in over]
             area, low, high = area + areas[0], low + areas[1] - areas[2], high + areas[2]
-            volume += sum(q.area * ceiling.height.at(q.centroid.x, q.centroid.y) for q in shapely.get_parts(over[0]))
+            volume += sum(q.area * ceiling.height.at(q.centroid.x, q.centroid.y) for q in shapely.get_parts(over[0]) if q.area > 0)
     return Measure(polygon, high, low, area, volume)
 
 

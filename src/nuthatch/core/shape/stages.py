@@ -7,7 +7,7 @@ from typing import Any
 
 from nuthatch.core.fabric.buildup import effective_layers, thickness
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
-from nuthatch.core.model.home import BuildUp, Face, QuickForm
+from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm
 from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import take, total
@@ -15,6 +15,7 @@ from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
 from nuthatch.core.shape import from_form, from_list, from_plans, plan_figures
 from nuthatch.core.shape.from_plans import Built
+from nuthatch.core.shape.placing import misplaced
 from nuthatch.core.shape.polygons import Polygon
 from nuthatch.core.shape.quick import Thicknesses
 from nuthatch.core.shape.reading_plans import space_of
@@ -47,6 +48,7 @@ SHELL: Slot[Figure] = Slot("envelope area", {"envelope_area": ""})
 INNER_SHELL: Slot[Figure] = Slot("envelope area inside", {"inner_envelope_area": ""})
 FACES_WANTED: Slot[Need] = Slot("where faces are entered")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the shape", asks=True)
+PLACE_ASKS: Slot[tuple[Question, ...]] = Slot("questions of where openings stand", asks=True)
 
 
 @STAGES.stage(THICKNESS, buildups=part("buildups"))
@@ -282,3 +284,9 @@ def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon], built: Built | Non
             says, amounts = f"{gap.axis} faces do not balance: {{0}} more on one side", ((gap.amount, "area"),)
         found.append(Question("shape", "faces", f"The shape is not closed: {says}{weaker}", amounts))
     return tuple(found)
+
+
+@STAGES.stage(PLACE_ASKS, outlines=OUTLINES, openings=part("openings"))
+def asks_of_places(outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]) -> tuple[Question, ...]:
+    """Openings that stand past the edge of their face, or over each other."""
+    return tuple(Question(ident, "position", says) for ident, says in misplaced(openings, outlines))

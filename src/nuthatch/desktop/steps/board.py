@@ -248,8 +248,11 @@ class ListPanel(QWidget):
 
     focused = pyqtSignal()
 
-    def __init__(self, board: Board, spec: ListSpec, hide: tuple[str, ...] = (), add: str = "Add", ordered: bool = False) -> None:
+    def __init__(
+        self, board: Board, spec: ListSpec, hide: tuple[str, ...] = (), add: str = "Add", ordered: bool = False, carded: bool = True
+    ) -> None:
         super().__init__()
+        self._carded = carded  # else the board has a card of its own for what is selected
         self.board, self.desk = board, board.desk
         self.model = PartsModel(board.desk, spec)
         self.table = ListTable(self.model)
@@ -301,6 +304,8 @@ class ListPanel(QWidget):
 
     def show_card(self) -> None:
         """The card of the current row, while this list is in front."""
+        if not self._carded:
+            return
         self.card.show_part(self.table.current_id())
         work = getattr(self.board, "work", None)
         if work is not None and work.lists.stack.indexOf(self) >= 0 and work.lists.current is not self:

@@ -17,6 +17,7 @@ from nuthatch.desktop.theme.style import pixel_font, theme
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
+TOOLS = {Qt.Key.Key_O: "outline", Qt.Key.Key_I: "inner wall", Qt.Key.Key_R: "room"}
 NEEDS = {"outline": 0, "inner wall": 2, "roof part": 2, "room": 1}
 """How many points end what is drawn; 0: until it closes."""
 ANGLE = "angle"
@@ -36,11 +37,13 @@ class Tracing:
 
 
 class PlanView(SketchView):
-    """`drawn(tool, points)` when something is traced to its end; `said(words)` while it is drawn; `tool_changed(tool)`."""
+    """`drawn(tool, points)` when something is traced to its end; `said(words)` while it is drawn; `tool_changed(tool)`;
+    `unwanted` where what is selected is to go."""
 
     drawn = pyqtSignal(str, object)
     said = pyqtSignal(str)
     tool_changed = pyqtSignal(str)
+    unwanted = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__("Plan")
@@ -209,7 +212,16 @@ class PlanView(SketchView):
         return super().focusNextPrevChild(forward)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or not self.tool or not self._key(event):
+        if event is None:
+            return
+        if self.tool:
+            if not self._key(event):
+                super().keyPressEvent(event)
+        elif Qt.Key(event.key()) in TOOLS and not event.modifiers():
+            self.start(TOOLS[Qt.Key(event.key())])
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.unwanted.emit()
+        else:
             super().keyPressEvent(event)
 
     def _key(self, event: QKeyEvent) -> bool:

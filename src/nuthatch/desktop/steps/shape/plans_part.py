@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import shapely
 from PyQt6.QtCore import QObject, Qt
-from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QWidget
 
 from nuthatch.core.edits import plan_edits
@@ -65,9 +63,7 @@ class PlansPart(QObject):
         self.table.storey_chosen.connect(lambda _: self.select(""))
         self.table.asked.connect(self.do)
         self._unheated = False
-        for key, tool in (("O", "outline"), ("I", "inner wall"), ("R", "room")):
-            QShortcut(QKeySequence(key), self.table, partial(self.table._pick, tool), context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
-        QShortcut(QKeySequence(Qt.Key.Key_Delete), self.table, self.remove, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        self.table.plan.unwanted.connect(self.remove)
 
     # declared
 
@@ -82,8 +78,8 @@ class PlansPart(QObject):
             "Rooms", ("Room", "Storey", "Use", f"Area {unit_of('area')}", "Counts", f"Height {unit_of('length')}"), (0, 104, 70, 84, 70, 84)
         )
         self.rooms.chosen.connect(self._room_chosen)
-        self.storeys = ListPanel(board, storeys_spec(), add="Add a storey", ordered=True)
-        self.roofs = ListPanel(board, roofs_spec(), add="Add a roof")
+        self.storeys = ListPanel(board, storeys_spec(), add="Add a storey", ordered=True, carded=False)
+        self.roofs = ListPanel(board, roofs_spec(), add="Add a roof", carded=False)
         self.spaces = ReadTable("Spaces", ("Space", "Kind", f"Volume {unit_of('volume')}", "b factor", "b is"), (0, 100, 96, 76, 110))
         self.spaces.chosen.connect(self._space_chosen)
         self.amounts = ReadTable("Take-off", ("Of", "What", "Amount", "Unit"), (150, 0, 90, 60))

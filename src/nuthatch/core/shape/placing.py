@@ -1,0 +1,96 @@
+"""Where openings stand in their faces, in the face's plane and in space; and those that stand where they cannot."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+import shapely
+
+from nuthatch.core.model.home import Opening
+from nuthatch.core.shape.polygons import Point, Polygon, flat_outline, plane_axes
+
+GAP = 0.4
+"""Metres between openings that are given no place."""
+
+
+@dataclass(frozen=True)
+class Stand:
+    """Where one opening of a row stands in its face: from the left edge and up from the face's lower edge [m], its size, whether
+    somebody said so; `sill` is its level above the home's base, as it is entered."""
+
+    opening: Opening
+    left: float
+    up: float
+    sill: float
+    width: float
+    height: float
+    placed: bool
+
+
+def rise_of(polygon: Polygon) -> tuple[float, float]:
+    """(level of a face's lower edge [m], how much higher a metre up the face is: 1 upright, less on a slope)."""
+    return min(p[2] for p in polygon), max(float(plane_axes(polygon)[2][2]), 0.05)
+
+
+def stands(openings: tuple[Opening, ...], face: str, polygon: Polygon) -> tuple[Stand, ...]:
+    """All openings of a face, one by one; those without a place stand side by side from the left."""
+    found: list[Stand] = []
+    length = max(x for x, _ in flat_outline(polygon))
+    low, lift = rise_of(polygon)
+    free = GAP
+    for o in openings:
+        if o.face != face or o.width is None or o.height is None:
+            continue
+        w, h = o.width.value, o.height.value
+        sill = o.sill.value if o.sill else low + lift * (0.9 if h < 2.0 else 0.0)
+        left = o.position.value if o.position else free
+        for n in range(max(round(o.count.value), 1) if o.count else 1):
+            found.append(Stand(o, left + n * (w + GAP), (sill - low) / lift, sill, w, h, o.position is not None))
+        if o.position is None:
+            free = min(found[-1].left + w + GAP, max(length - GAP, GAP))
+    return tuple(found)
+
+
+def in_space(polygon: Polygon, stand: Stand, out: float = 0.02) -> Polygon:
+    """An opening's four corners in space, a little outside its face."""
+    corner, right, up = plane_axes(polygon)
+    n = np.cross(right, up) * out
+    x, y = stand.left, stand.up
+
+    def at(a: float, b: float) -> Point:
+        p = corner + right * a + up * b + n
+        return float(p[0]), float(p[1]), float(p[2])
+
+    return at(x, y), at(x + stand.width, y), at(x + stand.width, y + stand.height), at(x, y + stand.height)
+
+
+TOUCH = 0.002
+"""Edges nearer than this to an edge of the face, or of another opening, are on it [m]."""
+
+
+def misplaced(openings: tuple[Opening, ...], outlines: Mapping[str, Polygon]) -> Iterator[tuple[str, str]]:
+    """(opening, why) for those that are given a place past the edge of their face, or over another."""
+    by_face: dict[str, list[Opening]] = defaultdict(list)
+    for o in openings:
+        if o.position is not None and o.sill is not None and o.face in outlines:
+            by_face[o.face].append(o)
+    for face, rows in by_face.items():
+        polygon = outlines[face]
+        outline = shapely.Polygon(flat_outline(polygon)).buffer(TOUCH, join_style="mitre")
+        boxes = [(s.opening, shapely.box(s.left, s.up, s.left + s.width, s.up + s.height)) for s in stands(tuple(rows), face, polygon)]
+        told = set()
+        for o, box in boxes:
+            if o.id not in told and not outline.contains(box):
+                told.add(o.id)
+                yield o.id, f"{o.name or 'An opening'} stands past the edge of its face"
+        for (one, first), (other, second) in combinations(boxes, 2):
+            if other.id not in told and first.buffer(-TOUCH).intersects(second.buffer(-TOUCH)):
+                told.add(other.id)
+                yield (
+                    other.id,
+                    f"{other.name or 'An opening'} stands over {'another of its row' if one is other else one.name or 'another opening'}",
+                )

@@ -1,0 +1,181 @@
+"""The drawing table in the window: traced by keys and mouse, dragged, typed, put in front, taken out and in."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
+from pytestqt.qtbot import QtBot
+
+from nuthatch.core.model.home import Home, find
+from nuthatch.core.shape.finding import length_of
+from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.sketch import Text
+from nuthatch.desktop.window import MainWindow
+from tests.plan_home import plan_home, storey
+
+K = Qt.Key
+Open = Callable[[Home], MainWindow]
+
+
+@pytest.fixture
+def drawn(open_home: Open, qtbot: QtBot) -> MainWindow:
+    w = open_home(plan_home())
+    w.resize(1280, 800)
+    w.show_step("shape")
+    qtbot.waitUntil(w.settled)
+    qtbot.wait(80)  # once all is laid out
+    return w
+
+
+def drag(view, start: QPointF, by: QPointF) -> None:  # type: ignore[no-untyped-def]
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    for n in range(1, 6):
+        QTest.mouseMove(view, (start + by * n / 5).toPoint())
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=(start + by).toPoint())
+
+
+def test_a_wall_is_dragged_and_areas_follow_as_one_step(drawn: MainWindow, qtbot: QtBot) -> None:
+    view = drawn.board("shape").plans.table.plan
+    home = drawn.document.home
+    start = view._widget((3.0, 0.0))
+    drag(view, start, view._widget((3.0, -1.0)) - start)
+    qtbot.waitUntil(drawn.settled)
+    a = drawn.document.assessment
+    assert length_of(a.home, "low.b") == pytest.approx(7.0, abs=0.05) and a[SOLID].areas["low.floor"] == pytest.approx(84 + 10, abs=0.6)
+    drawn.undo()
+    assert drawn.document.home == home, "one drag, one step"
+
+
+def test_a_corner_is_dragged_and_what_lies_on_it_goes_along(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = drawn.board("shape").plans
+    part.select("low.b")
+    view = part.table.plan
+    start = view.point_of_handle("corner:low.b")
+    assert start is not None
+    drag(view, start, view._widget((10.5, 0.0)) - view._widget((10.0, 0.0)))
+    qtbot.waitUntil(drawn.settled)
+    low, garage = find(drawn.document.home, "low.b"), find(drawn.document.home, "garage.a")
+    assert low.x.value == garage.x.value == pytest.approx(10.5, abs=0.03)  # type: ignore[union-attr]
+
+
+def test_a_length_is_typed_beside_its_wall(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = drawn.board("shape").plans
+    part.select("length:low.a")
+    edit = part.wall.length.edit
+    assert edit.hasFocus() and edit.text() == "10"
+    QTest.keyClicks(edit, "12")
+    QTest.keyClick(edit, K.Key_Return)
+    qtbot.waitUntil(drawn.settled)
+    assert length_of(drawn.document.home, "low.a") == 12.0
+    texts = [i.text for i in part.table.plan.sketch.items if isinstance(i, Text)]
+    assert "12.00\u00a0m" in texts
+
+
+def test_an_outline_is_traced_by_lengths_angles_and_the_mouse(open_home: Open, qtbot: QtBot) -> None:
+    w = open_home(plan_home(storeys=(storey("s", "Ground", ()),), roofs=(), ground=None))
+    w.resize(1280, 800)
+    w.show_step("shape")
+    qtbot.waitUntil(w.settled)
+    qtbot.wait(80)
+    part = w.board("shape").plans
+    view = part.table.plan
+    QTest.keyClick(view, K.Key_O)
+    assert view.tool == "outline" and part.table.draw_buttons["outline"].isChecked()
+    for key in (K.Key_Return, "6", K.Key_Right, "5", K.Key_Tab, "90", K.Key_Return, "2x"):
+        QTest.keyClicks(view, key) if isinstance(key, str) else QTest.keyClick(view, key)
+    assert view.trace.points == [(0, 0), (6, 0), (6, 5)] and view.trace.length == "2", "a letter that is no unit is not taken"
+    QTest.keyClick(view, K.Key_Escape)
+    QTest.keyClick(view, K.Key_Backspace)
+    assert view.trace.points == [(0, 0), (6, 0)] and view.tool == "outline"
+    QTest.keyClicks(view, "5")
+    QTest.keyClick(view, K.Key_Up)
+    qtbot.wait(30)
+    at = view._widget((0.1, 5.1))
+    QTest.mouseMove(view, QPoint(round(at.x()), round(at.y())))
+    assert "in line with the first corner" in view.trace.snap.says and "30.0" in view.measure()
+    QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
+    QTest.keyClick(view, K.Key_Return)
+    qtbot.waitUntil(w.settled)
+    assert w.document.assessment.figures["heated_volume"].value == pytest.approx(6 * 5 * 3)
+    QTest.keyClick(view, K.Key_O)
+    QTest.keyClick(view, K.Key_Escape)
+    assert view.tool == "" and len(w.document.home.shape.plans.storeys[0].outlines) == 1
+
+
+def test_an_outline_that_crosses_itself_is_said_and_not_taken(drawn: MainWindow) -> None:
+    said: list[str] = []
+    drawn.board("shape").message.connect(said.append)
+    before = drawn.document.home
+    drawn.board("shape").plans._drawn("outline", ((20, 0), (24, 4), (24, 0), (20, 4)))
+    assert drawn.document.home is before and "must not cross itself" in said[-1]
+
+
+def test_one_drawing_is_large_the_others_small(drawn: MainWindow, qtbot: QtBot) -> None:
+    table = drawn.board("shape").plans.table
+    table.small[3].pressed.emit()
+    assert table.in_front == 3 and table.small[3].isHidden() and not table.small[0].isHidden()
+    turn = table.turn
+    table.solid.turned.emit(40.0, 0.0)
+    assert table.turn != turn
+    table.solid.clicked.emit("low.a")
+    assert drawn.board("shape").plans.selected == "low.a" and drawn.board("shape").drawn_faces.current_id() == "low.a"
+    table.show_large(2)
+    first = table.section.sketch.items
+    QTest.keyClick(table.section, K.Key_Right)
+    assert table.share == pytest.approx(0.52)
+    QTest.keyClick(table.section, K.Key_Up)
+    assert table.axis == 1 and table.section.sketch.items != first
+    table.show_large(1)
+    table.show_large(1)
+    assert table.facing == 1 and table.elevation.sketch.title == "East elevation"
+
+
+def test_rooms_are_named_where_one_clicks(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = drawn.board("shape").plans
+    part._name_room((30, 30))
+    part.select("ground.kitchen")
+    part.remove()
+    rooms = {r.name for r in drawn.document.assessment[BUILT].rooms if r.storey == "ground"}
+    assert "Kitchen" not in rooms and "Room 3" in rooms or "Room 4" in rooms
+    part._name_room((8, 2))
+    qtbot.waitUntil(drawn.settled)
+    assert any(r.part is not None and r.part.id == part.selected for r in drawn.document.assessment[BUILT].rooms)
+
+
+def test_storeys_are_chosen_and_copied(drawn: MainWindow, qtbot: QtBot) -> None:
+    table = drawn.board("shape").plans.table
+    table._storeys[1].click()
+    assert table.storey == "upper"
+    drawn.board("shape").plans.do("copy up")
+    qtbot.waitUntil(drawn.settled)
+    assert len(drawn.document.home.shape.plans.storeys) == 3 and table.storey == drawn.document.home.shape.plans.storeys[2].id
+    drawn.board("shape").plans.do("mirror")
+    drawn.board("shape").plans.do("turn")
+    qtbot.waitUntil(drawn.settled)
+    assert not [q for q in drawn.document.assessment.questions if "closed" in q.text]
+
+
+def test_the_shape_goes_out_and_comes_in(drawn: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    board, said = drawn.board("shape"), []
+    board.message.connect(said.append)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "out"), "gbXML (*.xml)"))
+    board.save_shape()
+    assert (tmp_path / "out.xml").exists() and said[-1] == "Saved: out.xml"
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "out.xml"), ""))
+    board.take_in()
+    qtbot.waitUntil(drawn.settled)
+    assert drawn.document.home.shape.plans is None and len(drawn.document.home.shape.faces) == 15
+    (tmp_path / "out.xml").write_text("<gbXML/>")
+    before = drawn.document.home
+    board.take_in()
+    assert drawn.document.home is before and "line 1: there are no surfaces" in said[-1]
+    drawn.undo()
+    assert drawn.document.home.shape.plans is not None
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "t.csv"), ""))
+    board.plans._export()
+    assert (tmp_path / "t.csv").read_text(encoding="utf-8").startswith("Of,What")
