@@ -72,7 +72,7 @@ def test_spaces_and_their_volumes_stand_in_the_gbxml(house: Assessment) -> None:
     assert building is not None
     found = {s.said("Name"): (s.attributes["conditionType"], float(s.said("Volume"))) for s in building.all("Space")}
     assert found["Garage"] == ("Unconditioned", pytest.approx(50)) and found["Heated space"][1] == pytest.approx(504)
-    assert found["loft"] == ("Unconditioned", pytest.approx(house[BUILT].volumes["loft"]))
+    assert found["Loft"] == ("Unconditioned", pytest.approx(house[BUILT].volumes["loft"]))
 
 
 def test_a_gbxml_made_by_hand_from_the_open_schema_is_read() -> None:

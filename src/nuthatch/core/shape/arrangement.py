@@ -117,8 +117,11 @@ LOFT = "loft"
 """The space under a roof above a storey that ends level."""
 
 
-def layers_over(outlines: list[Outline], roof: Plane | None, made_by: str, x: float, y: float) -> tuple[Layer, ...]:
-    """What stands over a cell, from below; under a roof nothing goes through it, and what is left empty below it is a loft."""
+def layers_over(
+    outlines: list[Outline], roof: Plane | None, made_by: str, x: float, y: float, lofts: frozenset[str] | None = None
+) -> tuple[Layer, ...]:
+    """What stands over a cell, from below; under a roof nothing goes through it, and what is left empty below it is a loft: above any
+    outline, or above these."""
     made: list[Layer] = []
     for o in sorted(outlines, key=lambda o: o.bottom):
         low, high, by = level(o.bottom), level(o.top), o.id
@@ -126,7 +129,8 @@ def layers_over(outlines: list[Outline], roof: Plane | None, made_by: str, x: fl
             high, by = roof, made_by
         if high.at(x, y) > low.at(x, y):
             made.append(Layer(o.id, o.space, low, high, by))
-    if made and roof is not None and made[-1].made_by != made_by and roof.at(x, y) > made[-1].high.at(x, y) + NEAR:
+    above = bool(made) and (lofts is None or made[-1].outline in lofts)
+    if above and roof is not None and made[-1].made_by != made_by and roof.at(x, y) > made[-1].high.at(x, y) + NEAR:
         made.append(Layer(LOFT, LOFT, made[-1].high, roof, made_by))
     return tuple(made)
 
@@ -141,7 +145,7 @@ def roof_at(parts: Iterable[RoofPart], x: float, y: float) -> tuple[Plane | None
     return best, made_by
 
 
-def cells_of(outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...]) -> tuple[Cell, ...]:
+def cells_of(outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], lofts: frozenset[str] | None = None) -> tuple[Cell, ...]:
     """The plan as cells, each with its layers; neighbouring cells share their corners exactly."""
     if not outlines:
         return ()
@@ -160,7 +164,7 @@ def cells_of(outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...]) -> tupl
         here = [o for o, mask in zip(outlines, within, strict=True) if mask[n]]
         if here:
             plane, made_by = roof_at((p for p, mask in zip(parts, above, strict=True) if mask[n]), x, y)
-            layers = layers_over(here, plane, made_by, x, y)
+            layers = layers_over(here, plane, made_by, x, y, lofts)
             if layers:
                 found.append(Cell(polygon, layers))
     return tuple(found)

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.shape import massing as mass
-from nuthatch.core.shape.arrangement import Outline
+from nuthatch.core.shape.arrangement import LOFT, Outline
 from nuthatch.core.shape.closure import loose, meetings
 from nuthatch.core.shape.linework import NEAR
+from nuthatch.core.shape.massing import GROUND, OUTSIDE, Massing
 from nuthatch.core.shape.massing import HEATED as HOME
-from nuthatch.core.shape.massing import Massing
 from nuthatch.core.shape.plan_buildups import Chosen, thicknesses
 from nuthatch.core.shape.plan_faces import Faces
 from nuthatch.core.shape.plan_layout import Layout, Line
@@ -52,8 +52,10 @@ class Built:
 
 
 @lru_cache(maxsize=64)
-def _massing(outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], ground: mass.Ground | None) -> Massing:
-    return mass.massing(outlines, parts, ground)
+def _massing(
+    outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], ground: mass.Ground | None, lofts: frozenset[str] | None = None
+) -> Massing:
+    return mass.massing(outlines, parts, ground, lofts)
 
 
 def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
@@ -70,18 +72,21 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
         outlines = layout.grown()
         parts, _ = roofs_over(plans, outlines)
         outer = _massing(outlines, parts, drawing.ground)
-    within, slopes = layout.shrunk(outlines), layout.lowered_parts(parts)
-    inner = _massing(within, slopes, drawing.ground)
+    within, slopes = _standing(layout.shrunk(outlines), outer), layout.lowered_parts(parts)
+    lofts = frozenset(f.outline for f in outer.faces if f.role == "ceiling" and f.beyond == LOFT)  # not above what is wall out there
+    inner = _massing(within, slopes, drawing.ground, lofts)
     used = inner if dimensions == "internal" else outer
     faces = Faces(plans, chosen, drawing)
     boundaries, around = faces.of(used)
+    if used is not outer:
+        around = faces.of(outer)[1]  # what an unheated space loses goes through its own outside
     names = {b.id: b for b in boundaries}
     outside = {k: p for k, p in faces.polygons(outer).items() if k in names}
     inside = faces.polygons(inner)
     cramped = layout.cramped(outlines, within)
     rooms = tuple(r for r in rooms_of(plans, drawing, outer, layout, within) if r.outline not in cramped)
     said = tuple(Fault(o, "sides", "walls thinner than the home: no room is left inside", not rooms, False) for o in sorted(cramped))
-    shells = [{b.id: p for b, p in zip(faces_of, polygons, strict=True)} for faces_of, polygons in _shells(boundaries, around)]
+    open_edges = _open_around(boundaries, around) if used is outer else 0
     walls = tuple(dict.fromkeys(b.buildup for b in boundaries if b.role == "wall" and b.beyond.kind == "outside")) or (plans.wall_buildup,)
     solid = Solid(
         spaces_of((*boundaries, *around)),
@@ -100,11 +105,17 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
         {k: p for k, p in inside.items() if k in names or k not in {a.id for a in around}},
         {s: volume(outer.shell(s)) for s in dict.fromkeys(f.space for f in outer.faces)},
         _edges(boundaries),
-        sum(len(loose(shell)) for shell in shells),
+        open_edges,
         (*drawing.faults, *said),
         drawing,
         _wall_lines(chosen, outlines, within),
     )
+
+
+def _standing(inner: tuple[Outline, ...], outer: Massing) -> tuple[Outline, ...]:
+    """Inner outlines whose lowest floors lie on what the outer ones lie on: the ground is farther from them by the floor."""
+    on: dict[str, str] = {f.outline: f.beyond for f in outer.faces if f.role == "floor" and f.beyond in (GROUND, OUTSIDE)}
+    return tuple(replace(o, under=o.under or on.get(o.id, "")) for o in inner)
 
 
 def _wall_lines(chosen: Chosen, outer: tuple[Outline, ...], inner: tuple[Outline, ...]) -> dict[str, tuple[Line, Line]]:
@@ -118,13 +129,13 @@ def _wall_lines(chosen: Chosen, outer: tuple[Outline, ...], inner: tuple[Outline
     return found
 
 
-def _shells(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> list[tuple[list[Boundary], list[Polygon]]]:
-    """The faces around each space, outward from it."""
-    found = []
-    for space in dict.fromkeys(b.inside.id for b in (*boundaries, *around)):
+def _open_around(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> int:
+    """How many edges of unheated spaces are not shared by two faces; those of the heated one are among its own."""
+    count = 0
+    for space in dict.fromkeys(b.inside.id for b in around):
         own = [b for b in (*boundaries, *around) if space in (b.inside.id, b.beyond.id) and b.outline]
-        found.append((own, [b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline]))
-    return found
+        count += len(loose({b.id: b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline}))
+    return count
 
 
 def _edges(boundaries: tuple[Boundary, ...]) -> tuple[Edge, ...]:

@@ -39,11 +39,12 @@ class Faces:
         ranked = sorted(made.faces, key=lambda f: (f.made_by, f.beyond != OUTSIDE, -area_of(f.polygon)))
         for f in ranked:
             side = side_id(self.chosen, f.made_by) if f.role == "wall" else ""
-            role, outline = self._seen(f)[:2]
+            role, outline, _, beyond, _ = self._seen(f)
             plain = side or (f.made_by.replace(":", ".") if "." in f.made_by or ":" in f.made_by else f"{outline}.{role}")
             if f.role == "roof" and "." in f.made_by and f.space == LOFT:
                 plain = f"{plain}.loft"
-            behind = "" if f.beyond == OUTSIDE and f.role != "floor" or (f.beyond == GROUND and f.role == "floor") else f".{slug(f.beyond)}"
+            usual = GROUND if role == "floor" else OUTSIDE
+            behind = "" if beyond == usual else f".{slug(beyond)}"
             name = plain + behind
             taken[name] += 1
             found[f.id] = name if taken[name] == 1 else f"{name}.{taken[name]}"
@@ -84,7 +85,7 @@ class Faces:
             ident,
             self._title(role, beyond, outline, azimuth, f.made_by),
             "party wall" if role == "wall" and beyond == "neighbour" else role,
-            HEATED if space == HOME else Space(space, space, "unheated"),
+            HEATED if space == HOME else Space(space, space.capitalize() if space == LOFT else space, "unheated"),
             behind,
             tilt,
             azimuth,
@@ -108,7 +109,7 @@ class Faces:
             return Space(f"behind-{side.id}", beyond, "unheated")
         if beyond == "unheated space":
             return Space("unheated", beyond, "unheated")
-        return Space(beyond, beyond, "unheated") if beyond != HOME else HEATED
+        return Space(beyond, beyond.capitalize() if beyond == LOFT else beyond, "unheated") if beyond != HOME else HEATED
 
     def _b(self, role: str, beyond: str, side: Side | None, outline: DrawnOutline | None) -> Entry:
         """Where a b factor is typed: at the side, floor or top, at the outline of the space, at the loft."""

@@ -64,6 +64,9 @@ class Layout:
         """Outer faces moved in; an outline whose walls leave no room inside stays."""
         found = []
         for o in outer:
+            if o.space != HOME:
+                found.append(self._reaching(o, outer))
+                continue
             moved = self._moved(o, 1)
             shape = shapely.Polygon(moved.points)
             fits = shape.is_valid and shape.area > 0 and shapely.is_ccw(shapely.LinearRing(moved.points))
@@ -74,6 +77,15 @@ class Layout:
         """The heated outlines that have no room inside their walls."""
         thick = {o.id: any(self._by(o)) or self.thick.get(f"{o.id}.floor", 0.0) > 0 for o in outer}
         return frozenset(o.id for o, i in zip(outer, inner, strict=True) if o.space == HOME and i is o and thick[o.id])
+
+    def _reaching(self, o: Outline, outer: tuple[Outline, ...]) -> Outline:
+        """An unheated outline that still touches the heated ones above and below it, moved in by their floors and ceilings."""
+        bottom, top = o.bottom, o.top
+        for h in outer:
+            if h.space == HOME and shapely.intersection(h.polygon, o.polygon).area > 0.01:
+                top = h.bottom + self.thick.get(f"{h.id}.floor", 0.0) if abs(h.bottom - o.top) < NEAR else top
+                bottom = h.top - self.thick.get(f"{h.id}.top", 0.0) if abs(h.top - o.bottom) < NEAR and not h.under_roof else bottom
+        return replace(o, bottom=bottom, top=top)
 
     def lowered_parts(self, parts: tuple[RoofPart, ...]) -> tuple[RoofPart, ...]:
         """The roofs along their inner faces."""

@@ -87,6 +87,10 @@ class Place(QWidget):
         made.setVisible(bool(title))
         made.setChecked(len(self.buttons) == 1)
 
+    def refit(self) -> None:
+        """A tool has come or gone: find room for the rest."""
+        self._fit()
+
     def _only_current(self) -> None:
         """Tools that are not in front take no room."""
         for n in range(self._tools.count()):

@@ -189,6 +189,7 @@ class ShapeBoard(Board):
 
     def _tint_changed(self, by: str) -> None:
         self.range.setVisible(by in ("U-value", "heat loss"))
+        self.work.drawings.refit()
         for box in (self.low, self.high):
             box.blockSignals(True)
             box.setValue({"U-value": 0.6, "heat loss": 12.0}.get(by, 0.0) if box is self.high else 0.0)

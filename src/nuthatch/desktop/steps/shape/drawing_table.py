@@ -230,7 +230,8 @@ class DrawingTable(QWidget):
     def _show_storeys(self, plans: Plans) -> None:
         ids = [s.id for s in plans.storeys]
         if self.storey not in ids:
-            self.storey = ids[0] if ids else ""
+            warm = (s.id for s in plans.storeys if any(o.kind == "heated" for o in s.outlines))
+            self.storey = next(warm, ids[0] if ids else "")
         while len(self._storeys) < len(ids):
             made = QPushButton()
             made.setObjectName("switch")

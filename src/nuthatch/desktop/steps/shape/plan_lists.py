@@ -41,7 +41,9 @@ def space_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
         kind = "heated" if space == "home" else "unheated"
         says = "" if space == "home" else "typed" if typed is not None else "worked out" if b is not None else "not known yet"
         shown = "" if space == "home" else show(float(b), "fraction") if b is not None else "?"
-        found.append((space, ("Heated space" if space == "home" else space, kind, show(volume, "volume"), shown, says)))
+        found.append(
+            (space, ("Heated space" if space == "home" else space[0].upper() + space[1:], kind, show(volume, "volume"), shown, says))
+        )
     return found
 
 
