@@ -20,8 +20,10 @@ from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import GroundSpot, Outline, Plans, Side
 from nuthatch.core.session import Session
+from nuthatch.core.shape.cut_view import cut_view
 from nuthatch.core.shape.finding import length_of, side_of_face
 from nuthatch.core.shape.offset import inward
+from nuthatch.core.shape.plan_table import storey_plan
 from nuthatch.core.shape.reading_plans import Slope
 from nuthatch.core.shape.snapping import Drawn, polar, snap
 from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
@@ -375,3 +377,9 @@ def test_openings_past_their_wall_or_over_each_other_are_asked_about() -> None:
     over = apply(SetValue(part="w-2", field="position", value=g(1.5)), home)
     assert [q.text for q in made(over).questions if q.step == "openings"] == ["W2 stands over W1"]
     assert not [q for q in made(home).questions if q.step == "openings"]
+
+
+def test_the_drawings_of_plans_are_made_for_any_room_there_is(house: Assessment) -> None:
+    """A view a few pixels high once drew grid lines for ever."""
+    for size in ((4.0, 3.0), (400.0, 20.0), (61.0, 300.0)):
+        assert storey_plan(house, "ground", size=size).items and cut_view(house, 0, 0.5, size).items

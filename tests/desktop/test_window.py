@@ -22,6 +22,7 @@ from nuthatch.core.units import show
 from nuthatch.desktop.steps.boards import board_of
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.window import MainWindow
+from tests.form_homes import form_home
 
 
 def field(window: MainWindow, step: str, part: str, name: str) -> QuantityField:
@@ -260,7 +261,7 @@ def test_controls_have_names_for_a_screen_reader(osier_window: MainWindow) -> No
 
 
 def test_faces_pasted_from_a_spreadsheet(open_home, qtbot: QtBot) -> None:
-    w = open_home(demo_home("sail-loft"))
+    w = open_home(form_home("sail-loft"))
     w.show_step("shape")
     panel = w.board("shape").faces
     number = len(w.document.home.shape.faces)

@@ -150,7 +150,8 @@ def test_a_click_in_a_drawing_selects_in_list_and_inspector(w: MainWindow, qtbot
     w.show_step("shape")
     board = w.board("shape")
     qtbot.waitUntil(w.settled)
-    assert {i.id for i in board.solid_view.sketch.items} >= {"w-01", "w-07"}, "openings stand in the axonometric, rooflights too"
+    board.plans.table.show_large(3)
+    assert {i.id for i in board.plans.table.solid.sketch.items} >= {"w-01", "w-07"}, "openings stand in the axonometric, rooflights too"
 
 
 def drag(view: SketchView, start: QPointF, by: QPointF, let_go: bool = True) -> None:
@@ -209,7 +210,8 @@ def test_what_a_drag_does_a_key_does_too(w: MainWindow, qtbot: QtBot) -> None:
     assert new.position.value == pytest.approx(old.position.value - 0.01) and new.sill.value == pytest.approx(old.sill.value + 0.02)
 
 
-def test_zoom_by_wheel_and_key_and_the_solid_turned_by_dragging(w: MainWindow, qtbot: QtBot) -> None:
+def test_zoom_by_wheel_and_key_and_the_solid_turned_by_dragging(form_window: MainWindow, qtbot: QtBot) -> None:
+    w = form_window
     w.show_step("shape")
     board = w.board("shape")
     qtbot.waitUntil(w.settled)

@@ -62,6 +62,7 @@ def frame_of(plans: Plans, size: tuple[float, float], room: float = 0.0, small: 
     x0, y0, x1, y1 = bounds(plans)
     x0, y0, x1, y1 = x0 - room, y0 - room, x1 + room, y1 + room
     scale = min((size[0] - 3 * beside) / max(x1 - x0, 1.0), (size[1] - 1.4 * beside - foot) / max(y1 - y0, 1.0))
+    scale = max(scale, 0.5)  # a view too small to draw in is drawn in all the same
     left = (size[0] - (x1 - x0) * scale) / 2 - x0 * scale
     top = (size[1] - foot + (y1 - y0) * scale) / 2 + y0 * scale
     return Frame(scale, left, top)
