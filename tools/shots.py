@@ -28,7 +28,7 @@ VIEWS = (
     ("balance", "osier-lane-7", "balance", False),
     ("dossier", "osier-lane-7", "dossier", False),
     ("new-home", "osier-lane-7", "new", False),
-    ("shape-sail-loft", "sail-loft", "shape", False),
+    ("shape-solid-inch-pound-dark", "weir-cottage", "shape", True),
     ("build-ups-inch-pound-dark", "osier-lane-7", "build-ups", True),
     ("worked-out", "osier-lane-7", "balance", False),
 )
@@ -58,6 +58,12 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     """What a picture shows beyond its step."""
     if name.startswith("build-ups"):
         window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
+    elif name == "shape":
+        window.board("shape").plans.select("low.a")
+    elif name == "shape-solid-inch-pound-dark":
+        board = window.board("shape")
+        board.tint.setCurrentText("U-value")
+        board._look(32.0, -30.0)
     elif name == "dossier":
         record = Path(tempfile.mkdtemp()) / "air test plot 7.pdf"
         record.write_bytes(b"%PDF-1.4 an invented record" * 2000)

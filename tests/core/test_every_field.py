@@ -35,6 +35,11 @@ QUIET = {
     ("ClimateRef", "name"): "shown while the weather file is not here",
     ("ClimateRef", "sha256"): "names the weather file; the climate read from it is handed over beside the home",
     ("Junction", "family"): "chooses the ψ of the catalogue when it is asked for",
+    ("BackingSheet", "x"): "where a picture lies beneath the plan in the window",
+    ("BackingSheet", "y"): "where a picture lies beneath the plan in the window",
+    ("BackingSheet", "width"): "how large a picture lies beneath the plan in the window",
+    ("BackingSheet", "name"): "names the picture",
+    ("BackingSheet", "file"): "names the picture among the evidence",
     ("Home", "currency"): "stands beside the cost",
     ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own",
     ("Pin", "name"): "a caption in the dossier",
@@ -109,6 +114,7 @@ def homes() -> list[Home]:
     planned = other_plan_homes()
     return [
         *planned,
+        form_home("sail-loft"),
         osier,
         demo_home("weir-cottage"),
         demo_home("sail-loft"),

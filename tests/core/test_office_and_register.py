@@ -36,6 +36,7 @@ from nuthatch.core.office import (
     save_office,
     start_home,
 )
+from nuthatch.core.questions import values
 from nuthatch.core.targets.own import own_sets
 from nuthatch.core.units import INCH_POUND, using
 from nuthatch.core.visit import by_part, to_collect
@@ -193,7 +194,7 @@ def test_the_dossier_as_page_and_spreadsheet(osier_assessed: Assessment, own_fol
     for key, figure in a.figures.items():
         if figure.value is not None:
             assert results[key][0] == pytest.approx(float(figure.value) * (100 if figure.kind == "percent" else 1)), key
-    assert book["Values"].max_row == 1 + len(all_givens(home))
+    assert book["Values"].max_row == 1 + len(list(values(home)))
     with using(INCH_POUND):
         book = openpyxl.load_workbook(io.BytesIO(to_xlsx(sheets(a))))
     demand = {r[4].value: r[1].value for r in book["Results"].iter_rows(min_row=2)}["heating_demand"]

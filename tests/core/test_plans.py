@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import hypot, sqrt
 
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -383,3 +384,35 @@ def test_the_drawings_of_plans_are_made_for_any_room_there_is(house: Assessment)
     """A view a few pixels high once drew grid lines for ever."""
     for size in ((4.0, 3.0), (400.0, 20.0), (61.0, 300.0)):
         assert storey_plan(house, "ground", size=size).items and cut_view(house, 0, 0.5, size).items
+
+
+WALLS = ("low.a", "low.b", "low.d", "up.c", "up.f", "garage.b")
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.lists(st.tuples(st.sampled_from(WALLS), st.integers(-8, 8), st.booleans()), max_size=5))
+def test_walls_moved_keep_the_shape_closed_and_undoing_restores_it(moves: list[tuple[str, int, bool]]) -> None:
+    """Whole walls moved by tenths of a metre, or split; shapely's area of the plan as a second opinion."""
+    start = plan_home()
+    session = Session(start)
+    for wall, tenths, split in moves:
+        change = plan_edits.split(session.home, wall) if split else plan_edits.moved(session.home, wall, (tenths / 10, tenths / 20))
+        session.apply(change)
+    a = made(session.home)
+    if not a[BUILT].faults:
+        assert not [q.text for q in a.questions if "not closed" in q.text]
+        plans = session.home.shape.plans
+        assert plans is not None
+        low = shapely.Polygon([(s.x.value, s.y.value) for s in plans.storeys[0].outlines[0].sides if s.x and s.y])
+        assert a[SOLID].areas["low.floor"] == pytest.approx(low.area, rel=1e-3)
+    while session.undo() is not None:
+        pass
+    assert session.home is start
+
+
+@pytest.mark.parametrize("name", ["home", "Outside air", "ground", "Loft", "neighbour"])
+def test_an_unheated_space_may_have_any_name(name: str) -> None:
+    """A garage called “home” is no heated space, and one called “ground” is not earth."""
+    a = made(apply(SetValue(part="garage", field="name", value=name), plan_home()))
+    assert a.figures["heated_volume"].value == pytest.approx(504) and f"{name} (unheated)" in a[BUILT].volumes
+    assert a.all_of(B)[f"{name} (unheated)"].value == pytest.approx(made(plan_home()).all_of(B)["Garage"].value)

@@ -105,9 +105,9 @@ def test_every_closed_formula_is_typeset_by_matplotlib() -> None:
             typeset(wrong)
 
 
-def test_numbers_put_in_are_those_of_the_inputs(osier_assessed: Assessment) -> None:
+def test_numbers_put_in_are_those_of_the_inputs(form_assessed: Assessment) -> None:
     """Loss of fresh air in January and July, by hand from its three inputs; with units, in both systems."""
-    months = osier_assessed.figures["heating_demand"].inputs["months"]
+    months = form_assessed.figures["heating_demand"].inputs["months"]
     fresh = next(t for t in months.inputs["losses"].inputs["terms"] if t.label == "Loss, fresh air")
     for at in (0, 6):
         h, inside, outside = fresh.inputs["coefficient"].value, fresh.inputs["inside"].value, fresh.inputs["outside"].value[at]
@@ -117,9 +117,9 @@ def test_numbers_put_in_are_those_of_the_inputs(osier_assessed: Assessment) -> N
             assert text in line, (text, line)
     with using(INCH_POUND):
         assert r"\mathrm{°F}" in put_in(fresh, 0)[0] and r"\mathrm{kBtu}" in put_in(fresh, 0)[0]
-    per_area = put_in(osier_assessed.figures["heating_demand"])[0]
+    per_area = put_in(form_assessed.figures["heating_demand"])[0]
     assert r"(12\ months)" in per_area and per_area.startswith("10.5"), "a sum over months names them"
-    parser_ready = [n for n in walk(tuple(osier_assessed.figures.values())) if isinstance(n, Known) and n.calc.closed]
+    parser_ready = [n for n in walk(tuple(form_assessed.figures.values())) if isinstance(n, Known) and n.calc.closed]
     assert len(parser_ready) > 150 and all(put_in(n) for n in parser_ready)
 
 
@@ -159,8 +159,8 @@ def test_a_trail_is_found_again_and_pinned(osier_assessed: Assessment) -> None:
             trail_of(a, gone)
 
 
-def test_a_working_as_text_and_drawing_says_inputs_origins_and_effects(osier_assessed: Assessment) -> None:
-    demand = osier_assessed.figures["heating_demand"]
+def test_a_working_as_text_and_drawing_says_inputs_origins_and_effects(form_assessed: Assessment) -> None:
+    demand = form_assessed.figures["heating_demand"]
     months = demand.inputs["months"]
     text = as_text((demand, months))
     assert (

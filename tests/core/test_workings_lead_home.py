@@ -53,14 +53,14 @@ def test_what_is_missing_leads_to_a_field_that_is_empty() -> None:
                     assert not isinstance(value, Given) or "fit into" in need.text or "total" in need.text, need
 
 
-def test_a_working_shows_values_and_words_only(demo_assessments: dict[str, Assessment]) -> None:
+def test_a_working_shows_values_and_words_only(demo_assessments: dict[str, Assessment], form_assessed: Assessment) -> None:
     """It once showed a Python object for the quick form, and hid the assumed share of partitions."""
-    for a in demo_assessments.values():
+    for a in (*demo_assessments.values(), form_assessed):
         for node in walk(all_of(a)):
             if not isinstance(node, Unknown):
                 assert isinstance(node.value, int | float | str | np.ndarray), f"{node.label}: {type(node.value)}"
                 assert "object at" not in shown(node) and "Given(" not in shown(node) and "QuickForm" not in node.label
-    area = demo_assessments["osier-lane-7"].figures["reference_floor_area"]
+    area = form_assessed.figures["reference_floor_area"]
     assert isinstance(area, Known)
     found = {leaf.field: leaf.basis for leaf in leaves(area)}
     assert found["partition_share"] == "assumed" and {"length", "depth", "roof", "traced", "floor_thickness"} <= set(found)

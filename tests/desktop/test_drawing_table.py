@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 from pytestqt.qtbot import QtBot
@@ -74,6 +75,8 @@ def test_a_length_is_typed_beside_its_wall(drawn: MainWindow, qtbot: QtBot) -> N
     assert length_of(drawn.document.home, "low.a") == 12.0
     texts = [i.text for i in part.table.plan.sketch.items if isinstance(i, Text)]
     assert "12.00\u00a0m" in texts
+    drawn.undo()
+    assert length_of(drawn.document.home, "low.a") == 10.0, "the keystrokes are one step"
 
 
 def test_an_outline_is_traced_by_lengths_angles_and_the_mouse(open_home: Open, qtbot: QtBot) -> None:
@@ -179,3 +182,43 @@ def test_the_shape_goes_out_and_comes_in(drawn: MainWindow, qtbot: QtBot, tmp_pa
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "t.csv"), ""))
     board.plans._export()
     assert (tmp_path / "t.csv").read_text(encoding="utf-8").startswith("Of,What")
+
+
+def test_a_backing_sheet_is_laid_and_scaled_by_two_points(
+    drawn: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A scan 400 pixels wide, laid as wide as the home; two points 7 m apart on it are said to be 3.5 m apart: half as wide."""
+    QImage(400, 200, QImage.Format.Format_RGB32).save(str(tmp_path / "scan.png"))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "scan.png"), ""))
+    part = drawn.board("shape").plans
+    part.do("sheet")
+    qtbot.waitUntil(drawn.settled)
+    sheet = drawn.document.home.shape.plans.storeys[0].sheet
+    assert sheet.width.value == 14 and part.table.plan.sheet[3] == 14 and drawn.document.home.evidence[0].name == "scan.png"
+    part.do("scale")
+    part.table.plan.add((0.0, 2.0))
+    part.table.plan.add((7.0, 2.0))
+    edit = part.wall.length.edit
+    assert edit.hasFocus() and edit.text() == "7"
+    QTest.keyClicks(edit, "3.5")
+    QTest.keyClick(edit, K.Key_Return)
+    qtbot.waitUntil(drawn.settled)
+    sheet = drawn.document.home.shape.plans.storeys[0].sheet
+    assert sheet.width.value == pytest.approx(7) and sheet.y.value == pytest.approx(1.0), "the first point stays"
+    (tmp_path / "text.png").write_text("no picture")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "text.png"), ""))
+    said: list[str] = []
+    drawn.board("shape").message.connect(said.append)
+    part.do("sheet")
+    assert "no picture or PDF" in said[-1]
+    part.do("no sheet")
+    assert drawn.document.home.shape.plans.storeys[0].sheet is None
+
+
+def test_a_page_of_a_pdf_is_a_backing_sheet() -> None:
+    from weasyprint import HTML
+
+    from nuthatch.desktop.steps.shape.backing import picture
+
+    page = picture(HTML(string="<p>Plan</p>").write_pdf())
+    assert page is not None and page.width() == 2400 and picture(b"%PDF-1.4 broken") is None and picture(b"") is None

@@ -62,8 +62,8 @@ def test_tab_moves_through_a_card(osier_window: MainWindow, qtbot: QtBot) -> Non
     assert names[0] == "Air change at 50 Pa, n50" and {"Exposed to wind", "Wind shielding", "Kitchens"} <= set(names)
 
 
-def test_margins_and_questions_by_keyboard(osier_window: MainWindow, qtbot: QtBot) -> None:
-    w = osier_window
+def test_margins_and_questions_by_keyboard(form_window: MainWindow, qtbot: QtBot) -> None:
+    w = form_window
     bars = w.margins.bars
     bars.setFocus()
     qtbot.keyClick(bars, Qt.Key.Key_Down)

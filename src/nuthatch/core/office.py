@@ -259,6 +259,8 @@ def _without_lost(part: Any, builds: set[str]) -> Any:
             changed[name] = ""
     for name in inner_fields(kind):
         kept = getattr(part, name)
+        if not isinstance(kept, tuple):
+            continue
         new = tuple(_without_lost(p, builds) for p in kept)
         if any(a is not b for a, b in zip(new, kept, strict=True)):
             changed[name] = new

@@ -71,6 +71,7 @@ ROUTE = (
             "Outline",
             "Side",
             "InnerWall",
+            "BackingSheet",
             "Room",
             "RoofPlan",
             "Spot",

@@ -14,7 +14,7 @@ from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Block, Listing
 from nuthatch.core.edits.moves import pulled
 from nuthatch.core.edits.starts import Names
-from nuthatch.core.model.home import find
+from nuthatch.core.model.home import EvidenceFile, find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.session import Session
 from nuthatch.core.shape.stages import BOUNDARY
@@ -192,6 +192,10 @@ class Desk(QObject):
     @property
     def keeps_evidence(self) -> bool:
         return False
+
+    def taken(self, path: Path) -> EvidenceFile | str:
+        """A file the home is to hold; or why it cannot."""
+        return "files are kept with homes"
 
     def attach(self, path: Path, part: str, field: str) -> str:
         """Attach a file as evidence of a value."""

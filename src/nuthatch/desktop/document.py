@@ -235,17 +235,22 @@ class Document(Desk):
     def keeps_evidence(self) -> bool:
         return True
 
-    def attach(self, path: Path, part_id: str, field: str) -> str:
-        given = getattr(find(self.home, part_id), field, None)
-        if not isinstance(given, Given):
-            return "there is no value here to prove yet"
+    def taken(self, path: Path) -> EvidenceFile | str:
         try:
             data = read_evidence(path)
             sha = hold(data, self.keeper.id)
         except HomeFileError as problem:
             return str(problem)
         self.evidence[sha] = data
-        proof = EvidenceFile(id="new", name=printable(path.name), sha256=sha, size=len(data))
+        return EvidenceFile(id="new", name=printable(path.name), sha256=sha, size=len(data))
+
+    def attach(self, path: Path, part_id: str, field: str) -> str:
+        given = getattr(find(self.home, part_id), field, None)
+        if not isinstance(given, Given):
+            return "there is no value here to prove yet"
+        proof = self.taken(path)
+        if isinstance(proof, str):
+            return proof
         return self.apply(lambda: moves.attached(self.home, part_id, field, given, proof))
 
     def detach(self, ident: str) -> str:

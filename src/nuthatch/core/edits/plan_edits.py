@@ -10,9 +10,9 @@ import shapely
 
 from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids, typed_value
-from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
+from nuthatch.core.model.home import EvidenceFile, Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.model.plans import InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
+from nuthatch.core.model.plans import BackingSheet, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
 from nuthatch.core.shape.finding import ends_of, length_of, owner_of, side_of_face, together
 from nuthatch.core.shape.form_to_plans import moved_to, plans_of
 from nuthatch.core.shape.placing import GAP
@@ -355,3 +355,33 @@ def taken_in(home: Home, read: Home) -> Batch:
     openings = tuple(replace(o, id=f"{'read-' if o.id in taken else ''}{o.id}", face=faces[o.face]) for o in read.openings)
     changes += [SetValue(part="shape", field="faces", value=shape), SetValue(part="home", field="openings", value=openings)]
     return Batch(label=f"Shape: {len(shape)} faces from a file", changes=tuple(changes))
+
+
+def sheet_laid(home: Home, storey: str, file: EvidenceFile) -> Batch:
+    """A backing sheet beneath a storey, as wide as the home, until its scale is set."""
+    plans = _plans(home)
+    known = next((e for e in home.evidence if e.sha256 == file.sha256), None)
+    proof = known or replace(file, id=fresh_id(home, "evidence"))
+    xs = [number(s.x) for st in plans.storeys for o in st.outlines for s in o.sides if s.x]
+    ys = [number(s.y) for st in plans.storeys for o in st.outlines for s in o.sides if s.y]
+    left, low, wide = (min(xs), min(ys), max(xs) - min(xs)) if xs and ys else (0.0, 0.0, 12.0)
+    made = BackingSheet(
+        id=fresh_id(home, "sheet"), name=proof.name, file=proof.id, x=_drawn(left), y=_drawn(low), width=_drawn(max(wide, 1.0))
+    )
+    changes: list[Change] = [] if known is not None else [Insert(owner="home", field="evidence", value=proof)]
+    return Batch(label=f"Backing sheet {proof.name}", changes=(*changes, SetValue(part=storey, field="sheet", value=made)))
+
+
+@refusing
+def sheet_scaled(part: BackingSheet, a: Point2, b: Point2, length: float) -> Batch:
+    """A backing sheet, as it was before, made so large that two of its points lie so far apart [m]; the first stays where it is."""
+    apart = hypot(b[0] - a[0], b[1] - a[1])
+    if part.width is None or part.x is None or part.y is None:
+        raise ChangeRefused("the backing sheet has no place yet")
+    if apart < 1e-6 or length <= 0:
+        raise ChangeRefused("the two points lie on each other; choose two that are far apart")
+    k = length / apart
+    x, y = a[0] + (part.x.value - a[0]) * k, a[1] + (part.y.value - a[1]) * k
+    values = {"x": x, "y": y, "width": part.width.value * k}
+    sets = tuple(SetValue(part=part.id, field=f, value=_drawn(v)) for f, v in values.items())
+    return Batch(label=f"{part.name}: scale", changes=sets)

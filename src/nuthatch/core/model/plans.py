@@ -89,6 +89,15 @@ class Room(Spot):
     height: Given | None = quantity("length", "Clear height of the room", above=0, most=20, help="empty: from the storey", short="Height")
 
 
+class BackingSheet(Spot):
+    """A scan or plan beneath the drawing, to trace from: where its lower left corner lies and how wide it is. The file is among the
+    home's evidence."""
+
+    name: str = text("Backing sheet")
+    file: str = ref("File", "evidence")
+    width: Given | None = quantity("length", "Width of the sheet in the plan", above=0, most=2000, short="Width", drawn="yes")
+
+
 class StoreyPlan(Part):
     id: Id
     name: str = text("Storey")
@@ -98,6 +107,7 @@ class StoreyPlan(Part):
     outlines: tuple[Outline, ...] = ()
     inner_walls: tuple[InnerWall, ...] = ()
     rooms: tuple[Room, ...] = ()
+    sheet: BackingSheet | None = None
 
 
 class RoofPlan(Part):
@@ -109,7 +119,9 @@ class RoofPlan(Part):
     over: str = ref("Over the outline", "outlines", short="Over")
     pitch: Given | None = quantity("angle", "Pitch", least=0, most=80)
     other_pitch: Given | None = quantity("angle", "Pitch of the other slope", least=0, most=80, help="empty: as the first", short="Other")
-    ridge: Given | None = quantity("angle", "Ridge, turned from x", least=0, most=360, help="counter-clockwise", short="Ridge")
+    ridge: Given | None = quantity(
+        "angle", "Ridge, turned from x", least=0, most=360, help="empty: along the longer side; counter-clockwise", short="Ridge"
+    )
     eaves: Given | None = quantity("length", "Level of the eaves", least=-100, most=500, help="empty: top of its storey", short="Eaves")
     corners: tuple[Spot, ...] = ()
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from dataclasses import dataclass, replace
 from math import hypot
 
@@ -162,7 +162,7 @@ class Faces:
 def _named(found: list[Boundary]) -> tuple[Boundary, ...]:
     """Names that stand more than once numbered."""
     count: dict[str, int] = defaultdict(int)
-    many = {b.name for b in found if sum(1 for o in found if o.name == b.name) > 1}
+    many = {name for name, number_of in Counter(b.name for b in found).items() if number_of > 1}
     made = []
     for b in found:
         count[b.name] += 1

@@ -96,9 +96,10 @@ def storey_plan(
     room: float = 0.0,
     small: bool = False,
     worked: bool = True,
+    clear: bool = False,
 ) -> Sketch:
     """The plan of one storey, the storey below it faint. selected: a side, outline, room, inner wall or opening; worked: whether it
-    can be dragged, with what says so."""
+    can be dragged, with what says so; clear: rooms are not filled, so that a sheet below shows."""
     made = Sketch(*size, "Plan")
     plans, built = a.home.shape.plans, a[BUILT]
     if plans is None or built is None:
@@ -111,7 +112,7 @@ def storey_plan(
     if floor is None:
         made.say("no storey yet: add the first one")
         return made
-    table = _Table(made, a, plans, built, floor, frame, selected, tint or Tint(), small)
+    table = _Table(made, a, plans, built, floor, frame, selected, tint or Tint(), small, clear)
     table.below()
     table.roofs()
     for outline in floor.outlines:
@@ -155,6 +156,7 @@ class _Table:
     selected: str
     tint: Tint
     small: bool = False
+    clear: bool = False
 
     def __post_init__(self) -> None:
         self.fills, _ = tints(self.a, self.tint)
@@ -194,6 +196,7 @@ class _Table:
             return
         heated = outline.kind == "heated"
         fill, pattern = ("white", "") if heated else BORDERS["unheated space"]
+        fill = "" if self.clear else fill
         self.made.path([self.at(p) for p in points], fill=fill, pattern=pattern, stroke="ink", width=1.0, id=outline.id)
         for n, side in enumerate(outline.sides):
             a, b = points[n], points[(n + 1) % len(points)]

@@ -13,9 +13,9 @@ from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import InnerWall, Plans, RoofPlan, Spot, StoreyPlan
 from nuthatch.core.model.plans import Outline as DrawnOutline
-from nuthatch.core.shape.arrangement import Outline
+from nuthatch.core.shape.arrangement import LOFT, Outline
+from nuthatch.core.shape.massing import GROUND, OUTSIDE, Ground
 from nuthatch.core.shape.massing import HEATED as HOME
-from nuthatch.core.shape.massing import Ground
 from nuthatch.core.shape.roofs import Point2, RoofPart, Slopes, roof_part
 
 BEYOND = {
@@ -26,6 +26,8 @@ BEYOND = {
     "neighbour": "neighbour",
     "suspended floor": "ground",
 }
+TAKEN = (HOME, OUTSIDE, GROUND, LOFT, "neighbour", "unheated space")
+"""What no unheated space is called: it would be taken for that."""
 TOUCHING = 0.01
 """Overlaps smaller than this are none [m²]."""
 
@@ -123,7 +125,10 @@ def floors_of(plans: Plans) -> tuple[Floor, ...]:
 
 def space_of(outline: DrawnOutline) -> str:
     """The space an outline is a part of: the heated one, or the unheated one of its name."""
-    return HOME if outline.kind == "heated" else outline.name.strip() or outline.id
+    if outline.kind == "heated":
+        return HOME
+    name = outline.name.strip() or outline.id
+    return f"{name} (unheated)" if name.lower() in TAKEN else name
 
 
 def walls_of(walls: tuple[InnerWall, ...]) -> tuple[tuple[Point2, Point2, float], ...]:

@@ -98,7 +98,7 @@ def walls_in_plan(solid: Solid, above: float = 1.0) -> tuple[WallInPlan, ...]:
     at = solid.storeys[0].level + above
     found = []
     for face in solid.boundaries:
-        if face.role not in ("wall", "party wall"):
+        if face.role not in ("wall", "party wall") or face.id not in solid.outer or face.id not in solid.inner:
             continue
         x, y, _ = (float(v) for v in normal(solid.outer[face.id]))
         cuts = [cut(polygons[face.id], 2, at) for polygons in (solid.outer, solid.inner)]

@@ -200,12 +200,12 @@ def reference_area(shape: Any, built: Built | None, sizes: dict[str, Any] | None
     return from_form.form_area.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
-@STAGES.stage(VOLUME, shape=part("shape"), built=BUILT, sizes=FORM_SIZES, thick=FACE_THICK)
-def heated_volume(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses | None) -> Figure:
+@STAGES.stage(VOLUME, shape=part("shape"), faces=BOUNDARY, outer=OUTLINES, wanted=FACES_WANTED, sizes=FORM_SIZES, thick=FACE_THICK)
+def heated_volume(shape: Any, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Any) -> Figure:
     """External volume of the heated space."""
-    if built is not None:
-        outer = dict(built.solid.outer)
-        return plan_figures.volume(built.solid.boundaries, outer) if outer else _wanted("Heated volume", "volume", built)
+    sizes, thick = reads["sizes"], reads["thick"]
+    if shape.plans is not None:
+        return plan_figures.volume(faces.values(), dict(outer)) if outer else missing("Heated volume", "volume", *wanted)
     if sizes is None:
         return take("Heated volume", "volume", need(shape, "volume"))
     grown = thick if shape.form.traced == "inner faces" else None
@@ -231,13 +231,13 @@ def _wanted(label: str, kind: str, built: Built) -> Unknown:
     return missing(label, kind, fault.says, fault.part, fault.field)
 
 
-@STAGES.stage(SHELL, areas=AREA, built=BUILT, sizes=FORM_SIZES)
-def envelope_area(areas: dict[str, Figure], built: Built | None, sizes: dict[str, Any] | None) -> Figure:
+@STAGES.stage(SHELL, areas=AREA, plans=part("shape.plans"), wanted=FACES_WANTED, sizes=FORM_SIZES)
+def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, sizes: dict[str, Any] | None) -> Figure:
     """All faces that enclose the heated air, party walls included (ISO 9972)."""
     if areas:
         return total("Envelope area", "area", tuple(areas.values()), "ISO 9972:2015, 6.1.2")
-    if built is not None:
-        return _wanted("Envelope area", "area", built)
+    if plans is not None:
+        return missing("Envelope area", "area", *wanted)
     if sizes is None:
         return missing("Envelope area", "area", "faces", "shape", "faces")
     short = from_form.form_volume.figure(**sizes, thick=())

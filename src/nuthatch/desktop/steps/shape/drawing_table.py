@@ -153,6 +153,10 @@ class DrawingTable(QWidget):
             ("New storey on top", "storey"),
             ("New storey below", "cellar"),
             ("", ""),
+            ("Backing sheet from a picture or PDF …", "sheet"),
+            ("Scale the backing sheet by two points", "scale"),
+            ("Take the backing sheet away", "no sheet"),
+            ("", ""),
             ("Mirror the plans", "mirror"),
             ("Turn the plans by a quarter", "turn"),
             ("Edit as a list of faces", "list"),
@@ -260,7 +264,8 @@ class DrawingTable(QWidget):
     def sketch_of(self, n: int, a: Assessment, size: tuple[float, float], small: bool = False) -> Sketch:
         """One of the drawings at a size."""
         if n == 0:
-            return storey_plan(a, self.storey, self._tint, size, self._selected, self._room(), small)
+            clear = self.plan.sheet is not None and not small
+            return storey_plan(a, self.storey, self._tint, size, self._selected, self._room(), small, clear=clear)
         if n == 1:
             made = elevation(a, SIDES[self.facing], self._tint, size, not small)
             if not small:

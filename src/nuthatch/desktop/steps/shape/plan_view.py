@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import shapely
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.shape.plan_table import Frame
@@ -18,7 +18,7 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
 TOOLS = {Qt.Key.Key_O: "outline", Qt.Key.Key_I: "inner wall", Qt.Key.Key_R: "room"}
-NEEDS = {"outline": 0, "inner wall": 2, "roof part": 2, "room": 1}
+NEEDS = {"outline": 0, "inner wall": 2, "roof part": 2, "room": 1, "scale": 2}
 """How many points end what is drawn; 0: until it closes."""
 ANGLE = "angle"
 
@@ -51,6 +51,8 @@ class PlanView(SketchView):
         self.frame: Frame | None = None
         self.targets = Drawn()
         self.square = True
+        self.sheet: tuple[QImage, float, float, float] | None = None
+        """The backing sheet: its picture, where its lower left corner lies, how wide it is [m]."""
 
     # begin and end
 
@@ -103,7 +105,7 @@ class PlanView(SketchView):
         t = self.trace
         if t.pointer is None:
             return
-        last = t.points[-1] if t.points and t.tool != "roof part" else None
+        last = t.points[-1] if t.points and t.tool not in ("roof part", "scale") else None
         first = t.points[0] if t.tool == "outline" and len(t.points) > 2 else None
         t.snap = snap(t.pointer, self._snaps(), last, first)
         self._say()
@@ -111,7 +113,13 @@ class PlanView(SketchView):
     def _snaps(self) -> Drawn:
         own = tuple((p, "the first corner" if n == 0 else "a corner drawn") for n, p in enumerate(self.trace.points))
         d = self.targets
-        return Drawn((*d.corners, *own), d.sides, d.reach / max(self.zoomed, 1.0), d.grid, self.square and self.trace.tool != "roof part")
+        return Drawn(
+            (*d.corners, *own),
+            d.sides,
+            d.reach / max(self.zoomed, 1.0),
+            d.grid,
+            self.square and self.trace.tool not in ("roof part", "scale"),
+        )
 
     def _next(self, angle: float | None = None) -> Point2 | None:
         """The next point as typed: so long, in a direction given or the pointer's."""
@@ -147,6 +155,7 @@ class PlanView(SketchView):
             "inner wall": "Inner wall: click where it begins",
             "roof part": "Part of the roof: click one corner, then the opposite one",
             "room": "Room: click into it to name it",
+            "scale": "Scale of the backing sheet: click two of its points whose distance you know",
         }[t.tool]
         if not t.points:
             self.said.emit(begin + (f" · {t.snap.says}" if t.snap is not None and t.snap.says else ""))
@@ -282,6 +291,7 @@ class PlanView(SketchView):
     # painting
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        self._paint_sheet()
         super().paintEvent(event)
         t = self.trace
         if self._sketch is None or self.frame is None or not t.tool:
@@ -307,6 +317,18 @@ class PlanView(SketchView):
             painter.drawEllipse(point, 4, 4)
         if points and t.points:
             self._tag(painter, points[-1])
+
+    def _paint_sheet(self) -> None:
+        """The backing sheet beneath the drawing."""
+        if self.sheet is None or self.frame is None or self._sketch is None:
+            return
+        image, x, y, width = self.sheet
+        height = width * image.height() / max(image.width(), 1)
+        top, bottom = self._widget((x, y + height)), self._widget((x + width, y))
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setOpacity(0.6)
+        painter.drawImage(QRectF(top, bottom), image)
 
     def _guides(self, painter: QPainter) -> None:
         """What the point lines up with, each line hung with a small plumb-bob."""

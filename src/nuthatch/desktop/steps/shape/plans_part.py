@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from math import hypot
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -11,12 +12,12 @@ from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QWidget
 
 from nuthatch.core.edits import plan_edits
-from nuthatch.core.edits.changes import ChangeRefused, Remove
+from nuthatch.core.edits.changes import ChangeRefused, Remove, SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.model.home import Opening, find
 from nuthatch.core.model.part import Part
-from nuthatch.core.model.plans import InnerWall, Outline, RoofPlan, Room, Side, Spot, StoreyPlan
+from nuthatch.core.model.plans import BackingSheet, InnerWall, Outline, RoofPlan, Room, Side, Spot, StoreyPlan
 from nuthatch.core.shape.drawings import Tint
 from nuthatch.core.shape.finding import length_of, owner_of, side_of_face
 from nuthatch.core.shape.reading_plans import space_of
@@ -26,6 +27,7 @@ from nuthatch.core.shape.take_off import rows as take_off_rows
 from nuthatch.core.shape.take_off import save
 from nuthatch.core.units import unit_of
 from nuthatch.desktop.steps.board import ListPanel, button
+from nuthatch.desktop.steps.shape.backing import picture
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
 from nuthatch.desktop.steps.shape.plan_lists import roofs_spec, room_rows, space_rows, storeys_spec, worked_out
 from nuthatch.desktop.steps.shape.wall_card import WallCard
@@ -37,6 +39,7 @@ if TYPE_CHECKING:
     from nuthatch.desktop.steps.shape.board import ShapeBoard
 
 TITLES = {
+    BackingSheet: "Backing sheet",
     Side: "Wall",
     Outline: "Outline",
     StoreyPlan: "Storey",
@@ -63,6 +66,8 @@ class PlansPart(QObject):
         self.table.storey_chosen.connect(lambda _: self.select(""))
         self.table.asked.connect(self.do)
         self._unheated = False
+        self._two: tuple[Point2, ...] = ()
+        self._unscaled: BackingSheet | None = None
         self.table.plan.unwanted.connect(self.remove)
 
     # declared
@@ -100,6 +105,7 @@ class PlansPart(QObject):
         self.head.setTextFormat(Qt.TextFormat.PlainText)
         self.head.setWordWrap(True)
         self.wall = WallCard(self._set_length)
+        self.wall.length.left.connect(self._length_typed)
         self.card = EditCard(self.desk)
         self.card.refused.connect(self.board.message)
         self.card.setAccessibleName("What is selected")
@@ -133,9 +139,42 @@ class PlansPart(QObject):
             return
         if self.selected and self._part() is None and self._face() is None:
             self.selected = ""
+        self._lay_sheet()
         self.table.present(a, tint, self.selected, glass)
         self._fill_lists()
         self._fill_inspector()
+
+    def _sheet(self) -> BackingSheet | None:
+        """The backing sheet of the storey in view."""
+        storey = next((s for s in self.plans.storeys if s.id == self.table.storey), None)
+        return storey.sheet if storey is not None else None
+
+    def _lay_sheet(self) -> None:
+        """Put the storey's backing sheet below the plan."""
+        sheet = self._sheet()
+        self.table.plan.sheet = None
+        if sheet is not None and sheet.x and sheet.y and sheet.width:
+            file = next((e for e in self.board.home.evidence if e.id == sheet.file), None)
+            data = self.desk.evidence_bytes(file.sha256) if file is not None else None
+            image = picture(data) if data is not None else None
+            if image is not None:
+                self.table.plan.sheet = (image, sheet.x.value, sheet.y.value, sheet.width.value)
+
+    def _choose_sheet(self) -> None:
+        """A picture or the first page of a PDF, laid below the storey in view."""
+        name, _ = QFileDialog.getOpenFileName(self.table, "Backing sheet", "", "Pictures and PDF (*.png *.jpg *.jpeg *.pdf)")
+        if not name:
+            return
+        file = self.desk.taken(Path(name))
+        if isinstance(file, str):
+            self.board.message.emit(file)
+            return
+        data = self.desk.evidence_bytes(file.sha256)
+        if data is None or picture(data) is None:
+            self.board.message.emit(f"{file.name} is no picture or PDF that can be shown")
+            return
+        if self.apply(lambda: plan_edits.sheet_laid(self.board.home, self.table.storey, file)):
+            self.board.message.emit("Set its scale: More, “Scale the backing sheet by two points”")
 
     def _part(self) -> Part | None:
         """The part that is selected: a corner's marker names its side."""
@@ -181,6 +220,8 @@ class PlansPart(QObject):
         name = getattr(shown, "name", "") if shown is not None else ""
         self.head.setText(self._title(shown, face, kind, name))
         long = length_of(self.board.home, part.id) if isinstance(part, Side) and type(part) is Side else None  # type: ignore[attr-defined]
+        if isinstance(part, BackingSheet):
+            long = self._apart(part)
         rows = worked_out(a, part, face) if a is not None else []
         self.wall.setVisible(long is not None or bool(rows))
         self.wall.present(long, rows)
@@ -190,6 +231,14 @@ class PlansPart(QObject):
         self.split_button.setVisible(wall)
         self.remove_button.setVisible(part is not None)
         self.buttons.setVisible(part is not None or face is not None)
+
+    def _apart(self, sheet: BackingSheet) -> float | None:
+        """How far the two points that set the scale are from each other now [m]."""
+        before = self._unscaled
+        if before is None or not self._two or before.width is None or sheet.width is None:
+            return None
+        (ax, ay), (bx, by) = self._two
+        return hypot(bx - ax, by - ay) * sheet.width.value / before.width.value
 
     def _title(self, part: Any, face: Any, kind: str, name: str) -> str:
         a = self.board.assessment
@@ -220,8 +269,8 @@ class PlansPart(QObject):
 
     # edits
 
-    def apply(self, make: Callable[[], Any]) -> bool:
-        """Apply what an edit makes; False where it was refused, and says why."""
+    def apply(self, make: Callable[[], Any], merge: str = "") -> bool:
+        """Apply what an edit makes; False where it was refused, and says why. merge: keystrokes of one field are one step."""
         try:
             change = make()
         except ChangeRefused as why:
@@ -229,7 +278,7 @@ class PlansPart(QObject):
             return False
         if change is None:
             return False
-        reason = self.desk.apply(change)
+        reason = self.desk.apply(change, merge)
         if reason:
             self.board.message.emit(reason)
             return False
@@ -246,11 +295,20 @@ class PlansPart(QObject):
             self.table.plan.start("outline" if what == "unheated" else what)
             self._unheated = what == "unheated"
             return
-        beside = {"list": self.board._to_list, "save": self.board.save_shape, "take in": self.board.take_in}
+        beside = {"list": self.board._to_list, "save": self.board.save_shape, "take in": self.board.take_in, "sheet": self._choose_sheet}
         if what in beside:
             beside[what]()
             return
+        sheet = self._sheet()
+        if what in ("scale", "no sheet") and sheet is None:
+            self.board.message.emit("this storey has no backing sheet")
+            return
+        if what == "scale":
+            self.table.show_large(0)
+            self.table.plan.start("scale")
+            return
         edits: dict[str, Callable[[], Any]] = {
+            "no sheet": lambda: SetValue(part=storey, field="sheet", value=None),
             "roof": lambda: plan_edits.roof_over(home, storey),
             "copy up": lambda: plan_edits.copied_up(home, storey),
             "storey": lambda: plan_edits.empty_storey(home),
@@ -277,6 +335,13 @@ class PlansPart(QObject):
             self.apply(lambda: plan_edits.inner_wall(home, storey, *points))
         elif tool == "room":
             self._name_room(points[0])
+        elif tool == "scale":
+            sheet = self._sheet()
+            self._two, self._unscaled = points, sheet
+            self.select(sheet.id if sheet is not None else "")
+            self.wall.length.edit.setFocus()
+            self.wall.length.edit.selectAll()
+            self.board.message.emit("Type how far the two points are from each other")
         elif tool == "roof part":
             a = self.board.assessment
             floors = a[BUILT].drawing.floors if a is not None and a[BUILT] is not None and a[BUILT].drawing is not None else ()
@@ -314,9 +379,17 @@ class PlansPart(QObject):
 
     def _set_length(self, value: float) -> None:
         part = self._part()
-        if isinstance(part, Side):
+        if isinstance(part, BackingSheet) and self._unscaled is not None and self._two:
+            (a, b), before = self._two, self._unscaled
+            self.apply(lambda: plan_edits.sheet_scaled(before, a, b, value), f"scale.{part.id}")
+        elif isinstance(part, Side):
             side = part.id
-            self.apply(lambda: plan_edits.with_length(self.board.home, side, value))
+            self.apply(lambda: plan_edits.with_length(self.board.home, side, value), f"length.{side}")
+
+    def _length_typed(self) -> None:
+        """The length is typed to its end: the next one is a step of its own."""
+        self._two, self._unscaled = (), None
+        self.desk.settle()
 
     def _split(self) -> None:
         part = self._part()
