@@ -18,6 +18,7 @@ from nuthatch.core.pictures import PICTURES
 from nuthatch.core.sketch import Path
 from nuthatch.core.summary import as_data
 from nuthatch.core.visit import to_collect
+from tests.form_homes import form_home
 from tests.plan_home import other_plan_homes
 from tests.simple_home import g, layer, simple_home
 
