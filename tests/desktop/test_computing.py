@@ -31,9 +31,9 @@ def n50(value: float) -> SetValue:
 
 
 def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot) -> None:
-    """Two seconds for every n50: each line of it as a person sees it."""
+    """Four seconds for every n50: each line of it as a person sees it."""
     RAN.clear()
-    document = slow_document(2.0)
+    document = slow_document(4.0)
     begin = time.monotonic()
     w = open_home(document.home, document, settle=False)
     qtbot.waitUntil(lambda: bool(w.margins.bars.rows))

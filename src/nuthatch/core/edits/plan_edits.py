@@ -13,7 +13,7 @@ from nuthatch.core.edits.desk import fresh_ids, typed_value
 from nuthatch.core.model.home import EvidenceFile, Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.plans import BackingSheet, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
-from nuthatch.core.shape.finding import ends_of, length_of, owner_of, side_of_face, together
+from nuthatch.core.shape.finding import ends_of, length_of, on_wall, owner_of, side_of_face, together
 from nuthatch.core.shape.form_to_plans import moved_to, plans_of
 from nuthatch.core.shape.placing import GAP
 from nuthatch.core.shape.reading_plans import floors_of, number, points_of
@@ -122,16 +122,13 @@ def with_length(home: Home, side: str, length: float) -> Batch | None:
     share = (length - now) / now
     move = (bx - ax) * share, (by - ay) * share
     sides = found[1].sides
-    n = next(i for i, s in enumerate(sides) if s.id == side)
-    after = sides[(n + 2) % len(sides)]
-    moved = (ends[1], after) if len(sides) > 3 and after.id != side else (ends[1],)
+    moved = on_wall(home, ends[1].id) if len(sides) > 3 else (ends[1],)
     return Batch(label=f"Wall: length {now:.2f} → {length:.2f} m", changes=tuple(_shifted(home, moved, move)))
 
 
 def moved(home: Home, side: str, by: Point2) -> Batch:
     """A whole wall moved [m]."""
-    ends = ends_of(home, side)
-    return Batch(label="Wall moved", changes=tuple(_shifted(home, ends, by)) if ends is not None else ())
+    return Batch(label="Wall moved", changes=tuple(_shifted(home, on_wall(home, side), by)))
 
 
 @refusing

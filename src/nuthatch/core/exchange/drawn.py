@@ -69,9 +69,9 @@ def as_dxf(a: Assessment) -> bytes:
 def _elevations(a: Assessment, ring, dy: float) -> None:  # type: ignore[no-untyped-def]  # the closure above
     """Each side seen square on, faces and their openings."""
     solid = a[SOLID]
-    turn, dx = solid.north, 0.0
+    dx = 0.0
     for angle in ELEVATIONS.values():
-        t = radians(angle + turn)
+        t = radians(angle)
         right, toward = np.array([cos(t), sin(t), 0.0]), np.array([sin(t), -cos(t), 0.0])
 
         def flat(polygon: Polygon, right=right) -> list[tuple[float, float]]:  # type: ignore[no-untyped-def]

@@ -61,3 +61,20 @@ def side_of_face(home: Home, face: str) -> str:
     plans = home.shape.plans
     sides = (s.id for st in plans.storeys for o in st.outlines for s in o.sides) if plans is not None else ()
     return next((s for s in sides if face == s or face.startswith(f"{s}.")), "")
+
+
+def on_wall(home: Home, side: str) -> tuple[Side, ...]:
+    """The corners of its storey that lie on a wall, its own ends first: they move with it."""
+    ends, found = ends_of(home, side), owner_of(home, side)
+    if ends is None or found is None or len(points_of(ends)) < 2:
+        return ends or ()
+    (ax, ay), (bx, by) = points_of(ends)
+    long = max(hypot(bx - ax, by - ay), 1e-9)
+    lies = []
+    for corner in (s for o in found[0].outlines for s in o.sides if s.x is not None and s.y is not None and s not in ends):
+        (x, y) = points_of((corner,))[0]
+        along = ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / long
+        off = abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / long
+        if off < SAME and -SAME < along < long + SAME:
+            lies.append(corner)
+    return (*ends, *lies)

@@ -269,10 +269,23 @@ def _between_lines(piece: list[Point2], low: tuple[float, float] | None, high: t
 
 
 def _upright(rows: list[tuple[Point2, Point2, list[Point2]]]) -> Iterable[Polygon]:
-    """Pieces of a side, or of several in a line, joined; outward to the right of the way they are walked."""
-    (p, q, _) = rows[0]
-    length = ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2) ** 0.5
-    along = (q[0] - p[0]) / length, (q[1] - p[1]) / length
+    """Pieces of a side, or of several in a line, joined; outward to the right of the way they are walked. What lies in another plane,
+    beside the first or turned by a hair, is joined by itself."""
+    while rows:
+        p, q, _ = rows[0]
+        length = ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2) ** 0.5
+        along = (q[0] - p[0]) / length, (q[1] - p[1]) / length
+
+        def beside(s: Point2, p: Point2 = p, along: Point2 = along) -> bool:
+            return abs((s[0] - p[0]) * along[1] - (s[1] - p[1]) * along[0]) < 4 * NEAR
+
+        here = [row for row in rows if beside(row[0]) and beside(row[1])]
+        yield from _in_plane(here, p, along)
+        rows = [row for row in rows if not (beside(row[0]) and beside(row[1]))]
+
+
+def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along: Point2) -> Iterable[Polygon]:
+    """Pieces of one upright plane joined."""
     levels, places = Points(), dict[Point2, Point2]()
     shapes = []
     for a, b, piece in rows:
@@ -283,18 +296,13 @@ def _upright(rows: list[tuple[Point2, Point2, list[Point2]]]) -> Iterable[Polygo
             places.setdefault(at, (a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])))
             ring.append(at)
         shapes.append(shapely.Polygon(ring))
-    lines: dict[float, list[shapely.Polygon]] = {}
-    for (a, _, _), shape in zip(rows, shapes, strict=True):
-        off = (a[0] - p[0]) * along[1] - (a[1] - p[1]) * along[0]
-        lines.setdefault(next((o for o in lines if abs(o - off) < 4 * NEAR), off), []).append(shape)
-    for off, group in lines.items():
-        for polygon in pieces(shapely.union_all(_valid(group))):
-            yield tuple((*_place(s, z, places, p, along, off), z) for s, z in keyhole(orient(polygon)))
+    for polygon in pieces(shapely.union_all(_valid(shapes))):
+        yield tuple((*_place(s, z, places, p, along), z) for s, z in keyhole(orient(polygon)))
 
 
-def _place(s: float, z: float, places: dict[Point2, Point2], p: Point2, along: Point2, off: float) -> Point2:
+def _place(s: float, z: float, places: dict[Point2, Point2], p: Point2, along: Point2) -> Point2:
     known = places.get((s, z))
-    return known if known is not None else (p[0] + s * along[0] + off * along[1], p[1] + s * along[1] - off * along[0])
+    return known if known is not None else (p[0] + s * along[0], p[1] + s * along[1])
 
 
 def _named(found: list[tuple[Key, Polygon]]) -> tuple[Face, ...]:

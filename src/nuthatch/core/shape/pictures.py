@@ -5,11 +5,13 @@ from __future__ import annotations
 from nuthatch.core.assess import Assessment
 from nuthatch.core.shape.cut_view import cut_view
 from nuthatch.core.shape.drawings import Tint, View, axonometric, face_losses, plan, take_off
+from nuthatch.core.shape.plan_faces import COMPASS
 from nuthatch.core.shape.plan_table import storey_plan
+from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Picture, Sketch
 
 ELEVATIONS = {"south": 0.0, "east": 90.0, "north": 180.0, "west": -90.0}
-"""How a view is turned to see each side, where the top of the sheet is north [°]."""
+"""How a view is turned to see each side of the sheet [°]."""
 
 
 def plan_of(a: Assessment, storey: str = "") -> Sketch:
@@ -26,12 +28,12 @@ def plan_of(a: Assessment, storey: str = "") -> Sketch:
 def elevation(
     a: Assessment, side: str = "", tint: Tint | None = None, size: tuple[float, float] = (420, 300), legend: bool = True
 ) -> Sketch:
-    """The home seen square on from one side: south, east, north or west."""
-    name = side or "south"
-    plans = a.home.shape.plans
-    north = plans.north.value if plans is not None and plans.north is not None else 0.0
-    made = axonometric(a, View(ELEVATIONS[name] + north, 0.0), tint, size, legend)
-    made.title = f"{name.capitalize()} elevation"
+    """The home seen square on from one side of the sheet, called by where that side looks: south is the side at its foot."""
+    turn = ELEVATIONS[side or "south"]
+    made = axonometric(a, View(turn, 0.0), tint, size, legend)
+    made.title = f"{COMPASS[round((180 - turn + a[SOLID].north) / 45) % 8]} elevation"
+    if legend:
+        made.text(6, 14, made.title, size=12, color="muted")
     return made
 
 

@@ -12,7 +12,7 @@ from nuthatch.core.fabric.stages import B
 from nuthatch.core.model.home import Opening
 from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
 from nuthatch.core.shape.drawings import BORDERS, Tint, _in_wall, _legend, _north, tints
-from nuthatch.core.shape.finding import together
+from nuthatch.core.shape.finding import on_wall, together
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.placing import stands
 from nuthatch.core.shape.plan_layout import Line
@@ -369,7 +369,7 @@ class _Table:
         nx, ny = (b[1] - a[1]) / long, -(b[0] - a[0]) / long
         scale = self.frame.scale
         pulls = []
-        corners = dict.fromkeys(c for end in (side, after) for c in together(self.a.home, end))
+        corners = on_wall(self.a.home, side.id)
         straight = abs(nx) > 0.999 or abs(ny) > 0.999
         for s in corners:
             for field, share in (("x", nx), ("y", ny)):

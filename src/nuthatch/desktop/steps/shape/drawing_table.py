@@ -267,10 +267,7 @@ class DrawingTable(QWidget):
             clear = self.plan.sheet is not None and not small
             return storey_plan(a, self.storey, self._tint, size, self._selected, self._room(), small, clear=clear)
         if n == 1:
-            made = elevation(a, SIDES[self.facing], self._tint, size, not small)
-            if not small:
-                made.text(6, 15, made.title, size=12, color="muted")
-            return made
+            return elevation(a, SIDES[self.facing], self._tint, size, not small)
         if n == 2:
             return cut_view(a, self.axis, self.share, size, small)
         return axonometric(a, View(self.turn, self.lift, self._glass, self._selected), self._tint, size, not small)
@@ -307,8 +304,9 @@ class DrawingTable(QWidget):
     def _small(self, n: int, a: Assessment) -> Callable[[float, float], Sketch]:
         def made(w: float, h: float) -> Sketch:
             sheet = Sketch(w, h, NAMES[n])
-            sheet.add(self.sketch_of(n, a, (w, h - 15), True), 0, 15)
-            sheet.text(4, 11, f"{SIDES[self.facing].capitalize()} elevation" if n == 1 else NAMES[n], size=10.5, color="muted")
+            below = self.sketch_of(n, a, (w, h - 15), True)
+            sheet.add(below, 0, 15)
+            sheet.text(4, 11, below.title if n == 1 else NAMES[n], size=10.5, color="muted")
             return sheet
 
         return made
