@@ -13,6 +13,7 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.edits import plan_edits
 from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.moves import as_list
+from nuthatch.core.energy.cutaway import cutaway
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.fabric.stages import B
@@ -29,6 +30,7 @@ from nuthatch.core.shape.reading_plans import Slope
 from nuthatch.core.shape.snapping import Drawn, polar, snap
 from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
 from nuthatch.core.shape.take_off import amounts, save
+from nuthatch.core.sketch import Text
 from tests.plan_home import L, plan_home, sides, storey
 from tests.simple_home import g, simple_home
 
@@ -422,3 +424,10 @@ def test_an_unheated_space_may_have_any_name(name: str) -> None:
     a = made(apply(SetValue(part="garage", field="name", value=name), plan_home()))
     assert a.figures["heated_volume"].value == pytest.approx(504) and f"{name} (unheated)" in a[BUILT].volumes
     assert a.all_of(B)[f"{name} (unheated)"].value == pytest.approx(made(plan_home()).all_of(B)["Garage"].value)
+
+
+@pytest.mark.parametrize("key", ["osier-lane-7", "weir-cottage", "sail-loft"])
+def test_the_cutaway_of_drawn_homes_is_their_own_section(key: str, demo_assessments: dict[str, Assessment]) -> None:
+    """The inner face of a slope is one surface over two storeys; it once kept the section from closing."""
+    texts = [i.text for i in cutaway(demo_assessments[key]).items if isinstance(i, Text)]
+    assert texts and not [t for t in texts if "drawn as a plain one" in t or "needs the sizes" in t]

@@ -45,6 +45,9 @@ def cut_view(a: Assessment, axis: int = 0, share: float = 0.5, size: tuple[float
             made.line(*(place(p) for p in segment), stroke="ink", width=1.6)
         for segment in inner:
             made.line(*(place(p) for p in segment), stroke="ink", width=0.9)
+    known = {face.id for face in solid.boundaries}
+    for segment in (s for k, p in solid.inner.items() if k not in known for s in cut(p, axis, at)):
+        made.line(*(place(p) for p in segment), stroke="ink", width=0.9)
     _levels(made, a, axis, at, spread, place, small)
     if not small:
         made.hint = "drag, or left and right, to cut elsewhere · up or down: the other way"

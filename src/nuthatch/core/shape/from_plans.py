@@ -92,7 +92,7 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
         spaces_of((*boundaries, *around)),
         boundaries,
         outside,
-        {k: inside[k] for k in outside if k in inside},
+        inside,
         _storeys(drawing, rooms),
         number(plans.north),
         walls,

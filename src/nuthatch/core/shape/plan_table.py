@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import hypot
 
 import numpy as np
+import shapely
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.stages import B
@@ -281,11 +282,14 @@ class _Table:
                 self._room(room)
 
     def _room(self, room: PlanRoom) -> None:
-        point = room.measure.polygon.representative_point()
-        middle = room.measure.polygon.centroid
-        spot = middle if room.measure.polygon.contains(middle) else point
-        x, y = self.at((spot.x, spot.y))
+        spot = shapely.maximum_inscribed_circle(room.measure.polygon, tolerance=0.1).coords[0]  # in the widest part of a room with corners
+        x, y = self.at((spot[0], spot[1]))
         x0, _, x1, _ = room.measure.polygon.bounds
+        chord = shapely.intersection(room.measure.polygon, shapely.LineString([(x0 - 1, spot[1]), (x1 + 1, spot[1])]))
+        here = next((c for c in shapely.get_parts(chord) if c.distance(shapely.Point(spot)) < 1e-6), None)
+        if here is not None:
+            x0, _, x1, _ = here.bounds
+            x, _ = self.at(((x0 + x1) / 2, spot[1]))
         wide = (x1 - x0) * self.frame.scale - 6
         if wide < 24:
             return
