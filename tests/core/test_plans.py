@@ -23,6 +23,7 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import GroundSpot, Outline, Plans, Side
 from nuthatch.core.session import Session
 from nuthatch.core.shape.cut_view import cut_view
+from nuthatch.core.shape.drawings import View, axonometric, below_level
 from nuthatch.core.shape.finding import length_of, side_of_face
 from nuthatch.core.shape.offset import inward
 from nuthatch.core.shape.plan_table import storey_plan
@@ -431,3 +432,11 @@ def test_the_cutaway_of_drawn_homes_is_their_own_section(key: str, demo_assessme
     """The inner face of a slope is one surface over two storeys; it once kept the section from closing."""
     texts = [i.text for i in cutaway(demo_assessments[key]).items if isinstance(i, Text)]
     assert texts and not [t for t in texts if "drawn as a plain one" in t or "needs the sizes" in t]
+
+
+def test_the_solid_is_cut_open_above_a_storey(house: Assessment) -> None:
+    """1.3 m above the upper floor: nothing higher is drawn, and the rooms of that storey are its floor."""
+    whole, cut = axonometric(house, View(30, 40)), axonometric(house, View(30, 40, cut=4.3))
+    assert "main.slope-1.loft" in whole.ids() and "main.slope-1.loft" not in cut.ids()
+    assert {"upper.living", "upper.kitchen", "up.a", "low.a"} <= cut.ids() and "ground.living" not in cut.ids()
+    assert below_level(((0, 0, 0), (2, 0, 0), (2, 0, 4), (0, 0, 4)), 1) == ((0, 0, 0), (2, 0, 0), (2, 0, 1), (0, 0, 1))

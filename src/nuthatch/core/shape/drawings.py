@@ -14,10 +14,10 @@ from nuthatch.core.results.figure import shown
 from nuthatch.core.shape.from_form import wanting
 from nuthatch.core.shape.hidden import painted, view_axes
 from nuthatch.core.shape.placing import in_space, stands
-from nuthatch.core.shape.polygons import Polygon, Vector, area_vector, scalar
+from nuthatch.core.shape.polygons import Point, Polygon, Vector, area_vector, scalar
 from nuthatch.core.shape.section import Segment, WallInPlan, walls_in_plan
 from nuthatch.core.shape.solid import Solid
-from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.shape.stages import BUILT, SOLID
 from nuthatch.core.sketch import WIDTH, Bar, PointXY, Sketch, bars
 from nuthatch.core.units import marked, unit_of, with_unit
 
@@ -46,12 +46,14 @@ class Tint:
 
 @dataclass(frozen=True)
 class View:
-    """How an axonometric is looked at: turned and from how high [°], near faces see-through; the face or wall that is selected."""
+    """How an axonometric is looked at: turned and from how high [°], near faces see-through; the face or wall that is selected;
+    `cut`: the level above which all is taken away [m], so that one looks into the storey below."""
 
     turn: float = 30.0
     height: float = 28.0
     see_through: bool = False
     selected: str = ""
+    cut: float | None = None
 
 
 def _faces(a: Assessment) -> list[Element]:
@@ -142,11 +144,18 @@ def axonometric(
     cold = {b.id: b for b in solid.around if b.outline is not None}
     outlines = {**solid.outer, **{k: b.outline for k, b in cold.items() if b.outline is not None}}
     faces |= cold
+    floors: dict[str, Polygon] = {}
+    if view.cut is not None:
+        outlines = {k: p for k, polygon in outlines.items() if len(p := below_level(polygon, view.cut)) > 2}
+        floors = _floors_below(a, view.cut)
     way = float(toward[0]), float(toward[1]), float(toward[2])
     near = {k for k, p in outlines.items() if scalar(area_vector(p), way) > 0}
     tips = {o.id: o.name for o in a.home.openings}
-    panes = _panes(a, solid)
-    for piece in painted((*outlines.items(), *panes), toward):
+    panes = [(k, p) for k, p in _panes(a, solid) if view.cut is None or max(z for _, _, z in p) <= view.cut]
+    for piece in painted((*outlines.items(), *floors.items(), *panes), toward):
+        if piece.id in floors:
+            made.path(place(piece.polygon), fill="stone", stroke="ink", width=0.7, id=piece.id, tip="room")
+            continue
         if piece.id not in faces:
             if not view.see_through:
                 made.path(place(piece.polygon), fill="glass", stroke="ink", width=0.8, id=piece.id, tip=tips.get(piece.id, ""))
@@ -168,6 +177,27 @@ def axonometric(
     if legend:
         _legend(made, rows, 4, size[1] - 18)
     return made
+
+
+def below_level(polygon: Polygon, z: float) -> Polygon:
+    """What of a polygon lies below a level [m]."""
+    kept: list[Point] = []
+    for a, b in zip(polygon, polygon[1:] + polygon[:1], strict=True):
+        if a[2] <= z:
+            kept.append(a)
+        if (a[2] <= z) != (b[2] <= z):
+            t = (z - a[2]) / (b[2] - a[2])
+            kept.append((a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z))
+    return tuple(kept)
+
+
+def _floors_below(a: Assessment, z: float) -> dict[str, Polygon]:
+    """The rooms of the storey a level cuts, on its floor."""
+    built = a[BUILT]
+    if built is None or built.drawing is None:
+        return {}
+    cut = {f.plan.id: f.level for f in built.drawing.floors if f.level < z <= f.level + (f.height or 3.0)}
+    return {r.id: tuple((x, y, cut[r.storey] + 0.01) for x, y in r.measure.outline) for r in built.rooms if r.storey in cut}
 
 
 def _panes(a: Assessment, solid: Solid) -> list[tuple[str, Polygon]]:

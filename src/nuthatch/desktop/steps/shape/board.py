@@ -149,9 +149,20 @@ class ShapeBoard(Board):
         assert self.glass is not None
         self.glass.setCheckable(True)
         self.glass.toggled.connect(lambda _: self._draw())
+        self.open = menu.addAction("Cut open above the storey in view")
+        assert self.open is not None
+        self.open.setCheckable(True)
+        self.open.toggled.connect(self._cut_open)
         self.view_button = QPushButton("View")
         self.view_button.setAccessibleName("How the solid is looked at")
         self.view_button.setMenu(menu)
+
+    def _cut_open(self, on: bool) -> None:
+        """Look into the storey in view, what is above it taken away."""
+        self.plans.table.cut_open = on
+        if on and self.home.shape.plans is not None:
+            self.plans.table.show_large(3)
+        self._draw()
 
     def _look(self, turn: float, lift: float) -> None:
         self.turn, self.lift = turn, lift

@@ -15,6 +15,7 @@ from nuthatch.core.shape.cut_view import cut_view
 from nuthatch.core.shape.drawings import Tint, View, axonometric
 from nuthatch.core.shape.pictures import ELEVATIONS, elevation
 from nuthatch.core.shape.plan_table import frame_of, storey_plan, to_snap
+from nuthatch.core.shape.stages import BUILT
 from nuthatch.core.sketch import Sketch
 from nuthatch.desktop.steps.shape.plan_view import PlanView
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -22,6 +23,8 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 NAMES = ("Plan", "Elevation", "Section", "Solid")
 SIDES = tuple(ELEVATIONS)
 SMALL, BESIDE = 86, 98
+CUT = 1.3
+"""How far above its floor a storey is cut open [m]."""
 ROOM = 1.5
 """Metres left free around the plans while something is drawn."""
 
@@ -122,6 +125,7 @@ class DrawingTable(QWidget):
         self._a: Assessment | None = None
         self._tint = Tint()
         self._glass, self._selected = False, ""
+        self.cut_open = False
         self.show_large(0)
 
     def _tools(self) -> None:
@@ -270,7 +274,14 @@ class DrawingTable(QWidget):
             return elevation(a, SIDES[self.facing], self._tint, size, not small)
         if n == 2:
             return cut_view(a, self.axis, self.share, size, small)
-        return axonometric(a, View(self.turn, self.lift, self._glass, self._selected), self._tint, size, not small)
+        view = View(self.turn, self.lift, self._glass, self._selected, self._cut_level(a))
+        return axonometric(a, view, self._tint, size, not small)
+
+    def _cut_level(self, a: Assessment) -> float | None:
+        """Where the solid is cut open: above the sills of the storey in view."""
+        built = a[BUILT]
+        floors = built.drawing.floors if built is not None and built.drawing is not None else ()
+        return next((f.level + CUT for f in floors if f.plan.id == self.storey), None) if self.cut_open else None
 
     def _room(self) -> float:
         return ROOM if self.plan.tool else 0.0
