@@ -118,6 +118,26 @@ def test_an_outline_that_crosses_itself_is_said_and_not_taken(drawn: MainWindow)
     assert drawn.document.home is before and "must not cross itself" in said[-1]
 
 
+def test_an_outline_after_an_unheated_one_given_up_is_heated(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = drawn.board("shape").plans
+    view = part.table.plan
+
+    def traced_at(x: float) -> str:
+        for point in ((x, 0.0), (x + 2, 0.0), (x + 2, 2.0)):
+            view.add(point)
+        QTest.keyClick(view, K.Key_Return)
+        qtbot.waitUntil(drawn.settled)
+        storey = next(s for s in drawn.document.home.shape.plans.storeys if s.id == part.table.storey)
+        return str(storey.outlines[-1].kind)
+
+    part.do("unheated space")
+    QTest.keyClick(view, K.Key_Escape)
+    QTest.keyClick(view, K.Key_O)
+    assert traced_at(30.0) == "heated"
+    part.do("unheated space")
+    assert traced_at(40.0) == "unheated space"
+
+
 def test_one_drawing_is_large_the_others_small(drawn: MainWindow, qtbot: QtBot) -> None:
     table = drawn.board("shape").plans.table
     table.small[3].pressed.emit()

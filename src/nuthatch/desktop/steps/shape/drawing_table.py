@@ -149,7 +149,7 @@ class DrawingTable(QWidget):
         self.more.setAccessibleName("More to draw and change")
         menu = QMenu(self)
         for words, what in (
-            ("Unheated space: draw its outline", "unheated"),
+            ("Unheated space: draw its outline", "unheated space"),
             ("Part of the roof: draw its rectangle", "roof part"),
             ("Roof over this storey", "roof"),
             ("", ""),

@@ -18,7 +18,9 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
 TOOLS = {Qt.Key.Key_O: "outline", Qt.Key.Key_I: "inner wall", Qt.Key.Key_R: "room"}
-NEEDS = {"outline": 0, "inner wall": 2, "roof part": 2, "room": 1, "scale": 2}
+CLOSED = ("outline", "unheated space")
+"""Tools that draw until what they draw closes."""
+NEEDS = {"outline": 0, "unheated space": 0, "inner wall": 2, "roof part": 2, "room": 1, "scale": 2}
 """How many points end what is drawn; 0: until it closes."""
 ANGLE = "angle"
 
@@ -89,7 +91,7 @@ class PlanView(SketchView):
         t = self.trace
         if t.points and point == t.points[-1]:
             return
-        if t.tool == "outline" and len(t.points) > 2 and point == t.points[0]:
+        if t.tool in CLOSED and len(t.points) > 2 and point == t.points[0]:
             self._finish()
             return
         t.points.append(point)
@@ -106,7 +108,7 @@ class PlanView(SketchView):
         if t.pointer is None:
             return
         last = t.points[-1] if t.points and t.tool not in ("roof part", "scale") else None
-        first = t.points[0] if t.tool == "outline" and len(t.points) > 2 else None
+        first = t.points[0] if t.tool in CLOSED and len(t.points) > 2 else None
         t.snap = snap(t.pointer, self._snaps(), last, first)
         self._say()
 
@@ -152,6 +154,7 @@ class PlanView(SketchView):
             return
         begin = {
             "outline": "Outline: click its first corner, or press Enter to begin at the origin",
+            "unheated space": "Unheated space: click the first corner of its outline, or press Enter to begin at the origin",
             "inner wall": "Inner wall: click where it begins",
             "roof part": "Part of the roof: click one corner, then the opposite one",
             "room": "Room: click into it to name it",
@@ -174,7 +177,7 @@ class PlanView(SketchView):
             return ""
         long, way = length_and_angle(t.points[-1], at)
         said = f"{with_unit(long, 'length')} · {show(way, 'angle')}°"
-        if t.tool == "outline" and len(t.points) > 1:
+        if t.tool in CLOSED and len(t.points) > 1:
             shape = shapely.Polygon([*t.points, at])
             said += f" · {with_unit(shape.area, 'area')}" if shape.is_valid else " · crosses itself"
         return said
@@ -209,7 +212,7 @@ class PlanView(SketchView):
             super().mouseReleaseEvent(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if self.tool == "outline" and len(self.trace.points) > 2:
+        if self.tool in CLOSED and len(self.trace.points) > 2:
             self._finish()
 
     # keyboard
@@ -283,7 +286,7 @@ class PlanView(SketchView):
         point = self._next()
         if point is not None:
             self._put(point)
-        elif t.tool == "outline" and len(t.points) > 2 and not t.length:
+        elif t.tool in CLOSED and len(t.points) > 2 and not t.length:
             self._finish()
         elif not t.points:
             self.add(t.snap.at if t.snap is not None else (0.0, 0.0))
@@ -308,7 +311,7 @@ class PlanView(SketchView):
         painter.setPen(QPen(theme.color("tide"), 2.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(QPolygonF(points))
-        if t.tool == "outline" and len(line) > 2:
+        if t.tool in CLOSED and len(line) > 2:
             painter.setPen(QPen(theme.color("tide"), 1, Qt.PenStyle.DashLine))
             painter.drawLine(points[-1], points[0])
         painter.setPen(QPen(theme.color("tide"), 1.6))

@@ -30,6 +30,7 @@ from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.steps.shape.backing import picture
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
 from nuthatch.desktop.steps.shape.plan_lists import roofs_spec, room_rows, space_rows, storeys_spec, worked_out
+from nuthatch.desktop.steps.shape.plan_view import CLOSED
 from nuthatch.desktop.steps.shape.wall_card import WallCard
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -65,7 +66,6 @@ class PlansPart(QObject):
         self.table.plan.said.connect(lambda words: board.message.emit(words) if words else None)
         self.table.storey_chosen.connect(lambda _: self.select(""))
         self.table.asked.connect(self.do)
-        self._unheated = False
         self._two: tuple[Point2, ...] = ()
         self._unscaled: BackingSheet | None = None
         self.table.plan.unwanted.connect(self.remove)
@@ -288,12 +288,10 @@ class PlansPart(QObject):
     def do(self, what: str) -> None:
         """A button or menu of the table."""
         home, storey = self.board.home, self.table.storey
-        if what in ("unheated", "roof part"):
-            self._unheated = what == "unheated"
+        if what in ("unheated space", "roof part"):
             self.table.show_large(0)
             self.table.plan.stop()
-            self.table.plan.start("outline" if what == "unheated" else what)
-            self._unheated = what == "unheated"
+            self.table.plan.start(what)
             return
         beside = {"list": self.board._to_list, "save": self.board.save_shape, "take in": self.board.take_in, "sheet": self._choose_sheet}
         if what in beside:
@@ -325,11 +323,9 @@ class PlansPart(QObject):
 
     def _drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
         home, storey = self.board.home, self.table.storey
-        if tool == "outline":
-            kind = "unheated space" if self._unheated else "heated"
-            name = "Unheated space" if self._unheated else ""
-            self._unheated = False
-            if self.apply(lambda: plan_edits.traced(home, storey, points, kind, name)):
+        if tool in CLOSED:
+            kind = "heated" if tool == "outline" else tool
+            if self.apply(lambda: plan_edits.traced(home, storey, points, kind)):
                 self._select_newest()
         elif tool == "inner wall":
             self.apply(lambda: plan_edits.inner_wall(home, storey, *points))
