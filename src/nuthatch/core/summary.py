@@ -50,8 +50,7 @@ def _rooms(a: Assessment) -> list[dict[str, Any]]:
     names = {s.id: s.name for s in plans.storeys} if plans is not None else {}
     found = []
     for r in built.rooms if built is not None else ():
-        counted = (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor
-        row = {"id": r.id, "name": r.name, "storey": names.get(r.storey, ""), "area": r.measure.area * r.share, "counted": counted}
+        row = {"id": r.id, "name": r.name, "storey": names.get(r.storey, ""), "area": r.area, "counted": r.counted}
         found.append({**row, "height": r.measure.height, "supply": None, "extract": None})
     return found
 

@@ -255,14 +255,7 @@ def _drawn(a: Assessment) -> dict[str, Any]:
         return {"storey_plans": [], "elevations": [], "rooms": [], "spaces": []}
     names = {s.id: s.name for s in plans.storeys}
     rooms = [
-        {
-            "name": r.name,
-            "storey": names.get(r.storey, ""),
-            "use": r.use,
-            "area": r.measure.area * r.share,
-            "counted": (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor,
-            "height": r.measure.height,
-        }
+        {"name": r.name, "storey": names.get(r.storey, ""), "use": r.use, "area": r.area, "counted": r.counted, "height": r.measure.height}
         for r in built.rooms
     ]
     factors: dict[str, Any] = {b.beyond.id: reduction(b) for b in a[SOLID].boundaries if b.b.given is not None}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from nuthatch.core.air.ventilation import AIR_HEAT
 from nuthatch.core.fabric import elements, openings
 from nuthatch.core.fabric.elements import OnGround
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
@@ -12,8 +13,6 @@ from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Entered, Figure, Node, missing
 from nuthatch.core.shape.plan_figures import face_area
 from nuthatch.core.shape.solid import Boundary
-
-AIR = 0.34
 
 
 @calculation("Loss of a face", "w_per_k", "H = U·A", "ISO 13789:2017, 5", u="U: u", area="A: area")
@@ -25,7 +24,7 @@ def plain_loss(u: float, area: float) -> float:
 @calculation("Air of an unheated space", "w_per_k", "H = 0.34 [Wh/(m³·K)]·n·V", "ISO 13789:2017, 8", change="n: ach", volume="V: volume")
 def air_loss(change: float, volume: float) -> float:
     """To outside [W/K]."""
-    return AIR * change * volume
+    return AIR_HEAT * change * volume
 
 
 @calculation(

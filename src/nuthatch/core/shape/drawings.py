@@ -110,7 +110,7 @@ def _say_why(made: Sketch, a: Assessment, size: tuple[float, float]) -> None:
     made.text(size[0] / 2, size[1] / 2 + 12, words, size=14, bold=True, color="slate", anchor="middle", id=f"field:{part}:{field}")
 
 
-def _legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) -> None:
+def tint_legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) -> None:
     """The legend in as many rows as it needs, the last of them at this height."""
     wide = [26 + 6.4 * len(text) + 10 for _, _, text in rows]
     lines: list[list[int]] = [[]]
@@ -175,7 +175,7 @@ def axonometric(
     for k in (k for k in outlines if view.selected and (k == view.selected or k.startswith(f"{view.selected}."))):
         made.path(place(outlines[k]), stroke="tide", width=2.4)
     if legend:
-        _legend(made, rows, 4, size[1] - 18)
+        tint_legend(made, rows, 4, size[1] - 18)
     return made
 
 
@@ -260,11 +260,11 @@ def plan(a: Assessment, tint: Tint | None = None, size: tuple[float, float] = (3
     made.text(middle, y0 + deep * scale / 2 + 12, with_unit(storey.area, "area"), size=12, bold=True, anchor="middle")
     nearest = min(walls, key=lambda w: w.outer[0][1] + w.outer[1][1])
     made.text(middle, bottom + 36, faces[nearest.id].name, size=11, anchor="middle", color="muted")
-    _north(made, size[0] - 24, 26, float(np.radians(solid.north)))
+    north(made, size[0] - 24, 26, float(np.radians(solid.north)))
     return made
 
 
-def _north(made: Sketch, x: float, y: float, turn: float) -> None:
+def north(made: Sketch, x: float, y: float, turn: float) -> None:
     dx, dy = np.sin(-turn), -np.cos(-turn)
     made.path(
         [
@@ -288,11 +288,11 @@ def _plan_openings(made: Sketch, a: Assessment, walls: tuple[WallInPlan, ...], a
         if wall is None or opening.width is None or (opening.sill and opening.sill.value > ceiling):
             continue
         start = opening.position.value if opening.position else 0.5
-        points = _in_wall(wall.outer, wall.inner, start, opening.width.value)
+        points = in_wall(wall.outer, wall.inner, start, opening.width.value)
         made.path([at(p) for p in points], fill="glass", stroke="ink", width=0.8, id=opening.id, tip=opening.name)
 
 
-def _in_wall(outer: Segment, inner: Segment, start: float, width: float) -> list[tuple[float, float]]:
+def in_wall(outer: Segment, inner: Segment, start: float, width: float) -> list[tuple[float, float]]:
     """The corners of an opening in a wall, from its left end seen from outside."""
     a, b, d = (np.array(p) for p in (outer[0], outer[1], inner[0]))
     along = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)

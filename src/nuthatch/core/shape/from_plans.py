@@ -148,8 +148,8 @@ def _storeys(drawing: Drawing, rooms: tuple[PlanRoom, ...]) -> tuple[Storey, ...
     found = []
     for floor in drawing.floors:
         own = [r for r in rooms if r.storey == floor.plan.id]
-        area = sum(r.measure.area * r.share for r in own)
-        counted = sum((r.measure.high + 0.5 * r.measure.half) * r.share * r.factor for r in own)
+        area = sum(r.area for r in own)
+        counted = sum(r.counted for r in own)
         height = sum(r.measure.volume for r in own) / max(sum(r.measure.area for r in own), 1e-9)
         if own:
             found.append(Storey(floor.plan.name, area, counted, height, floor.level))

@@ -29,6 +29,16 @@ class PlanRoom:
     share: float
     part: Room | None = None
 
+    @property
+    def area(self) -> float:
+        """Floor area without partitions that are not drawn [m²]."""
+        return self.measure.area * self.share
+
+    @property
+    def counted(self) -> float:
+        """What of it counts as reference floor area [m²]: the value of its working, for lists."""
+        return (self.measure.high + 0.5 * self.measure.half) * self.share * self.factor
+
 
 def rooms_of(plans: Plans, drawing: Drawing, outer: Massing, layout: Layout, within: tuple[Outline, ...]) -> tuple[PlanRoom, ...]:
     """The rooms of all heated outlines."""

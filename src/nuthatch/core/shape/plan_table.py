@@ -12,7 +12,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.model.home import Opening
 from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
-from nuthatch.core.shape.drawings import BORDERS, Tint, _in_wall, _legend, _north, tints
+from nuthatch.core.shape.drawings import BORDERS, Tint, in_wall, north, tint_legend, tints
 from nuthatch.core.shape.finding import on_wall, together
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.placing import stands
@@ -125,8 +125,8 @@ def storey_plan(
         return made
     if worked:
         table.handles()
-    _legend(made, tints(a, tint or Tint())[1], 4, size[1] - 36)
-    _north(made, size[0] - 24, 26, float(np.radians(number(plans.north))))
+    tint_legend(made, tints(a, tint or Tint())[1], 4, size[1] - 36)
+    north(made, size[0] - 24, 26, float(np.radians(number(plans.north))))
     if not room and not any(o.sides for o in floor.outlines):
         made.say("draw the outline: click its corners, or type a length and an arrow key", -8)
     return made
@@ -298,7 +298,7 @@ class _Table:
         if self.small:
             return
         self.made.text(x, y - 3, fitted(room.name, wide, 12), size=12, bold=True, anchor="middle", color=color, id=room.id)
-        area = with_unit(room.measure.area * room.share, "area")
+        area = with_unit(room.area, "area")
         self.made.text(x, y + 12, fitted(area, wide, 11), size=11, anchor="middle", color="muted", id=room.id)
 
     def openings(self) -> None:
@@ -317,7 +317,7 @@ class _Table:
         way = (outer[1][0] - outer[0][0]) / max(long, 1e-9), (outer[1][1] - outer[0][1]) / max(long, 1e-9)
         for stand in stands(self.a.home.openings, face, polygon):
             o: Opening = stand.opening
-            ring = tuple(self.at(p) for p in _in_wall(outer, inner, start + stand.left, stand.width))
+            ring = tuple(self.at(p) for p in in_wall(outer, inner, start + stand.left, stand.width))
             style = {"stroke": "tide", "width": 2.4} if o.id == self.selected else {"stroke": "ink", "width": 0.8}
             self.made.path(ring, fill="glass", id=o.id, tip=o.name, **style)
             if any(h.id == o.id for h in self.moves):

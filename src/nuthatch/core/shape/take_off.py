@@ -53,7 +53,7 @@ def amounts(a: Assessment) -> list[tuple[str, str, float, str]]:
     built = a[BUILT]
     names = {s.id: s.name for s in a.home.shape.plans.storeys} if a.home.shape.plans is not None else {}
     for room in built.rooms if built is not None else ():
-        found.append(("room", f"{room.name}, {names.get(room.storey, '')}: floor area", room.measure.area * room.share, "area"))
+        found.append(("room", f"{room.name}, {names.get(room.storey, '')}: floor area", room.area, "area"))
     return found
 
 

@@ -23,8 +23,7 @@ def room_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
     storeys = {s.id: s.name for s in plans.storeys}
     found = []
     for r in built.rooms:
-        counted = (r.measure.high + 0.5 * r.measure.half) * r.share * r.factor
-        cells = (show(r.measure.area * r.share, "area"), show(counted, "area"), show(r.measure.height, "length"))
+        cells = (show(r.area, "area"), show(r.counted, "area"), show(r.measure.height, "length"))
         found.append((r.id, (r.name, storeys.get(r.storey, ""), r.use, *cells)))
     return found
 
