@@ -80,13 +80,13 @@ def rooms(d: Drawer) -> None:
     for name, at in (("Living", (2, 2)), ("Kitchen", (8, 2)), ("Study", (2, 6.8)), ("Stairs", (2, 8.9))):
         d.press("Name room")
         d.click(at)
-        field = d.part.card.fields["name"].inner
+        field = d.part.inspector.card.fields["name"].inner
         field.selectAll()
         QTest.keyClicks(field, name)
         QTest.keyClick(field, K.Key_Return)
         QApplication.processEvents()
         if name == "Stairs":
-            fill(d.part.card, use="stairs")
+            fill(d.part.inspector.card, use="stairs")
     d.settle()
 
 
@@ -95,7 +95,7 @@ def windows(d: Drawer, where: list[tuple[str, str, str]]) -> None:
     for wall, position, sill in where:
         d.window.show_step("shape")
         d.part.select(wall)
-        QTest.mouseClick(d.part.window_button, Qt.MouseButton.LeftButton)
+        QTest.mouseClick(d.part.inspector.window_button, Qt.MouseButton.LeftButton)
         d.settle()
         card = d.window.board("openings").rows.card
         fill(card, type="Window", width="1.2", height="1.2", position=position, sill=sill, count="1")
@@ -112,7 +112,7 @@ def begin(window: MainWindow) -> Drawer:
     d = Drawer(window)
     QTest.mouseClick(d.board.to_plans, Qt.MouseButton.LeftButton)
     d.settle()
-    fill(d.part.card, wall_buildup="Wall", inner_buildup="Wall", earth_buildup="Wall", ground_buildup="Slab", ceiling_buildup="Roof",
+    fill(d.part.inspector.card, wall_buildup="Wall", inner_buildup="Wall", earth_buildup="Wall", ground_buildup="Slab", ceiling_buildup="Roof",
          roof_buildup="Roof", loft_roof="Roof", loft_gable="Wall", ground="-0.2")  # fmt: skip
     return d
 
@@ -123,7 +123,7 @@ def draw(d: Drawer) -> None:
     d.keys(K.Key_Return, "10", K.Key_Right, "6", K.Key_Up, "4", K.Key_Left, "4", K.Key_Up, "6", K.Key_Left, K.Key_Return)
     d.settle()
     d.part.select(d.part.plans.storeys[0].id)
-    fill(d.part.card, height="3")
+    fill(d.part.inspector.card, height="3")
     rooms(d)
     d.press("More")
     QApplication.processEvents()
@@ -137,14 +137,16 @@ def draw(d: Drawer) -> None:
     d.click((10, 0), (14, 0), (14, 5), (10, 5))
     d.keys(K.Key_Return)
     d.settle()
-    fill(d.part.card, name="Garage", height="2.5", wall_buildup="Wall", top_buildup="Roof", floor_buildup="Slab", air_change="1.5")
+    fill(
+        d.part.inspector.card, name="Garage", height="2.5", wall_buildup="Wall", top_buildup="Roof", floor_buildup="Slab", air_change="1.5"
+    )
     upper = d.part.plans.storeys[1].name
     d.storey(upper)
     for a, b, ridge in (((0, 0), (10, 6), "0"), ((0, 3), (6, 10), "90")):
         d.menu("Part of the roof: draw its rectangle")
         d.click(a, b)
         d.settle()
-        fill(d.part.card, pitch="45", ridge=ridge)
+        fill(d.part.inspector.card, pitch="45", ridge=ridge)
     d.storey("Ground floor")
     ids = [[s.id for s in storey.outlines[0].sides] for storey in d.part.plans.storeys]
     low, up = ids

@@ -67,7 +67,7 @@ def test_a_corner_is_dragged_and_what_lies_on_it_goes_along(drawn: MainWindow, q
 def test_a_length_is_typed_beside_its_wall(drawn: MainWindow, qtbot: QtBot) -> None:
     part = drawn.board("shape").plans
     part.select("length:low.a")
-    edit = part.wall.length.edit
+    edit = part.inspector.wall.length.edit
     assert edit.hasFocus() and edit.text() == "10"
     QTest.keyClicks(edit, "12")
     QTest.keyClick(edit, K.Key_Return)
@@ -200,7 +200,7 @@ def test_the_shape_goes_out_and_comes_in(drawn: MainWindow, qtbot: QtBot, tmp_pa
     drawn.undo()
     assert drawn.document.home.shape.plans is not None
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "t.csv"), ""))
-    board.plans._export()
+    board.plans.lists.export()
     assert (tmp_path / "t.csv").read_text(encoding="utf-8").startswith("Of,What")
 
 
@@ -218,7 +218,7 @@ def test_a_backing_sheet_is_laid_and_scaled_by_two_points(
     part.do("scale")
     part.table.plan.add((0.0, 2.0))
     part.table.plan.add((7.0, 2.0))
-    edit = part.wall.length.edit
+    edit = part.inspector.wall.length.edit
     assert edit.hasFocus() and edit.text() == "7"
     QTest.keyClicks(edit, "3.5")
     QTest.keyClick(edit, K.Key_Return)

@@ -1,12 +1,23 @@
-"""A backing sheet as a picture: PNG, JPEG, or the first page of a PDF."""
+"""A backing sheet below the plan: a picture (PNG, JPEG, or the first page of a PDF) and the two points that set its scale."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import lru_cache
+from math import hypot
+from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize
 from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from nuthatch.core.edits import plan_edits
+from nuthatch.core.edits.changes import Batch
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.plans import BackingSheet
+from nuthatch.core.shape.roofs import Point2
+from nuthatch.desktop.desk import Desk
 
 WIDE = 2400
 """Pixels a page of a PDF is drawn with."""
@@ -38,3 +49,56 @@ def _page(data: bytes) -> QImage | None:
         return None
     made = document.render(0, QSize(WIDE, max(round(WIDE * size.height() / size.width()), 1)))
     return None if made.isNull() else made.convertToFormat(QImage.Format.Format_ARGB32)
+
+
+class Backing:
+    """The backing sheets of a home's storeys."""
+
+    def __init__(self, desk: Desk, say: Callable[[str], None]) -> None:
+        self.desk, self._say = desk, say
+        self._two: tuple[Point2, ...] = ()
+        self._before: BackingSheet | None = None
+
+    def laid(self, home: Home, sheet: BackingSheet | None) -> tuple[QImage, float, float, float] | None:
+        """A sheet as it lies below the plan: its picture, lower left corner and width [m]."""
+        if sheet is None or not (sheet.x and sheet.y and sheet.width):
+            return None
+        file = next((e for e in home.evidence if e.id == sheet.file), None)
+        data = self.desk.evidence_bytes(file.sha256) if file is not None else None
+        image = picture(data) if data is not None else None
+        return (image, sheet.x.value, sheet.y.value, sheet.width.value) if image is not None else None
+
+    def chosen(self, home: Home, storey: str, above: QWidget) -> Batch | None:
+        """A file is asked for and laid below a storey; None where there is none, and why is said."""
+        name, _ = QFileDialog.getOpenFileName(above, "Backing sheet", "", "Pictures and PDF (*.png *.jpg *.jpeg *.pdf)")
+        if not name:
+            return None
+        file = self.desk.taken(Path(name))
+        if isinstance(file, str):
+            self._say(file)
+            return None
+        data = self.desk.evidence_bytes(file.sha256)
+        if data is None or picture(data) is None:
+            self._say(f"{file.name} is no picture or PDF that can be shown")
+            return None
+        return plan_edits.sheet_laid(home, storey, file)
+
+    def scale_from(self, sheet: BackingSheet | None, points: tuple[Point2, ...]) -> None:
+        """Two points of a sheet are chosen; how far they are apart is typed next."""
+        self._before, self._two = sheet, points
+
+    def scaled(self, apart: float) -> Batch | None:
+        """The sheet so large that its two points lie so far apart [m]. Raises ChangeRefused."""
+        return plan_edits.sheet_scaled(self._before, *self._two, apart) if self._before is not None and self._two else None
+
+    def done(self) -> None:
+        """The distance is typed to its end."""
+        self._before, self._two = None, ()
+
+    def apart(self, sheet: BackingSheet) -> float | None:
+        """How far the two points are from each other now [m]."""
+        before = self._before
+        if before is None or not self._two or before.width is None or sheet.width is None:
+            return None
+        (ax, ay), (bx, by) = self._two
+        return hypot(bx - ax, by - ay) * sheet.width.value / before.width.value

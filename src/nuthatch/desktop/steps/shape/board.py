@@ -52,7 +52,9 @@ class ShapeBoard(Board):
     _way = ""
 
     def build(self) -> None:
-        self.plans = PlansPart(self)
+        self.plans = PlansPart(self, {"list": self._to_list, "save": self.save_shape, "take in": self.take_in})
+        self.plans.chosen.connect(self._also_in_list)
+        self.plans.redraw.connect(self._draw)
         self.plan_view = SketchView("Plan")
         self.solid_view = SketchView("Axonometric", turns=True)
         self.facade_view = SketchView("The face that is chosen, from outside")
@@ -128,9 +130,11 @@ class ShapeBoard(Board):
         planned = self.home.shape.plans is not None
         return self.plans.table.storey if picture == "plan" and planned else ""
 
-    def redraw(self) -> None:
-        """Drawings and inspector anew, for what is selected now."""
-        self._draw()
+    def _also_in_list(self, ident: str) -> None:
+        """The face selected in the plans, in the list of faces too."""
+        self.drawn_faces.blockSignals(True)
+        self.drawn_faces.select(ident)
+        self.drawn_faces.blockSignals(False)
 
     def _turned(self, dx: float, dy: float) -> None:
         self.turn = (self.turn - dx * 0.5 + 180) % 360 - 180

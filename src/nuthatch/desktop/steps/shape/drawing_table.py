@@ -141,7 +141,7 @@ class DrawingTable(QWidget):
             made.setCheckable(True)
             made.setToolTip(tip)
             made.setAccessibleName(tip)
-            made.clicked.connect(partial(self._pick, tool))
+            made.clicked.connect(partial(self.pick, tool))
             self.draw_buttons[tool] = made
             self._head.addWidget(made)
         self.plan.tool_changed.connect(self._tool_changed)
@@ -179,7 +179,8 @@ class DrawingTable(QWidget):
         self.more.setMenu(menu)
         self._head.addWidget(self.more)
 
-    def _pick(self, tool: str, *_: object) -> None:
+    def pick(self, tool: str, *_: object) -> None:
+        """Draw with a tool, the plan in front."""
         self.show_large(0)
         self.plan.start(tool)
         self.draw()

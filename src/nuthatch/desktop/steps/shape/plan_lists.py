@@ -2,17 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
 from typing import Any
+
+from PyQt6.QtWidgets import QFileDialog
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import RoofPlan, Side, StoreyPlan
 from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
-from nuthatch.core.units import show, with_unit
+from nuthatch.core.shape.take_off import rows as take_off_rows
+from nuthatch.core.shape.take_off import save
+from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
+from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.workspace import row_of
 
 
 def room_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
@@ -93,3 +103,64 @@ def roofs_spec() -> ListSpec:
         Column("Eaves", "eaves", width=80),
     )
     return ListSpec("Roofs", Listing("plans", "roofs", RoofPlan, "roof"), columns)
+
+
+class PlanLists:
+    """Rooms, storeys, roofs, spaces and take-off in the board's list area; the callables take the id of a chosen row."""
+
+    def __init__(self, board: Board, row_chosen: Callable[[str], None], room: Callable[[str], None], space: Callable[[str], None]) -> None:
+        self.board = board
+        self.rooms = ReadTable(
+            "Rooms", ("Room", "Storey", "Use", f"Area {unit_of('area')}", "Counts", f"Height {unit_of('length')}"), (0, 104, 70, 84, 70, 84)
+        )
+        self.rooms.chosen.connect(room)
+        self.storeys = ListPanel(board, storeys_spec(), add="Add a storey", ordered=True, carded=False)
+        self.roofs = ListPanel(board, roofs_spec(), add="Add a roof", carded=False)
+        self.spaces = ReadTable("Spaces", ("Space", "Kind", f"Volume {unit_of('volume')}", "b factor", "b is"), (0, 100, 96, 76, 110))
+        self.spaces.chosen.connect(space)
+        self.amounts = ReadTable("Take-off", ("Of", "What", "Amount", "Unit"), (150, 0, 90, 60))
+        lists = board.work.lists
+        lists.add("Rooms", self.rooms, row_of())
+        lists.add("Storeys", self.storeys, self.storeys.bar)
+        lists.add("Roofs", self.roofs, self.roofs.bar)
+        lists.add("Spaces", self.spaces, row_of())
+        lists.add(
+            "Take-off", self.amounts, row_of(button("Save as CSV or XLSX", self.export, "save", "Save the take-off as a spreadsheet"))
+        )
+        self._places = [lists.stack.indexOf(w) for w in (self.rooms, self.storeys, self.roofs, self.spaces, self.amounts)]
+        for panel in (self.storeys, self.roofs):
+            panel.table.selected.connect(lambda _, p=panel: row_chosen(p.table.current_id()) if lists.current is p else None)
+
+    def set_visible(self, on: bool) -> None:
+        """Offer the lists, or none of them."""
+        for index in self._places:
+            self.board.work.lists.buttons[index].setVisible(on)
+
+    def fill(self, a: Assessment) -> None:
+        """Show an assessment."""
+        if a[BUILT] is None:
+            return
+        self.rooms.show_rows(room_rows(a), (3, 4, 5))
+        self.storeys.refresh("No storeys yet.")
+        self.roofs.refresh("No roof yet: a storey that ends level has a flat one.")
+        self.spaces.show_rows(space_rows(a), (2, 3))
+        self.amounts.show_rows([(str(n), row) for n, row in enumerate(take_off_rows(a))], (2,))
+
+    def show_roofs(self) -> None:
+        """Bring the list of roofs to the front."""
+        self.board.work.lists.show_widget(self.roofs)
+
+    def export(self) -> None:
+        """Save the take-off as CSV or XLSX."""
+        a = self.board.assessment
+        if a is None:
+            return
+        name, _ = QFileDialog.getSaveFileName(
+            self.board, "Save the take-off", f"{a.home.name} take-off.xlsx", "Spreadsheets (*.xlsx *.csv)"
+        )
+        if name:
+            try:
+                save(a, Path(name))
+                self.board.message.emit(f"Take-off saved as {Path(name).name}")
+            except HomeFileError as why:
+                self.board.message.emit(str(why))
