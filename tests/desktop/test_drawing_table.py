@@ -142,9 +142,9 @@ def test_one_drawing_is_large_the_others_small(drawn: MainWindow, qtbot: QtBot) 
     table = drawn.board("shape").plans.table
     table.small[3].pressed.emit()
     assert table.in_front == 3 and table.small[3].isHidden() and not table.small[0].isHidden()
-    turn = table.turn
+    turn = table.look.turn
     table.solid.turned.emit(40.0, 0.0)
-    assert table.turn != turn
+    assert table.look.turn != turn
     table.solid.clicked.emit("low.a")
     assert drawn.board("shape").plans.selected == "low.a" and drawn.board("shape").drawn_faces.current_id() == "low.a"
     table.show_large(2)

@@ -337,7 +337,7 @@ def test_tint_turn_and_see_through(form_window: MainWindow, qtbot: QtBot) -> Non
     board = w.board("shape")
     first = board.solid_view.sketch
     board.solid_view.turned.emit(-176.0, 0.0)
-    assert board.turn == 120
+    assert board.plans.table.look.turn == 120
     assert board.solid_view.sketch.items != first.items
     board.tint.setCurrentText("U-value")
     assert not board.range.isHidden()

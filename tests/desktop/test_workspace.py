@@ -223,12 +223,12 @@ def test_zoom_by_wheel_and_key_and_the_solid_turned_by_dragging(form_window: Mai
     assert view.zoomed > 1.3 and view._at(point) == pytest.approx(under, abs=0.01), "what lies under the pointer stays there"
     QTest.keyClick(view, Qt.Key.Key_0)
     assert view.zoomed == 1.0
-    turn, lift = board.turn, board.lift
+    turn, lift = board.plans.table.look.turn, board.plans.table.look.height
     corner = QPointF(8, 8)
     drag(board.solid_view, corner, QPointF(50, 20))
-    assert board.turn != turn and board.lift > lift
+    assert board.plans.table.look.turn != turn and board.plans.table.look.height > lift
     QTest.keyClick(board.solid_view, Qt.Key.Key_Left)
-    assert board.turn != turn
+    assert board.plans.table.look.turn != turn
 
 
 def test_margins_in_groups_tightest_first_and_folded(w: MainWindow) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -54,6 +54,10 @@ class View:
     see_through: bool = False
     selected: str = ""
     cut: float | None = None
+
+    def dragged(self, dx: float, dy: float) -> View:
+        """Turned and lifted by dragging so many pixels."""
+        return replace(self, turn=(self.turn - dx * 0.5 + 180) % 360 - 180, height=min(max(self.height + dy * 0.4, -60.0), 75.0))
 
 
 def _faces(a: Assessment) -> list[Element]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtWidgets import (
@@ -31,6 +32,7 @@ from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
+from nuthatch.desktop.steps.shape.drawing_table import SOLID_VIEW
 from nuthatch.desktop.steps.shape.plans_part import PlansPart
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
@@ -137,13 +139,11 @@ class ShapeBoard(Board):
         self.drawn_faces.blockSignals(False)
 
     def _turned(self, dx: float, dy: float) -> None:
-        self.turn = (self.turn - dx * 0.5 + 180) % 360 - 180
-        self.lift = min(max(self.lift + dy * 0.4, -60.0), 75.0)
+        self.plans.table.look = self.plans.table.look.dragged(dx, dy)
         self._draw()
 
     def _turning_row(self) -> None:
         """How the solid is looked at: by dragging it, or from here."""
-        self.turn, self.lift = 32.0, 26.0
         menu = QMenu(self)
         for name, lift in (("From above", 26.0), ("From below", -30.0)):
             menu.addAction(name, lambda lift=lift: self._look(32.0, lift))
@@ -165,15 +165,14 @@ class ShapeBoard(Board):
         """Look into the storey in view, what is above it taken away."""
         self.plans.table.cut_open = on
         if on and self.home.shape.plans is not None:
-            self.plans.table.show_large(3)
+            self.plans.table.show_large(SOLID_VIEW)
         self._draw()
 
     def _look(self, turn: float, lift: float) -> None:
-        self.turn, self.lift = turn, lift
-        if self.home.shape.plans is not None:
-            self.plans.table.turn, self.plans.table.lift = turn, lift
-            if self.plans.table.in_front != 3:
-                self.plans.table.show_large(3)
+        table = self.plans.table
+        table.look = View(turn, lift)
+        if self.home.shape.plans is not None and table.in_front != SOLID_VIEW:
+            table.show_large(SOLID_VIEW)
         self._draw()
 
     def _tint_row(self) -> None:
@@ -218,7 +217,7 @@ class ShapeBoard(Board):
         by = self.tint.currentText()
         ranged = by in ("U-value", "heat loss")
         tint = Tint(by, self.low.value() if ranged else None, self.high.value() if ranged else None, self.decimals.value())
-        view = View(self.turn, self.lift, self.glass is not None and self.glass.isChecked())
+        view = replace(self.plans.table.look, see_through=self.glass is not None and self.glass.isChecked())
         planned = a.home.shape.plans is not None
         self.plans.show(planned, tint, view.see_through)
         face = self._face()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
@@ -21,6 +22,7 @@ from nuthatch.desktop.steps.shape.plan_view import PlanView
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 NAMES = ("Plan", "Elevation", "Section", "Solid")
+SOLID_VIEW = NAMES.index("Solid")
 SIDES = tuple(ELEVATIONS)
 SMALL, BESIDE = 86, 98
 CUT = 1.3
@@ -87,7 +89,7 @@ class DrawingTable(QWidget):
         )
         self.views: tuple[SketchView, ...] = (self.plan, self.elevation, self.section, self.solid)
         self.storey, self.facing, self.axis, self.share = "", 0, 0, 0.5
-        self.turn, self.lift = 32.0, 26.0
+        self.look = View(32.0, 26.0)
         self.section.moved.connect(self._cut_elsewhere)
         self.solid.turned.connect(self._turned)
         self.large = QStackedWidget()
@@ -222,8 +224,7 @@ class DrawingTable(QWidget):
         self.draw()
 
     def _turned(self, dx: float, dy: float) -> None:
-        self.turn = (self.turn - dx * 0.5 + 180) % 360 - 180
-        self.lift = min(max(self.lift + dy * 0.4, -60.0), 75.0)
+        self.look = self.look.dragged(dx, dy)
         self.draw()
 
     # drawing
@@ -275,7 +276,7 @@ class DrawingTable(QWidget):
             return elevation(a, SIDES[self.facing], self._tint, size, not small)
         if n == 2:
             return cut_view(a, self.axis, self.share, size, small)
-        view = View(self.turn, self.lift, self._glass, self._selected, self._cut_level(a))
+        view = replace(self.look, see_through=self._glass, selected=self._selected, cut=self._cut_level(a))
         return axonometric(a, view, self._tint, size, not small)
 
     def _cut_level(self, a: Assessment) -> float | None:
