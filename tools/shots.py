@@ -62,7 +62,7 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         window.board("shape").plans.select("low.a")
     elif name == "shape-solid-inch-pound-dark":
         board = window.board("shape")
-        board.tint.setCurrentText("U-value")
+        board.tint.by.setCurrentText("U-value")
         board._look(32.0, -30.0)
     elif name == "dossier":
         record = Path(tempfile.mkdtemp()) / "air test plot 7.pdf"

@@ -339,10 +339,10 @@ def test_tint_turn_and_see_through(form_window: MainWindow, qtbot: QtBot) -> Non
     board.solid_view.turned.emit(-176.0, 0.0)
     assert board.plans.table.look.turn == 120
     assert board.solid_view.sketch.items != first.items
-    board.tint.setCurrentText("U-value")
-    assert not board.range.isHidden()
-    board.high.setValue(0.2)
-    board.decimals.setValue(3)
+    board.tint.by.setCurrentText("U-value")
+    assert not board.tint.range.isHidden()
+    board.tint.high.setValue(0.2)
+    board.tint.decimals.setValue(3)
     texts = [i.text for i in board.solid_view.sketch.items if hasattr(i, "text")]
     assert "from 0.160\u00a0W/(m²·K)" in texts
     board.glass.trigger()

@@ -5,18 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtWidgets import (
-    QComboBox,
-    QDoubleSpinBox,
-    QFileDialog,
-    QHBoxLayout,
-    QLabel,
-    QMenu,
-    QPushButton,
-    QSpinBox,
-    QStackedWidget,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMenu, QPushButton, QStackedWidget, QWidget
 
 from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Listing
@@ -27,13 +16,14 @@ from nuthatch.core.exchange import formats
 from nuthatch.core.exchange.convert import brought_in, taken_out
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, put
 from nuthatch.core.model.home import Face
-from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, face_losses, plan, take_off, take_off_line
+from nuthatch.core.shape.drawings import View, axonometric, face_losses, plan, take_off, take_off_line
 from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.steps.shape.drawing_table import SOLID_VIEW
 from nuthatch.desktop.steps.shape.plans_part import PlansPart
+from nuthatch.desktop.steps.shape.tint_row import TintRow
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -69,12 +59,14 @@ class ShapeBoard(Board):
         beside.setContentsMargins(0, 0, 0, 0)
         beside.addWidget(self.plan_view, 4)
         beside.addWidget(self.solid_view, 5)
-        self._tint_row()
+        self.tint = TintRow(self)
+        self.tint.changed.connect(self._draw)
+        self.tint.fits_anew.connect(self.work.drawings.refit)
         self._turning_row()
         self.sheets = QStackedWidget()
         self.sheets.addWidget(both)
         self.sheets.addWidget(self.plans.table)
-        self.add_drawing("Plan and solid", self.sheets, row_of(self.range, QLabel("Tint by"), self.tint, self.view_button))
+        self.add_drawing("Plan and solid", self.sheets, row_of(self.tint.range, QLabel("Tint by"), self.tint.by, self.view_button))
         self.add_drawing("Face", self.facade_view)
         self.add_drawing("Losses", self.losses_view)
         self.faces = ListPanel(self, _faces_spec(), add="Add a face")
@@ -175,48 +167,11 @@ class ShapeBoard(Board):
             table.show_large(SOLID_VIEW)
         self._draw()
 
-    def _tint_row(self) -> None:
-        self.tint = QComboBox()
-        self.tint.setAccessibleName("Tint by")
-        self.tint.addItems(TINTS)
-        self.tint.currentTextChanged.connect(self._tint_changed)
-        self.low, self.high, self.decimals = QDoubleSpinBox(), QDoubleSpinBox(), QSpinBox()
-        self.range = QWidget()
-        inner = QHBoxLayout(self.range)
-        inner.setContentsMargins(0, 0, 0, 0)
-        inner.setSpacing(3)
-        for box, name in ((self.low, "from"), (self.high, "to")):
-            box.setRange(0, 500)
-            box.setDecimals(2)
-            box.setSingleStep(0.05)
-            box.setAccessibleName(f"Legend {name}")
-            box.valueChanged.connect(self._draw)
-            inner.addWidget(QLabel(name))
-            inner.addWidget(box)
-        self.decimals.setRange(0, 4)
-        self.decimals.setValue(2)
-        self.decimals.setAccessibleName("Legend decimals")
-        self.decimals.setToolTip("Decimals of the legend")
-        self.decimals.valueChanged.connect(self._draw)
-        inner.addWidget(self.decimals)
-        self.range.hide()
-
-    def _tint_changed(self, by: str) -> None:
-        self.range.setVisible(by in ("U-value", "heat loss"))
-        self.work.drawings.refit()
-        for box in (self.low, self.high):
-            box.blockSignals(True)
-            box.setValue({"U-value": 0.6, "heat loss": 12.0}.get(by, 0.0) if box is self.high else 0.0)
-            box.blockSignals(False)
-        self._draw()
-
     def _draw(self, *_: object) -> None:
         a = self.assessment
         if a is None:
             return
-        by = self.tint.currentText()
-        ranged = by in ("U-value", "heat loss")
-        tint = Tint(by, self.low.value() if ranged else None, self.high.value() if ranged else None, self.decimals.value())
+        tint = self.tint.chosen()
         view = replace(self.plans.table.look, see_through=self.glass is not None and self.glass.isChecked())
         planned = a.home.shape.plans is not None
         self.plans.show(planned, tint, view.see_through)

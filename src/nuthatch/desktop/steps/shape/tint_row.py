@@ -1,0 +1,60 @@
+"""What the drawings are tinted by, with range and decimals of the legend."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QSpinBox, QWidget
+
+from nuthatch.core.shape.drawings import TINTS, Tint
+
+TOP = {"U-value": 0.6, "heat loss": 12.0}
+"""Where the range of a tint by numbers ends at first."""
+
+
+class TintRow(QObject):
+    """`changed` when something else is asked for; `fits_anew` when fields come or go. `by` and `range` stand in the board's row."""
+
+    changed = pyqtSignal()
+    fits_anew = pyqtSignal()
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.by = QComboBox()
+        self.by.setAccessibleName("Tint by")
+        self.by.addItems(TINTS)
+        self.by.currentTextChanged.connect(self._another)
+        self.low, self.high, self.decimals = QDoubleSpinBox(), QDoubleSpinBox(), QSpinBox()
+        self.range = QWidget()
+        inner = QHBoxLayout(self.range)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.setSpacing(3)
+        for box, name in ((self.low, "from"), (self.high, "to")):
+            box.setRange(0, 500)
+            box.setDecimals(2)
+            box.setSingleStep(0.05)
+            box.setAccessibleName(f"Legend {name}")
+            box.valueChanged.connect(lambda _: self.changed.emit())
+            inner.addWidget(QLabel(name))
+            inner.addWidget(box)
+        self.decimals.setRange(0, 4)
+        self.decimals.setValue(2)
+        self.decimals.setAccessibleName("Legend decimals")
+        self.decimals.setToolTip("Decimals of the legend")
+        self.decimals.valueChanged.connect(lambda _: self.changed.emit())
+        inner.addWidget(self.decimals)
+        self.range.hide()
+
+    def chosen(self) -> Tint:
+        """The tint asked for."""
+        by = self.by.currentText()
+        ends = (self.low.value(), self.high.value()) if by in TOP else (None, None)
+        return Tint(by, *ends, self.decimals.value())
+
+    def _another(self, by: str) -> None:
+        self.range.setVisible(by in TOP)
+        self.fits_anew.emit()
+        for box, value in ((self.low, 0.0), (self.high, TOP.get(by, 0.0))):
+            box.blockSignals(True)
+            box.setValue(value)
+            box.blockSignals(False)
+        self.changed.emit()
