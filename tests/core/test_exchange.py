@@ -11,7 +11,7 @@ import pytest
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.edits.changes import SetValue, apply
-from nuthatch.core.edits.plan_edits import taken_in
+from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.exchange import face_tables, gbxml
 from nuthatch.core.exchange.drawn import as_dxf, as_svg
 from nuthatch.core.exchange.homefile import HomeFileError

@@ -10,9 +10,9 @@ import shapely
 
 from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids, typed_value
-from nuthatch.core.model.home import EvidenceFile, Home, find, fresh_id, walk_parts
+from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.model.plans import BackingSheet, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
+from nuthatch.core.model.plans import InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
 from nuthatch.core.shape.finding import ends_of, length_of, on_wall, owner_of, side_of_face, together
 from nuthatch.core.shape.form_to_plans import moved_to, plans_of
 from nuthatch.core.shape.placing import GAP
@@ -23,7 +23,8 @@ PRACTICE = "common practice"
 INNER_WALL = 0.1
 
 
-def _drawn(value: float) -> Given:
+def drawn(value: float) -> Given:
+    """A number that was drawn."""
     return Given(value=round(value, 6), basis=Basis.DECLARED, source="drawn")
 
 
@@ -31,7 +32,8 @@ def _assumed(value: float) -> Given:
     return Given(value=value, source=PRACTICE)
 
 
-def _plans(home: Home) -> Plans:
+def plans_in(home: Home) -> Plans:
+    """The storey plans of a home. Raises ChangeRefused where there are none."""
     plans = home.shape.plans
     if plans is None:
         raise ChangeRefused("there are no storey plans yet")
@@ -46,7 +48,7 @@ def _letters(n: int) -> str:
 def _sides(stem: str, points: Sequence[Point2]) -> tuple[Side, ...]:
     if not shapely.is_ccw(shapely.LinearRing(points)):
         points = list(reversed(points))
-    return tuple(Side(id=f"{stem}.{_letters(n)}", x=_drawn(x), y=_drawn(y)) for n, (x, y) in enumerate(points))
+    return tuple(Side(id=f"{stem}.{_letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(points))
 
 
 # to begin with
@@ -141,7 +143,7 @@ def split(home: Home, side: str, share: float = 0.5) -> Insert:
     outline = found[1]
     used = {s.id for s in outline.sides}
     ident = next(i for n in range(10_000) if (i := f"{outline.id}.{_letters(n)}") not in used and find(home, i) is None)
-    new = replace(ends[0], id=ident, x=_drawn(ax + share * (bx - ax)), y=_drawn(ay + share * (by - ay)))
+    new = replace(ends[0], id=ident, x=drawn(ax + share * (bx - ax)), y=drawn(ay + share * (by - ay)))
     return Insert(owner=outline.id, field="sides", index=[s.id for s in outline.sides].index(side) + 1, value=new)
 
 
@@ -161,7 +163,7 @@ def without_corner(home: Home, side: str) -> Remove:
 
 def copied_up(home: Home, storey: str) -> Batch:
     """A storey copied on top of itself: what stood on it moves up; roofs over it go along."""
-    plans = _plans(home)
+    plans = plans_in(home)
     at = next((n for n, s in enumerate(plans.storeys) if s.id == storey), None)
     if at is None:
         raise ChangeRefused("there is no such storey any more")
@@ -199,7 +201,7 @@ def _renamed(home: Home, parts: Sequence[Any], stem: str) -> tuple[Any, ...]:
 
 def empty_storey(home: Home) -> Insert:
     """One more storey on top, to be traced."""
-    plans = _plans(home)
+    plans = plans_in(home)
     height = plans.storeys[-1].height if plans.storeys else _assumed(2.8)
     made = StoreyPlan(id=fresh_id(home, "storey"), name=f"Storey {len(plans.storeys)}", height=height, floor_thickness=_assumed(0.3))
     return Insert(owner="plans", field="storeys", value=made)
@@ -207,7 +209,7 @@ def empty_storey(home: Home) -> Insert:
 
 def cellar(home: Home) -> Insert:
     """A storey below the lowest, to be traced."""
-    plans = _plans(home)
+    plans = plans_in(home)
     lowest = min((f.level for f in floors_of(plans)), default=0.0)
     made = StoreyPlan(id=fresh_id(home, "storey"), name="Cellar", level=_assumed(lowest - 2.4), height=_assumed(2.4))
     return Insert(owner="plans", field="storeys", index=0, value=made)
@@ -222,12 +224,7 @@ def inner_wall(home: Home, storey: str, a: Point2, b: Point2) -> Insert:
     if hypot(b[0] - a[0], b[1] - a[1]) < 0.05:
         raise ChangeRefused("an inner wall is longer than that")
     made = InnerWall(
-        id=fresh_id(home, "inner-wall"),
-        x=_drawn(a[0]),
-        y=_drawn(a[1]),
-        to_x=_drawn(b[0]),
-        to_y=_drawn(b[1]),
-        thickness=_assumed(INNER_WALL),
+        id=fresh_id(home, "inner-wall"), x=drawn(a[0]), y=drawn(a[1]), to_x=drawn(b[0]), to_y=drawn(b[1]), thickness=_assumed(INNER_WALL)
     )
     return Insert(owner=storey, field="inner_walls", value=made)
 
@@ -235,7 +232,7 @@ def inner_wall(home: Home, storey: str, a: Point2, b: Point2) -> Insert:
 def named_room(home: Home, storey: str, at: Point2, name: str = "") -> Insert:
     """A name for the room a point lies in."""
     ident = fresh_id(home, "room")
-    made = Room(id=ident, name=name or f"Room {ident.rpartition('-')[2]}", x=_drawn(at[0]), y=_drawn(at[1]))
+    made = Room(id=ident, name=name or f"Room {ident.rpartition('-')[2]}", x=drawn(at[0]), y=drawn(at[1]))
     return Insert(owner=storey, field="rooms", value=made)
 
 
@@ -244,7 +241,7 @@ def named_room(home: Home, storey: str, at: Point2, name: str = "") -> Insert:
 
 def roof_over(home: Home, storey: str, outline: str = "") -> Insert:
     """A gable roof over an outline of a storey, the first heated one where none is said."""
-    plans = _plans(home)
+    plans = plans_in(home)
     source = next((s for s in plans.storeys if s.id == storey), None)
     outlines = source.outlines if source is not None else ()
     over = outline or next((o.id for o in outlines if o.kind == "heated"), outlines[0].id if outlines else "")
@@ -262,12 +259,12 @@ def roof_part(home: Home, a: Point2, b: Point2, eaves: float | None) -> Insert:
         raise ChangeRefused("a part of the roof is larger than that")
     ident = fresh_id(home, "roof")
     corners = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
-    spots = tuple(Spot(id=f"{ident}.{_letters(n)}", x=_drawn(x), y=_drawn(y)) for n, (x, y) in enumerate(corners))
+    spots = tuple(Spot(id=f"{ident}.{_letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(corners))
     made = RoofPlan(
         id=ident,
         name=f"Roof {ident.rpartition('-')[2]}",
         pitch=_assumed(35.0),
-        eaves=_drawn(eaves) if eaves is not None else None,
+        eaves=drawn(eaves) if eaves is not None else None,
         corners=spots,
     )
     return Insert(owner="plans", field="roofs", value=made)
@@ -278,7 +275,7 @@ def roof_part(home: Home, a: Point2, b: Point2, eaves: float | None) -> Insert:
 
 def mirrored(home: Home) -> Batch:
     """All plans mirrored left to right about their middle."""
-    plans = _plans(home)
+    plans = plans_in(home)
     xs = [number(s.x) for st in plans.storeys for o in st.outlines for s in o.sides if s.x]
     middle = min(xs) + max(xs) if xs else 0.0
     changes = _placed(plans, lambda x, y: (middle - x, y))
@@ -305,7 +302,7 @@ def _openings_mirrored(home: Home) -> list[Change]:
 
 def turned(home: Home) -> Batch:
     """All plans turned a quarter to the left on the sheet; where they look to stays."""
-    plans = _plans(home)
+    plans = plans_in(home)
     changes = _placed(plans, lambda x, y: (-y, x))
     for roof in plans.roofs:
         if roof.ridge is not None:
@@ -333,52 +330,3 @@ def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Chang
     for spot in (*(s for r in plans.roofs for s in r.corners), *plans.heights):
         put(spot, "x", "y")
     return changes
-
-
-def taken_in(home: Home, read: Home) -> Batch:
-    """The faces of a file in place of the home's own shape, with their openings; build-ups and types it lacks come along."""
-    changes: list[Change] = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if getattr(home.shape, f) is not None]
-    kept_types, kept_builds = {t.id for t in home.opening_types}, {b.id for b in home.buildups}
-    used = {o.type for o in read.openings}
-    named = {f.buildup for f in read.shape.faces}
-    types = tuple(t for t in read.opening_types if t.id in used - kept_types)
-    builds = tuple(b for b in read.buildups if b.id in named - kept_builds)
-    changes += [SetValue(part="home", field="openings", value=())]
-    changes += [SetValue(part="home", field="opening_types", value=(*home.opening_types, *types))] if types else []
-    changes += [SetValue(part="home", field="buildups", value=(*home.buildups, *builds))] if builds else []
-    taken = {p.id for p in walk_parts(home)} - {o.id for o in home.openings} - {f.id for f in home.shape.faces}  # type: ignore[attr-defined]
-    faces = {f.id: f"{'read-' if f.id in taken else ''}{f.id}" for f in read.shape.faces}
-    shape = tuple(replace(f, id=faces[f.id]) for f in read.shape.faces)
-    openings = tuple(replace(o, id=f"{'read-' if o.id in taken else ''}{o.id}", face=faces[o.face]) for o in read.openings)
-    changes += [SetValue(part="shape", field="faces", value=shape), SetValue(part="home", field="openings", value=openings)]
-    return Batch(label=f"Shape: {len(shape)} faces from a file", changes=tuple(changes))
-
-
-def sheet_laid(home: Home, storey: str, file: EvidenceFile) -> Batch:
-    """A backing sheet beneath a storey, as wide as the home, until its scale is set."""
-    plans = _plans(home)
-    known = next((e for e in home.evidence if e.sha256 == file.sha256), None)
-    proof = known or replace(file, id=fresh_id(home, "evidence"))
-    xs = [number(s.x) for st in plans.storeys for o in st.outlines for s in o.sides if s.x]
-    ys = [number(s.y) for st in plans.storeys for o in st.outlines for s in o.sides if s.y]
-    left, low, wide = (min(xs), min(ys), max(xs) - min(xs)) if xs and ys else (0.0, 0.0, 12.0)
-    made = BackingSheet(
-        id=fresh_id(home, "sheet"), name=proof.name, file=proof.id, x=_drawn(left), y=_drawn(low), width=_drawn(max(wide, 1.0))
-    )
-    changes: list[Change] = [] if known is not None else [Insert(owner="home", field="evidence", value=proof)]
-    return Batch(label=f"Backing sheet {proof.name}", changes=(*changes, SetValue(part=storey, field="sheet", value=made)))
-
-
-@refusing
-def sheet_scaled(part: BackingSheet, a: Point2, b: Point2, length: float) -> Batch:
-    """A backing sheet, as it was before, made so large that two of its points lie so far apart [m]; the first stays where it is."""
-    apart = hypot(b[0] - a[0], b[1] - a[1])
-    if part.width is None or part.x is None or part.y is None:
-        raise ChangeRefused("the backing sheet has no place yet")
-    if apart < 1e-6 or length <= 0:
-        raise ChangeRefused("the two points lie on each other; choose two that are far apart")
-    k = length / apart
-    x, y = a[0] + (part.x.value - a[0]) * k, a[1] + (part.y.value - a[1]) * k
-    values = {"x": x, "y": y, "width": part.width.value * k}
-    sets = tuple(SetValue(part=part.id, field=f, value=_drawn(v)) for f, v in values.items())
-    return Batch(label=f"{part.name}: scale", changes=sets)

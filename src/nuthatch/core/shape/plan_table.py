@@ -13,79 +13,17 @@ from nuthatch.core.fabric.stages import B
 from nuthatch.core.model.home import Opening
 from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
 from nuthatch.core.shape.drawings import BORDERS, Tint, in_wall, north, tint_legend, tints
-from nuthatch.core.shape.finding import on_wall, together
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.placing import stands
+from nuthatch.core.shape.plan_frame import Frame, frame_of
+from nuthatch.core.shape.plan_handles import Handles, square
 from nuthatch.core.shape.plan_layout import Line
 from nuthatch.core.shape.plan_rooms import PlanRoom
 from nuthatch.core.shape.reading_plans import number, points_of, space_of, walls_of
 from nuthatch.core.shape.roofs import Point2
-from nuthatch.core.shape.snapping import Drawn
 from nuthatch.core.shape.stages import BUILT, SOLID
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, inside, snapping
 from nuthatch.core.units import INCH_POUND, show, system, with_unit
-
-MARGIN, FOOT = 34.0, 40.0
-EMPTY = (-1.0, -1.0, 13.0, 10.0)
-"""What an empty sheet shows [m]."""
-
-
-@dataclass(frozen=True)
-class Frame:
-    """How the plan lies on the sheet: sheet = left + x·scale, top − y·scale."""
-
-    scale: float
-    left: float
-    top: float
-
-    def at(self, p: Point2) -> PointXY:
-        """A point of the plan on the sheet."""
-        return self.left + p[0] * self.scale, self.top - p[1] * self.scale
-
-    def back(self, x: float, y: float) -> Point2:
-        """A point of the sheet in the plan [m]."""
-        return (x - self.left) / self.scale, (self.top - y) / self.scale
-
-
-def bounds(plans: Plans) -> tuple[float, float, float, float]:
-    """What all storeys and roofs together take up in the plan [m]."""
-    points = [p for s in plans.storeys for o in s.outlines for p in points_of(o.sides)]
-    points += [p for r in plans.roofs for p in points_of(r.corners)]
-    if not points:
-        return EMPTY
-    xs, ys = [p[0] for p in points], [p[1] for p in points]
-    return min(xs), min(ys), max(xs), max(ys)
-
-
-def frame_of(plans: Plans, size: tuple[float, float], room: float = 0.0, small: bool = False) -> Frame:
-    """All plans in view, every storey at one place; room: metres left free around them."""
-    beside, foot = (8.0, 0.0) if small else (MARGIN, FOOT)
-    x0, y0, x1, y1 = bounds(plans)
-    x0, y0, x1, y1 = x0 - room, y0 - room, x1 + room, y1 + room
-    scale = min((size[0] - 3 * beside) / max(x1 - x0, 1.0), (size[1] - 1.4 * beside - foot) / max(y1 - y0, 1.0))
-    scale = max(scale, 0.5)  # a view too small to draw in is drawn in all the same
-    left = (size[0] - (x1 - x0) * scale) / 2 - x0 * scale
-    top = (size[1] - foot + (y1 - y0) * scale) / 2 + y0 * scale
-    return Frame(scale, left, top)
-
-
-def to_snap(plans: Plans, storey: str, frame: Frame, square: bool = True) -> Drawn:
-    """What a point drawn in a storey snaps to: its own lines and those of the storey below; the reach is a few pixels."""
-    at = next((n for n, s in enumerate(plans.storeys) if s.id == storey), 0)
-    corners: list[tuple[Point2, str]] = []
-    sides = []
-    for s, words in ((plans.storeys[at], ""), *(((plans.storeys[at - 1], " of the storey below"),) if at else ())):
-        for o in s.outlines:
-            points = points_of(o.sides)
-            name = f"{o.name or 'the outline'}{words}"
-            corners += [(p, f"a corner of {name}") for p in points]
-            sides += [((a, b), f"a wall of {name}") for a, b in zip(points, points[1:] + points[:1], strict=True)]
-        for a, b, _ in walls_of(s.inner_walls):
-            corners += [(a, "an inner wall"), (b, "an inner wall")]
-            sides.append(((a, b), "an inner wall"))
-    inch = 0.3048 / 12
-    grid = inch if system() == INCH_POUND else 0.05
-    return Drawn(tuple(corners), tuple(sides), min(8.0 / frame.scale, 0.5), grid, square)
 
 
 def storey_plan(
@@ -124,7 +62,7 @@ def storey_plan(
     if small:
         return made
     if worked:
-        table.handles()
+        Handles(made, a.home, floor, frame, selected, table.moves).put()
     tint_legend(made, tints(a, tint or Tint())[1], 4, size[1] - 36)
     north(made, size[0] - 24, 26, float(np.radians(number(plans.north))))
     if not room and not any(o.sides for o in floor.outlines):
@@ -193,7 +131,7 @@ class _Table:
         points = points_of(outline.sides)
         if len(points) < 3:
             for p in points:
-                self.made.path(_square(self.at(p), 3), fill="slate", stroke="")
+                self.made.path(square(self.at(p), 3), fill="slate", stroke="")
             return
         heated = outline.kind == "heated"
         fill, pattern = ("white", "") if heated else BORDERS["unheated space"]
@@ -276,8 +214,8 @@ class _Table:
             self.made.path([self.at(p) for p in ring], fill=fill, stroke=fill, width=0.8, id=wall.id, tip="inner wall")
 
     def rooms(self) -> None:
-        """Rooms by name and area."""
-        for room in self.built.rooms:
+        """Rooms by name and area; a small plan has no room for words."""
+        for room in () if self.small else self.built.rooms:
             if room.storey == self.floor.id:
                 self._room(room)
 
@@ -295,8 +233,6 @@ class _Table:
             return
         chosen = room.id == self.selected
         color = "tide" if chosen else "ink"
-        if self.small:
-            return
         self.made.text(x, y - 3, fitted(room.name, wide, 12), size=12, bold=True, anchor="middle", color=color, id=room.id)
         area = with_unit(room.area, "area")
         self.made.text(x, y + 12, fitted(area, wide, 11), size=11, anchor="middle", color="muted", id=room.id)
@@ -325,83 +261,6 @@ class _Table:
             per = (way[0] / self.frame.scale, -way[1] / self.frame.scale)
             pull = Pull(o.id, "position", stand.left, per, *steps, 0.0, max(long - start - stand.width, stand.left))
             self.moves.append(Handle(o.id, ring, (pull,), f"{with_unit(stand.left, 'length')} from the left"))
-
-    def handles(self) -> None:
-        """What can be dragged: walls square to themselves, corners anywhere, openings along their wall, inner walls by their ends."""
-        step, fine, _ = snapping(False)
-        for outline in self.floor.outlines:
-            sides = outline.sides
-            if any(s.x is None or s.y is None for s in sides):
-                continue
-            for n, side in enumerate(sides):
-                after = sides[(n + 1) % len(sides)]
-                self._wall_handle(side, after, step, fine)
-        for outline in self.floor.outlines:
-            for side in outline.sides:
-                if side.x is not None and side.y is not None:
-                    self._corner_handle(side, step, fine)
-        self.made.handles += self.moves
-        for wall in self.floor.inner_walls:
-            for names in (("x", "y"), ("to_x", "to_y")):
-                self._end_handle(wall, names, step, fine)
-        self.made.hint = "drag a wall or a corner · type a length beside it · arrow keys move what is selected"
-
-    def _pull(self, part: str, field: str, value: float, per: PointXY, step: float, fine: float) -> Pull:
-        return Pull(part, field, value, per, step, fine, -1000.0, 1000.0)
-
-    def _corner_handle(self, side: Side, step: float, fine: float) -> None:
-        x, y = self.at((number(side.x), number(side.y)))
-        scale = self.frame.scale
-        pulls = []
-        for s in together(self.a.home, side):
-            pulls += [
-                self._pull(s.id, "x", number(s.x), (1 / scale, 0.0), step, fine),
-                self._pull(s.id, "y", number(s.y), (0.0, -1 / scale), step, fine),
-            ]
-        ring = tuple(_square((x, y), 6))
-        chosen = f"corner:{side.id}" == self.selected
-        if chosen or side.id == self.selected:
-            self.made.path(_square((x, y), 5), fill="tide" if chosen else "white", stroke="tide", width=1.6)
-        says = f"{show(number(side.x), 'length')}, {show(number(side.y), 'length')}"
-        self.made.handles.append(Handle(f"corner:{side.id}", ring, tuple(pulls), says, True))
-
-    def _wall_handle(self, side: Side, after: Side, step: float, fine: float) -> None:
-        a, b = (number(side.x), number(side.y)), (number(after.x), number(after.y))
-        long = hypot(b[0] - a[0], b[1] - a[1])
-        if long < 1e-6:
-            return
-        nx, ny = (b[1] - a[1]) / long, -(b[0] - a[0]) / long
-        scale = self.frame.scale
-        pulls = []
-        corners = on_wall(self.a.home, side.id)
-        straight = abs(nx) > 0.999 or abs(ny) > 0.999
-        for s in corners:
-            for field, share in (("x", nx), ("y", ny)):
-                if abs(share) > 1e-3:
-                    per = (share * nx / scale, -share * ny / scale)
-                    pulls.append(self._pull(s.id, field, number(getattr(s, field)), per, step if straight else 1e-4, fine))
-        points = (self.at(a), self.at(b))
-        self.made.handles.append(Handle(side.id, points, tuple(pulls), with_unit(long, "length")))
-
-    def _end_handle(self, wall: object, names: tuple[str, str], step: float, fine: float) -> None:
-        x, y = getattr(wall, names[0]), getattr(wall, names[1])
-        if x is None or y is None:
-            return
-        scale = self.frame.scale
-        ident = str(getattr(wall, "id", ""))
-        pulls = (
-            self._pull(ident, names[0], x.value, (1 / scale, 0.0), step, fine),
-            self._pull(ident, names[1], y.value, (0.0, -1 / scale), step, fine),
-        )
-        if ident == self.selected:
-            self.made.path(_square(self.at((x.value, y.value)), 5), fill="white", stroke="tide", width=1.6)
-        says = f"{show(x.value, 'length')}, {show(y.value, 'length')}"
-        self.made.handles.append(Handle(f"end:{ident}:{names[0]}", tuple(_square(self.at((x.value, y.value)), 6)), pulls, says, True))
-
-
-def _square(p: PointXY, half: float) -> list[PointXY]:
-    x, y = p
-    return [(x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)]
 
 
 def _ccw(points: tuple[Point2, ...]) -> bool:

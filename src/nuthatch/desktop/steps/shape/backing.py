@@ -12,7 +12,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from nuthatch.core.edits import plan_edits
+from nuthatch.core.edits import plan_files
 from nuthatch.core.edits.changes import Batch
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.plans import BackingSheet
@@ -81,7 +81,7 @@ class Backing:
         if data is None or picture(data) is None:
             self._say(f"{file.name} is no picture or PDF that can be shown")
             return None
-        return plan_edits.sheet_laid(home, storey, file)
+        return plan_files.sheet_laid(home, storey, file)
 
     def scale_from(self, sheet: BackingSheet | None, points: tuple[Point2, ...]) -> None:
         """Two points of a sheet are chosen; how far they are apart is typed next."""
@@ -89,7 +89,7 @@ class Backing:
 
     def scaled(self, apart: float) -> Batch | None:
         """The sheet so large that its two points lie so far apart [m]. Raises ChangeRefused."""
-        return plan_edits.sheet_scaled(self._before, *self._two, apart) if self._before is not None and self._two else None
+        return plan_files.sheet_scaled(self._before, *self._two, apart) if self._before is not None and self._two else None
 
     def done(self) -> None:
         """The distance is typed to its end."""

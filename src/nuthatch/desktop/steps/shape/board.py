@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMenu, QPushButton
 from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.moves import as_form, as_list
-from nuthatch.core.edits.plan_edits import as_plans, taken_in
+from nuthatch.core.edits.plan_edits import as_plans
+from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange import formats
 from nuthatch.core.exchange.convert import brought_in, taken_out

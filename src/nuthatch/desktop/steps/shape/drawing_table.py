@@ -15,7 +15,8 @@ from nuthatch.core.model.plans import Plans
 from nuthatch.core.shape.cut_view import cut_view
 from nuthatch.core.shape.drawings import Tint, View, axonometric
 from nuthatch.core.shape.pictures import ELEVATIONS, elevation
-from nuthatch.core.shape.plan_table import frame_of, storey_plan, to_snap
+from nuthatch.core.shape.plan_frame import frame_of, to_snap
+from nuthatch.core.shape.plan_table import storey_plan
 from nuthatch.core.shape.stages import BUILT
 from nuthatch.core.sketch import Sketch
 from nuthatch.desktop.steps.shape.plan_view import PlanView

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
 from nuthatch.core.reading import BadText, Doubt, read
-from nuthatch.core.shape.plan_table import Frame
+from nuthatch.core.shape.plan_frame import Frame
 from nuthatch.core.shape.roofs import Point2
 from nuthatch.core.shape.snapping import Drawn, Snap, length_and_angle, polar, snap
 from nuthatch.core.units import show, with_unit
