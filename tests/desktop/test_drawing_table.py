@@ -100,7 +100,7 @@ def test_an_outline_is_traced_by_lengths_angles_and_the_mouse(open_home: Open, q
     qtbot.wait(30)
     at = view._widget((0.1, 5.1))
     QTest.mouseMove(view, QPoint(round(at.x()), round(at.y())))
-    assert "in line with the first corner" in view.trace.snap.says and "30.0" in view.measure()
+    assert "in line with the first corner" in view.trace.snap.says and "30.0" in view.trace.measure()
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
     QTest.keyClick(view, K.Key_Return)
     qtbot.waitUntil(w.settled)
@@ -108,6 +108,24 @@ def test_an_outline_is_traced_by_lengths_angles_and_the_mouse(open_home: Open, q
     QTest.keyClick(view, K.Key_O)
     QTest.keyClick(view, K.Key_Escape)
     assert view.tool == "" and len(w.document.home.shape.plans.storeys[0].outlines) == 1
+
+
+def test_a_length_or_angle_that_is_none_is_said_and_stays(drawn: MainWindow) -> None:
+    view = drawn.board("shape").plans.table.plan
+    said: list[str] = []
+    view.said.connect(said.append)
+    QTest.keyClick(view, K.Key_O)
+    view.add((30.0, 0.0))
+    for keys, key, says in (("5..1", K.Key_Return, "5..1"), ("5", K.Key_Tab, ""), ("inf", K.Key_Return, "“inf” is no angle")):
+        QTest.keyClicks(view, keys)
+        QTest.keyClick(view, key)
+        view.grab()
+        assert says in said[-1], "what is wrong is the last that is said, painting says nothing"
+        if keys == "5..1":
+            QTest.keyClick(view, K.Key_Escape)
+    assert view.trace.points == [(30.0, 0.0)] and view.trace.angle == "inf", "nothing is taken, what is typed stays"
+    QTest.keyClick(view, K.Key_Backspace)
+    assert "is no angle" not in said[-1]
 
 
 def test_an_outline_that_crosses_itself_is_said_and_not_taken(drawn: MainWindow) -> None:

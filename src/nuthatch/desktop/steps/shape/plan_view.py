@@ -2,40 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
-import shapely
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
-from nuthatch.core.reading import BadText, Doubt, read
+from nuthatch.core.reading import BadText
 from nuthatch.core.shape.plan_frame import Frame
 from nuthatch.core.shape.roofs import Point2
-from nuthatch.core.shape.snapping import Drawn, Snap, length_and_angle, polar, snap
-from nuthatch.core.units import show, with_unit
+from nuthatch.core.shape.snapping import Drawn
+from nuthatch.core.shape.tracing import ANGLE, CLOSED, LENGTH, Tracing
 from nuthatch.desktop.theme.style import pixel_font, theme
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
 TOOLS = {Qt.Key.Key_O: "outline", Qt.Key.Key_I: "inner wall", Qt.Key.Key_R: "room"}
-CLOSED = ("outline", "unheated space")
-"""Tools that draw until what they draw closes."""
-NEEDS = {"outline": 0, "unheated space": 0, "inner wall": 2, "roof part": 2, "room": 1, "scale": 2}
-"""How many points end what is drawn; 0: until it closes."""
-ANGLE = "angle"
-
-
-@dataclass
-class Tracing:
-    """What is being drawn: the tool, its points, what is typed (a length, then an angle), where the pointer would put the next."""
-
-    tool: str = ""
-    points: list[Point2] = field(default_factory=list)
-    length: str = ""
-    angle: str = ""
-    typing: str = "length"
-    pointer: Point2 | None = None
-    snap: Snap | None = None
 
 
 class PlanView(SketchView):
@@ -50,6 +29,7 @@ class PlanView(SketchView):
     def __init__(self) -> None:
         super().__init__("Plan")
         self.trace = Tracing()
+        self._wrong = ""
         self.frame: Frame | None = None
         self.targets = Drawn()
         self.square = True
@@ -64,7 +44,7 @@ class PlanView(SketchView):
 
     def start(self, tool: str) -> None:
         """Draw with a tool; the same again puts it away."""
-        self.trace = Tracing("" if tool == self.trace.tool else tool)
+        self.trace, self._wrong = Tracing("" if tool == self.trace.tool else tool), ""
         self.setCursor(Qt.CursorShape.CrossCursor if self.trace.tool else Qt.CursorShape.ArrowCursor)
         self.tool_changed.emit(self.trace.tool)
         self.setFocus()
@@ -78,7 +58,7 @@ class PlanView(SketchView):
 
     def _finish(self) -> None:
         tool, points = self.trace.tool, tuple(self.trace.points)
-        self.trace = Tracing(tool if NEEDS[tool] == 2 and tool == "inner wall" else "")
+        self.trace = Tracing(tool if tool == "inner wall" else "")  # walls mostly come in numbers
         self.setCursor(Qt.CursorShape.CrossCursor if self.trace.tool else Qt.CursorShape.ArrowCursor)
         self.tool_changed.emit(self.trace.tool)
         self.drawn.emit(tool, points)
@@ -88,15 +68,7 @@ class PlanView(SketchView):
 
     def add(self, point: Point2) -> None:
         """The next point; the first again closes an outline."""
-        t = self.trace
-        if t.points and point == t.points[-1]:
-            return
-        if t.tool in CLOSED and len(t.points) > 2 and point == t.points[0]:
-            self._finish()
-            return
-        t.points.append(point)
-        t.length, t.angle, t.typing = "", "", "length"
-        if NEEDS[t.tool] and len(t.points) == NEEDS[t.tool]:
+        if self.trace.add(point):
             self._finish()
             return
         self._aim()
@@ -104,83 +76,19 @@ class PlanView(SketchView):
 
     def _aim(self) -> None:
         """Where the pointer would put the next point."""
-        t = self.trace
-        if t.pointer is None:
-            return
-        last = t.points[-1] if t.points and t.tool not in ("roof part", "scale") else None
-        first = t.points[0] if t.tool in CLOSED and len(t.points) > 2 else None
-        t.snap = snap(t.pointer, self._snaps(), last, first)
+        self.trace.aim(self.targets, self.zoomed, self.square)
         self._say()
 
-    def _snaps(self) -> Drawn:
-        own = tuple((p, "the first corner" if n == 0 else "a corner drawn") for n, p in enumerate(self.trace.points))
-        d = self.targets
-        return Drawn(
-            (*d.corners, *own),
-            d.sides,
-            d.reach / max(self.zoomed, 1.0),
-            d.grid,
-            self.square and self.trace.tool not in ("roof part", "scale"),
-        )
-
-    def _next(self, angle: float | None = None) -> Point2 | None:
-        """The next point as typed: so long, in a direction given or the pointer's."""
-        t = self.trace
-        if not t.length or not t.points:
-            return None
+    def _typed(self, angle: float | None = None) -> Point2 | None:
+        """The next point as typed; what cannot be read is said, with what would be right."""
         try:
-            long = read(t.length, "length")
+            return self.trace.typed(angle)
         except BadText as why:
-            self.said.emit(str(why))
+            self._wrong = str(why)
             return None
-        if isinstance(long, Doubt):
-            self.said.emit(long.question)
-            return None
-        way = angle
-        if way is None and t.angle:
-            try:
-                way = float(t.angle.replace(",", "."))
-            except ValueError:
-                self.said.emit(f"“{t.angle}” is no angle; degrees from the right, counter-clockwise, such as 45")
-                return None
-        if way is None:
-            way = length_and_angle(t.points[-1], t.snap.at)[1] if t.snap is not None else 0.0
-        return polar(t.points[-1], long, way) if long > 0 else None
 
     def _say(self) -> None:
-        t = self.trace
-        if not t.tool:
-            self.said.emit("")
-            return
-        begin = {
-            "outline": "Outline: click its first corner, or press Enter to begin at the origin",
-            "unheated space": "Unheated space: click the first corner of its outline, or press Enter to begin at the origin",
-            "inner wall": "Inner wall: click where it begins",
-            "roof part": "Part of the roof: click one corner, then the opposite one",
-            "room": "Room: click into it to name it",
-            "scale": "Scale of the backing sheet: click two of its points whose distance you know",
-        }[t.tool]
-        if not t.points:
-            self.said.emit(begin + (f" · {t.snap.says}" if t.snap is not None and t.snap.says else ""))
-            return
-        words = [self.measure()]
-        if t.snap is not None and t.snap.says:
-            words.append(t.snap.says)
-        words.append("type a length, Tab an angle, arrow keys a direction · Enter closes · Esc gives up")
-        self.said.emit(" · ".join(w for w in words if w))
-
-    def measure(self) -> str:
-        """Length, angle and area of what is drawn, in words."""
-        t = self.trace
-        at = t.snap.at if t.snap is not None else None
-        if not t.points or at is None or at == t.points[-1]:
-            return ""
-        long, way = length_and_angle(t.points[-1], at)
-        said = f"{with_unit(long, 'length')} · {show(way, 'angle')}°"
-        if t.tool in CLOSED and len(t.points) > 1:
-            shape = shapely.Polygon([*t.points, at])
-            said += f" · {with_unit(shape.area, 'area')}" if shape.is_valid else " · crosses itself"
-        return said
+        self.said.emit(self._wrong or self.trace.says())
 
     # mouse
 
@@ -212,7 +120,7 @@ class PlanView(SketchView):
             super().mouseReleaseEvent(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if self.tool in CLOSED and len(self.trace.points) > 2:
+        if self.trace.closing:
             self._finish()
 
     # keyboard
@@ -239,17 +147,19 @@ class PlanView(SketchView):
     def _key(self, event: QKeyEvent) -> bool:
         """What a key means while something is drawn; False where nothing."""
         t, key, text = self.trace, Qt.Key(event.key()), event.text()
+        self._wrong = ""
         if key == Qt.Key.Key_Escape:
             if t.length or t.angle:
-                t.length, t.angle, t.typing = "", "", "length"
+                t.forget()
             else:
                 self.stop()
         elif key == Qt.Key.Key_Tab and t.length:
-            t.typing = ANGLE if t.typing == "length" else "length"
+            t.typing = ANGLE if t.typing == LENGTH else LENGTH
         elif key == Qt.Key.Key_Backspace:
-            self._back()
+            if t.back():
+                self._aim()
         elif key in WAYS and t.length:
-            point = self._next(WAYS[key])
+            point = self._typed(WAYS[key])
             if point is not None:
                 self._put(point)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -271,22 +181,12 @@ class PlanView(SketchView):
         close = first is not None and abs(point[0] - first[0]) < 1e-6 and abs(point[1] - first[1]) < 1e-6
         self.add(first if close and first is not None else point)
 
-    def _back(self) -> None:
-        t = self.trace
-        if t.typing == ANGLE and t.angle:
-            t.angle = t.angle[:-1]
-        elif t.length:
-            t.length = t.length[:-1]
-        elif t.points:
-            t.points.pop()
-            self._aim()
-
     def _enter(self) -> None:
         t = self.trace
-        point = self._next()
+        point = self._typed()
         if point is not None:
             self._put(point)
-        elif t.tool in CLOSED and len(t.points) > 2 and not t.length:
+        elif t.closing and not t.length:
             self._finish()
         elif not t.points:
             self.add(t.snap.at if t.snap is not None else (0.0, 0.0))
@@ -301,7 +201,7 @@ class PlanView(SketchView):
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        end = self._next() if t.length else t.snap.at if t.snap is not None else None
+        end = t.end()
         line = [*t.points, *([end] if end is not None else [])]
         if t.tool == "roof part" and len(line) == 2:
             (ax, ay), (bx, by) = line
@@ -353,12 +253,7 @@ class PlanView(SketchView):
 
     def _tag(self, painter: QPainter, at: QPointF) -> None:
         """Length and angle beside the pointer, as typed or as they are."""
-        t = self.trace
-        said = self.measure()
-        if t.length:
-            said = f"{t.length}{'|' if t.typing == 'length' else ''}" + (
-                f"  ∠ {t.angle}{'|' if t.typing == ANGLE else ''}°" if t.typing == ANGLE or t.angle else ""
-            )
+        said = self.trace.tag()
         if not said:
             return
         painter.setFont(pixel_font(12, True))

@@ -20,12 +20,12 @@ from nuthatch.core.shape.reading_plans import space_of
 from nuthatch.core.shape.roofs import Point2
 from nuthatch.core.shape.solid import Boundary
 from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.shape.tracing import CLOSED
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.steps.shape.backing import Backing
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
 from nuthatch.desktop.steps.shape.plan_inspector import Chosen, PlanInspector
 from nuthatch.desktop.steps.shape.plan_lists import PlanLists
-from nuthatch.desktop.steps.shape.plan_view import CLOSED
 from nuthatch.desktop.steps.shape.wall_card import WallCard
 
 
