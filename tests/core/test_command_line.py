@@ -100,8 +100,11 @@ def test_a_disk_that_takes_only_some_bytes(tmp_path: Path) -> None:
 
 
 def test_an_interrupt(tmp_path: Path) -> None:
+    def heard() -> None:
+        signal.signal(signal.SIGINT, signal.SIG_DFL)  # a shell starts what runs in its background deaf to it
+
     code = "import time; from nuthatch import cli; cli.check = lambda a: time.sleep(60); import sys; print('x', flush=True); sys.exit(cli.main(['check', 'x']))"
-    process = subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    process = subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, preexec_fn=heard)
     assert process.stdout is not None and process.stdout.readline() == "x\n"
     time.sleep(0.5)
     process.send_signal(signal.SIGINT)

@@ -46,11 +46,10 @@ def _elements(a: Assessment) -> list[dict[str, Any]]:
 
 def _rooms(a: Assessment) -> list[dict[str, Any]]:
     """Rooms of drawn plans: floor area, what counts of it, mean clear height; flows come with fresh air room by room."""
-    built, plans = a[BUILT], a.home.shape.plans
-    names = {s.id: s.name for s in plans.storeys} if plans is not None else {}
+    built = a[BUILT]
     found = []
     for r in built.rooms if built is not None else ():
-        row = {"id": r.id, "name": r.name, "storey": names.get(r.storey, ""), "area": r.area, "counted": r.counted}
+        row = {"id": r.id, "name": r.name, "storey": r.storey_name, "area": r.area, "counted": r.counted}
         found.append({**row, "height": r.measure.height, "supply": None, "extract": None})
     return found
 

@@ -18,6 +18,7 @@ from nuthatch import __version__
 from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.alike import names, questions_together, together
+from nuthatch.core.dossier.drawn_shape import drawn_shape
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
@@ -29,8 +30,6 @@ from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation, section_in, use_in
-from nuthatch.core.fabric.elements import reduction
-from nuthatch.core.fabric.stages import B
 from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home, Junction, Opening
 from nuthatch.core.model.part import Given, specs
@@ -38,8 +37,7 @@ from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.figure import Computing, Known, shown
-from nuthatch.core.shape.pictures import ELEVATIONS
-from nuthatch.core.shape.stages import BOUNDARY, BUILT, SOLID
+from nuthatch.core.shape.stages import BOUNDARY, SOLID
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.look import FONTS
@@ -233,7 +231,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "air": a[LOSSES],
         "flows": a[FLOWS],
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
-        **_drawn(a),
+        **drawn_shape(a),
         "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],
         "evidence": _attached(a.home),
         "letterhead": letterhead or Letterhead(),
@@ -245,27 +243,6 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         ],
         "letters": ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D", "year"),
         "show": show,
-    }
-
-
-def _drawn(a: Assessment) -> dict[str, Any]:
-    """Plans storey by storey, elevations, rooms and unheated spaces of a drawn shape; empty for any other."""
-    plans, built = a.home.shape.plans, a[BUILT]
-    if plans is None or built is None or not built.solid.drawn:
-        return {"storey_plans": [], "elevations": [], "rooms": [], "spaces": []}
-    names = {s.id: s.name for s in plans.storeys}
-    rooms = [
-        {"name": r.name, "storey": names.get(r.storey, ""), "use": r.use, "area": r.area, "counted": r.counted, "height": r.measure.height}
-        for r in built.rooms
-    ]
-    factors: dict[str, Any] = {b.beyond.id: reduction(b) for b in a[SOLID].boundaries if b.b.given is not None}
-    factors = {**a.all_of(B), **factors}
-    return {
-        "storey_plans": [{"name": s.name, "drawing": picture(a, "plan", s.id)} for s in plans.storeys],
-        "elevations": [picture(a, "elevation", side) for side in ELEVATIONS],
-        "upright": picture(a, "upright"),
-        "rooms": rooms,
-        "spaces": [{"name": n, "volume": v, "b": factors.get(n)} for n, v in built.volumes.items() if n != "home"],
     }
 
 

@@ -28,6 +28,7 @@ class PlanRoom:
     factor: float
     share: float
     part: Room | None = None
+    storey_name: str = ""
 
     @property
     def area(self) -> float:
@@ -67,6 +68,7 @@ def rooms_of(plans: Plans, drawing: Drawing, outer: Massing, layout: Layout, wit
                         room.factor.value if room is not None and room.factor is not None else 0.0 if use == "stairs" else 1.0,
                         1.0 if own else 1 - number(plans.partition_share),
                         room,
+                        floor.plan.name,
                     )
                 )
     return tuple(found)

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.fabric.stages import B
+from nuthatch.core.fabric.spaces import spaces
 from nuthatch.core.model.home import Opening
 from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
 from nuthatch.core.shape.drawings import BORDERS, Tint, in_wall, north, tint_legend, tints
@@ -187,15 +187,8 @@ class _Table:
         if self.small:
             return
         x, y = self.at(_middle(points))
-        b = self.a.all_of(B).get(space_of(outline))
-        typed = outline.b
-        share = (
-            f" · b {show(typed.value, 'fraction')}, typed"
-            if typed
-            else f" · b {show(float(b.value), 'fraction')}"
-            if b and b.value is not None
-            else ""
-        )
+        own = next((r for r in spaces(self.a) if r.id == space_of(outline)), None)
+        share = f" · b {show(own.known, 'fraction')}{', typed' if own.typed else ''}" if own is not None and own.known is not None else ""
         self.made.text(x, y - 2, outline.name, size=12, bold=True, anchor="middle", halo=True, id=outline.id)
         self.made.text(x, y + 14, f"unheated{share}", size=10.5, anchor="middle", halo=True, id=outline.id)
 

@@ -51,9 +51,8 @@ def amounts(a: Assessment) -> list[tuple[str, str, float, str]]:
     found += [("face", f"{f.name}, {f.borders}: gross", gross[f.id], "area") for f in solid.boundaries]
     found += [("face", f"{f.name}: net", net[f.id], "area") for f in solid.boundaries if f.id in net]
     built = a[BUILT]
-    names = {s.id: s.name for s in a.home.shape.plans.storeys} if a.home.shape.plans is not None else {}
     for room in built.rooms if built is not None else ():
-        found.append(("room", f"{room.name}, {names.get(room.storey, '')}: floor area", room.area, "area"))
+        found.append(("room", f"{room.name}, {room.storey_name}: floor area", room.area, "area"))
     return found
 
 

@@ -12,7 +12,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.fabric.stages import B
+from nuthatch.core.fabric.spaces import spaces
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import RoofPlan, Side, StoreyPlan
 from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
@@ -24,35 +24,24 @@ from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.workspace import row_of
 
+Row = tuple[str, tuple[str, ...]]
 
-def room_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
+
+def room_rows(a: Assessment) -> list[Row]:
     """Rooms by storey."""
-    built, plans = a[BUILT], a.home.shape.plans
-    if built is None or plans is None:
-        return []
-    storeys = {s.id: s.name for s in plans.storeys}
-    found = []
-    for r in built.rooms:
-        cells = (show(r.area, "area"), show(r.counted, "area"), show(r.measure.height, "length"))
-        found.append((r.id, (r.name, storeys.get(r.storey, ""), r.use, *cells)))
-    return found
-
-
-def space_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
-    """Spaces with their volume and b."""
     built = a[BUILT]
-    if built is None:
-        return []
-    factors, found = a.all_of(B), []
-    for space, volume in built.volumes.items():
-        typed = next((b.b.given for b in a[SOLID].boundaries if b.beyond.id == space and b.b.given is not None), None)
-        b = typed.value if typed is not None else factors[space].value if space in factors else None
-        kind = "heated" if space == "home" else "unheated"
-        says = "" if space == "home" else "typed" if typed is not None else "worked out" if b is not None else "not known yet"
-        shown = "" if space == "home" else show(float(b), "fraction") if b is not None else "?"
-        found.append(
-            (space, ("Heated space" if space == "home" else space[0].upper() + space[1:], kind, show(volume, "volume"), shown, says))
-        )
+    return [
+        (r.id, (r.name, r.storey_name, r.use, show(r.area, "area"), show(r.counted, "area"), show(r.measure.height, "length")))
+        for r in (built.rooms if built is not None else ())
+    ]
+
+
+def space_rows(a: Assessment) -> list[Row]:
+    """Spaces with their volume and b."""
+    found: list[Row] = []
+    for s in spaces(a):
+        b = show(s.known, "fraction") if s.known is not None else "" if s.heated else "?"
+        found.append((s.id, (s.name, "heated" if s.heated else "unheated", show(s.volume, "volume"), b, s.says)))
     return found
 
 
