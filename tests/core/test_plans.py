@@ -16,6 +16,7 @@ from nuthatch.core.edits.moves import as_list
 from nuthatch.core.energy.cutaway import cutaway
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.fabric.spaces import spaces
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.library import climate_for, demo_home
 from nuthatch.core.model.home import Home, find
@@ -119,6 +120,10 @@ def test_a_typed_b_wins_and_leads_to_its_field() -> None:
     loss = next(e for e in a[ELEMENTS] if e.id == "low.b.garage").loss
     b = loss.inputs["b"]  # type: ignore[union-attr]
     assert b.value == 0.5 and (b.part, b.field, b.basis) == ("garage", "b", "declared")
+    told = {s.id: (s.known, s.says) for s in spaces(a)}
+    assert told["Garage"] == (0.5, "typed") and told["home"] == (None, "")
+    assert told["loft"] == (pytest.approx(a.all_of(B)["loft"].value), "worked out")
+    assert "unheated · b 0.50, typed" in [i.text for i in storey_plan(a, "ground").items if isinstance(i, Text)]
 
 
 def test_edges_have_their_two_faces_their_length_and_angle(house: Assessment) -> None:
