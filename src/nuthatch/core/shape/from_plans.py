@@ -63,16 +63,9 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
     drawing = read(plans)
     if not drawing.fits:
         return Built(Solid(walls=(plans.wall_buildup,)), faults=drawing.faults, drawing=drawing)
-    traced = _massing(drawing.outlines, drawing.parts, drawing.ground)
     chosen = Chosen(plans)
-    own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
-    layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own)
-    outlines, parts, outer = drawing.outlines, drawing.parts, traced
-    if plans.traced == "inner faces":
-        outlines = layout.grown()
-        parts, _ = roofs_over(plans, outlines)
-        outer = _massing(outlines, parts, drawing.ground)
-    within, slopes = _standing(layout.shrunk(outlines), outer), layout.lowered_parts(parts)
+    layout, outlines, outer = _laid_out(plans, drawing, chosen, known)
+    within, slopes = _standing(layout.shrunk(outlines), outer), layout.lowered_parts(roofs_over(plans, outlines)[0])
     lofts = frozenset(f.outline for f in outer.faces if f.role == "ceiling" and f.beyond == LOFT)  # not above what is wall out there
     inner = _massing(within, slopes, drawing.ground, lofts)
     used = inner if dimensions == "internal" else outer
@@ -80,36 +73,49 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
     boundaries, around = faces.of(used)
     if used is not outer:
         around = faces.of(outer)[1]  # what an unheated space loses goes through its own outside
-    names = {b.id: b for b in boundaries}
-    outside = {k: p for k, p in faces.polygons(outer).items() if k in names}
     inside = faces.polygons(inner)
     cramped = layout.cramped(outlines, within)
     rooms = tuple(r for r in rooms_of(plans, drawing, outer, layout, within) if r.outline not in cramped)
     said = tuple(Fault(o, "sides", "walls thinner than the home: no room is left inside", not rooms, False) for o in sorted(cramped))
-    open_edges = _open_around(boundaries, around) if used is outer else 0
-    walls = tuple(dict.fromkeys(b.buildup for b in boundaries if b.role == "wall" and b.beyond.kind == "outside")) or (plans.wall_buildup,)
-    solid = Solid(
+    names, others = {b.id for b in boundaries}, {b.id for b in around}
+    shell = Solid(
         spaces_of((*boundaries, *around)),
         boundaries,
-        outside,
+        {k: p for k, p in faces.polygons(outer).items() if k in names},
         inside,
         _storeys(drawing, rooms),
         number(plans.north),
-        walls,
+        _kinds_of_wall(boundaries, plans),
         {b.id: area_of(b.outline) for b in boundaries if b.outline is not None},
         around,
     )
     return Built(
-        solid,
+        shell,
         rooms,
-        {k: p for k, p in inside.items() if k in names or k not in {a.id for a in around}},
+        {k: p for k, p in inside.items() if k in names or k not in others},
         {s: volume(outer.shell(s)) for s in dict.fromkeys(f.space for f in outer.faces)},
         _edges(boundaries),
-        open_edges,
+        _open_around(boundaries, around) if used is outer else 0,
         (*drawing.faults, *said),
         drawing,
         _wall_lines(chosen, outlines, within),
     )
+
+
+def _laid_out(plans: Plans, drawing: Drawing, chosen: Chosen, known: dict[str, float]) -> tuple[Layout, tuple[Outline, ...], Massing]:
+    """How thick all is, the outer outlines, and what they make; outlines traced inside are grown by their walls."""
+    traced = _massing(drawing.outlines, drawing.parts, drawing.ground)
+    own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
+    layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own)
+    if plans.traced != "inner faces":
+        return layout, drawing.outlines, traced
+    outlines = layout.grown()
+    return layout, outlines, _massing(outlines, roofs_over(plans, outlines)[0], drawing.ground)
+
+
+def _kinds_of_wall(boundaries: tuple[Boundary, ...], plans: Plans) -> tuple[str, ...]:
+    """The build-ups of walls to outside air."""
+    return tuple(dict.fromkeys(b.buildup for b in boundaries if b.role == "wall" and b.beyond.kind == "outside")) or (plans.wall_buildup,)
 
 
 def _standing(inner: tuple[Outline, ...], outer: Massing) -> tuple[Outline, ...]:

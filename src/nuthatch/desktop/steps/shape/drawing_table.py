@@ -28,6 +28,33 @@ SIDES = tuple(ELEVATIONS)
 SMALL, BESIDE = 86, 98
 CUT = 1.3
 """How far above its floor a storey is cut open [m]."""
+DRAW = (
+    ("outline", "Outline", "Draw an outline of this storey (O)"),
+    ("inner wall", "Inner wall", "Draw a wall that divides rooms (I)"),
+    ("room", "Name room", "Click into a room to name it (R)"),
+)
+"""Tool, its button's words, its tip."""
+MENU = (
+    ("Unheated space: draw its outline", "unheated space"),
+    ("Part of the roof: draw its rectangle", "roof part"),
+    ("Roof over this storey", "roof"),
+    ("", ""),
+    ("Copy this storey up", "copy up"),
+    ("New storey on top", "storey"),
+    ("New storey below", "cellar"),
+    ("", ""),
+    ("Backing sheet from a picture or PDF …", "sheet"),
+    ("Scale the backing sheet by two points", "scale"),
+    ("Take the backing sheet away", "no sheet"),
+    ("", ""),
+    ("Mirror the plans", "mirror"),
+    ("Turn the plans by a quarter", "turn"),
+    ("Edit as a list of faces", "list"),
+    ("", ""),
+    ("Save as gbXML, DXF, SVG or faces …", "save"),
+    ("Take in gbXML or faces …", "take in"),
+)
+"""Words and what is asked for; empty ones divide."""
 ROOM = 1.5
 """Metres left free around the plans while something is drawn."""
 
@@ -93,6 +120,19 @@ class DrawingTable(QWidget):
         self.look = View(32.0, 26.0)
         self.section.moved.connect(self._cut_elsewhere)
         self.solid.turned.connect(self._turned)
+        self._lay_out()
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(120)
+        self._later.timeout.connect(self._draw_small)
+        self._a: Assessment | None = None
+        self._tint = Tint()
+        self._glass, self._selected = False, ""
+        self.cut_open = False
+        self.show_large(0)
+
+    def _lay_out(self) -> None:
+        """Tools above, storeys beside the large drawing, small drawings below."""
         self.large = QStackedWidget()
         for view in self.views:
             self.large.addWidget(view)
@@ -121,25 +161,12 @@ class DrawingTable(QWidget):
         sheet.addWidget(self.large, 1)
         column.addLayout(sheet, 1)
         column.addLayout(below)
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.setInterval(120)
-        self._later.timeout.connect(self._draw_small)
-        self._a: Assessment | None = None
-        self._tint = Tint()
-        self._glass, self._selected = False, ""
-        self.cut_open = False
-        self.show_large(0)
 
     def _tools(self) -> None:
         """What can be drawn."""
         self._head.addStretch(1)
         self.draw_buttons: dict[str, QPushButton] = {}
-        for tool, name, tip in (
-            ("outline", "Outline", "Draw an outline of this storey (O)"),
-            ("inner wall", "Inner wall", "Draw a wall that divides rooms (I)"),
-            ("room", "Name room", "Click into a room to name it (R)"),
-        ):
+        for tool, name, tip in DRAW:
             made = QPushButton(name)
             made.setCheckable(True)
             made.setToolTip(tip)
@@ -151,26 +178,7 @@ class DrawingTable(QWidget):
         self.more = QPushButton("More")
         self.more.setAccessibleName("More to draw and change")
         menu = QMenu(self)
-        for words, what in (
-            ("Unheated space: draw its outline", "unheated space"),
-            ("Part of the roof: draw its rectangle", "roof part"),
-            ("Roof over this storey", "roof"),
-            ("", ""),
-            ("Copy this storey up", "copy up"),
-            ("New storey on top", "storey"),
-            ("New storey below", "cellar"),
-            ("", ""),
-            ("Backing sheet from a picture or PDF …", "sheet"),
-            ("Scale the backing sheet by two points", "scale"),
-            ("Take the backing sheet away", "no sheet"),
-            ("", ""),
-            ("Mirror the plans", "mirror"),
-            ("Turn the plans by a quarter", "turn"),
-            ("Edit as a list of faces", "list"),
-            ("", ""),
-            ("Save as gbXML, DXF, SVG or faces …", "save"),
-            ("Take in gbXML or faces …", "take in"),
-        ):
+        for words, what in MENU:
             if words:
                 menu.addAction(words, partial(self.asked.emit, what))
             else:
