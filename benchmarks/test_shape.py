@@ -18,7 +18,7 @@ from nuthatch.core.model.home import Home, Opening  # noqa: E402
 from nuthatch.core.model.part import replace  # noqa: E402
 from nuthatch.core.model.plans import Outline, StoreyPlan  # noqa: E402
 from nuthatch.core.shape import from_plans  # noqa: E402
-from nuthatch.core.shape.drawings import View, axonometric  # noqa: E402
+from nuthatch.core.shape.axonometric import View, axonometric  # noqa: E402
 from nuthatch.core.shape.plan_table import storey_plan  # noqa: E402
 from nuthatch.core.shape.stages import SOLID, THICKNESS  # noqa: E402
 from nuthatch.desktop.app import application  # noqa: E402

@@ -24,7 +24,9 @@ from nuthatch.core.model.part import FieldSpec, specs
 from nuthatch.core.questions import standings
 from nuthatch.core.results.figure import Known, Unknown, shown, walk
 from nuthatch.core.session import Session
-from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, plan
+from nuthatch.core.shape.axonometric import View, axonometric
+from nuthatch.core.shape.drawings import plan
+from nuthatch.core.shape.tinting import TINTS, Tint
 from nuthatch.core.sketch import Path, Sketch, to_svg
 from nuthatch.core.summary import as_data, as_text
 from nuthatch.core.targets.verdict import tightest

@@ -23,8 +23,8 @@ from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import GroundSpot, Outline, Plans, Side
 from nuthatch.core.session import Session
+from nuthatch.core.shape.axonometric import LEVEL, View, axonometric, beyond
 from nuthatch.core.shape.cut_view import cut_view
-from nuthatch.core.shape.drawings import View, axonometric, below_level
 from nuthatch.core.shape.finding import length_of, side_of_face
 from nuthatch.core.shape.offset import inward
 from nuthatch.core.shape.plan_table import storey_plan
@@ -444,4 +444,4 @@ def test_the_solid_is_cut_open_above_a_storey(house: Assessment) -> None:
     whole, cut = axonometric(house, View(30, 40)), axonometric(house, View(30, 40, cut=4.3))
     assert "main.slope-1.loft" in whole.ids() and "main.slope-1.loft" not in cut.ids()
     assert {"upper.living", "upper.kitchen", "up.a", "low.a"} <= cut.ids() and "ground.living" not in cut.ids()
-    assert below_level(((0, 0, 0), (2, 0, 0), (2, 0, 4), (0, 0, 4)), 1) == ((0, 0, 0), (2, 0, 0), (2, 0, 1), (0, 0, 1))
+    assert beyond(((0, 0, 0), (2, 0, 0), (2, 0, 4), (0, 0, 4)), LEVEL, 1, 1) == ((0, 0, 0), (2, 0, 0), (2, 0, 1), (0, 0, 1))

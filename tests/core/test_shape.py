@@ -21,12 +21,14 @@ from nuthatch.core.library import climate_for
 from nuthatch.core.model.home import Face, Home, QuickForm, Shape
 from nuthatch.core.model.part import Given, replace
 from nuthatch.core.shape import from_form, from_list, quick
-from nuthatch.core.shape.drawings import TINTS, Tint, View, axonometric, plan
+from nuthatch.core.shape.axonometric import View, axonometric
+from nuthatch.core.shape.drawings import plan
 from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
 from nuthatch.core.shape.polygons import normal, volume
 from nuthatch.core.shape.section import section, walls_in_plan
 from nuthatch.core.shape.solid import edges_of, gaps
 from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.shape.tinting import TINTS, Tint
 from nuthatch.core.sketch import Bar, Path, Sketch, bars, hit, to_svg
 from tests.simple_home import g, simple_home
 

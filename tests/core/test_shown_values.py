@@ -248,7 +248,8 @@ def test_sail_loft_is_early_and_true(demo_assessments: dict[str, Assessment]) ->
 
 
 def test_an_openings_season_by_hand_and_by_the_homes_own_set_point(osier_assessed: Assessment) -> None:
-    from nuthatch.core.fabric.drawings import heating_season, season_bars
+    from nuthatch.core.energy.season import heating_season
+    from nuthatch.core.fabric.drawings import season_bars
 
     a = osier_assessed
     hours = (744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744)

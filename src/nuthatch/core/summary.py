@@ -45,12 +45,15 @@ def _elements(a: Assessment) -> list[dict[str, Any]]:
 
 
 def _rooms(a: Assessment) -> list[dict[str, Any]]:
-    """Rooms of drawn plans: floor area, what counts of it, mean clear height; flows come with fresh air room by room."""
+    """Rooms of drawn plans: floor area, what counts of it, mean clear height, what its air does, what it is warmed to; flows come with fresh air room by room."""
     built = a[BUILT]
     found = []
     for r in built.rooms if built is not None else ():
         row = {"id": r.id, "name": r.name, "storey": r.storey_name, "area": r.area, "counted": r.counted}
-        found.append({**row, "height": r.measure.height, "supply": None, "extract": None})
+        own = r.part.temperature if r.part is not None else None
+        given = own if own is not None else a.home.site.heating_setpoint
+        warm = given.value if given is not None else None
+        found.append({**row, "height": r.measure.height, "air": r.air, "temperature": warm, "supply": None, "extract": None})
     return found
 
 

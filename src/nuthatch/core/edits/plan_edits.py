@@ -12,11 +12,11 @@ from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, Re
 from nuthatch.core.edits.desk import fresh_ids, typed_value
 from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.model.plans import InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
+from nuthatch.core.model.plans import Hole, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
 from nuthatch.core.shape.finding import ends_of, length_of, on_wall, owner_of, side_of_face, together
 from nuthatch.core.shape.form_to_plans import moved_to, plans_of
 from nuthatch.core.shape.placing import GAP
-from nuthatch.core.shape.reading_plans import floors_of, number, points_of
+from nuthatch.core.shape.reading_plans import corners_of, floors_of, number, points_of
 from nuthatch.core.shape.roofs import Point2
 
 PRACTICE = "common practice"
@@ -101,6 +101,22 @@ def traced(home: Home, storey: str, points: Sequence[Point2], kind: str = "heate
     return Insert(owner=storey, field="outlines", value=made)
 
 
+@refusing
+def holed(home: Home, storey: str, points: Sequence[Point2], name: str = "") -> Insert:
+    """A court cut out of the outline it lies in. Raises ChangeRefused where it does not lie inside one."""
+    shape = shapely.Polygon(points) if len(points) > 2 else None
+    if shape is None or not shape.is_valid or shape.area < 0.01:
+        raise ChangeRefused("a court needs at least three corners and must not cross itself")
+    outlines = next((s.outlines for s in plans_in(home).storeys if s.id == storey), ())
+    around = next((o for o in outlines if len(o.sides) > 2 and shapely.Polygon(points_of(o.sides)).contains_properly(shape)), None)
+    if around is None:
+        raise ChangeRefused("a court lies inside an outline, clear of its walls")
+    if any(shapely.Polygon(points_of(h.sides)).intersects(shape) for h in around.holes if len(points_of(h.sides)) > 2):
+        raise ChangeRefused("a court is clear of the others")
+    ident = fresh_id(home, "court")
+    return Insert(owner=around.id, field="holes", value=Hole(id=ident, name=name or "Court", sides=_sides(ident, points)))
+
+
 def _shifted(home: Home, corners: Sequence[Side], by: Point2) -> list[Change]:
     changes: list[Change] = []
     for corner in dict.fromkeys(c for side in corners for c in together(home, side)):
@@ -154,7 +170,8 @@ def without_corner(home: Home, side: str) -> Remove:
     if found is None:
         raise ChangeRefused("there is no such corner any more")
     if len(found[1].sides) < 4:
-        raise ChangeRefused("an outline keeps at least three corners; remove the outline instead")
+        what, whole = ("an outline", "the outline") if isinstance(found[1], Outline) else ("a court", "the court")
+        raise ChangeRefused(f"{what} keeps at least three corners; remove {whole} instead")
     return Remove(part=side)
 
 
@@ -173,8 +190,11 @@ def copied_up(home: Home, storey: str) -> Batch:
     heated = [o for o in source.outlines if o.kind == "heated"] or list(source.outlines)
     for outline, new in zip(heated, fresh_ids(home, "outline", len(heated)), strict=True):
         names[outline.id] = new
-        sides = tuple(replace(s, id=f"{new}.{_letters(n)}") for n, s in enumerate(outline.sides))
-        outlines.append(replace(outline, id=new, sides=sides, below="as drawn", b_below=None))
+        holes = tuple(
+            replace(h, id=f"{new}-court-{n}", sides=_renumbered(h.sides, f"{new}-court-{n}")) for n, h in enumerate(outline.holes, 1)
+        )
+        sides = _renumbered(outline.sides, new)
+        outlines.append(replace(outline, id=new, sides=sides, holes=holes, below="as drawn", b_below=None))
     walls = _renamed(home, source.inner_walls, "inner-wall")
     rooms = _renamed(home, source.rooms, "room")
     name = f"Storey {at + 1}"
@@ -193,6 +213,10 @@ def copied_up(home: Home, storey: str) -> Batch:
         if outline.reaches == "the roof" and outline.id in names:
             changes.append(SetValue(part=outline.id, field="reaches", value="its ceiling"))
     return Batch(label=f"{source.name} copied up", changes=tuple(changes))
+
+
+def _renumbered(sides: Sequence[Side], stem: str) -> tuple[Side, ...]:
+    return tuple(replace(s, id=f"{stem}.{_letters(n)}") for n, s in enumerate(sides))
 
 
 def _renamed(home: Home, parts: Sequence[Any], stem: str) -> tuple[Any, ...]:
@@ -293,7 +317,8 @@ def _openings_mirrored(home: Home) -> list[Change]:
         long = length_of(home, side_of_face(home, o.face))
         if long is not None and o.position is not None and o.width is not None:
             number_of = max(round(number(o.count, 1.0)), 1)
-            wide = number_of * (o.width.value + GAP) - GAP
+            between = number(o.apart, GAP)
+            wide = number_of * (o.width.value + between) - between
             changes.append(
                 SetValue(part=o.id, field="position", value=typed_value(o.position, round(max(long - o.position.value - wide, 0), 6)))
             )
@@ -323,7 +348,7 @@ def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Chang
                 changes.append(SetValue(part=part.id, field=name, value=typed_value(was, round(now, 6))))
 
     for storey in plans.storeys:
-        for part in (*(s for o in storey.outlines for s in o.sides), *storey.inner_walls, *storey.rooms):
+        for part in (*corners_of(storey), *storey.inner_walls, *storey.rooms):
             put(part, "x", "y")
         for wall in storey.inner_walls:
             put(wall, "to_x", "to_y")

@@ -6,13 +6,10 @@ from dataclasses import dataclass
 from math import pi, sin
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.climate.calendar import HOURS
-from nuthatch.core.energy.balance import loss_months
-from nuthatch.core.energy.stages import BALANCE, ELEMENTS
+from nuthatch.core.energy.season import heating_season
 from nuthatch.core.fabric.buildup import effective_layers, temperatures
-from nuthatch.core.fabric.stages import SUN, Use, use_of
+from nuthatch.core.fabric.stages import Use, use_of
 from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType, find
-from nuthatch.core.results.figure import Known
 from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import BOUNDARY
 from nuthatch.core.sketch import Bar, Handle, Picture, Pull, Sketch, bars, fitted, snapping
@@ -174,18 +171,6 @@ def section_in(a: Assessment, build: BuildUp, selected: str = "", size: Size = S
     """A build-up drawn as on the first face that uses it, on the home's winter design day."""
     use, _ = use_in(a, build)
     return section(build, use, a.site_climate.winter_design if a.site_climate else ASSUMED_OUTSIDE, selected, size)
-
-
-def heating_season(a: Assessment, opening: str) -> tuple[float, float] | None:
-    """(loss, sun let in) of a row of openings in the months with heating [kWh/a]; None where not known yet."""
-    element = next(e for e in a[ELEMENTS] if e.id == opening)
-    sun, heating, inside = a.all_of(SUN)[opening].months, a[BALANCE].heating, a.home.site.heating_setpoint
-    known = isinstance(sun, Known) and isinstance(heating, Known) and isinstance(element.loss, Known)
-    if not known or inside is None or a.site_climate is None:
-        return None
-    on = heating.value > 0  # type: ignore[operator]  # known, as checked
-    lost = loss_months(float(element.loss.value), inside.value, a.site_climate.temperature, HOURS.value)  # type: ignore[arg-type]
-    return float(lost[on].sum()), float(sun.value[on].sum())  # type: ignore[index]
 
 
 def season_bars(a: Assessment, opening: str, name: str, size: Size = (520.0, 0.0)) -> Sketch:

@@ -15,14 +15,15 @@ from nuthatch.core.fabric import elements, openings, unheated
 from nuthatch.core.fabric.elements import Element, OnGround, Slab
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part, those
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
-from nuthatch.core.model.part import Given
+from nuthatch.core.model.part import Given, replace
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.shape.plan_rooms import Partition
 from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, CRAWLS, PERIMETER, REFERENCE, WALL
+from nuthatch.core.shape.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, CRAWLS, PARTITIONS, PERIMETER, REFERENCE, WALL
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,7 @@ B: Family[Figure] = Family("b factor of a space")
 FACE: Family[Element] = Family("element of a face")
 OPENING: Family[Element] = Family("element of an opening")
 KAPPA: Family[Figure] = Family("heat capacity of a build-up")
+WITHIN: Slot[tuple[tuple[Node, Node], ...]] = Slot("mass of drawn inner walls")
 CAPACITY: Slot[Figure] = Slot("heat capacity of the home")
 FACE_SUN: Family[PlaneSun | Computing | None] = Family("sun on a face")
 SUN: Family[Sun] = Family("sun through an opening")
@@ -206,7 +208,7 @@ def kappa(build: BuildUp) -> Figure:
     "Heat capacity of the home",
     "capacity",
     "C = Σ(A·κ) + c·A_f",
-    "ISO 13790:2008, 12.3.1; ISO 13786, inner 10 cm",
+    "ISO 13790:2008, 12.3.1; ISO 13786, inner 10 cm; inner walls with a build-up from both sides",
     areas="A: area",
     capacities="κ: heat_capacity",
     inner="c: heat_capacity",
@@ -217,13 +219,29 @@ def capacity(areas: tuple[float, ...], capacities: tuple[float, ...], inner: flo
     return sum(a * c for a, c in zip(areas, capacities, strict=True)) + inner * floor
 
 
-@STAGES.stage(CAPACITY, faces=FACE, kappas=KAPPA, inner=field("shape.inner_mass"), reference=REFERENCE)
-def home_capacity(faces: dict[str, Element], kappas: dict[str, Figure], inner: Node, reference: Figure) -> Figure:
-    """Heat capacity of all faces and of the inner parts."""
+@STAGES.stage(WITHIN, walls=PARTITIONS, buildups=part("buildups"))
+def mass_within(walls: tuple[Partition, ...], buildups: tuple[BuildUp, ...]) -> tuple[tuple[Node, Node], ...]:
+    """(area, heat capacity) of each side of the inner walls that have a build-up."""
+    known = {b.id: b for b in buildups}
+    found: list[tuple[Node, Node]] = []
+    for wall in (w for w in walls if w.wall.buildup in known):
+        build = known[wall.wall.buildup]
+        area = Entered(f"inner wall of {build.name}, one side", wall.area, "area", "calculated", "from the plans", wall.wall.id, "buildup")
+        sides = (build, replace(build, layers=build.layers[::-1]))
+        found += [(area, fabric.areal_capacity(side)) for side in sides]
+    return tuple(found)
+
+
+@STAGES.stage(CAPACITY, faces=FACE, kappas=KAPPA, within=WITHIN, inner=field("shape.inner_mass"), reference=REFERENCE)
+def home_capacity(
+    faces: dict[str, Element], kappas: dict[str, Figure], within: tuple[tuple[Node, Node], ...], inner: Node, reference: Figure
+) -> Figure:
+    """Heat capacity of all faces, of drawn inner walls, and of the other inner parts."""
     none = Entered("no build-up, no mass", 0.0, "heat_capacity")
     rows = [e for e in faces.values() if e.boundary is not None]
     values = tuple(kappas.get(e.boundary.buildup, none) if e.boundary else none for e in rows)
-    return capacity.figure(areas=tuple(e.area for e in rows), capacities=values, inner=inner, floor=reference)
+    areas = (*(e.area for e in rows), *(a for a, _ in within))
+    return capacity.figure(areas=areas, capacities=(*values, *(k for _, k in within)), inner=inner, floor=reference)
 
 
 @STAGES.stage(ON_GROUND, floors=FLOORS)

@@ -15,7 +15,7 @@ from nuthatch.core.model.target_set import Dwelling, TargetSet
 __all__ = ["Air", "Appliance", "Carrier", "HeatSource", "HotWater", "Household", "VentilationUnit"]
 """Parts of a home that stand in a module of their own."""
 
-SCHEMA = 4
+SCHEMA = 5
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
@@ -215,6 +215,9 @@ class Opening(Part):
     width: Given | None = quantity("length", "Width", above=0, most=30, group="Size")
     height: Given | None = quantity("length", "Height", above=0, most=15)
     count: Given | None = quantity("count", "Number", least=1, most=500, short="Number")
+    apart: Given | None = quantity(
+        "length", "Between those of a row", least=0, most=100, help="empty: drawn a little apart", short="Between"
+    )
     position: Given | None = quantity("length", "From the left edge", least=0, most=200, group="Place in its face", short="From the left")
     sill: Given | None = quantity("length", "Sill above the base", least=0, most=100, short="Sill")
     shade_winter: Given | None = quantity("fraction", "Sun let through, winter", least=0, most=1, group="Sun let through", short="Winter")

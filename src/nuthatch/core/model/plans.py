@@ -9,6 +9,7 @@ from nuthatch.core.model.part import Given, Id, Part, choice, quantity, ref, tex
 FAR = 1000.0
 SideBorders = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour"]
 Below = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour", "suspended floor"]
+RoomAir = Literal["by its use", "supply", "extract", "transfer", "none"]
 RoomUse = Literal["living", "bedroom", "kitchen", "bath", "WC", "hall", "stairs", "storage", "other"]
 
 
@@ -31,6 +32,14 @@ class Side(Spot):
     borders: SideBorders = choice("Borders on", "as drawn", group="Side from here to the next corner", help="as drawn: what the plans show")
     buildup: str = ref("Build-up of this side", "buildups", short="Build-up")
     b: Given | None = quantity("fraction", "b factor of this side", least=0, most=1, short="b")
+
+
+class Hole(Part):
+    """What is cut out of an outline: a court, or a shaft that belongs to somebody else. Its sides are walls like the others."""
+
+    id: Id
+    name: str = text("Opening in the plan", "Court", short="Name")
+    sides: tuple[Side, ...] = ()
 
 
 class Outline(Part):
@@ -70,6 +79,7 @@ class Outline(Part):
         "fraction", "b factor of an unheated space", least=0, most=1, help="empty: worked out", short="b, typed", only="kind=unheated space"
     )
     sides: tuple[Side, ...] = ()
+    holes: tuple[Hole, ...] = ()
 
 
 class InnerWall(Spot):
@@ -77,7 +87,10 @@ class InnerWall(Spot):
 
     to_x: Given | None = _place("End, to the right", "to x")
     to_y: Given | None = _place("End, up", "to y")
-    thickness: Given | None = quantity("thickness", "Thickness of the inner wall", above=0, most=1, short="Thickness")
+    thickness: Given | None = quantity(
+        "thickness", "Thickness of the inner wall", above=0, most=1, help="empty: as its build-up", short="Thickness"
+    )
+    buildup: str = ref("Build-up of the inner wall", "buildups", help="its mass counts on both sides", short="Build-up")
 
 
 class Room(Spot):
@@ -87,6 +100,12 @@ class Room(Spot):
     use: RoomUse = choice("Used as", "living")
     factor: Given | None = quantity("fraction", "Counts by", least=0, most=1, help="empty: 1; stairs 0", short="Counts by")
     height: Given | None = quantity("length", "Clear height of the room", above=0, most=20, help="empty: from the storey", short="Height")
+    air: RoomAir = choice(
+        "Air of the room", "by its use", group="Air and warmth", help="where the ventilation brings and takes air", short="Air"
+    )
+    temperature: Given | None = quantity(
+        "temperature", "Design temperature of the room", least=0, most=40, help="empty: the heating set-point", short="Designed for"
+    )
 
 
 class BackingSheet(Spot):
@@ -123,6 +142,16 @@ class RoofPlan(Part):
         "angle", "Ridge, turned from x", least=0, most=360, help="empty: along the longer side; counter-clockwise", short="Ridge"
     )
     eaves: Given | None = quantity("length", "Level of the eaves", least=-100, most=500, help="empty: top of its storey", short="Eaves")
+    overhang: Given | None = quantity(
+        "length",
+        "How far the roof reaches over its walls",
+        least=0,
+        most=10,
+        help="level; drawn, no part of the envelope",
+        short="Overhang",
+    )
+    borders: SideBorders = choice("Borders on", "as drawn", group="Behind the slope", help="as drawn: outside air")
+    b: Given | None = quantity("fraction", "b factor of this roof", least=0, most=1, short="b")
     corners: tuple[Spot, ...] = ()
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 from itertools import combinations
 from math import hypot
 
@@ -21,7 +21,8 @@ NOTHING = 1e-6
 class Outline:
     """A closed outline of a storey: a part of a space between two levels [m]. What stands under a roof ends there at the latest;
     `under_roof`: it reaches up to the roof, whatever its top. `beyond` says what lies behind a side, by its number, where that is
-    neither air nor ground; `under` and `over` the same of its floor and top. Holes are not part of it."""
+    neither air nor ground; `under` and `over` the same of its floor and top. Holes are not part of it, and walked the other way round;
+    sides are numbered along the outline, then along each hole."""
 
     id: str
     space: str
@@ -37,6 +38,20 @@ class Outline:
     @property
     def polygon(self) -> shapely.Polygon:
         return shapely.Polygon(self.points, self.holes)
+
+    @property
+    def rings(self) -> tuple[tuple[Point2, ...], ...]:
+        """The outline, then its holes; the inside lies on the left of all of them."""
+        return self.points, *self.holes
+
+    @property
+    def sides(self) -> tuple[tuple[Point2, Point2], ...]:
+        """Every side by its number."""
+        return tuple(pair for ring in self.rings for pair in zip(ring, ring[1:] + ring[:1], strict=True))
+
+    def with_rings(self, rings: Sequence[tuple[Point2, ...]]) -> Outline:
+        """The same with its corners elsewhere."""
+        return replace(self, points=rings[0], holes=tuple(rings[1:]))
 
 
 @dataclass(frozen=True)
@@ -150,7 +165,7 @@ def cells_of(outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], lofts: 
     if not outlines:
         return ()
     levels = tuple(sorted({z for o in outlines for z in (o.bottom, *(() if o.under_roof else (o.top,)))}))
-    rings = [ring for o in outlines for ring in (o.points, *o.holes)] + [p.outline for p in parts]
+    rings = [ring for o in outlines for ring in o.rings] + [p.outline for p in parts]
     drawn = [(a, b) for ring in rings for a, b in zip(ring, ring[1:] + ring[:1], strict=True)]
     reach = 2 * max((hypot(x, y) for ring in rings for x, y in ring), default=0.0) + 10
     lines = net([*drawn, *_folds(parts, levels, reach)])

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.shape.drawings import BORDERS
 from nuthatch.core.shape.polygons import Polygon
 from nuthatch.core.shape.section import Segment, cut
 from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.shape.tinting import BORDERS
 from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.units import with_unit
 

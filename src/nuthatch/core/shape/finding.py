@@ -5,20 +5,22 @@ from __future__ import annotations
 from math import hypot
 
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.plans import Outline, Side, StoreyPlan
-from nuthatch.core.shape.reading_plans import points_of
+from nuthatch.core.model.plans import Hole, Outline, Side, StoreyPlan
+from nuthatch.core.shape.reading_plans import corners_of, points_of
 
 SAME = 1e-3
 """Corners nearer than this lie on each other [m]."""
 
 
-def owner_of(home: Home, part: str) -> tuple[StoreyPlan, Outline] | None:
-    """The storey and outline a side belongs to."""
+def owner_of(home: Home, part: str) -> tuple[StoreyPlan, Outline | Hole] | None:
+    """The storey, and the outline or hole, a side belongs to."""
     plans = home.shape.plans
     for storey in plans.storeys if plans is not None else ():
         for outline in storey.outlines:
-            if any(s.id == part for s in outline.sides):
-                return storey, outline
+            rings: tuple[Outline | Hole, ...] = (outline, *outline.holes)
+            for ring in rings:
+                if any(s.id == part for s in ring.sides):
+                    return storey, ring
     return None
 
 
@@ -47,19 +49,14 @@ def together(home: Home, side: Side) -> tuple[Side, ...]:
     if found is None or side.x is None or side.y is None:
         return (side,)
     x, y = side.x.value, side.y.value
-    near = [
-        s
-        for o in found[0].outlines
-        for s in o.sides
-        if s.id != side.id and s.x and s.y and abs(s.x.value - x) < SAME and abs(s.y.value - y) < SAME
-    ]
+    near = [s for s in corners_of(found[0]) if s.id != side.id and s.x and s.y and abs(s.x.value - x) < SAME and abs(s.y.value - y) < SAME]
     return (side, *near)
 
 
 def side_of_face(home: Home, face: str) -> str:
     """The side of an outline a wall's face belongs to, '' for other faces."""
     plans = home.shape.plans
-    sides = (s.id for st in plans.storeys for o in st.outlines for s in o.sides) if plans is not None else ()
+    sides = (s.id for storey in plans.storeys for s in corners_of(storey)) if plans is not None else ()
     return next((s for s in sides if face == s or face.startswith(f"{s}.")), "")
 
 
@@ -71,7 +68,7 @@ def on_wall(home: Home, side: str) -> tuple[Side, ...]:
     (ax, ay), (bx, by) = points_of(ends)
     long = max(hypot(bx - ax, by - ay), 1e-9)
     lies = []
-    for corner in (s for o in found[0].outlines for s in o.sides if s.x is not None and s.y is not None and s not in ends):
+    for corner in (s for s in corners_of(found[0]) if s.x is not None and s.y is not None and s not in ends):
         (x, y) = points_of((corner,))[0]
         along = ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / long
         off = abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / long

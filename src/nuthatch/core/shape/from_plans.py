@@ -16,7 +16,7 @@ from nuthatch.core.shape.massing import HEATED as HOME
 from nuthatch.core.shape.plan_buildups import Chosen, thicknesses
 from nuthatch.core.shape.plan_faces import Faces
 from nuthatch.core.shape.plan_layout import Layout, Line
-from nuthatch.core.shape.plan_rooms import PlanRoom, rooms_of
+from nuthatch.core.shape.plan_rooms import Partition, PlanRoom, partitions, rooms_of
 from nuthatch.core.shape.polygons import Polygon, area_of, volume
 from nuthatch.core.shape.reading_plans import Drawing, Fault, number, read, roofs_over
 from nuthatch.core.shape.roofs import RoofPart
@@ -26,7 +26,7 @@ from nuthatch.core.shape.solid import Boundary, Edge, Solid, Storey, spaces_of
 @dataclass(frozen=True)
 class Built:
     """What plans make: the solid, rooms, the heated shell along the inside, volumes by space [m³], faults; `walls`: the line of each
-    side of a heated outline on its outer and its inner face, left end first seen from outside."""
+    side of a heated outline on its outer and its inner face, left end first seen from outside; inner walls whose mass counts."""
 
     solid: Solid = Solid()
     rooms: tuple[PlanRoom, ...] = ()
@@ -37,6 +37,7 @@ class Built:
     faults: tuple[Fault, ...] = ()
     drawing: Drawing | None = None
     walls: Mapping[str, tuple[Line, Line]] = field(default_factory=dict)
+    partitions: tuple[Partition, ...] = ()
 
     def exposed(self, face: str) -> tuple[tuple[str, float], ...]:
         """(wall beside it, length [m]) of the edges of a floor that walls to outside air, earth or unheated spaces stand on."""
@@ -99,6 +100,7 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
         (*drawing.faults, *said),
         drawing,
         _wall_lines(chosen, outlines, within),
+        partitions(drawing, outer, layout, within),
     )
 
 
@@ -106,7 +108,7 @@ def _laid_out(plans: Plans, drawing: Drawing, chosen: Chosen, known: dict[str, f
     """How thick all is, the outer outlines, and what they make; outlines traced inside are grown by their walls."""
     traced = _massing(drawing.outlines, drawing.parts, drawing.ground)
     own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
-    layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own)
+    layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own, known)
     if plans.traced != "inner faces":
         return layout, drawing.outlines, traced
     outlines = layout.grown()
@@ -126,12 +128,10 @@ def _standing(inner: tuple[Outline, ...], outer: Massing) -> tuple[Outline, ...]
 
 def _wall_lines(chosen: Chosen, outer: tuple[Outline, ...], inner: tuple[Outline, ...]) -> dict[str, tuple[Line, Line]]:
     """Each side of a heated outline on its outer and its inner face."""
-    found = {}
+    found: dict[str, tuple[Line, Line]] = {}
     for o, i in zip(outer, inner, strict=True):
         if o.space == HOME:
-            for n, side in enumerate(chosen.numbered[o.id]):
-                m = (n + 1) % len(o.points)
-                found[side.id] = ((o.points[n], o.points[m]), (i.points[n], i.points[m]))
+            found |= {side.id: (out, into) for side, out, into in zip(chosen.numbered[o.id], o.sides, i.sides, strict=True)}
     return found
 
 

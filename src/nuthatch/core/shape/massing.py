@@ -60,7 +60,7 @@ def massing(
     own = [_rings(c) for c in cells]
     edges = {side: cell for cell, loops in zip(cells, own, strict=True) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
     sides = _sides(outlines)
-    faces = _Lying(outlines, ground).faces(cells, own)
+    faces = _Lying(outlines, {p.id: p.beyond for p in parts}, ground).faces(cells, own)
     standing = _Standing(sides, ground)
     for (p, q), cell in edges.items():
         other = edges.get((q, p))
@@ -78,11 +78,7 @@ def _sides(outlines: tuple[Outline, ...]) -> dict[str, list[tuple[Point2, Point2
     found: dict[str, list[tuple[Point2, Point2, str]]] = {}
     for o in outlines:
         said = dict(o.beyond)
-        loops = [list(o.points), *(list(h) for h in o.holes)]
-        found[o.id] = [
-            (a, b, said.get(n, ""))
-            for n, (a, b) in enumerate((a, b) for ring in loops for a, b in zip(ring, ring[1:] + ring[:1], strict=True))
-        ]
+        found[o.id] = [(a, b, said.get(n, "")) for n, (a, b) in enumerate(o.sides)]
     return found
 
 
@@ -92,10 +88,11 @@ def _sides(outlines: tuple[Outline, ...]) -> dict[str, list[tuple[Point2, Point2
 class _Lying:
     """Floors, ceilings and roofs: cells of one plane between the same two neighbours are one face."""
 
-    def __init__(self, outlines: tuple[Outline, ...], ground: Ground | None) -> None:
+    def __init__(self, outlines: tuple[Outline, ...], roofs: dict[str, str], ground: Ground | None) -> None:
         self._lowest = min((o.bottom for o in outlines), default=0.0)
         self._under = {o.id: o.under for o in outlines}
         self._over = {o.id: o.over for o in outlines}
+        self._roofs = roofs
         self._ground = ground
 
     def faces(self, cells: tuple[Cell, ...], rings: list[list[list[Point2]]]) -> list[tuple[Key, Polygon]]:
@@ -122,9 +119,10 @@ class _Lying:
         return [(key, polygon) for key, rows in found.items() for polygon in _merged(rows)]
 
     def _top(self, layer: Layer) -> Key:
-        """A top with nothing on it: a roof, or a ceiling below what its outline says."""
-        said = self._over.get(layer.outline, "") if layer.made_by == layer.outline else ""
-        role = "ceiling" if said and said != OUTSIDE else "roof"
+        """A top with nothing on it: a roof below what its part says, or a ceiling below what its outline says."""
+        level = layer.made_by == layer.outline
+        said = self._over.get(layer.outline, "") if level else self._roofs.get(layer.made_by.partition(".")[0], "")
+        role = "ceiling" if level and said and said != OUTSIDE else "roof"
         return role, layer.outline, layer.space, said or OUTSIDE, layer.made_by
 
     def _beneath(self, z: float, x: float, y: float) -> str:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.shape.axonometric import View, axonometric
 from nuthatch.core.shape.cut_view import cut_view
-from nuthatch.core.shape.drawings import Tint, View, axonometric, face_losses, plan, take_off
+from nuthatch.core.shape.drawings import face_losses, plan, take_off
 from nuthatch.core.shape.plan_faces import COMPASS
 from nuthatch.core.shape.plan_table import storey_plan
 from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.shape.tinting import Tint
 from nuthatch.core.sketch import Picture, Sketch
 
 ELEVATIONS = {"south": 0.0, "east": 90.0, "north": 180.0, "west": -90.0}

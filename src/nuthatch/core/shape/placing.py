@@ -48,8 +48,9 @@ def stands(openings: tuple[Opening, ...], face: str, polygon: Polygon) -> tuple[
         w, h = o.width.value, o.height.value
         sill = o.sill.value if o.sill else low + lift * (0.9 if h < 2.0 else 0.0)
         left = o.position.value if o.position else free
+        step = w + (o.apart.value if o.apart is not None else GAP)
         for n in range(max(round(o.count.value), 1) if o.count else 1):
-            found.append(Stand(o, left + n * (w + GAP), (sill - low) / lift, sill, w, h, o.position is not None))
+            found.append(Stand(o, left + n * step, (sill - low) / lift, sill, w, h, o.position is not None))
         if o.position is None:
             free = min(found[-1].left + w + GAP, max(length - GAP, GAP))
     return tuple(found)

@@ -17,7 +17,7 @@ from nuthatch.core.shape.arrangement import LOFT, Outline
 from nuthatch.core.shape.massing import GROUND, OUTSIDE, Massing
 from nuthatch.core.shape.massing import HEATED as HOME
 from nuthatch.core.shape.polygons import area_of
-from nuthatch.core.shape.reading_plans import number
+from nuthatch.core.shape.reading_plans import numbered, rings_of
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ class Chosen:
 
     @cached_property
     def sides(self) -> dict[str, Side]:
-        return {s.id: s for o in self.outlines.values() for s in o.sides}
+        return {s.id: s for o in self.outlines.values() for ring in rings_of(o) for s in ring}
 
     @cached_property
     def numbered(self) -> dict[str, tuple[Side, ...]]:
@@ -92,7 +92,7 @@ def thicknesses(outlines: tuple[Outline, ...], made: Massing, chosen: Chosen, kn
 
 def _beside(o: Outline, n: int, outlines: tuple[Outline, ...]) -> bool:
     """Whether another heated outline under the roof lies just outside a side."""
-    (ax, ay), (bx, by) = o.points[n], o.points[(n + 1) % len(o.points)]
+    (ax, ay), (bx, by) = o.sides[n]
     long = max(hypot(bx - ax, by - ay), 1e-9)
     x, y = (ax + bx) / 2 + 0.05 * (by - ay) / long, (ay + by) / 2 - 0.05 * (bx - ax) / long
     return any(p is not o and p.under_roof and p.space == o.space and shapely.contains_xy(p.polygon, x, y) for p in outlines)
@@ -113,12 +113,3 @@ def side_id(chosen: Chosen, made_by: str) -> str:
     outline, _, n = made_by.partition(":")
     sides = chosen.numbered.get(outline, ())
     return sides[int(n)].id if n.isdigit() and int(n) < len(sides) else ""
-
-
-def numbered(outline: DrawnOutline) -> tuple[Side, ...]:
-    """The sides in the order the solid walks them."""
-    points = [(number(s.x), number(s.y)) for s in outline.sides]
-    if len(points) < 3 or shapely.is_ccw(shapely.LinearRing(points)):
-        return outline.sides
-    back = outline.sides[::-1]
-    return (*back[1:], back[0])

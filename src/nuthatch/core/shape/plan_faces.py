@@ -91,7 +91,7 @@ class Faces:
             azimuth,
             buildup,
             at,
-            self._b(role, beyond, side, drawn),
+            self._b(role, beyond, side, drawn, f.made_by),
             Entry("plans", "storeys"),
             depth=Entry("", "", self._depth(role, beyond, polygon)),
             outline=polygon,
@@ -111,8 +111,11 @@ class Faces:
             return Space("unheated", beyond, "unheated")
         return Space(beyond, beyond.capitalize() if beyond == LOFT else beyond, "unheated") if beyond != HOME else HEATED
 
-    def _b(self, role: str, beyond: str, side: Side | None, outline: DrawnOutline | None) -> Entry:
-        """Where a b factor is typed: at the side, floor or top, at the outline of the space, at the loft."""
+    def _b(self, role: str, beyond: str, side: Side | None, outline: DrawnOutline | None, made_by: str) -> Entry:
+        """Where a b factor is typed: at the side, floor, top or roof, at the outline of the space, at the loft."""
+        roof = next((r for r in self.plans.roofs if r.id == made_by.partition(".")[0]), None) if role == "roof" else None
+        if roof is not None and beyond == "unheated space":
+            return Entry(roof.id, "b", roof.b)
         if role in ("floor", "ceiling") and beyond == "unheated space" and outline is not None:
             name = "b_below" if role == "floor" else "b_above"
             return Entry(outline.id, name, getattr(outline, name))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.shape.reading_plans import points_of, walls_of
+from nuthatch.core.shape.reading_plans import points_of, rings_of, walls_of
 from nuthatch.core.shape.roofs import Point2
 from nuthatch.core.shape.snapping import Drawn
 from nuthatch.core.sketch import PointXY
@@ -62,10 +62,10 @@ def to_snap(plans: Plans, storey: str, frame: Frame, square: bool = True) -> Dra
     sides = []
     for s, words in ((plans.storeys[at], ""), *(((plans.storeys[at - 1], " of the storey below"),) if at else ())):
         for o in s.outlines:
-            points = points_of(o.sides)
             name = f"{o.name or 'the outline'}{words}"
-            corners += [(p, f"a corner of {name}") for p in points]
-            sides += [((a, b), f"a wall of {name}") for a, b in zip(points, points[1:] + points[:1], strict=True)]
+            for points in map(points_of, rings_of(o)):
+                corners += [(p, f"a corner of {name}") for p in points]
+                sides += [((a, b), f"a wall of {name}") for a, b in zip(points, points[1:] + points[:1], strict=True)]
         for a, b, _ in walls_of(s.inner_walls):
             corners += [(a, "an inner wall"), (b, "an inner wall")]
             sides.append(((a, b), "an inner wall"))

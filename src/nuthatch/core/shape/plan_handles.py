@@ -10,7 +10,7 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.model.plans import InnerWall, Side, StoreyPlan
 from nuthatch.core.shape.finding import on_wall, together
 from nuthatch.core.shape.plan_frame import Frame
-from nuthatch.core.shape.reading_plans import number
+from nuthatch.core.shape.reading_plans import corners_of, number, rings_of
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, snapping
 from nuthatch.core.units import show, with_unit
 
@@ -29,17 +29,15 @@ class Handles:
     def put(self) -> None:
         """All handles, those drawn first below the others; what is selected shows its corners."""
         step, fine, _ = snapping(False)
-        for outline in self.floor.outlines:
-            sides = outline.sides
+        for sides in (ring for outline in self.floor.outlines for ring in rings_of(outline)):
             if any(s.x is None or s.y is None for s in sides):
                 continue
             for n, side in enumerate(sides):
                 after = sides[(n + 1) % len(sides)]
                 self._wall_handle(side, after, step, fine)
-        for outline in self.floor.outlines:
-            for side in outline.sides:
-                if side.x is not None and side.y is not None:
-                    self._corner_handle(side, step, fine)
+        for side in corners_of(self.floor):
+            if side.x is not None and side.y is not None:
+                self._corner_handle(side, step, fine)
         self.made.handles += self.openings
         for wall in self.floor.inner_walls:
             for names in (("x", "y"), ("to_x", "to_y")):

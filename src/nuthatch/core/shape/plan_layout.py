@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from math import hypot
 
 import shapely
@@ -21,22 +21,23 @@ Line = tuple[Point2, Point2]
 
 @dataclass(frozen=True)
 class Layout:
-    """Outlines and roofs moved between their outer and inner faces."""
+    """Outlines and roofs moved between their outer and inner faces; known: thickness of build-ups [m]."""
 
     drawing: Drawing
     thick: Mapping[str, float]
     own: Mapping[str, float]
+    known: Mapping[str, float] = field(default_factory=dict)
 
     def _by(self, o: Outline) -> tuple[float, ...]:
-        return tuple(self.thick.get(f"{o.id}:{n}", 0.0) for n in range(len(o.points)))
+        return tuple(self.thick.get(f"{o.id}:{n}", 0.0) for n in range(len(o.sides)))
 
     def _moved(self, o: Outline, sign: float) -> Outline:
         if o.space != HOME:
             return o
-        points = inward(o.points, tuple(sign * t for t in self._by(o)))
+        moved = _inward(o, tuple(sign * t for t in self._by(o)))
         low, high = (self.thick.get(f"{o.id}.{k}", 0.0) for k in ("floor", "top"))
         bottom, top = o.bottom + sign * low, o.top - (0.0 if o.under_roof else sign * high)
-        return replace(o, points=points, bottom=bottom, top=max(top, bottom) if o.under_roof else top)
+        return replace(moved, bottom=bottom, top=max(top, bottom) if o.under_roof else top)
 
     def grown(self) -> tuple[Outline, ...]:
         """Traced inner faces moved out; unheated spaces give way to the walls and floors of the heated one, and have their own outside."""
@@ -47,10 +48,9 @@ class Layout:
         """An unheated outline beside, below or above grown heated ones."""
         warm = [h for h in self.drawing.outlines if h.space == HOME]
         by = []
-        for n in range(len(o.points)):
-            side = o.points[n], o.points[(n + 1) % len(o.points)]
+        for side in o.sides:
             inner = next(
-                (self.thick.get(f"{h.id}:{m}", 0.0) for h in warm for m in range(len(h.points)) if _along_each_other(side, h, m, o)), None
+                (self.thick.get(f"{h.id}:{m}", 0.0) for h in warm for m in range(len(h.sides)) if _along_each_other(side, h, m, o)), None
             )
             by.append(inner if inner is not None else -self.own.get(o.id, 0.0))
         bottom, top = o.bottom, o.top
@@ -58,7 +58,7 @@ class Layout:
             if shapely.intersection(h.polygon, o.polygon).area > 0.01:
                 top = h.bottom - self.thick.get(f"{h.id}.floor", 0.0) if abs(h.bottom - o.top) < NEAR else top
                 bottom = h.top + self.thick.get(f"{h.id}.top", 0.0) if abs(h.top - o.bottom) < NEAR and not h.under_roof else bottom
-        return replace(o, points=inward(o.points, tuple(by)), bottom=bottom, top=top)
+        return replace(_inward(o, tuple(by)), bottom=bottom, top=top)
 
     def shrunk(self, outer: tuple[Outline, ...]) -> tuple[Outline, ...]:
         """Outer faces moved in; an outline whose walls leave no room inside stays."""
@@ -68,8 +68,9 @@ class Layout:
                 found.append(self._reaching(o, outer))
                 continue
             moved = self._moved(o, 1)
-            shape = shapely.Polygon(moved.points)
-            fits = shape.is_valid and shape.area > 0 and shapely.is_ccw(shapely.LinearRing(moved.points))
+            shape = moved.polygon
+            turns = tuple(shapely.is_ccw(shapely.LinearRing(ring)) for ring in moved.rings)
+            fits = shape.is_valid and shape.area > 0 and turns == (True, *(False for _ in moved.holes))
             found.append(moved if fits and (moved.top > moved.bottom or moved.under_roof) else o)
         return tuple(found)
 
@@ -92,6 +93,15 @@ class Layout:
         return tuple(replace(p, planes=tuple(lowered(q, self.thick.get(f"{p.id}.roof", 0.0)) for q in p.planes)) for p in parts)
 
 
+def _inward(o: Outline, by: tuple[float, ...]) -> Outline:
+    """Every side of an outline and its holes moved toward its inside by its distance [m]."""
+    rings, at = [], 0
+    for ring in o.rings:
+        rings.append(inward(ring, by[at : at + len(ring)]))
+        at += len(ring)
+    return o.with_rings(rings)
+
+
 def _along_each_other(side: Line, warm: Outline, m: int, cold: Outline) -> bool:
     """Whether a side of a heated outline runs along one of an unheated outline beside it."""
     if warm.bottom >= cold.top - NEAR or (warm.top <= cold.bottom + NEAR and not warm.under_roof):
@@ -100,7 +110,7 @@ def _along_each_other(side: Line, warm: Outline, m: int, cold: Outline) -> bool:
     long = max(hypot(bx - ax, by - ay), 1e-9)
     way = (bx - ax) / long, (by - ay) / long
     spans = []
-    for x, y in (warm.points[m], warm.points[(m + 1) % len(warm.points)]):
+    for x, y in warm.sides[m]:
         if abs((x - ax) * way[1] - (y - ay) * way[0]) > 0.005:
             return False
         spans.append((x - ax) * way[0] + (y - ay) * way[1])

@@ -6,13 +6,25 @@ from dataclasses import dataclass
 
 import shapely
 
-from nuthatch.core.model.plans import Plans, Room
+from nuthatch.core.model.plans import InnerWall, Plans, Room
 from nuthatch.core.shape.arrangement import Layer, Outline
+from nuthatch.core.shape.massing import HEATED as HOME
 from nuthatch.core.shape.massing import Massing
 from nuthatch.core.shape.plan_layout import Layout
 from nuthatch.core.shape.reading_plans import Drawing, number, walls_of
 from nuthatch.core.shape.roofs import Plane, level
 from nuthatch.core.shape.rooms import Ceiling, Measure, divided, lowered, measured
+
+AIR = {
+    "living": "supply",
+    "bedroom": "supply",
+    "kitchen": "extract",
+    "bath": "extract",
+    "WC": "extract",
+    "hall": "transfer",
+    "stairs": "transfer",
+}
+"""What the ventilation does in a room of a use, where nothing else is said (common practice, no source)."""
 
 
 @dataclass(frozen=True)
@@ -31,6 +43,12 @@ class PlanRoom:
     storey_name: str = ""
 
     @property
+    def air(self) -> str:
+        """Whether it gets supply or extract air, or air only passes through it; “none” where neither is said nor follows from its use."""
+        said = self.part.air if self.part is not None else "by its use"
+        return AIR.get(self.use, "none") if said == "by its use" else said
+
+    @property
     def area(self) -> float:
         """Floor area without partitions that are not drawn [m²]."""
         return self.measure.area * self.share
@@ -43,10 +61,10 @@ class PlanRoom:
 
 def rooms_of(plans: Plans, drawing: Drawing, outer: Massing, layout: Layout, within: tuple[Outline, ...]) -> tuple[PlanRoom, ...]:
     """The rooms of all heated outlines."""
-    inside = {o.id: shapely.Polygon(o.points) for o in within}
+    inside = {o.id: o.polygon for o in within}
     found: list[PlanRoom] = []
     for floor in drawing.floors:
-        walls = walls_of(floor.plan.inner_walls)
+        walls = walls_of(floor.plan.inner_walls, layout.known)
         named = {r.id: shapely.Point(r.x.value, r.y.value) for r in floor.plan.rooms if r.x and r.y}
         for o in floor.plan.outlines:
             if o.kind != "heated" or o.id not in inside:
@@ -72,6 +90,34 @@ def rooms_of(plans: Plans, drawing: Drawing, outer: Massing, layout: Layout, wit
                     )
                 )
     return tuple(found)
+
+
+@dataclass(frozen=True)
+class Partition:
+    """An inner wall with a build-up, as far as it stands in a heated outline: its area on one side [m²]."""
+
+    wall: InnerWall
+    area: float
+
+
+def partitions(drawing: Drawing, outer: Massing, layout: Layout, within: tuple[Outline, ...]) -> tuple[Partition, ...]:
+    """The inner walls whose mass counts, up to the ceilings above them."""
+    found = []
+    for floor in drawing.floors:
+        warm = [o for o in within if o.space == HOME and any(p.id == o.id for p in floor.plan.outlines)]
+        for wall in floor.plan.inner_walls:
+            for a, b, _ in walls_of((wall,)) if wall.buildup else ():
+                line = shapely.LineString((a, b))
+                area = sum(_under(line.intersection(o.polygon), c) for o in warm for c in _ceilings(drawing, outer, layout, o.id))
+                found.append(Partition(wall, area))
+    return tuple(found)
+
+
+def _under(line: shapely.Geometry, ceiling: Ceiling) -> float:
+    """The area of a wall along a line below a ceiling [m²]; below a slope it is as high as in its middle."""
+    pieces = [p for p in shapely.get_parts(shapely.intersection(line, ceiling.polygon)) if p.geom_type == "LineString"]
+    middles = [p.interpolate(0.5, normalized=True) for p in pieces]
+    return float(sum(p.length * max(ceiling.height.at(m.x, m.y), 0.0) for p, m in zip(pieces, middles, strict=True)))
 
 
 def _ceilings(drawing: Drawing, outer: Massing, layout: Layout, outline: str) -> tuple[Ceiling, ...]:

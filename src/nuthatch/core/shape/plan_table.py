@@ -12,16 +12,17 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.spaces import spaces
 from nuthatch.core.model.home import Opening
 from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
-from nuthatch.core.shape.drawings import BORDERS, Tint, in_wall, north, tint_legend, tints
+from nuthatch.core.shape.drawings import in_wall, north
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.placing import stands
 from nuthatch.core.shape.plan_frame import Frame, frame_of
 from nuthatch.core.shape.plan_handles import Handles, square
 from nuthatch.core.shape.plan_layout import Line
 from nuthatch.core.shape.plan_rooms import PlanRoom
-from nuthatch.core.shape.reading_plans import number, points_of, space_of, walls_of
+from nuthatch.core.shape.reading_plans import corners_of, number, points_of, rings_of, space_of, walls_of
 from nuthatch.core.shape.roofs import Point2
-from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.shape.stages import BUILT, SOLID, THICKNESS
+from nuthatch.core.shape.tinting import BORDERS, Tint, tint_legend, tints
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, inside, snapping
 from nuthatch.core.units import INCH_POUND, show, system, with_unit
 
@@ -101,7 +102,8 @@ class _Table:
         self.fills, _ = tints(self.a, self.tint)
         self.faces = {b.id: b for b in self.a[SOLID].boundaries}
         self.moves: list[Handle] = []
-        self.ccw = {s.id: _ccw(points_of(o.sides)) for o in self.floor.outlines for s in o.sides}
+        rings = [(ring, n > 0) for o in self.floor.outlines for n, ring in enumerate(rings_of(o))]
+        self.ccw = {s.id: _ccw(points_of(ring)) != hole for ring, hole in rings for s in ring}
 
     def at(self, p: Point2) -> PointXY:
         return self.frame.at(p)
@@ -110,9 +112,9 @@ class _Table:
         """The storey below, faint."""
         n = self.plans.storeys.index(self.floor)
         for outline in self.plans.storeys[n - 1].outlines if n else ():
-            points = points_of(outline.sides)
-            if len(points) > 1:
-                self.made.path([self.at(p) for p in points], stroke="line", width=1.0, dash=True)
+            for points in map(points_of, rings_of(outline)):
+                if len(points) > 1:
+                    self.made.path([self.at(p) for p in points], stroke="line", width=1.0, dash=True)
 
     def roofs(self) -> None:
         """Parts of the roof with a plan of their own, as thin dashed lines over the topmost storey."""
@@ -137,15 +139,29 @@ class _Table:
         fill, pattern = ("white", "") if heated else BORDERS["unheated space"]
         fill = "" if self.clear else fill
         self.made.path([self.at(p) for p in points], fill=fill, pattern=pattern, stroke="ink", width=1.0, id=outline.id)
-        for n, side in enumerate(outline.sides):
+        for hole in outline.holes:
+            ring = [self.at(p) for p in points_of(hole.sides)]
+            if len(ring) > 2:
+                chosen = hole.id == self.selected
+                style = {"stroke": "tide", "width": 2.0} if chosen else {"stroke": "ink", "width": 1.0}
+                self.made.path(ring, fill="" if self.clear else "paper", id=hole.id, tip=hole.name, **style)
+        for sides in rings_of(outline):
+            self._sides(sides)
+        if not heated:
+            self._space(outline, points)
+
+    def _sides(self, sides: tuple[Side, ...]) -> None:
+        """The walls of a ring with their lengths."""
+        points = points_of(sides)
+        if len(points) < len(sides):
+            return
+        for n, side in enumerate(sides):
             a, b = points[n], points[(n + 1) % len(points)]
             if side.id in self.built.walls:
                 self._wall(side, *self.built.walls[side.id])
             if side.id == self.selected:
                 self.made.line(self.at(a), self.at(b), stroke="tide", width=3.2)
             self._length(side, a, b)
-        if not heated:
-            self._space(outline, points)
 
     def _wall(self, side: Side, outer: Line, inner: Line) -> None:
         own = [f for k, f in self.faces.items() if k == side.id or k.startswith(f"{side.id}.")]
@@ -180,8 +196,8 @@ class _Table:
         sign = 1.0 if self.ccw.get(side.id, True) else -1.0
         x = (a[0] + b[0]) / 2 + sign * (b[1] - a[1]) / long * 0.05
         y = (a[1] + b[1]) / 2 - sign * (b[0] - a[0]) / long * 0.05
-        rings = [points_of(o.sides) for o in self.floor.outlines]
-        return any(len(r) > 2 and inside(r, x, y) for r in rings)
+        rings = [[r for r in map(points_of, rings_of(o)) if len(r) > 2] for o in self.floor.outlines]
+        return any(own and inside(own[0], x, y) and not any(inside(r, x, y) for r in own[1:]) for own in rings)
 
     def _space(self, outline: Outline, points: tuple[Point2, ...]) -> None:
         if self.small:
@@ -195,7 +211,7 @@ class _Table:
     def inner_walls(self) -> None:
         """Inner walls to scale."""
         for wall in self.floor.inner_walls:
-            found = walls_of((wall,))
+            found = walls_of((wall,), self.a[THICKNESS])
             if not found:
                 continue
             a, b, thick = found[0]
@@ -233,7 +249,7 @@ class _Table:
     def openings(self) -> None:
         """The openings of this storey in their walls, each to be dragged along it."""
         step, fine, _ = snapping(False)
-        for side in (s for o in self.floor.outlines for s in o.sides if s.id in self.built.walls):
+        for side in (s for s in corners_of(self.floor) if s.id in self.built.walls):
             for face in (k for k in self.faces if k == side.id or k.startswith(f"{side.id}.")):
                 self._row(face, *self.built.walls[side.id], (step, fine))
 
@@ -248,7 +264,8 @@ class _Table:
             o: Opening = stand.opening
             ring = tuple(self.at(p) for p in in_wall(outer, inner, start + stand.left, stand.width))
             style = {"stroke": "tide", "width": 2.4} if o.id == self.selected else {"stroke": "ink", "width": 0.8}
-            self.made.path(ring, fill="glass", id=o.id, tip=o.name, **style)
+            fill, pattern = self.fills.get(o.id, ("glass", ""))
+            self.made.path(ring, fill=fill, pattern=pattern, id=o.id, tip=o.name, **style)
             if any(h.id == o.id for h in self.moves):
                 continue
             per = (way[0] / self.frame.scale, -way[1] / self.frame.scale)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -11,7 +11,7 @@ import shapely
 from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
 
 from nuthatch.core.model.part import Given
-from nuthatch.core.model.plans import InnerWall, Plans, RoofPlan, Spot, StoreyPlan
+from nuthatch.core.model.plans import InnerWall, Plans, RoofPlan, Side, Spot, StoreyPlan
 from nuthatch.core.model.plans import Outline as DrawnOutline
 from nuthatch.core.shape.arrangement import LOFT, Outline
 from nuthatch.core.shape.massing import GROUND, OUTSIDE, Ground
@@ -28,6 +28,8 @@ BEYOND = {
 }
 TAKEN = (HOME, OUTSIDE, GROUND, LOFT, "neighbour", "unheated space")
 """What no unheated space is called: it would be taken for that."""
+INNER_WALL = 0.1
+"""Thickness of an inner wall of which nothing is said [m]."""
 TOUCHING = 0.01
 """Overlaps smaller than this are none [m²]."""
 
@@ -131,12 +133,39 @@ def space_of(outline: DrawnOutline) -> str:
     return f"{name} (unheated)" if name.lower() in TAKEN else name
 
 
-def walls_of(walls: tuple[InnerWall, ...]) -> tuple[tuple[Point2, Point2, float], ...]:
-    """Inner walls that have both ends: (start, end, thickness)."""
+def rings_of(outline: DrawnOutline) -> tuple[tuple[Side, ...], ...]:
+    """The sides of an outline, then those of each of its holes, as entered."""
+    return outline.sides, *(h.sides for h in outline.holes)
+
+
+def corners_of(storey: StoreyPlan) -> tuple[Side, ...]:
+    """Every corner of a storey's outlines and their holes."""
+    return tuple(s for o in storey.outlines for ring in rings_of(o) for s in ring)
+
+
+def walked(sides: tuple[Side, ...], hole: bool = False) -> tuple[Side, ...]:
+    """Sides in the order the solid walks them, the inside of the home on their left; walked the other way, a side begins at its other
+    corner."""
+    points = points_of(sides)
+    if len(points) < 3 or len(points) < len(sides) or shapely.is_ccw(shapely.LinearRing(points)) != hole:
+        return sides
+    back = sides[::-1]
+    return (*back[1:], back[0])
+
+
+def numbered(outline: DrawnOutline) -> tuple[Side, ...]:
+    """All sides of an outline by the number the solid gives them."""
+    return tuple(s for n, ring in enumerate(rings_of(outline)) for s in walked(ring, n > 0))
+
+
+def walls_of(walls: tuple[InnerWall, ...], known: Mapping[str, float] | None = None) -> tuple[tuple[Point2, Point2, float], ...]:
+    """Inner walls that have both ends: (start, end, thickness as said, else of their build-up); known: thickness of build-ups [m]."""
     found = []
     for w in walls:
         if w.x and w.y and w.to_x and w.to_y:
-            found.append(((w.x.value, w.y.value), (w.to_x.value, w.to_y.value), number(w.thickness, 0.1)))
+            found.append(
+                ((w.x.value, w.y.value), (w.to_x.value, w.to_y.value), number(w.thickness, (known or {}).get(w.buildup) or INNER_WALL))
+            )
     return tuple(found)
 
 
@@ -154,12 +183,9 @@ def read(plans: Plans) -> Drawing:
 
 
 def _outline(outline: DrawnOutline, floor: Floor) -> Outline:
-    points = points_of(outline.sides)
-    beyond = tuple((n, BEYOND[s.borders]) for n, s in enumerate(outline.sides) if BEYOND[s.borders])
-    if not shapely.is_ccw(shapely.LinearRing(points)):
-        last = len(points) - 1  # walked the other way, a side begins at its other corner
-        points = points[::-1]
-        beyond = tuple(((last - 1 - n) % (last + 1), b) for n, b in beyond)
+    beyond = tuple((n, BEYOND[s.borders]) for n, s in enumerate(numbered(outline)) if BEYOND[s.borders])
+    points, *rings = (_ring(ring, n > 0) for n, ring in enumerate(rings_of(outline)))
+    holes = (ring for ring in rings if len(ring) > 2)
     return Outline(
         outline.id,
         space_of(outline),
@@ -168,9 +194,16 @@ def _outline(outline: DrawnOutline, floor: Floor) -> Outline:
         floor.level + number(outline.height, floor.height),
         outline.reaches == "the roof",
         beyond,
+        tuple(holes),
         under=BEYOND[outline.below],
         over=BEYOND[outline.above],
     )
+
+
+def _ring(sides: tuple[Side, ...], hole: bool) -> tuple[Point2, ...]:
+    """The corners of a ring, an outline's counter-clockwise, a hole's clockwise."""
+    points = points_of(sides)
+    return points if len(points) < 3 or shapely.is_ccw(shapely.LinearRing(points)) != hole else points[::-1]
 
 
 def _storey_faults(plans: Plans, floors: tuple[Floor, ...]) -> Iterator[Fault]:
@@ -184,13 +217,32 @@ def _storey_faults(plans: Plans, floors: tuple[Floor, ...]) -> Iterator[Fault]:
             yield Fault(floor.plan.id, "height", f"the height of {floor.plan.name or 'a storey'}", True)
         for o in floor.plan.outlines:
             points = points_of(o.sides)
-            lost = next(((s, f) for s in o.sides for f in ("x", "y") if getattr(s, f) is None), None)
+            lost = next(((s, f) for ring in rings_of(o) for s in ring for f in ("x", "y") if getattr(s, f) is None), None)
             if lost is not None:
                 yield Fault(lost[0].id, lost[1], f"the place of a corner of {o.name or 'an outline'}", True)
             elif len(points) < 3:
                 yield Fault(o.id, "sides", f"three corners at least of {o.name or 'an outline'}", bool(o.sides))
             elif not shapely.Polygon(points).is_valid:
                 yield Fault(o.id, "sides", f"an outline that does not cross itself: {o.name or 'an outline'} of {floor.plan.name}", True)
+            else:
+                yield from _hole_faults(o, shapely.Polygon(points))
+
+
+def _hole_faults(outline: DrawnOutline, around: shapely.Polygon) -> Iterator[Fault]:
+    """Holes that are none: too few corners, crossing themselves or each other, not inside their outline."""
+    before: list[shapely.Polygon] = []
+    for hole in outline.holes:
+        points = points_of(hole.sides)
+        name = hole.name or "a court"
+        if len(points) < 3:
+            yield Fault(hole.id, "sides", f"three corners at least of {name}", True)
+            continue
+        shape = shapely.Polygon(points)
+        if not shape.is_valid:
+            yield Fault(hole.id, "sides", f"a court that does not cross itself: {name}", True)
+        elif not around.contains_properly(shape) or any(shapely.intersects(shape, other) for other in before):
+            yield Fault(hole.id, "sides", f"{name} inside {outline.name or 'its outline'}, clear of its walls and of other courts", True)
+        before.append(shape)
 
 
 def roofs_over(plans: Plans, outlines: tuple[Outline, ...]) -> tuple[tuple[RoofPart, ...], list[Fault]]:
@@ -211,7 +263,8 @@ def _roof(roof: RoofPlan, outlines: tuple[Outline, ...]) -> RoofPart | Fault:
         return Fault(roof.id, "pitch", f"the pitch of {roof.name or 'a roof'}", True)
     ridge = number(roof.ridge) if roof.ridge is not None else _longer(points)
     other = roof.other_pitch.value if roof.other_pitch is not None else None
-    return roof_part(roof.id, roof.kind, points, eaves, Slopes(number(roof.pitch), ridge, other))
+    made = roof_part(roof.id, roof.kind, points, eaves, Slopes(number(roof.pitch), ridge, other))
+    return replace(made, beyond=BEYOND[roof.borders])
 
 
 def _longer(points: tuple[Point2, ...]) -> float:
@@ -227,7 +280,7 @@ def _longer(points: tuple[Point2, ...]) -> float:
 
 def _between(drawing: Drawing) -> Iterator[Fault]:
     """What does not go together: outlines of a storey over each other, storeys that stand on nothing, spaces that want a roof."""
-    shapes = {o.id: shapely.Polygon(o.points) for o in drawing.outlines}
+    shapes = {o.id: o.polygon for o in drawing.outlines}
     if any(not s.is_valid for s in shapes.values()):
         return
     below: list[shapely.Polygon] = []

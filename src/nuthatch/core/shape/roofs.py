@@ -27,11 +27,12 @@ class Plane:
 
 @dataclass(frozen=True)
 class RoofPart:
-    """One part of a roof: a region of the plan and planes, of which the lowest counts."""
+    """One part of a roof: a region of the plan and planes, of which the lowest counts; `beyond`: what lies behind it, '' for air."""
 
     id: str
     outline: tuple[Point2, ...]
     planes: tuple[Plane, ...]
+    beyond: str = ""
 
     def at(self, x: float, y: float) -> float:
         """Height of the part over a point of its plan."""

@@ -16,6 +16,7 @@ from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, b
 from nuthatch.core.shape import from_form, from_list, from_plans, plan_figures
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.placing import misplaced
+from nuthatch.core.shape.plan_rooms import Partition
 from nuthatch.core.shape.polygons import Polygon
 from nuthatch.core.shape.quick import Thicknesses
 from nuthatch.core.shape.reading_plans import space_of
@@ -28,6 +29,7 @@ PLAIN_WALL = 0.3
 BUILT: Slot[Built | None] = Slot("what the plans make")
 SOLID: Slot[Solid] = Slot("solid")
 AROUND: Slot[tuple[Boundary, ...]] = Slot("faces of unheated spaces")
+PARTITIONS: Slot[tuple[Partition, ...]] = Slot("inner walls with a build-up")
 CRAWLS: Slot[dict[str, Outline]] = Slot("outlines with a suspended floor")
 AIR_OF_SPACES: Slot[dict[str, Node]] = Slot("air change of unheated spaces")
 BOUNDARY: Family[Boundary] = Family("boundary")
@@ -75,6 +77,12 @@ def solid(form: QuickForm | None, faces: tuple[Face, ...], built: Built | None, 
 def around(solid: Solid) -> tuple[Boundary, ...]:
     """The faces of unheated spaces toward what is around the home."""
     return solid.around
+
+
+@STAGES.stage(PARTITIONS, built=BUILT)
+def inner_walls(built: Built | None) -> tuple[Partition, ...]:
+    """The inner walls of drawn plans whose mass counts."""
+    return built.partitions if built is not None else ()
 
 
 @STAGES.stage(CRAWLS, plans=part("shape.plans"))

@@ -12,20 +12,12 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.homefile import HomeFileError, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.model.home import Opening
-from nuthatch.core.shape.plan_faces import COMPASS
-from nuthatch.core.shape.solid import Boundary
 from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.shape.tinting import direction
 from nuthatch.core.units import kind_of, show, unit_of
 
 Row = tuple[str, str, str, str]
 HEADS = ("Of", "What", "Amount", "Unit")
-
-
-def direction(face: Boundary) -> str:
-    """Where a face looks, in words."""
-    if face.tilt < 30:
-        return "up"
-    return "down" if face.tilt > 150 else COMPASS[round(face.azimuth / 45) % 8].lower()
 
 
 def amounts(a: Assessment) -> list[tuple[str, str, float, str]]:

@@ -12,15 +12,16 @@ from nuthatch.core.shape.roofs import Point2
 from nuthatch.core.shape.snapping import Drawn, Snap, length_and_angle, polar, snap
 from nuthatch.core.units import show, with_unit
 
-CLOSED = ("outline", "unheated space")
+CLOSED = ("outline", "unheated space", "court")
 """Tools that draw until what they draw closes."""
 FREE = ("roof part", "scale")
 """Tools whose second point lies anywhere from the first."""
-NEEDS = {"outline": 0, "unheated space": 0, "inner wall": 2, "roof part": 2, "room": 1, "scale": 2}
+NEEDS = {"outline": 0, "unheated space": 0, "court": 0, "inner wall": 2, "roof part": 2, "room": 1, "scale": 2}
 """How many points end what is drawn; 0: until it closes."""
 BEGIN = {
     "outline": "Outline: click its first corner, or press Enter to begin at the origin",
     "unheated space": "Unheated space: click the first corner of its outline, or press Enter to begin at the origin",
+    "court": "Court: click the first corner of what is cut out of an outline",
     "inner wall": "Inner wall: click where it begins",
     "roof part": "Part of the roof: click one corner, then the opposite one",
     "room": "Room: click into it to name it",

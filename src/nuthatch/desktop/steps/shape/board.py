@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMenu, QPushButton, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QStackedWidget, QWidget
 
 from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Listing
@@ -17,12 +17,14 @@ from nuthatch.core.exchange import formats
 from nuthatch.core.exchange.convert import brought_in, taken_out
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, put
 from nuthatch.core.model.home import Face
-from nuthatch.core.shape.drawings import View, axonometric, face_losses, plan, take_off, take_off_line
+from nuthatch.core.shape.axonometric import View, axonometric
+from nuthatch.core.shape.drawings import face_losses, plan, take_off, take_off_line
 from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.steps.shape.drawing_table import SOLID_VIEW
+from nuthatch.desktop.steps.shape.look_menu import LookMenu
 from nuthatch.desktop.steps.shape.plans_part import PlansPart
 from nuthatch.desktop.steps.shape.tint_row import TintRow
 from nuthatch.desktop.widgets.edit_card import EditCard
@@ -63,11 +65,14 @@ class ShapeBoard(Board):
         self.tint = TintRow(self)
         self.tint.changed.connect(self._draw)
         self.tint.fits_anew.connect(self.work.drawings.refit)
-        self._turning_row()
+        self.looks = LookMenu(self)
+        self.looks.looked.connect(self._look)
+        self.looks.cut.connect(self._cut_open)
+        self.looks.changed.connect(self._draw)
         self.sheets = QStackedWidget()
         self.sheets.addWidget(both)
         self.sheets.addWidget(self.plans.table)
-        self.add_drawing("Plan and solid", self.sheets, row_of(self.tint.range, QLabel("Tint by"), self.tint.by, self.view_button))
+        self.add_drawing("Plan and solid", self.sheets, row_of(self.tint.range, QLabel("Tint by"), self.tint.by, self.looks))
         self.add_drawing("Face", self.facade_view)
         self.add_drawing("Losses", self.losses_view)
         self.faces = ListPanel(self, _faces_spec(), add="Add a face")
@@ -135,30 +140,9 @@ class ShapeBoard(Board):
         self.plans.table.look = self.plans.table.look.dragged(dx, dy)
         self._draw()
 
-    def _turning_row(self) -> None:
-        """How the solid is looked at: by dragging it, or from here."""
-        menu = QMenu(self)
-        for name, lift in (("From above", 26.0), ("From below", -30.0)):
-            menu.addAction(name, lambda lift=lift: self._look(32.0, lift))
-        for name, turn in (("From the front", 0.0), ("From the right", 90.0), ("From the back", 180.0), ("From the left", -90.0)):
-            menu.addAction(name, lambda turn=turn: self._look(turn, 14.0))
-        self.glass = menu.addAction("See-through")
-        assert self.glass is not None
-        self.glass.setCheckable(True)
-        self.glass.toggled.connect(lambda _: self._draw())
-        self.open = menu.addAction("Cut open above the storey in view")
-        assert self.open is not None
-        self.open.setCheckable(True)
-        self.open.toggled.connect(self._cut_open)
-        self.view_button = QPushButton("View")
-        self.view_button.setAccessibleName("How the solid is looked at")
-        self.view_button.setMenu(menu)
-
-    def _cut_open(self, on: bool) -> None:
-        """Look into the storey in view, what is above it taken away."""
-        self.plans.table.cut_open = on
-        if on and self.home.shape.plans is not None:
-            self.plans.table.show_large(SOLID_VIEW)
+    def _cut_open(self, axis: int | None) -> None:
+        """Look into the home: what lies on this side of a plane taken away."""
+        self.plans.table.cut_open(axis)
         self._draw()
 
     def _look(self, turn: float, lift: float) -> None:
@@ -173,7 +157,7 @@ class ShapeBoard(Board):
         if a is None:
             return
         tint = self.tint.chosen()
-        view = replace(self.plans.table.look, see_through=self.glass is not None and self.glass.isChecked())
+        view = replace(self.plans.table.look, see_through=self.looks.see_through, cut=self.plans.table.cut)
         planned = a.home.shape.plans is not None
         self.plans.show(planned, tint, view.see_through)
         face = self._face()

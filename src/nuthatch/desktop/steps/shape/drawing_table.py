@@ -7,25 +7,26 @@ from dataclasses import replace
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.plans import Plans
+from nuthatch.core.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid
 from nuthatch.core.shape.cut_view import cut_view
-from nuthatch.core.shape.drawings import Tint, View, axonometric
 from nuthatch.core.shape.pictures import ELEVATIONS, elevation
 from nuthatch.core.shape.plan_frame import frame_of, to_snap
 from nuthatch.core.shape.plan_table import storey_plan
-from nuthatch.core.shape.stages import BUILT
+from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.shape.tinting import Tint
 from nuthatch.core.sketch import Sketch
 from nuthatch.desktop.steps.shape.plan_view import PlanView
+from nuthatch.desktop.steps.shape.small_views import CutSlider, SectionView, SmallView
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 NAMES = ("Plan", "Elevation", "Section", "Solid")
 SOLID_VIEW = NAMES.index("Solid")
 SIDES = tuple(ELEVATIONS)
-SMALL, BESIDE = 86, 98
+BESIDE = 98
 CUT = 1.3
 """How far above its floor a storey is cut open [m]."""
 DRAW = (
@@ -36,6 +37,7 @@ DRAW = (
 """Tool, its button's words, its tip."""
 MENU = (
     ("Unheated space: draw its outline", "unheated space"),
+    ("Court: cut it out of an outline", "court"),
     ("Part of the roof: draw its rectangle", "roof part"),
     ("Roof over this storey", "roof"),
     ("", ""),
@@ -57,48 +59,6 @@ MENU = (
 """Words and what is asked for; empty ones divide."""
 ROOM = 1.5
 """Metres left free around the plans while something is drawn."""
-
-
-class SmallView(SketchView):
-    """A drawing shown small: a click puts it in front."""
-
-    pressed = pyqtSignal()
-
-    def __init__(self, name: str) -> None:
-        super().__init__(f"{name}, small", SMALL)
-        self.setToolTip(f"{name}: put it in front")
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.pressed.emit()
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        pass
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.pressed.emit()
-        else:
-            super().keyPressEvent(event)
-
-
-class SectionView(SketchView):
-    """The section; arrow keys move where it cuts, up and down which way."""
-
-    moved = pyqtSignal(float, int)
-
-    def __init__(self) -> None:
-        super().__init__("Section", turns=True)
-        self.turned.connect(lambda dx, _: self.moved.emit(dx * 0.004, 0))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        ways = {Qt.Key.Key_Left: -0.02, Qt.Key.Key_Right: 0.02}
-        if event is not None and not event.modifiers() and Qt.Key(event.key()) in ways:
-            self.moved.emit(ways[Qt.Key(event.key())], 0)
-        elif event is not None and not event.modifiers() and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.moved.emit(0.0, 1)
-        else:
-            super().keyPressEvent(event)
 
 
 class DrawingTable(QWidget):
@@ -128,7 +88,7 @@ class DrawingTable(QWidget):
         self._a: Assessment | None = None
         self._tint = Tint()
         self._glass, self._selected = False, ""
-        self.cut_open = False
+        self.cut: Cut | None = None
         self.show_large(0)
 
     def _lay_out(self) -> None:
@@ -159,6 +119,9 @@ class DrawingTable(QWidget):
         sheet.setSpacing(4)
         sheet.addLayout(self._stack)
         sheet.addWidget(self.large, 1)
+        self.slider = CutSlider()
+        self.slider.moved.connect(self._cut_moved)
+        sheet.addWidget(self.slider)
         column.addLayout(sheet, 1)
         column.addLayout(below)
 
@@ -212,6 +175,7 @@ class DrawingTable(QWidget):
         if index == self.in_front and index in (1, 2) and self._a is not None:
             self._other_way(index)
         self.large.setCurrentIndex(index)
+        self._show_slider()
         for n, small in enumerate(self.small):
             small.setVisible(n != index)
         self.draw()
@@ -273,7 +237,10 @@ class DrawingTable(QWidget):
         plans = self._a.home.shape.plans if self._a is not None else None
         if plans is not None and n < len(plans.storeys):
             self.storey = plans.storeys[n].id
-            self.show_large(0) if self.in_front else None
+            if self.cut is not None and self.cut.axis == LEVEL:
+                self.cut_open(LEVEL)  # the cut goes to the storey that is chosen now
+            elif self.in_front:
+                self.show_large(0)
             self.storey_chosen.emit(self.storey)
 
     def sketch_of(self, n: int, a: Assessment, size: tuple[float, float], small: bool = False) -> Sketch:
@@ -285,14 +252,34 @@ class DrawingTable(QWidget):
             return elevation(a, SIDES[self.facing], self._tint, size, not small)
         if n == 2:
             return cut_view(a, self.axis, self.share, size, small)
-        view = replace(self.look, see_through=self._glass, selected=self._selected, cut=self._cut_level(a))
+        view = replace(self.look, see_through=self._glass, selected=self._selected, cut=self.cut)
         return axonometric(a, view, self._tint, size, not small)
 
-    def _cut_level(self, a: Assessment) -> float | None:
-        """Where the solid is cut open: above the sills of the storey in view."""
-        built = a[BUILT]
-        floors = built.drawing.floors if built is not None and built.drawing is not None else ()
-        return next((f.level + CUT for f in floors if f.plan.id == self.storey), None) if self.cut_open else None
+    def cut_open(self, axis: int | None) -> None:
+        """Cut the solid open across an axis, a level one above the sills of the storey in view; None: show it whole."""
+        self.cut = Cut(axis, self._share_of_storey() if axis == LEVEL else 0.5) if axis is not None else None
+        self.show_large(SOLID_VIEW)
+
+    def _share_of_storey(self) -> float:
+        """Where in the height of the solid the storey in view is cut."""
+        a = self._a
+        built = a[BUILT] if a is not None else None
+        if a is None or built is None or built.drawing is None:
+            return 0.5
+        level = next((f.level + CUT for f in built.drawing.floors if f.plan.id == self.storey), None)
+        heights = [z for p in shown_solid(a[SOLID]).values() for _, _, z in p]
+        if level is None or not heights:
+            return 0.5
+        return min(max((level - min(heights)) / max(max(heights) - min(heights), 1e-9), 0.0), 1.0)
+
+    def _cut_moved(self, share: float) -> None:
+        if self.cut is not None:
+            self.cut = replace(self.cut, share=share)
+            self.draw()
+
+    def _show_slider(self) -> None:
+        cut = self.cut if self.in_front == SOLID_VIEW else None
+        self.slider.show_cut(cut.axis if cut is not None else None, cut.share if cut is not None else 0.5)
 
     def _room(self) -> float:
         return ROOM if self.plan.tool else 0.0

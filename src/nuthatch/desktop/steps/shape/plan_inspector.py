@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Part
-from nuthatch.core.model.plans import BackingSheet, GroundSpot, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
+from nuthatch.core.model.plans import BackingSheet, GroundSpot, Hole, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
 from nuthatch.core.shape.finding import length_of
 from nuthatch.core.shape.solid import Boundary
 from nuthatch.core.shape.stages import SOLID
@@ -24,6 +24,7 @@ TITLES = {
     BackingSheet: "Backing sheet",
     Side: "Wall",
     Outline: "Outline",
+    Hole: "Court",
     StoreyPlan: "Storey",
     Room: "Room",
     InnerWall: "Inner wall",

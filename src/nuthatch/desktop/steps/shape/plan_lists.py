@@ -25,13 +25,25 @@ from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.workspace import row_of
 
 Row = tuple[str, tuple[str, ...]]
+AIR_WORDS = {"supply": "supply", "extract": "extract", "transfer": "transfer", "none": "–"}
 
 
 def room_rows(a: Assessment) -> list[Row]:
     """Rooms by storey."""
     built = a[BUILT]
     return [
-        (r.id, (r.name, r.storey_name, r.use, show(r.area, "area"), show(r.counted, "area"), show(r.measure.height, "length")))
+        (
+            r.id,
+            (
+                r.name,
+                r.storey_name,
+                r.use,
+                AIR_WORDS[r.air],
+                show(r.area, "area"),
+                show(r.counted, "area"),
+                show(r.measure.height, "length"),
+            ),
+        )
         for r in (built.rooms if built is not None else ())
     ]
 
@@ -100,7 +112,9 @@ class PlanLists:
     def __init__(self, board: Board, row_chosen: Callable[[str], None], room: Callable[[str], None], space: Callable[[str], None]) -> None:
         self.board = board
         self.rooms = ReadTable(
-            "Rooms", ("Room", "Storey", "Use", f"Area {unit_of('area')}", "Counts", f"Height {unit_of('length')}"), (0, 104, 70, 84, 70, 84)
+            "Rooms",
+            ("Room", "Storey", "Use", "Air", f"Area {unit_of('area')}", "Counts", f"Height {unit_of('length')}"),
+            (0, 104, 70, 64, 84, 70, 84),
         )
         self.rooms.chosen.connect(room)
         self.storeys = ListPanel(board, storeys_spec(), add="Add a storey", ordered=True, carded=False)
@@ -129,7 +143,7 @@ class PlanLists:
         """Show an assessment."""
         if a[BUILT] is None:
             return
-        self.rooms.show_rows(room_rows(a), (3, 4, 5))
+        self.rooms.show_rows(room_rows(a), (4, 5, 6))
         self.storeys.refresh("No storeys yet.")
         self.roofs.refresh("No roof yet: a storey that ends level has a flat one.")
         self.spaces.show_rows(space_rows(a), (2, 3))

@@ -12,14 +12,14 @@ from nuthatch.core.edits.changes import Change, ChangeRefused, Remove, SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.home import Opening, find
 from nuthatch.core.model.part import Part
-from nuthatch.core.model.plans import BackingSheet, Outline, Plans, RoofPlan, Side, Spot, StoreyPlan
-from nuthatch.core.shape.drawings import Tint
+from nuthatch.core.model.plans import BackingSheet, Hole, Outline, Plans, RoofPlan, Side, Spot, StoreyPlan
 from nuthatch.core.shape.finding import owner_of, side_of_face
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.reading_plans import space_of
 from nuthatch.core.shape.roofs import Point2
 from nuthatch.core.shape.solid import Boundary
 from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.shape.tinting import Tint
 from nuthatch.core.shape.tracing import CLOSED
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.steps.shape.backing import Backing
@@ -104,6 +104,10 @@ class PlansPart(QObject):
         """The storey in view."""
         return next((s for s in self.plans.storeys if s.id == self.table.storey), None)
 
+    def _outlines(self) -> tuple[Outline, ...]:
+        storey = self._storey()
+        return storey.outlines if storey is not None else ()
+
     def _sheet(self) -> BackingSheet | None:
         storey = self._storey()
         return storey.sheet if storey is not None else None
@@ -167,7 +171,7 @@ class PlansPart(QObject):
     def do(self, what: str) -> None:
         """A button or menu of the table."""
         home, storey = self.board.home, self.table.storey
-        if what in ("unheated space", "roof part"):
+        if what in ("unheated space", "court", "roof part"):
             self.table.show_large(0)
             self.table.plan.stop()
             self.table.plan.start(what)
@@ -201,7 +205,11 @@ class PlansPart(QObject):
 
     def _drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
         home, storey = self.board.home, self.table.storey
-        if tool in CLOSED:
+        if tool == "court":
+            before = {h.id for o in self._outlines() for h in o.holes}
+            if self.apply(lambda: plan_edits.holed(home, storey, points)):
+                self.select(next((h.id for o in self._outlines() for h in o.holes if h.id not in before), ""))
+        elif tool in CLOSED:
             kind = "heated" if tool == "outline" else tool
             if self.apply(lambda: plan_edits.traced(home, storey, points, kind)):
                 self._select_newest()
@@ -305,10 +313,11 @@ class PlansPart(QObject):
     def focus_field(self, part: str, field: str) -> bool:
         """Lead to a field of the plans."""
         found = find(self.board.home, part)
-        if not isinstance(found, Spot | Outline | StoreyPlan | RoofPlan) and part != "plans":
+        if not isinstance(found, Spot | Outline | Hole | StoreyPlan | RoofPlan) and part != "plans":
             return False
-        if isinstance(found, Outline):
-            self.table.storey = next((s.id for s in self.plans.storeys if found in s.outlines), self.table.storey)
+        if isinstance(found, Outline | Hole):
+            own = (s.id for s in self.plans.storeys for o in s.outlines if found is o or found in o.holes)
+            self.table.storey = next(own, self.table.storey)
         self.select("" if part == "plans" else part)
         if part == "plans" and field in ("storeys", "roofs"):
             if field == "storeys":

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QSpinBox, QWidget
 
-from nuthatch.core.shape.drawings import TINTS, Tint
+from nuthatch.core.shape.tinting import TINTS, Tint
 
-TOP = {"U-value": 0.6, "heat loss": 12.0}
-"""Where the range of a tint by numbers ends at first."""
+ENDS = {"U-value": (0.0, 0.6), "heat loss": (0.0, 12.0), "net gain": (-100.0, 150.0)}
+"""Where the range of a tint by numbers begins and ends at first."""
 
 
 class TintRow(QObject):
@@ -29,7 +29,7 @@ class TintRow(QObject):
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(3)
         for box, name in ((self.low, "from"), (self.high, "to")):
-            box.setRange(0, 500)
+            box.setRange(-1000, 1000)
             box.setDecimals(2)
             box.setSingleStep(0.05)
             box.setAccessibleName(f"Legend {name}")
@@ -47,14 +47,15 @@ class TintRow(QObject):
     def chosen(self) -> Tint:
         """The tint asked for."""
         by = self.by.currentText()
-        ends = (self.low.value(), self.high.value()) if by in TOP else (None, None)
+        ends = (self.low.value(), self.high.value()) if by in ENDS else (None, None)
         return Tint(by, *ends, self.decimals.value())
 
     def _another(self, by: str) -> None:
-        self.range.setVisible(by in TOP)
+        self.range.setVisible(by in ENDS)
         self.fits_anew.emit()
-        for box, value in ((self.low, 0.0), (self.high, TOP.get(by, 0.0))):
+        for box, value in zip((self.low, self.high), ENDS.get(by, (0.0, 0.0)), strict=True):
             box.blockSignals(True)
+            box.setSingleStep(0.05 if by == "U-value" else 5.0 if by == "net gain" else 1.0)
             box.setValue(value)
             box.blockSignals(False)
         self.changed.emit()
