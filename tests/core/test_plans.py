@@ -10,7 +10,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits import plan_edits
+from nuthatch.core.edits import plan_edits, plan_storeys
 from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.moves import as_list
 from nuthatch.core.energy.cutaway import cutaway
@@ -23,7 +23,7 @@ from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import GroundSpot, Outline, Plans, Side
 from nuthatch.core.session import Session
-from nuthatch.core.shape.axonometric import LEVEL, View, axonometric, beyond
+from nuthatch.core.shape.axonometric import LEVEL, Cut, View, axonometric, beyond
 from nuthatch.core.shape.cut_view import cut_view
 from nuthatch.core.shape.finding import length_of, side_of_face
 from nuthatch.core.shape.offset import inward
@@ -200,20 +200,20 @@ def plan_numbers(home: Home) -> list[tuple[float, float]]:
 def test_turned_four_times_and_mirrored_twice_is_the_same() -> None:
     home = plan_home()
     whole = made(home).figures["heating_demand"].value
-    once = apply(plan_edits.mirrored(home), home)
+    once = apply(plan_storeys.mirrored(home), home)
     assert made(once)[SOLID].areas["low.b.garage"] == pytest.approx(12.5), "sides keep what they are"
     assert made(once).figures["heated_volume"].value == pytest.approx(504)
-    assert plan_numbers(apply(plan_edits.mirrored(once), once)) == plan_numbers(home)
+    assert plan_numbers(apply(plan_storeys.mirrored(once), once)) == plan_numbers(home)
     turned = home
     for _ in range(4):
-        turned = apply(plan_edits.turned(turned), turned)
+        turned = apply(plan_storeys.turned(turned), turned)
         assert made(turned).figures["heating_demand"].value == pytest.approx(whole), "it still looks where it looked"
     assert plan_numbers(turned) == plan_numbers(home)
 
 
 def test_openings_stand_where_they_stood_in_a_mirrored_home() -> None:
     home = plan_home()
-    once = apply(plan_edits.mirrored(home), home)
+    once = apply(plan_storeys.mirrored(home), home)
     places = {o.id: o.position.value for o in once.openings if o.position}
     assert places["w-1"] == pytest.approx(10 - 1.0 - 1.2) and places["w-2"] == pytest.approx(10 - 6 - 1.2)
 
@@ -244,12 +244,12 @@ def test_a_wall_split_and_its_corner_taken_out_again() -> None:
 
 def test_a_storey_copied_up_is_one_more_of_its_kind() -> None:
     home = plan_home(roofs=())
-    up = apply(plan_edits.copied_up(home, "upper"), home)
+    up = apply(plan_storeys.copied_up(home, "upper"), home)
     assert up.shape.plans is not None and [s.name for s in up.shape.plans.storeys] == ["Ground floor", "Upper floor", "Storey 2"]
     assert made(up).figures["heated_volume"].value == pytest.approx(84 * 9)
     assert len(made(up)[BUILT].rooms) == 12
     session = Session(home)
-    session.apply(plan_edits.copied_up(home, "upper"))
+    session.apply(plan_storeys.copied_up(home, "upper"))
     session.undo()
     assert session.home == home
 
@@ -441,7 +441,7 @@ def test_the_cutaway_of_drawn_homes_is_their_own_section(key: str, demo_assessme
 
 def test_the_solid_is_cut_open_above_a_storey(house: Assessment) -> None:
     """1.3 m above the upper floor: nothing higher is drawn, and the rooms of that storey are its floor."""
-    whole, cut = axonometric(house, View(30, 40)), axonometric(house, View(30, 40, cut=4.3))
+    whole, cut = axonometric(house, View(30, 40)), axonometric(house, View(30, 40, cut=Cut(LEVEL, at=4.3)))
     assert "main.slope-1.loft" in whole.ids() and "main.slope-1.loft" not in cut.ids()
     assert {"upper.living", "upper.kitchen", "up.a", "low.a"} <= cut.ids() and "ground.living" not in cut.ids()
     assert beyond(((0, 0, 0), (2, 0, 0), (2, 0, 4), (0, 0, 4)), LEVEL, 1, 1) == ((0, 0, 0), (2, 0, 0), (2, 0, 1), (0, 0, 1))

@@ -69,6 +69,7 @@ ROUTE = (
             "Plans",
             "StoreyPlan",
             "Outline",
+            "Hole",
             "Side",
             "InnerWall",
             "BackingSheet",

@@ -10,14 +10,15 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from nuthatch.core.assess import Snapshot
 from nuthatch.core.edits import desk
-from nuthatch.core.edits.changes import ChangeRefused, SetValue
+from nuthatch.core.edits.changes import Change, ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Block, Listing
 from nuthatch.core.edits.moves import pulled
+from nuthatch.core.edits.placed import in_place
 from nuthatch.core.edits.starts import Names
 from nuthatch.core.model.home import EvidenceFile, find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.session import Session
-from nuthatch.core.shape.stages import BOUNDARY
+from nuthatch.core.shape.stages import BOUNDARY, OUTLINES
 from nuthatch.core.sketch import Pull
 
 
@@ -76,7 +77,12 @@ class Desk(QObject):
 
     def typed(self, part: str, field: str, value: float | None) -> str:
         """A number typed into a field; the keystrokes of one field are one step."""
-        return self.apply(lambda: desk.typed(self.home, part, field, value), merge=f"{part}.{field}")
+        return self.apply(lambda: self._in_place(desk.typed(self.home, part, field, value)), merge=f"{part}.{field}")
+
+    def _in_place(self, change: Change) -> Change:
+        """A change, where what it concerns has room for it. Raises ChangeRefused."""
+        a = self.snapshot.assessment
+        return in_place(self.home, change, a[OUTLINES]) if a is not None else change
 
     def drag(self, pulls: Sequence[Pull], values: Sequence[float]) -> str:
         """What a drawing pulls, at its new values; all moves of one drag are one step."""
@@ -109,7 +115,7 @@ class Desk(QObject):
         """The text of a cell. Raises BadText, or Asked where it has two readings."""
         now = self.part(part)
         spec = specs(type(now))[field] if now is not None else None
-        return self.apply(lambda: desk.entered(self.home, part, field, text, self.names(spec) if spec else ()))
+        return self.apply(lambda: self._in_place(desk.entered(self.home, part, field, text, self.names(spec) if spec else ())))
 
     def proof(self, part: str, field: str, **changed: Any) -> str:
         """Basis, source, evidence or files of a value."""

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from math import hypot
-from typing import Any
 
 import shapely
 
 from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, Remove, SetValue, refusing
-from nuthatch.core.edits.desk import fresh_ids, typed_value
+from nuthatch.core.edits.desk import typed_value
 from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.plans import Hole, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
-from nuthatch.core.shape.finding import ends_of, length_of, on_wall, owner_of, side_of_face, together
+from nuthatch.core.shape.finding import ends_of, length_of, on_wall, owner_of, together
 from nuthatch.core.shape.form_to_plans import moved_to, plans_of
-from nuthatch.core.shape.placing import GAP
-from nuthatch.core.shape.reading_plans import corners_of, floors_of, number, points_of
+from nuthatch.core.shape.reading_plans import points_of
 from nuthatch.core.shape.roofs import Point2
 
 PRACTICE = "common practice"
@@ -28,7 +26,8 @@ def drawn(value: float) -> Given:
     return Given(value=round(value, 6), basis=Basis.DECLARED, source="drawn")
 
 
-def _assumed(value: float) -> Given:
+def assumed(value: float) -> Given:
+    """A number of common practice."""
     return Given(value=value, source=PRACTICE)
 
 
@@ -40,15 +39,16 @@ def plans_in(home: Home) -> Plans:
     return plans
 
 
-def _letters(n: int) -> str:
+def letters(n: int) -> str:
     """a, b, … z, aa, ab, …"""
-    return (_letters(n // 26 - 1) if n >= 26 else "") + "abcdefghijklmnopqrstuvwxyz"[n % 26]
+    return (letters(n // 26 - 1) if n >= 26 else "") + "abcdefghijklmnopqrstuvwxyz"[n % 26]
 
 
-def _sides(stem: str, points: Sequence[Point2]) -> tuple[Side, ...]:
+def sides_of(stem: str, points: Sequence[Point2]) -> tuple[Side, ...]:
+    """Corners walked with the inside on their left, their ids lettered."""
     if not shapely.is_ccw(shapely.LinearRing(points)):
         points = list(reversed(points))
-    return tuple(Side(id=f"{stem}.{_letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(points))
+    return tuple(Side(id=f"{stem}.{letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(points))
 
 
 # to begin with
@@ -56,7 +56,7 @@ def _sides(stem: str, points: Sequence[Point2]) -> tuple[Side, ...]:
 
 def first_plans(home: Home) -> Plans:
     """Plans to begin with: one storey without an outline, the rest assumed and marked so."""
-    ground = StoreyPlan(id=fresh_id(home, "storey"), name="Ground floor", level=_assumed(0.0), height=_assumed(2.8))
+    ground = StoreyPlan(id=fresh_id(home, "storey"), name="Ground floor", level=assumed(0.0), height=assumed(2.8))
     kept = home.shape.form
     names = {
         "wall_buildup": "wall_buildup",
@@ -65,7 +65,7 @@ def first_plans(home: Home) -> Plans:
         "ground_buildup": "base_buildup",
     }
     said = {field: getattr(kept, of) for field, of in names.items()} if kept is not None else {}
-    return Plans(north=_assumed(0.0), partition_share=_assumed(0.06), ground=None, loft_air=_assumed(3.0), storeys=(ground,), **said)
+    return Plans(north=assumed(0.0), partition_share=assumed(0.06), ground=None, loft_air=assumed(3.0), storeys=(ground,), **said)
 
 
 def as_plans(home: Home) -> Batch:
@@ -95,9 +95,9 @@ def traced(home: Home, storey: str, points: Sequence[Point2], kind: str = "heate
     if shape is None or not shape.is_valid or shape.area < 0.01:
         raise ChangeRefused("an outline needs at least three corners and must not cross itself")
     ident = fresh_id(home, "outline")
-    air = _assumed(1.0) if kind != "heated" else None
+    air = assumed(1.0) if kind != "heated" else None
     called = name or ("House" if kind == "heated" else "Unheated space")
-    made = Outline(id=ident, name=called, kind=kind, air_change=air, sides=_sides(ident, points))  # type: ignore[arg-type]
+    made = Outline(id=ident, name=called, kind=kind, air_change=air, sides=sides_of(ident, points))  # type: ignore[arg-type]
     return Insert(owner=storey, field="outlines", value=made)
 
 
@@ -114,7 +114,7 @@ def holed(home: Home, storey: str, points: Sequence[Point2], name: str = "") -> 
     if any(shapely.Polygon(points_of(h.sides)).intersects(shape) for h in around.holes if len(points_of(h.sides)) > 2):
         raise ChangeRefused("a court is clear of the others")
     ident = fresh_id(home, "court")
-    return Insert(owner=around.id, field="holes", value=Hole(id=ident, name=name or "Court", sides=_sides(ident, points)))
+    return Insert(owner=around.id, field="holes", value=Hole(id=ident, name=name or "Court", sides=sides_of(ident, points)))
 
 
 def _shifted(home: Home, corners: Sequence[Side], by: Point2) -> list[Change]:
@@ -158,7 +158,7 @@ def split(home: Home, side: str, share: float = 0.5) -> Insert:
     (ax, ay), (bx, by) = points_of(ends)
     outline = found[1]
     used = {s.id for s in outline.sides}
-    ident = next(i for n in range(10_000) if (i := f"{outline.id}.{_letters(n)}") not in used and find(home, i) is None)
+    ident = next(i for n in range(10_000) if (i := f"{outline.id}.{letters(n)}") not in used and find(home, i) is None)
     new = replace(ends[0], id=ident, x=drawn(ax + share * (bx - ax)), y=drawn(ay + share * (by - ay)))
     return Insert(owner=outline.id, field="sides", index=[s.id for s in outline.sides].index(side) + 1, value=new)
 
@@ -175,70 +175,6 @@ def without_corner(home: Home, side: str) -> Remove:
     return Remove(part=side)
 
 
-# storeys
-
-
-def copied_up(home: Home, storey: str) -> Batch:
-    """A storey copied on top of itself: what stood on it moves up; roofs over it go along."""
-    plans = plans_in(home)
-    at = next((n for n, s in enumerate(plans.storeys) if s.id == storey), None)
-    if at is None:
-        raise ChangeRefused("there is no such storey any more")
-    source = plans.storeys[at]
-    ident = fresh_id(home, "storey")
-    outlines, names = [], {}
-    heated = [o for o in source.outlines if o.kind == "heated"] or list(source.outlines)
-    for outline, new in zip(heated, fresh_ids(home, "outline", len(heated)), strict=True):
-        names[outline.id] = new
-        holes = tuple(
-            replace(h, id=f"{new}-court-{n}", sides=_renumbered(h.sides, f"{new}-court-{n}")) for n, h in enumerate(outline.holes, 1)
-        )
-        sides = _renumbered(outline.sides, new)
-        outlines.append(replace(outline, id=new, sides=sides, holes=holes, below="as drawn", b_below=None))
-    walls = _renamed(home, source.inner_walls, "inner-wall")
-    rooms = _renamed(home, source.rooms, "room")
-    name = f"Storey {at + 1}"
-    new_one = StoreyPlan(
-        id=ident,
-        name=name,
-        height=source.height,
-        floor_thickness=source.floor_thickness or _assumed(0.3),
-        outlines=tuple(outlines),
-        inner_walls=walls,
-        rooms=rooms,
-    )
-    changes: list[Change] = [Insert(owner="plans", field="storeys", index=at + 1, value=new_one)]
-    changes += [SetValue(part=r.id, field="over", value=names[r.over]) for r in plans.roofs if r.over in names]
-    for outline in source.outlines:
-        if outline.reaches == "the roof" and outline.id in names:
-            changes.append(SetValue(part=outline.id, field="reaches", value="its ceiling"))
-    return Batch(label=f"{source.name} copied up", changes=tuple(changes))
-
-
-def _renumbered(sides: Sequence[Side], stem: str) -> tuple[Side, ...]:
-    return tuple(replace(s, id=f"{stem}.{_letters(n)}") for n, s in enumerate(sides))
-
-
-def _renamed(home: Home, parts: Sequence[Any], stem: str) -> tuple[Any, ...]:
-    return tuple(replace(p, id=i) for p, i in zip(parts, fresh_ids(home, stem, len(parts)), strict=True))
-
-
-def empty_storey(home: Home) -> Insert:
-    """One more storey on top, to be traced."""
-    plans = plans_in(home)
-    height = plans.storeys[-1].height if plans.storeys else _assumed(2.8)
-    made = StoreyPlan(id=fresh_id(home, "storey"), name=f"Storey {len(plans.storeys)}", height=height, floor_thickness=_assumed(0.3))
-    return Insert(owner="plans", field="storeys", value=made)
-
-
-def cellar(home: Home) -> Insert:
-    """A storey below the lowest, to be traced."""
-    plans = plans_in(home)
-    lowest = min((f.level for f in floors_of(plans)), default=0.0)
-    made = StoreyPlan(id=fresh_id(home, "storey"), name="Cellar", level=_assumed(lowest - 2.4), height=_assumed(2.4))
-    return Insert(owner="plans", field="storeys", index=0, value=made)
-
-
 # rooms
 
 
@@ -248,7 +184,7 @@ def inner_wall(home: Home, storey: str, a: Point2, b: Point2) -> Insert:
     if hypot(b[0] - a[0], b[1] - a[1]) < 0.05:
         raise ChangeRefused("an inner wall is longer than that")
     made = InnerWall(
-        id=fresh_id(home, "inner-wall"), x=drawn(a[0]), y=drawn(a[1]), to_x=drawn(b[0]), to_y=drawn(b[1]), thickness=_assumed(INNER_WALL)
+        id=fresh_id(home, "inner-wall"), x=drawn(a[0]), y=drawn(a[1]), to_x=drawn(b[0]), to_y=drawn(b[1]), thickness=assumed(INNER_WALL)
     )
     return Insert(owner=storey, field="inner_walls", value=made)
 
@@ -271,7 +207,7 @@ def roof_over(home: Home, storey: str, outline: str = "") -> Insert:
     over = outline or next((o.id for o in outlines if o.kind == "heated"), outlines[0].id if outlines else "")
     ident = fresh_id(home, "roof")
     return Insert(
-        owner="plans", field="roofs", value=RoofPlan(id=ident, name=f"Roof {ident.rpartition('-')[2]}", over=over, pitch=_assumed(35.0))
+        owner="plans", field="roofs", value=RoofPlan(id=ident, name=f"Roof {ident.rpartition('-')[2]}", over=over, pitch=assumed(35.0))
     )
 
 
@@ -283,75 +219,12 @@ def roof_part(home: Home, a: Point2, b: Point2, eaves: float | None) -> Insert:
         raise ChangeRefused("a part of the roof is larger than that")
     ident = fresh_id(home, "roof")
     corners = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
-    spots = tuple(Spot(id=f"{ident}.{_letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(corners))
+    spots = tuple(Spot(id=f"{ident}.{letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(corners))
     made = RoofPlan(
         id=ident,
         name=f"Roof {ident.rpartition('-')[2]}",
-        pitch=_assumed(35.0),
+        pitch=assumed(35.0),
         eaves=drawn(eaves) if eaves is not None else None,
         corners=spots,
     )
     return Insert(owner="plans", field="roofs", value=made)
-
-
-# all plans
-
-
-def mirrored(home: Home) -> Batch:
-    """All plans mirrored left to right about their middle."""
-    plans = plans_in(home)
-    xs = [number(s.x) for st in plans.storeys for o in st.outlines for s in o.sides if s.x]
-    middle = min(xs) + max(xs) if xs else 0.0
-    changes = _placed(plans, lambda x, y: (middle - x, y))
-    for roof in plans.roofs:
-        if roof.ridge is not None:
-            turned = (360 - roof.ridge.value) % 360 if roof.kind != "mono" else (360 - roof.ridge.value + 180) % 360
-            changes.append(SetValue(part=roof.id, field="ridge", value=typed_value(roof.ridge, turned)))
-    return Batch(label="Plans mirrored", changes=(*changes, *_openings_mirrored(home)))
-
-
-def _openings_mirrored(home: Home) -> list[Change]:
-    """Openings stay where they were in their mirrored walls: as far from the right as they were from the left."""
-    changes: list[Change] = []
-    for o in home.openings:
-        long = length_of(home, side_of_face(home, o.face))
-        if long is not None and o.position is not None and o.width is not None:
-            number_of = max(round(number(o.count, 1.0)), 1)
-            between = number(o.apart, GAP)
-            wide = number_of * (o.width.value + between) - between
-            changes.append(
-                SetValue(part=o.id, field="position", value=typed_value(o.position, round(max(long - o.position.value - wide, 0), 6)))
-            )
-    return changes
-
-
-def turned(home: Home) -> Batch:
-    """All plans turned a quarter to the left on the sheet; where they look to stays."""
-    plans = plans_in(home)
-    changes = _placed(plans, lambda x, y: (-y, x))
-    for roof in plans.roofs:
-        if roof.ridge is not None:
-            changes.append(SetValue(part=roof.id, field="ridge", value=typed_value(roof.ridge, (roof.ridge.value + 90) % 360)))
-    if plans.north is not None:
-        changes.append(SetValue(part="plans", field="north", value=typed_value(plans.north, (plans.north.value + 90) % 360)))
-    return Batch(label="Plans turned", changes=tuple(changes))
-
-
-def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Change]:
-    """Every point of the plans somewhere else."""
-    changes: list[Change] = []
-
-    def put(part: Any, x: str, y: str) -> None:
-        old = getattr(part, x), getattr(part, y)
-        if old[0] is not None and old[1] is not None:
-            for name, was, now in zip((x, y), old, where(old[0].value, old[1].value), strict=True):
-                changes.append(SetValue(part=part.id, field=name, value=typed_value(was, round(now, 6))))
-
-    for storey in plans.storeys:
-        for part in (*corners_of(storey), *storey.inner_walls, *storey.rooms):
-            put(part, "x", "y")
-        for wall in storey.inner_walls:
-            put(wall, "to_x", "to_y")
-    for spot in (*(s for r in plans.roofs for s in r.corners), *plans.heights):
-        put(spot, "x", "y")
-    return changes

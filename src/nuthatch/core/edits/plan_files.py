@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from math import hypot
 
+import shapely
+
 from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
-from nuthatch.core.edits.plan_edits import drawn, plans_in
+from nuthatch.core.edits.desk import fresh_ids
+from nuthatch.core.edits.plan_edits import drawn, plans_in, sides_of
 from nuthatch.core.model.home import EvidenceFile, Home, fresh_id, walk_parts
 from nuthatch.core.model.part import replace
-from nuthatch.core.model.plans import BackingSheet
+from nuthatch.core.model.plans import BackingSheet, Outline
 from nuthatch.core.shape.plan_frame import bounds
+from nuthatch.core.shape.reading_plans import points_of
 from nuthatch.core.shape.roofs import Point2
+
+WIDEST_SHEET = 2000.0
+SMALLEST = 1.0
+"""A closed polyline around less than this is no outline [m²]."""
 
 
 def taken_in(home: Home, read: Home) -> Batch:
@@ -32,17 +41,46 @@ def taken_in(home: Home, read: Home) -> Batch:
     return Batch(label=f"Shape: {len(shape)} faces from a file", changes=tuple(changes))
 
 
-def sheet_laid(home: Home, storey: str, file: EvidenceFile) -> Batch:
-    """A backing sheet beneath a storey, as wide as the home, until its scale is set."""
+def sheet_laid(home: Home, storey: str, file: EvidenceFile, width: float | None = None) -> Batch:
+    """A backing sheet beneath a storey; one that does not know its own width [m] is as wide as the home, until its scale is set."""
     plans = plans_in(home)
     known = next((e for e in home.evidence if e.sha256 == file.sha256), None)
     proof = known or replace(file, id=fresh_id(home, "evidence"))
     left, low, right, _ = bounds(plans)
     made = BackingSheet(
-        id=fresh_id(home, "sheet"), name=proof.name, file=proof.id, x=drawn(left), y=drawn(low), width=drawn(max(right - left, 1.0))
+        id=fresh_id(home, "sheet"),
+        name=proof.name,
+        file=proof.id,
+        x=drawn(left),
+        y=drawn(low),
+        width=drawn(min(width or max(right - left, 1.0), WIDEST_SHEET)),
     )
     changes: list[Change] = [] if known is not None else [Insert(owner="home", field="evidence", value=proof)]
     return Batch(label=f"Backing sheet {proof.name}", changes=(*changes, SetValue(part=storey, field="sheet", value=made)))
+
+
+@refusing
+def outlined(home: Home, storey: str, rings: Sequence[tuple[Point2, ...]]) -> Batch:
+    """Closed polylines as outlines of a storey: the outermost of them, where nothing is drawn yet. Raises ChangeRefused for none."""
+    there = [
+        shapely.Polygon(points_of(o.sides))
+        for s in plans_in(home).storeys
+        for o in s.outlines
+        if s.id == storey and len(points_of(o.sides)) > 2
+    ]
+    shapes = [shapely.Polygon(r) for r in rings if len(r) > 2]
+    large = sorted((s for s in shapes if s.is_valid and s.area >= SMALLEST), key=lambda s: -s.area)
+    chosen: list[shapely.Polygon] = []
+    for shape in large:
+        if not any(shapely.intersection(shape, other).area > 0.5 * shape.area for other in (*chosen, *there)):
+            chosen.append(shape)
+    if not chosen:
+        raise ChangeRefused("the drawing has no closed polyline of 1 m² or more where nothing is drawn yet")
+    made: list[Change] = []
+    for shape, ident in zip(chosen, fresh_ids(home, "outline", len(chosen)), strict=True):
+        points = [(x, y) for x, y in shape.simplify(1e-4).exterior.coords[:-1]]
+        made.append(Insert(owner=storey, field="outlines", value=Outline(id=ident, name="House", sides=sides_of(ident, points))))
+    return Batch(label=f"{len(made)} outline{'s' if len(made) > 1 else ''} from the backing sheet", changes=tuple(made))
 
 
 @refusing

@@ -43,11 +43,12 @@ class Element:
 
 @dataclass(frozen=True, eq=False)
 class Slab:
-    """A face on the ground, floor or wall: U through the ground and the periodic coefficient."""
+    """A face on the ground, floor or wall: U through the ground and the periodic coefficient; `own`: U of a suspended floor alone."""
 
     u: Figure
     periodic: Figure
     lag: float = 1.0
+    own: Figure | None = None
 
 
 @calculation(
@@ -183,7 +184,7 @@ def suspended(face: Boundary, build: BuildUp, below: Outline, perimeter: Node, f
     )
     area = total(f"area of {face.name}", "area", (Entered("as drawn", polygon_area(face), "area", "calculated", "from the plans"),))
     periodic = ground.suspended_periodic.figure(floor=floor, area=area, perimeter=perimeter, wall=thick, soil=soil, crawl=crawl)
-    return Slab(u, periodic, 0.0)
+    return Slab(u, periodic, 0.0, floor)
 
 
 def polygon_area(face: Boundary) -> float:
@@ -207,7 +208,7 @@ def face_element(face: Boundary, area: Figure, u: Figure | None, slab: Slab | No
     """The element of one face."""
     own = u
     if slab is not None:
-        u = slab.u
+        u, own = slab.u, slab.own or u
     if u is None:
         u = missing(f"U of {face.name}", "u", f"a build-up for {face.name}", face.buildup_at.part, face.buildup_at.field)
     label = f"Loss of {face.name}"

@@ -172,16 +172,20 @@ def b_factors(around: tuple[Boundary, ...], faces: dict[str, Boundary], areas: d
     of_face = {f.id: us.get(use_of(f).id) for f in (*faces.values(), *around)}
     ground = unheated.Ground({b.id: b for b in reads["buildups"]}, reads["wall"], reads["site"])
     kinds = {k.id: k for k in reads["kinds"]}
-    found = {}
-    for space in dict.fromkeys(f.inside.id for f in around):
+    known = dict.fromkeys(f.inside.id for f in around)
+    spaces = {}
+    for space in known:
         toward = tuple((f, areas[f.id]) for f in faces.values() if f.beyond.id == space)
         own = tuple(f for f in around if f.inside.id == space)
+        beside = tuple((f, f.beyond.id if f.inside.id == space else f.inside.id) for f in around if space in (f.inside.id, f.beyond.id))
         ids = {f.id for f, _ in toward}
         holes = tuple(unheated.hole(o, kinds.get(o.type)) for o in reads["holes"] if o.face in ids)
-        sums = unheated.Around(toward, own, built.volumes.get(space, 0.0), reads["air"][space])
-        if toward:
-            found[space] = unheated.factor(space, sums, of_face, holes, ground)
-    return found
+        typed = next((f.b.leaf(f"b of {space}", "fraction") for f, _ in toward if f.b.given is not None), None)
+        air = reads["air"][space]
+        between = tuple((f, other) for f, other in beside if other in known)
+        spaces[space] = unheated.Around(toward, own, between, built.volumes.get(space, 0.0), air, holes, typed)
+    found = unheated.factors(spaces, of_face, ground)
+    return {space: b for space, b in found.items() if spaces[space].toward}
 
 
 @STAGES.stage(

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+import numpy as np
+
 from nuthatch.core.air.ventilation import AIR_HEAT
 from nuthatch.core.fabric import elements, openings
 from nuthatch.core.fabric.elements import OnGround
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.results.calculation import calculation
-from nuthatch.core.results.figure import Entered, Figure, Node, missing
+from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.shape.plan_figures import face_area
 from nuthatch.core.shape.solid import Boundary
 
@@ -35,19 +37,99 @@ def b_factor(outside: tuple[float, ...], inside: tuple[float, ...]) -> float:
     return sum(outside) / (sum(inside) + sum(outside))
 
 
+@calculation(
+    "b factor beside other unheated spaces",
+    "fraction",
+    "b = (Σ(H_ue) + Σ(H_uu·b_u))/(Σ(H_iu) + Σ(H_ue) + Σ(H_uu))",
+    "ISO 13789:2017, 9; the balances of all unheated spaces together",
+    outside="H_ue: w_per_k",
+    inside="H_iu: w_per_k",
+    beside="H_uu: w_per_k",
+    theirs="b_u: fraction",
+)
+def b_factor_beside(outside: tuple[float, ...], inside: tuple[float, ...], beside: tuple[float, ...], theirs: tuple[float, ...]) -> float:
+    """The same where heat flows to other unheated spaces too, whose own b factors are known."""
+    whole = sum(inside) + sum(outside) + sum(beside)
+    return (sum(outside) + sum(h * b for h, b in zip(beside, theirs, strict=True))) / whole
+
+
 @dataclass(frozen=True)
 class Around:
-    """What is around one unheated space: the home's faces toward it with their net areas, its own faces, its volume [m³], its air."""
+    """What is around one unheated space: the home's faces toward it with their net areas, its own faces, those between it and other
+    unheated spaces with the names of these, its volume [m³], its air, the losses of openings toward it, its b where it is typed."""
 
     toward: tuple[tuple[Boundary, Figure], ...]
     own: tuple[Boundary, ...]
+    beside: tuple[tuple[Boundary, str], ...]
     volume: float
     change: Node
+    holes: tuple[Figure, ...] = ()
+    typed: Node | None = None
 
 
-def factor(name: str, around: Around, us: Mapping[str, Figure | None], holes: tuple[Figure, ...], ground: Ground) -> Figure:
-    """b of one unheated space. us: U by face; holes: losses of openings in the faces toward it."""
-    inside = [_loss(f, us.get(f.id), area) for f, area in around.toward]
+@dataclass(frozen=True)
+class _Flows:
+    """What flows out of a space, into it from the home, and to which other spaces."""
+
+    outside: tuple[Figure, ...]
+    inside: tuple[Figure, ...]
+    beside: tuple[tuple[Figure, str], ...]
+
+    @property
+    def all(self) -> tuple[Figure, ...]:
+        return *self.outside, *self.inside, *(f for f, _ in self.beside)
+
+
+def factors(spaces: Mapping[str, Around], us: Mapping[str, Figure | None], ground: Ground) -> dict[str, Figure]:
+    """b of every unheated space. us: U by face."""
+    flows = {name: _flows(name, around, us, ground) for name, around in spaces.items()}
+    lost = next((f for flow in flows.values() for f in flow.all if isinstance(f, Unknown | Computing)), None)
+    solved = _solved(spaces, flows) if lost is None else {}
+    found: dict[str, Figure] = {}
+    for name, flow in flows.items():
+        label = f"b factor of {name}"
+        if not flow.beside:
+            found[name] = b_factor.figure(label, outside=flow.outside, inside=flow.inside)
+        elif lost is not None:
+            found[name] = because(label, "fraction", lost)
+        else:
+            theirs = tuple(_of(spaces[n].typed, n, solved) for _, n in flow.beside)
+            beside = tuple(f for f, _ in flow.beside)
+            found[name] = b_factor_beside.figure(label, outside=flow.outside, inside=flow.inside, beside=beside, theirs=theirs)
+    return found
+
+
+def _of(typed: Node | None, name: str, solved: Mapping[str, float]) -> Node:
+    return typed or Entered(f"b of {name}, from the balances of all together", solved[name], "fraction", "calculated")
+
+
+def _solved(spaces: Mapping[str, Around], flows: Mapping[str, _Flows]) -> dict[str, float]:
+    """The b factors that fit together: for each space Σ H·b of all around it in balance. A space nothing flows out of takes 0."""
+    names = list(flows)
+    left, right = np.eye(len(names)), np.zeros(len(names))
+    for n, name in enumerate(names):
+        given, flow = spaces[name].typed, flows[name]
+        if given is not None and given.value is not None:
+            right[n] = float(given.value)
+            continue
+        beside = [(_number(f), other) for f, other in flow.beside]
+        outside = sum(map(_number, flow.outside))
+        whole = outside + sum(map(_number, flow.inside)) + sum(h for h, _ in beside)
+        left[n, n] = whole or 1.0
+        right[n] = outside
+        for h, other in beside:
+            left[n, names.index(other)] -= h
+    made = np.linalg.lstsq(left, right, rcond=None)[0]  # spaces that only touch each other have no one answer
+    return dict(zip(names, made.tolist(), strict=True))
+
+
+def _number(figure: Figure) -> float:
+    return float(figure.value)  # type: ignore[arg-type]  # only asked for where all are known
+
+
+def _flows(name: str, around: Around, us: Mapping[str, Figure | None], ground: Ground) -> _Flows:
+    inside = tuple(_loss(f, us.get(f.id), area) for f, area in around.toward)
+    beside = tuple((_loss(f, us.get(f.id), face_area(f"area of {f.name}", f.outline)), other) for f, other in around.beside if f.outline)
     outside = []
     floors = tuple(
         (f, face_area(f"area of {f.name}", f.outline)) for f in around.own if f.role == "floor" and f.borders == "ground" and f.outline
@@ -61,7 +143,7 @@ def factor(name: str, around: Around, us: Mapping[str, Figure | None], holes: tu
         outside.append(_loss(f, u, area))
     volume = Entered(f"volume of {name}", around.volume, "volume", "calculated", "from the plans")
     outside.append(air_loss.figure(f"Air of {name}", change=around.change, volume=volume))
-    return b_factor.figure(f"b factor of {name}", outside=tuple(outside), inside=(*inside, *holes))
+    return _Flows(tuple(outside), (*inside, *around.holes), beside)
 
 
 def _edge(face: Boundary) -> Node:

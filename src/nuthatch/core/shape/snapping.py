@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import atan2, cos, degrees, hypot, radians, sin
+
+import shapely
 
 from nuthatch.core.shape.roofs import Point2
 
 Segment = tuple[Point2, Point2]
+NEAREST = 40
 
 
 @dataclass(frozen=True)
@@ -23,17 +26,42 @@ class Snap:
 @dataclass(frozen=True)
 class Drawn:
     """What can be snapped to: corners and sides with their names, the reach of a snap and the grid [m], 0 for none; `square`: only
-    along the sheet's axes from the last point."""
+    along the sheet's axes from the last point; the lines of a drawing below."""
 
     corners: tuple[tuple[Point2, str], ...] = ()
     sides: tuple[tuple[Segment, str], ...] = ()
     reach: float = 0.2
     grid: float = 0.05
     square: bool = True
+    sheet: Sheet | None = None
+
+    def near(self, point: Point2) -> Drawn:
+        """The same with the lines of the sheet that are near a point."""
+        pieces = self.sheet.near(point, self.reach) if self.sheet is not None else ()
+        if not pieces:
+            return self
+        ends = tuple((p, "an end of a line of the sheet") for piece in pieces for p in piece)
+        return replace(
+            self, corners=(*self.corners, *ends), sides=(*self.sides, *((piece, "a line of the sheet") for piece in pieces)), sheet=None
+        )
+
+
+class Sheet:
+    """The lines of a drawing below the plan, found by where they are."""
+
+    def __init__(self, pieces: tuple[Segment, ...]) -> None:
+        self.pieces = pieces
+        self._tree = shapely.STRtree([shapely.LineString(p) for p in pieces])
+
+    def near(self, point: Point2, reach: float) -> tuple[Segment, ...]:
+        """The lines nearer than this to a point [m], not more than a few dozen."""
+        found = self._tree.query(shapely.Point(point), predicate="dwithin", distance=reach)
+        return tuple(self.pieces[n] for n in sorted(found.tolist())[:NEAREST])
 
 
 def snap(point: Point2, drawn: Drawn, last: Point2 | None = None, first: Point2 | None = None) -> Snap:
     """The place meant by a point near it. last: the corner drawn before; first: the one that closes the outline."""
+    drawn = drawn.near(point)
     if first is not None and _apart(point, first) < drawn.reach:
         return Snap(first, "closes the outline")
     near = min(drawn.corners, key=lambda c: _apart(point, c[0]), default=None)

@@ -78,7 +78,9 @@ class Tracing:
             return
         free = self.tool in FREE
         own = tuple((p, "the first corner" if n == 0 else "a corner drawn") for n, p in enumerate(self.points))
-        near = Drawn((*targets.corners, *own), targets.sides, targets.reach / max(zoomed, 1.0), targets.grid, square and not free)
+        near = Drawn(
+            (*targets.corners, *own), targets.sides, targets.reach / max(zoomed, 1.0), targets.grid, square and not free, targets.sheet
+        )
         last = self.points[-1] if self.points and not free else None
         self.snap = snap(self.pointer, near, last, self.points[0] if self.closing else None)
 

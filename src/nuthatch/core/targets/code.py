@@ -48,6 +48,12 @@ def shgc_from_parts(g: float, glass: float, size: tuple[float, float]) -> float:
     return g * glass / (size[0] * size[1])
 
 
+@calculation("Walls around a space below a floor", "area", "A = P·h", "IECC 2021, R402.2.10", perimeter="P: length", height="h: length")
+def crawl_area(perimeter: float, height: float) -> float:
+    """Area of the walls around the space below a floor [m²]: its perimeter × how high the floor lies above the ground there."""
+    return perimeter * height
+
+
 COLUMNS = {"wall": "wood-frame wall", "roof": "ceiling", "ceiling": "ceiling", "floor": "floor", "opening": "fenestration"}
 
 

@@ -12,9 +12,12 @@ from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import ON_GROUND
 from nuthatch.core.graph.stage import FIGURES, ITEM, Family, Slot, Stages, field, named, part
 from nuthatch.core.model.home import Opening, OpeningType
+from nuthatch.core.model.plans import Outline
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
+from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.shape.stages import CRAWLS, PERIMETER
 from nuthatch.core.targets import code
 from nuthatch.core.targets.verdict import Circumstances, Verdict, judge
 
@@ -74,8 +77,10 @@ def column_of(element: Element, use: str) -> str:
         return KINDS.get(use, "fenestration")
     if element.boundary is None:
         return ""
+    if element.borders == "ground" and element.boundary.role == "floor":
+        return "floor" if element.boundary.crawl else ""  # a slab has a line of its own
     if element.borders == "ground":
-        return "" if element.boundary.role == "floor" else "basement wall"
+        return "basement wall"
     return code.COLUMNS.get(element.boundary.role, "")
 
 
@@ -91,27 +96,52 @@ def shgc(opening: Opening, kind: OpeningType | None) -> Node | None:
     return _shgc(opening, kind) if kind is not None and kind.use != "door" else None
 
 
-@STAGES.stage(CODE, sets=part("target_sets"), types=part("opening_types"), elements=ELEMENTS, zone=ZONE, home=part("openings"), solar=SHGC)
+Row = tuple[str, Node, Node]
+"""The code's column, U and area of what counts."""
+
+
+def counted(element: Element, use: str, crawls: dict[str, Outline], perimeters: dict[str, Node]) -> Row | None:
+    """An element as it counts; the floor above a space that is not vented gives way to the walls around it: IECC 2021, R402.2.10."""
+    column = column_of(element, use)
+    below = crawls.get(element.boundary.crawl) if element.boundary is not None and element.is_face else None
+    if below is not None and below.crawl_vents is not None and below.crawl_vents.value == 0:
+        around = code.crawl_area.figure(perimeter=perimeters[element.id], height=need(below, "crawl_height"))
+        return "crawl wall", need(below, "crawl_u"), around
+    return (column, own_u(element), element.area or element.loss) if column else None
+
+
+@STAGES.stage(
+    CODE,
+    sets=part("target_sets"),
+    types=part("opening_types"),
+    elements=ELEMENTS,
+    zone=ZONE,
+    home=part("openings"),
+    solar=SHGC,
+    crawls=CRAWLS,
+    perimeters=PERIMETER,
+)
 def code_envelope(sets: tuple[TargetSet, ...], types: tuple[OpeningType, ...], elements: tuple[Element, ...], **reads: Any) -> CodeEnvelope:
     """UA proposed and limit, and the mean SHGC, by the first target set that has a table."""
     table = next((s.ua_table for s in sets if s.ua_table), None)
     zone: str | Computing = reads["zone"]
     uses = {t.id: t.use for t in types}
     use = {o.id: uses.get(o.type, "") for o in reads["home"]}
-    rows = [(e, column) for e in elements if (column := column_of(e, use.get(e.id, "")))]
-    u, areas = tuple(own_u(e) for e, _ in rows), tuple(e.area or e.loss for e, _ in rows)
-    proposed = code.ua_proposed.figure(u=u, areas=areas)
+    crawls, perimeters = reads["crawls"], reads["perimeters"]
+    rows = [row for e in elements if (row := counted(e, use.get(e.id, ""), crawls, perimeters)) is not None]
+    areas = tuple(area for _, _, area in rows)
+    proposed = code.ua_proposed.figure(u=tuple(u for _, u, _ in rows), areas=areas)
     fenestration, skylight = (_mean_u(label, rows, column) for label, column in CAPPED)
     shgc = _mean_shgc(elements, reads["solar"])
-    return CodeEnvelope(proposed, _limit(table, zone, [column for _, column in rows], areas), shgc, fenestration, skylight)
+    return CodeEnvelope(proposed, _limit(table, zone, [column for column, _, _ in rows], areas), shgc, fenestration, skylight)
 
 
 CAPPED = (("Mean U, windows", "fenestration"), ("Mean U, rooflights", "skylight"))
 
 
-def _mean_u(label: str, rows: list[tuple[Element, str]], column: str) -> Figure:
-    mine = [e for e, stands in rows if stands == column]
-    return code.mean_u.figure(label, u=tuple(own_u(e) for e in mine), areas=tuple(e.area or e.loss for e in mine))
+def _mean_u(label: str, rows: list[Row], column: str) -> Figure:
+    mine = [(u, area) for stands, u, area in rows if stands == column]
+    return code.mean_u.figure(label, u=tuple(u for u, _ in mine), areas=tuple(area for _, area in mine))
 
 
 def _limit(table: UaTable | None, zone: str | Computing, columns: list[str], areas: tuple[Node, ...]) -> Figure:

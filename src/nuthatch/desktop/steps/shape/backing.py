@@ -1,8 +1,10 @@
-"""A backing sheet below the plan: a picture (PNG, JPEG, or the first page of a PDF) and the two points that set its scale."""
+"""A backing sheet below the plan: a picture (PNG, JPEG, the first page of a PDF) or a DXF drawing, and the two points that set its
+scale."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import lru_cache
 from math import hypot
 from pathlib import Path
@@ -14,6 +16,8 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from nuthatch.core.edits import plan_files
 from nuthatch.core.edits.changes import Batch
+from nuthatch.core.exchange.dxf_lines import DxfLines, is_dxf, lines_of
+from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.plans import BackingSheet
 from nuthatch.core.shape.roofs import Point2
@@ -51,6 +55,16 @@ def _page(data: bytes) -> QImage | None:
     return None if made.isNull() else made.convertToFormat(QImage.Format.Format_ARGB32)
 
 
+@dataclass(frozen=True)
+class Laid:
+    """A picture below the plan: where its lower left corner lies and how wide it is [m]."""
+
+    image: QImage
+    x: float
+    y: float
+    width: float
+
+
 class Backing:
     """The backing sheets of a home's storeys."""
 
@@ -58,30 +72,56 @@ class Backing:
         self.desk, self._say = desk, say
         self._two: tuple[Point2, ...] = ()
         self._before: BackingSheet | None = None
+        self._drawn: tuple[object, DxfLines | None] = (None, None)
 
-    def laid(self, home: Home, sheet: BackingSheet | None) -> tuple[QImage, float, float, float] | None:
-        """A sheet as it lies below the plan: its picture, lower left corner and width [m]."""
+    def laid(self, home: Home, sheet: BackingSheet | None) -> Laid | DxfLines | None:
+        """A sheet as it lies below the plan."""
         if sheet is None or not (sheet.x and sheet.y and sheet.width):
             return None
         file = next((e for e in home.evidence if e.id == sheet.file), None)
         data = self.desk.evidence_bytes(file.sha256) if file is not None else None
-        image = picture(data) if data is not None else None
-        return (image, sheet.x.value, sheet.y.value, sheet.width.value) if image is not None else None
+        if file is None or data is None:
+            return None
+        place = sheet.x.value, sheet.y.value, sheet.width.value
+        if not is_dxf(file.name):
+            image = picture(data)
+            return Laid(image, *place) if image is not None else None
+        now = (file.sha256, *place)
+        if self._drawn[0] != now:
+            try:
+                self._drawn = now, lines_of(data).laid(*place)
+            except HomeFileError:
+                self._drawn = now, None
+        return self._drawn[1]
 
     def chosen(self, home: Home, storey: str, above: QWidget) -> Batch | None:
         """A file is asked for and laid below a storey; None where there is none, and why is said."""
-        name, _ = QFileDialog.getOpenFileName(above, "Backing sheet", "", "Pictures and PDF (*.png *.jpg *.jpeg *.pdf)")
+        name, _ = QFileDialog.getOpenFileName(above, "Backing sheet", "", "Pictures, PDF and DXF (*.png *.jpg *.jpeg *.pdf *.dxf)")
         if not name:
             return None
         file = self.desk.taken(Path(name))
         if isinstance(file, str):
             self._say(file)
             return None
-        data = self.desk.evidence_bytes(file.sha256)
-        if data is None or picture(data) is None:
-            self._say(f"{file.name} is no picture or PDF that can be shown")
+        data = self.desk.evidence_bytes(file.sha256) or b""
+        if not is_dxf(file.name):
+            if picture(data) is None:
+                self._say(f"{file.name} is no picture, PDF or DXF drawing that can be shown")
+                return None
+            return plan_files.sheet_laid(home, storey, file)
+        try:
+            return plan_files.sheet_laid(home, storey, file, lines_of(data).width)
+        except HomeFileError as why:
+            self._say(f"{file.name}: {why}")
             return None
-        return plan_files.sheet_laid(home, storey, file)
+
+    def outlines(self, home: Home, storey: str, sheet: BackingSheet | None) -> Batch | None:
+        """The closed polylines of a storey's drawing as outlines; None where there is no drawing, and that is said."""
+        laid = self.laid(home, sheet)
+        if not isinstance(laid, DxfLines):
+            self._say("only a DXF drawing has lines that can become outlines: lay one below this storey first")
+            return None
+        return plan_files.outlined(home, storey, laid.closed)
 
     def scale_from(self, sheet: BackingSheet | None, points: tuple[Point2, ...]) -> None:
         """Two points of a sheet are chosen; how far they are apart is typed next."""

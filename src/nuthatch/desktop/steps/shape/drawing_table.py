@@ -10,12 +10,14 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid
 from nuthatch.core.shape.cut_view import cut_view
 from nuthatch.core.shape.pictures import ELEVATIONS, elevation
 from nuthatch.core.shape.plan_frame import frame_of, to_snap
 from nuthatch.core.shape.plan_table import storey_plan
+from nuthatch.core.shape.snapping import Sheet
 from nuthatch.core.shape.stages import BUILT, SOLID
 from nuthatch.core.shape.tinting import Tint
 from nuthatch.core.sketch import Sketch
@@ -45,8 +47,9 @@ MENU = (
     ("New storey on top", "storey"),
     ("New storey below", "cellar"),
     ("", ""),
-    ("Backing sheet from a picture or PDF …", "sheet"),
+    ("Backing sheet from a picture, PDF or DXF …", "sheet"),
     ("Scale the backing sheet by two points", "scale"),
+    ("Outlines from its closed lines", "sheet outlines"),
     ("Take the backing sheet away", "no sheet"),
     ("", ""),
     ("Mirror the plans", "mirror"),
@@ -89,6 +92,7 @@ class DrawingTable(QWidget):
         self._tint = Tint()
         self._glass, self._selected = False, ""
         self.cut: Cut | None = None
+        self._lines: Sheet | None = None
         self.show_large(0)
 
     def _lay_out(self) -> None:
@@ -295,11 +299,20 @@ class DrawingTable(QWidget):
         def large(w: float, h: float) -> Sketch:
             if front == 0:
                 self.plan.frame = frame_of(plans, (w, h), self._room())
-                self.plan.targets = to_snap(plans, self.storey, self.plan.frame, self.plan.square)
+                self.plan.targets = replace(to_snap(plans, self.storey, self.plan.frame, self.plan.square), sheet=self._sheet_lines())
             return self.sketch_of(front, a, (w, h))
 
         self.views[front].show_made(large)
         self._later.start()
+
+    def _sheet_lines(self) -> Sheet | None:
+        """The lines of a drawing below the plan, to snap to."""
+        sheet = self.plan.sheet
+        if not isinstance(sheet, DxfLines):
+            return None
+        if self._lines is None or self._lines.pieces is not sheet.pieces:
+            self._lines = Sheet(sheet.pieces)
+        return self._lines
 
     def _draw_small(self) -> None:
         """The small drawings a moment after the large one, so that a drag does not wait for them."""

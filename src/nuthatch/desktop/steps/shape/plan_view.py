@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
+from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.reading import BadText
 from nuthatch.core.shape.plan_frame import Frame
 from nuthatch.core.shape.roofs import Point2
 from nuthatch.core.shape.snapping import Drawn
 from nuthatch.core.shape.tracing import ANGLE, CLOSED, LENGTH, Tracing
+from nuthatch.desktop.steps.shape.backing import Laid
 from nuthatch.desktop.theme.style import pixel_font, theme
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
@@ -33,8 +35,8 @@ class PlanView(SketchView):
         self.frame: Frame | None = None
         self.targets = Drawn()
         self.square = True
-        self.sheet: tuple[QImage, float, float, float] | None = None
-        """The backing sheet: its picture, where its lower left corner lies, how wide it is [m]."""
+        self.sheet: Laid | DxfLines | None = None
+        """The backing sheet."""
 
     # begin and end
 
@@ -225,13 +227,23 @@ class PlanView(SketchView):
         """The backing sheet beneath the drawing."""
         if self.sheet is None or self.frame is None or self._sketch is None:
             return
-        image, x, y, width = self.sheet
+        if isinstance(self.sheet, DxfLines):
+            self._paint_lines(self.sheet)
+            return
+        image, x, y, width = self.sheet.image, self.sheet.x, self.sheet.y, self.sheet.width
         height = width * image.height() / max(image.width(), 1)
         top, bottom = self._widget((x, y + height)), self._widget((x + width, y))
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setOpacity(0.6)
         painter.drawImage(QRectF(top, bottom), image)
+
+    def _paint_lines(self, sheet: DxfLines) -> None:
+        """The lines of a drawing."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme.color("muted"), 0.8))
+        painter.drawLines([QLineF(self._widget(a), self._widget(b)) for a, b in sheet.pieces])
 
     def _guides(self, painter: QPainter) -> None:
         """What the point lines up with, each line hung with a small plumb-bob."""

@@ -7,9 +7,10 @@ from collections.abc import Callable, Mapping
 import shapely
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nuthatch.core.edits import plan_edits
+from nuthatch.core.edits import plan_edits, plan_storeys
 from nuthatch.core.edits.changes import Change, ChangeRefused, Remove, SetValue
 from nuthatch.core.edits.desk import Listing
+from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.model.home import Opening, find
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import BackingSheet, Hole, Outline, Plans, RoofPlan, Side, Spot, StoreyPlan
@@ -114,7 +115,9 @@ class PlansPart(QObject):
 
     def _choose_sheet(self) -> None:
         if self.apply(lambda: self.backing.chosen(self.board.home, self.table.storey, self.table)):
-            self.board.message.emit("Set its scale: More, “Scale the backing sheet by two points”")
+            drawing = isinstance(self.table.plan.sheet, DxfLines)
+            more = "“Outlines from its closed lines”, or trace its lines" if drawing else "“Scale the backing sheet by two points”"
+            self.board.message.emit(f"{'It lies in its own scale' if drawing else 'Set its scale'}: More, {more}")
 
     def _part(self) -> Part | None:
         """The part that is selected: a corner's marker names its side."""
@@ -180,7 +183,7 @@ class PlansPart(QObject):
             self._beside[what]()
             return
         sheet = self._sheet()
-        if what in ("scale", "no sheet") and sheet is None:
+        if what in ("scale", "no sheet", "sheet outlines") and sheet is None:
             self.board.message.emit("this storey has no backing sheet")
             return
         if what == "scale":
@@ -188,13 +191,14 @@ class PlansPart(QObject):
             self.table.plan.start("scale")
             return
         edits: dict[str, Callable[[], Change | None]] = {
+            "sheet outlines": lambda: self.backing.outlines(home, storey, sheet),
             "no sheet": lambda: SetValue(part=storey, field="sheet", value=None),
             "roof": lambda: plan_edits.roof_over(home, storey),
-            "copy up": lambda: plan_edits.copied_up(home, storey),
-            "storey": lambda: plan_edits.empty_storey(home),
-            "cellar": lambda: plan_edits.cellar(home),
-            "mirror": lambda: plan_edits.mirrored(home),
-            "turn": lambda: plan_edits.turned(home),
+            "copy up": lambda: plan_storeys.copied_up(home, storey),
+            "storey": lambda: plan_storeys.empty_storey(home),
+            "cellar": lambda: plan_storeys.cellar(home),
+            "mirror": lambda: plan_storeys.mirrored(home),
+            "turn": lambda: plan_storeys.turned(home),
         }
         before = {s.id for s in self.plans.storeys}
         if self.apply(edits[what]):
