@@ -13,11 +13,15 @@ from PyQt6.QtWidgets import QFileDialog
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.model.home import Home, find
+from nuthatch.core.model.part import replace
+from nuthatch.core.model.plans import StoreyPlan
 from nuthatch.core.shape.finding import length_of
 from nuthatch.core.shape.stages import BUILT, SOLID
 from nuthatch.core.sketch import Text
 from nuthatch.desktop.window import MainWindow
+from tests.core.test_plans_further import drawing
 from tests.plan_home import plan_home, storey
+from tests.simple_home import g
 
 K = Qt.Key
 Open = Callable[[Home], MainWindow]
@@ -232,7 +236,7 @@ def test_a_backing_sheet_is_laid_and_scaled_by_two_points(
     part.do("sheet")
     qtbot.waitUntil(drawn.settled)
     sheet = drawn.document.home.shape.plans.storeys[0].sheet
-    assert sheet.width.value == 14 and part.table.plan.sheet[3] == 14 and drawn.document.home.evidence[0].name == "scan.png"
+    assert sheet.width.value == 14 and part.table.plan.sheet.width == 14 and drawn.document.home.evidence[0].name == "scan.png"
     part.do("scale")
     part.table.plan.add((0.0, 2.0))
     part.table.plan.add((7.0, 2.0))
@@ -248,7 +252,7 @@ def test_a_backing_sheet_is_laid_and_scaled_by_two_points(
     said: list[str] = []
     drawn.board("shape").message.connect(said.append)
     part.do("sheet")
-    assert "no picture or PDF" in said[-1]
+    assert "no picture, PDF" in said[-1]
     part.do("no sheet")
     assert drawn.document.home.shape.plans.storeys[0].sheet is None
 
@@ -260,3 +264,98 @@ def test_a_page_of_a_pdf_is_a_backing_sheet() -> None:
 
     page = picture(HTML(string="<p>Plan</p>").write_pdf())
     assert page is not None and page.width() == 2400 and picture(b"%PDF-1.4 broken") is None and picture(b"") is None
+
+
+def test_a_drawing_is_traced_and_its_closed_lines_become_outlines(
+    open_home: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A DXF plan of 8 × 6 m below an empty storey: it lies in its own scale, what is drawn snaps to it, its outline is taken over."""
+    (tmp_path / "plan.dxf").write_bytes(drawing())
+    (tmp_path / "none.dxf").write_bytes(b"0\nEOF\n")
+    home = plan_home(storeys=(StoreyPlan(id="ground", name="Ground floor", level=g(0), height=g(3)),), roofs=())
+    w = open_home(replace(home, openings=()))
+    w.show_step("shape")
+    qtbot.waitUntil(w.settled)
+    part, said = w.board("shape").plans, []
+    part.board.message.connect(said.append)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "none.dxf"), ""))
+    part.do("sheet")
+    assert "none.dxf: there are no lines" in said[-1] and w.document.home.shape.plans.storeys[0].sheet is None
+    part.do("sheet outlines")
+    assert said[-1] == "this storey has no backing sheet"
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "plan.dxf"), ""))
+    part.do("sheet")
+    qtbot.waitUntil(w.settled)
+    assert w.document.home.shape.plans.storeys[0].sheet.width.value == pytest.approx(8) and "own scale" in said[-1]
+    sheet = part.table.plan.sheet
+    part.table.pick("outline")
+    qtbot.wait(50)
+    near = part.table.plan._widget((sheet.corner[0] + 8.03, sheet.corner[1] + 5.98))
+    QTest.mouseMove(part.table.plan, near.toPoint())
+    assert "line of the sheet" in part.table.plan.trace.says()
+    part.table.plan.stop()
+    part.do("sheet outlines")
+    qtbot.waitUntil(w.settled)
+    assert w.document.assessment[SOLID].areas["outline-1.floor"] == pytest.approx(48)
+    w.undo()
+    assert not w.document.home.shape.plans.storeys[0].outlines, "one step"
+
+
+def test_a_court_is_drawn_selected_and_removed(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = drawn.board("shape").plans
+    before = drawn.document.home
+    part.do("court")
+    for point in ((2.0, 2.0), (4.0, 2.0), (4.0, 4.0), (2.0, 4.0), (2.0, 2.0)):
+        part.table.plan.add(point)
+    qtbot.waitUntil(drawn.settled)
+    assert part.selected == "court-1" and part.inspector.head.text() == "Court: Court"
+    assert drawn.document.assessment[SOLID].areas["low.floor"] == pytest.approx(80)
+    assert part.focus_field("court-1", "sides")
+    part.select("court-1.a")
+    assert part.inspector.wall.length.edit.text() == "2"
+    part.select("court-1")
+    part.remove()
+    qtbot.waitUntil(drawn.settled)
+    assert drawn.document.home.shape.plans == before.shape.plans
+    part.do("court")
+    for point in ((20.0, 2.0), (24.0, 2.0), (24.0, 4.0), (20.0, 2.0)):
+        part.table.plan.add(point)
+    assert drawn.document.home.shape.plans == before.shape.plans, "outside of every outline it is refused"
+
+
+def test_the_solid_is_cut_open_where_the_slider_says(drawn: MainWindow, qtbot: QtBot) -> None:
+    board = drawn.board("shape")
+    table = board.plans.table
+    board.looks.cuts[2].trigger()
+    assert table.in_front == 3 and table.slider.isVisible() and table.cut.share == pytest.approx(1.3 / 9, abs=0.02), "above the sills"
+    low = table.solid.sketch.ids()
+    assert "ground.living" in low and "upper.living" not in low
+    table._choose(1)
+    assert table.in_front == 3 and "upper.living" in table.solid.sketch.ids(), "the cut goes to the storey that is chosen"
+    QTest.keyClick(table.slider, K.Key_Home)
+    assert table.cut.share == 0 and "up.a" not in table.solid.sketch.ids()
+    board.looks.cuts[0].trigger()
+    assert {"ground.living", "upper.living"} <= table.solid.sketch.ids()
+    table.show_large(0)
+    assert not table.slider.isVisible()
+    board.looks.cuts[None].trigger()
+    assert table.cut is None and not table.slider.isVisible()
+
+
+def test_a_typed_place_past_the_edge_stays_in_its_field_and_says_what_fits(drawn: MainWindow, qtbot: QtBot) -> None:
+    drawn.show_step("openings")
+    board = drawn.board("openings")
+    assert board.focus_field("w-1", "position")
+    qtbot.waitUntil(drawn.settled)
+    reason = drawn.document.typed("w-1", "position", 9.5)
+    assert "at most 8.80\u00a0m from the left fits" in reason
+    assert find(drawn.document.home, "w-1").position.value == 1.0  # type: ignore[union-attr]
+    assert not drawn.document.entered("w-1", "sill", "1.2") and "above the base fits" in drawn.document.entered("w-1", "sill", "2.5")
+
+
+def test_openings_are_tinted_by_what_they_win(drawn: MainWindow, qtbot: QtBot) -> None:
+    board = drawn.board("shape")
+    board.tint.by.setCurrentText("net gain")
+    board.plans.table.show_large(3)
+    texts = [i.text for i in board.plans.table.solid.sketch.items if isinstance(i, Text)]
+    assert "from \u2212100\u00a0kWh/(m²·a)" in texts and board.tint.chosen().low == -100

@@ -16,7 +16,7 @@ from nuthatch.core.shape.placing import in_space, stands
 from nuthatch.core.shape.polygons import Point, Polygon, Vector, area_vector, flat_outline, plane_axes, scalar, side_key, sides
 from nuthatch.core.shape.solid import Solid
 from nuthatch.core.shape.stages import BUILT, SOLID
-from nuthatch.core.shape.tinting import BORDERS, Fill, Tint, tint_legend, tints
+from nuthatch.core.shape.tinting import BORDERS, Fill, Tint, legend_lines, tint_legend, tints
 from nuthatch.core.sketch import PointXY, Sketch
 
 LEVEL = 2
@@ -59,7 +59,8 @@ def axonometric(
         say_why(made, a, size)
         return made
     fills, rows = tints(a, tint or Tint())
-    _Solid(a, view, fills, made, legend).put()
+    below = 26.0 + 18 * max(len(legend_lines(rows, size[0] - 8)[0]), 2) if legend else 16.0
+    _Solid(a, view, fills, made, below).put()
     if legend:
         tint_legend(made, rows, 4, size[1] - 18)
     return made
@@ -68,7 +69,7 @@ def axonometric(
 class _Solid:
     """What is put on the sheet, from back to front."""
 
-    def __init__(self, a: Assessment, view: View, fills: Mapping[str, Fill], made: Sketch, legend: bool) -> None:
+    def __init__(self, a: Assessment, view: View, fills: Mapping[str, Fill], made: Sketch, below: float) -> None:
         self.a, self.view, self.fills, self.made = a, view, fills, made
         solid = a[SOLID]
         right, up, toward = view_axes(view.turn, view.height)
@@ -76,8 +77,9 @@ class _Solid:
         self.cold = {b.id: b for b in solid.around if b.outline is not None}
         self.faces = {b.id: b for b in solid.boundaries} | self.cold
         whole = shown_solid(solid)
-        self.place = _placed(whole, right, up, (made.width, made.height), 60.0 if legend else 16.0)
-        self.outlines = with_overhang(whole, a.home.shape.plans)
+        self.place = _placed(whole, right, up, (made.width, made.height), below)
+        party = frozenset(k for k, f in self.faces.items() if f.borders == "neighbour")
+        self.outlines = with_overhang(whole, a.home.shape.plans, party)
         self.panes = _panes(a, solid)
         self.floors: dict[str, Polygon] = {}
         if view.cut is not None:
@@ -161,14 +163,15 @@ def _floors(a: Assessment, level: float | None) -> dict[str, Polygon]:
     return {r.id: tuple((x, y, cut[r.storey] + 0.01) for x, y in r.measure.outline) for r in built.rooms if r.storey in cut}
 
 
-def with_overhang(outlines: Mapping[str, Polygon], plans: Plans | None) -> dict[str, Polygon]:
-    """The outlines with slopes reaching over their walls, as far as their part of the roof says; where two slopes meet they stay."""
+def with_overhang(outlines: Mapping[str, Polygon], plans: Plans | None, party: frozenset[str] = frozenset()) -> dict[str, Polygon]:
+    """The outlines with slopes reaching over their walls, as far as their part of the roof says; where two slopes meet they stay, and
+    they do not reach over a neighbour. party: the faces toward neighbours."""
     reach = {r.id: r.overhang.value for r in plans.roofs if r.overhang is not None and r.overhang.value > 0} if plans is not None else {}
     if not reach:
         return dict(outlines)
     roofs = {k: p for k, p in outlines.items() if k.partition(".")[0] in reach and abs(area_vector(p)[2]) > 1e-6}
     shared: dict[object, int] = {}
-    for polygon in roofs.values():
+    for polygon in (*roofs.values(), *(outlines[k] for k in party if k in outlines)):
         for side in sides(polygon):
             shared[side_key(*side)] = shared.get(side_key(*side), 0) + 1
     found = dict(outlines)

@@ -115,7 +115,7 @@ def partitions(drawing: Drawing, outer: Massing, layout: Layout, within: tuple[O
 
 def _under(line: shapely.Geometry, ceiling: Ceiling) -> float:
     """The area of a wall along a line below a ceiling [m²]; below a slope it is as high as in its middle."""
-    pieces = [p for p in shapely.get_parts(shapely.intersection(line, ceiling.polygon)) if p.geom_type == "LineString"]
+    pieces = [p for p in shapely.get_parts(shapely.intersection(line, ceiling.polygon)) if p.geom_type == "LineString" and p.length > 0]
     middles = [p.interpolate(0.5, normalized=True) for p in pieces]
     return float(sum(p.length * max(ceiling.height.at(m.x, m.y), 0.0) for p, m in zip(pieces, middles, strict=True)))
 

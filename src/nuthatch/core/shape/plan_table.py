@@ -102,6 +102,7 @@ class _Table:
         self.fills, _ = tints(self.a, self.tint)
         self.faces = {b.id: b for b in self.a[SOLID].boundaries}
         self.moves: list[Handle] = []
+        self.courts = {s.id for o in self.floor.outlines for h in o.holes for s in h.sides}
         rings = [(ring, n > 0) for o in self.floor.outlines for n, ring in enumerate(rings_of(o))]
         self.ccw = {s.id: _ccw(points_of(ring)) != hole for ring, hole in rings for s in ring}
 
@@ -175,7 +176,8 @@ class _Table:
     def _length(self, side: Side, a: Point2, b: Point2) -> None:
         """The length of a side beside it, outside; a click leads to where it is typed."""
         long = hypot(b[0] - a[0], b[1] - a[1])
-        if self.small or ((long * self.frame.scale < 34 or self._shared(side, a, b)) and side.id != self.selected):
+        least = 34 if side.id not in self.courts else 80
+        if self.small or ((long * self.frame.scale < least or self._shared(side, a, b)) and side.id != self.selected):
             return
         outer = self.built.walls[side.id][0] if side.id in self.built.walls else (a, b)
         (ax, ay), (bx, by) = self.at(outer[0]), self.at(outer[1])

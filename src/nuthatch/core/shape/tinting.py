@@ -36,7 +36,6 @@ BASES = {
 """From the weakest: a value rests on the weakest it is made from."""
 Fill = tuple[str, str]
 Legend = list[tuple[str, str, str]]
-OPENINGS_ONLY = "net gain"
 
 
 @dataclass(frozen=True)
@@ -153,14 +152,20 @@ def tints(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
     return _WAYS[tint.by](a, tint)
 
 
-def tint_legend(made: Sketch, rows: list[tuple[str, str, str]], x: float, y: float) -> None:
-    """The legend in as many rows as it needs, the last of them at this height."""
+def legend_lines(rows: Legend, width: float) -> tuple[list[list[int]], list[float]]:
+    """(the numbers of the rows that stand beside each other, line by line, how wide each is)."""
     wide = [26 + 6.4 * len(text) + 10 for _, _, text in rows]
     lines: list[list[int]] = [[]]
     for n, w in enumerate(wide):
-        if lines[-1] and sum(wide[m] for m in lines[-1]) + w > made.width - 2 * x:
+        if lines[-1] and sum(wide[m] for m in lines[-1]) + w > width:
             lines.append([])
         lines[-1].append(n)
+    return lines, wide
+
+
+def tint_legend(made: Sketch, rows: Legend, x: float, y: float) -> None:
+    """The legend in as many rows as it needs, the last of them at this height."""
+    lines, wide = legend_lines(rows, made.width - 2 * x)
     for k, line in enumerate(reversed(lines)):
         at = x
         for n in line:

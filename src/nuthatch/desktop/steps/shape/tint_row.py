@@ -52,6 +52,9 @@ class TintRow(QObject):
 
     def _another(self, by: str) -> None:
         self.range.setVisible(by in ENDS)
+        self.decimals.blockSignals(True)
+        self.decimals.setValue(0 if by == "net gain" else 2)
+        self.decimals.blockSignals(False)
         self.fits_anew.emit()
         for box, value in zip((self.low, self.high), ENDS.get(by, (0.0, 0.0)), strict=True):
             box.blockSignals(True)
