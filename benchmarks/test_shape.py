@@ -106,6 +106,53 @@ def test_a_dragged_corner() -> None:
     say("a corner dragged: faces, take-off, results and the plan drawn anew", median(dragged, 19), 100)
 
 
+def test_geometry_and_take_off_while_dragging() -> None:
+    """What has to follow at 30 frames a second: the faces and their take-off."""
+    home = plan_home()
+    climate = climate_for(home, None)
+    a = assess(home, climate)
+    state = {"n": 0}
+
+    def built() -> None:
+        state["n"] += 1
+        plans = apply(SetValue(part="up.b", field="x", value=typed(10 + 0.0137 * state["n"])), home).shape.plans
+        made = from_plans.build(plans, a[THICKNESS], "external")
+        sum(made.solid.areas.values())
+
+    say("a corner dragged: faces, rooms, areas", median(built, 19), 33)
+
+
+_EDITS = (
+    ("a window", "w7", "width", 0.8),
+    ("a layer's λ", "wall.1", "conductivity", 0.035),
+    ("a layer's thickness, with all inner faces,", "wall.1", "thickness", 0.2),
+    ("the soil", "site", "soil_conductivity", 2.0),
+)
+
+
+def test_one_edit_of_a_large_home() -> None:
+    home = block(10, 10, 500)
+    app = application()
+    window = MainWindow(Document(home))
+    window.resize(1280, 800)
+    window.show()
+    window.show_step("openings")
+    _wait(app, window)
+    faces = len(window.document.assessment[SOLID].boundaries)
+    for what, part, field, start in _EDITS:
+        times = []
+        for n in range(7):
+            value = start * (1 + 0.01 * (n + 1))
+            begin = time.perf_counter()
+            window.document.typed(part, field, value)
+            window.margins.bars.repaint()
+            times.append(1000 * (time.perf_counter() - begin))
+            app.processEvents()
+        say(f"{what} edited in a home of {faces} faces, 500 openings, to margins painted", statistics.median(times), 100)
+    window.document.session.saved()
+    window.close()
+
+
 def test_a_dragged_corner_in_the_window() -> None:
     home = plan_home()
     app = application()

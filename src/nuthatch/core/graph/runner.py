@@ -102,18 +102,31 @@ class _Run:
         made: dict[str, Any] = {}
         shared = [None if isinstance(r, OF_THE_ITEM) or r is ITEM else self._read(r, None) for r in stage.reads.values()]
         own = [(i, r) for i, r in enumerate(stage.reads.values()) if isinstance(r, OF_THE_ITEM) or r is ITEM]
+        kept = self._as_before(shared, {i for i, _ in own}, next(iter(old_reads.values()), None))
         for item in items.values() if isinstance(items, dict) else items or ():
             ident = item.id
             for i, read in own:
                 shared[i] = self._read(read, item)
             now = tuple(shared)
-            if ident in old and self._unchanged(stage, old_reads.get(ident), now):
+            if kept and ident in old and self._unchanged(stage, old_reads.get(ident), now):
                 made[ident], reads[ident] = old[ident], old_reads[ident]
                 continue
             reads[ident] = now
             made[ident] = self._result(stage, f"{stage.name}/{ident}", item, now)
         self.reads[stage.name] = reads
         return made
+
+    @staticmethod
+    def _as_before(shared: list[Any], own: set[int], old: tuple[Any, ...] | None) -> bool:
+        """Whether what all items of a list read is as last time, compared once for all of them; what is equal becomes the very same."""
+        if old is None:
+            return True
+        for i, value in enumerate(shared):
+            if i not in own:
+                if not same(old[i], value):
+                    return False
+                shared[i] = old[i]
+        return True
 
     def _unchanged(self, stage: Stage, old: Any, new: tuple[Any, ...]) -> bool:
         """Whether the reads are those of last time, and the last time gave a result."""

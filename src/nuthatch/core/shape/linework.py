@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import floor
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -23,7 +25,7 @@ class Points:
 
     def number(self, x: float, y: float) -> int:
         """The number of the point here."""
-        i, j = int(np.floor(x / NEAR)), int(np.floor(y / NEAR))
+        i, j = floor(x / NEAR), floor(y / NEAR)
         best, least = -1, NEAR
         for di in (-1, 0, 1):
             for dj in (-1, 0, 1):

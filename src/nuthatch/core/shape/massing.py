@@ -10,7 +10,7 @@ from math import atan2, degrees
 import shapely
 from shapely.geometry.polygon import orient
 
-from nuthatch.core.shape.arrangement import Cell, Layer, Outline, cells_of, pieces
+from nuthatch.core.shape.arrangement import NOTHING, Cell, Layer, Outline, cells_of, pieces
 from nuthatch.core.shape.linework import NEAR, Points
 from nuthatch.core.shape.polygons import Polygon
 from nuthatch.core.shape.roofs import Point2, RoofPart
@@ -135,7 +135,7 @@ def _merged(rows: list[tuple[shapely.Polygon, Layer, bool]]) -> Iterable[Polygon
     """Cells of one face joined; upward where they lie above their layer. A top and the planes of a roof are told apart by their key."""
     _, layer, upward = rows[0]
     plane = layer.high if upward else layer.low
-    joined = shapely.union_all(_valid([s for s, _, _ in rows]))
+    joined = shapely.union_all(_valid([s for s, _, _ in rows])) if len(rows) > 1 else _valid([rows[0][0]])[0]
     for piece in pieces(joined):
         ring = tuple((x, y, plane.at(x, y)) for x, y in keyhole(orient(piece)))
         yield ring if upward else ring[::-1]
@@ -181,6 +181,7 @@ class _Standing:
 
     def __init__(self, sides: dict[str, list[tuple[Point2, Point2, str]]], ground: Ground | None) -> None:
         self._sides, self._ground = sides, ground
+        self._known: dict[tuple[str, Point2, Point2], tuple[str, str]] = {}
         self._found: dict[Key, list[tuple[Point2, Point2, list[Point2]]]] = defaultdict(list)
 
     def meet(self, p: Point2, q: Point2, mine: tuple[Layer, ...], theirs: tuple[Layer, ...]) -> None:
@@ -211,6 +212,12 @@ class _Standing:
 
     def _side_of(self, outline: str, p: Point2, q: Point2) -> tuple[str, str]:
         """(its number, what it says) of the side of an outline two points lie on; a wall a roof makes has none."""
+        key = outline, p, q
+        if key not in self._known:
+            self._known[key] = self._looked_up(outline, p, q)
+        return self._known[key]
+
+    def _looked_up(self, outline: str, p: Point2, q: Point2) -> tuple[str, str]:
         for n, (a, b, said) in enumerate(self._sides.get(outline, ())):
             if _on(p, a, b) and _on(q, a, b):
                 return str(n), said
@@ -249,6 +256,12 @@ def _on(p: Point2, a: Point2, b: Point2) -> bool:
 
 def _between_lines(piece: list[Point2], low: tuple[float, float] | None, high: tuple[float, float] | None) -> list[Point2]:
     """A convex piece of (share along a side, height) above one line and below another, each given by its heights at both ends."""
+    if low is not None and high is not None and low[0] >= high[0] and low[1] >= high[1]:
+        return []
+    if piece and (
+        (high is not None and max(high) <= min(z for _, z in piece)) or (low is not None and min(low) >= max(z for _, z in piece))
+    ):
+        return []
     for line, sign in ((low, 1.0), (high, -1.0)):
         if line is None or not piece:
             continue
@@ -284,6 +297,12 @@ def _upright(rows: list[tuple[Point2, Point2, list[Point2]]]) -> Iterable[Polygo
 
 def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along: Point2) -> Iterable[Polygon]:
     """Pieces of one upright plane joined."""
+    if len(rows) == 1:
+        a, b, piece = rows[0]
+        alone: Polygon = tuple((a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z) for t, z in piece)
+        if _wide(rows[0]):
+            yield alone if _turn(piece) > 0 else alone[::-1]
+        return
     levels, places = Points(), dict[Point2, Point2]()
     shapes = []
     for a, b, piece in rows:
@@ -296,6 +315,19 @@ def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along:
         shapes.append(shapely.Polygon(ring))
     for polygon in pieces(shapely.union_all(_valid(shapes))):
         yield tuple((*_place(s, z, places, p, along), z) for s, z in keyhole(orient(polygon)))
+
+
+def _turn(piece: list[Point2]) -> float:
+    """Twice the area of a piece [share × m], above 0 where it is walked counter-clockwise."""
+    return sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(piece, piece[1:] + piece[:1], strict=True))
+
+
+def _wide(row: tuple[Point2, Point2, list[Point2]]) -> bool:
+    """Whether a piece is more than a hair: as `pieces` tells."""
+    a, b, piece = row
+    long = float(((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5)
+    around = sum((((t - s) * long) ** 2 + (z - y) ** 2) ** 0.5 for (s, y), (t, z) in zip(piece, piece[1:] + piece[:1], strict=True))
+    return bool(abs(_turn(piece)) / 2 * long > max(NOTHING, NEAR * around / 4))
 
 
 def _place(s: float, z: float, places: dict[Point2, Point2], p: Point2, along: Point2) -> Point2:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -73,6 +74,38 @@ TOUCH = 0.002
 """Edges nearer than this to an edge of the face, or of another opening, are on it [m]."""
 
 
+@lru_cache(maxsize=4096)
+def _room(polygon: Polygon) -> tuple[tuple[float, float, float, float], shapely.Polygon | None]:
+    """(the extent of a face in its own plane [m], the face where it is no rectangle), each a hair larger."""
+    flat = flat_outline(polygon)
+    xs, ys = [x for x, _ in flat], [y for _, y in flat]
+    extent = min(xs) - TOUCH, min(ys) - TOUCH, max(xs) + TOUCH, max(ys) + TOUCH
+    plain = len(flat) == 4 and all(
+        min(x - extent[0], extent[2] - x) < 2 * TOUCH and min(y - extent[1], extent[3] - y) < 2 * TOUCH for x, y in flat
+    )
+    if plain:
+        return extent, None
+    shape = shapely.Polygon(flat).buffer(TOUCH, join_style="mitre")
+    shapely.prepare(shape)
+    return extent, shape
+
+
+def _fits(stand: Stand, polygon: Polygon) -> bool:
+    """Whether an opening lies within its face."""
+    (left, low, right, high), shape = _room(polygon)
+    ends = stand.left, stand.up, stand.left + stand.width, stand.up + stand.height
+    if ends[0] < left or ends[1] < low or ends[2] > right or ends[3] > high:
+        return False
+    return shape is None or bool(shape.contains(shapely.box(*ends)))
+
+
+def _over(one: Stand, other: Stand) -> bool:
+    """Whether two openings of a face lie over each other by more than a hair."""
+    across = min(one.left + one.width, other.left + other.width) - max(one.left, other.left)
+    upward = min(one.up + one.height, other.up + other.height) - max(one.up, other.up)
+    return min(across, upward) > 2 * TOUCH
+
+
 def misplaced(openings: tuple[Opening, ...], outlines: Mapping[str, Polygon]) -> Iterator[tuple[str, str]]:
     """(opening, why) for those that are given a place past the edge of their face, or over another."""
     by_face: dict[str, list[Opening]] = defaultdict(list)
@@ -81,15 +114,15 @@ def misplaced(openings: tuple[Opening, ...], outlines: Mapping[str, Polygon]) ->
             by_face[o.face].append(o)
     for face, rows in by_face.items():
         polygon = outlines[face]
-        outline = shapely.Polygon(flat_outline(polygon)).buffer(TOUCH, join_style="mitre")
-        boxes = [(s.opening, shapely.box(s.left, s.up, s.left + s.width, s.up + s.height)) for s in stands(tuple(rows), face, polygon)]
+        found = stands(tuple(rows), face, polygon)
         told = set()
-        for o, box in boxes:
-            if o.id not in told and not outline.contains(box):
-                told.add(o.id)
-                yield o.id, f"{o.name or 'An opening'} stands past the edge of its face"
-        for (one, first), (other, second) in combinations(boxes, 2):
-            if other.id not in told and first.buffer(-TOUCH).intersects(second.buffer(-TOUCH)):
+        for s in found:
+            if s.opening.id not in told and not _fits(s, polygon):
+                told.add(s.opening.id)
+                yield s.opening.id, f"{s.opening.name or 'An opening'} stands past the edge of its face"
+        for first, second in combinations(found, 2):
+            one, other = first.opening, second.opening
+            if other.id not in told and _over(first, second):
                 told.add(other.id)
                 yield (
                     other.id,

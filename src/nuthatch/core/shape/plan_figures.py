@@ -127,9 +127,9 @@ def air(room: PlanRoom, plans: Plans) -> Figure:
     return room_volume.figure(f"Air volume of {room.name}", area=area, height=height, share=_share(room, plans))
 
 
-def perimeter(label: str, built: Built, face: str) -> Figure:
+def perimeter(label: str, stands: tuple[tuple[str, float], ...]) -> Figure:
     """Exposed perimeter of a floor on the ground, side by side."""
-    sides = tuple(_drawn(f"below {name}", length) for name, length in built.exposed(face))
+    sides = tuple(_drawn(f"below {name}", length) for name, length in stands)
     return total(label, "length", sides, "ISO 13370:2017, 5.2")
 
 

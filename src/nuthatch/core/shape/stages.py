@@ -42,6 +42,8 @@ FORM_SIZES: Slot[dict[str, Any] | None] = Slot("sizes of the form")
 FACE_SIZES: Slot[dict[str, Any]] = Slot("sizes the faces depend on")
 WALL: Slot[float] = Slot("thickness of the outer walls")
 AREA: Family[Figure] = Family("gross area")
+Exposed = tuple[tuple[str, float], ...]
+EXPOSED: Family[Exposed] = Family("walls on a floor of drawn plans")
 PERIMETER: Family[Node] = Family("exposed perimeter")
 REFERENCE: Slot[Figure] = Slot("reference floor area", {"reference_floor_area": ""})
 VOLUME: Slot[Figure] = Slot("heated volume", {"heated_volume": ""})
@@ -182,18 +184,31 @@ def label_of(face: Boundary) -> str:
     return f"Gross area of {face.name}"
 
 
+@STAGES.stage(EXPOSED, built=BUILT)
+def walls_on_floors(built: Built | None) -> dict[str, Exposed]:
+    """(wall, length [m]) of the walls that stand on each floor of drawn plans, by the floor's face."""
+    floors = (b.id for b in built.solid.boundaries if b.role == "floor") if built is not None else ()
+    return {f: built.exposed(f) for f in floors} if built is not None else {}
+
+
 @STAGES.stage(
-    PERIMETER, each=BOUNDARY, face=ITEM, form=part("shape.form"), built=BUILT, sizes=FACE_SIZES, dimensions=field("shape.dimensions")
+    PERIMETER,
+    each=BOUNDARY,
+    face=ITEM,
+    form=part("shape.form"),
+    stands=EXPOSED.at(),
+    sizes=FACE_SIZES,
+    dimensions=field("shape.dimensions"),
 )
-def exposed_perimeter(face: Boundary, form: QuickForm | None, built: Built | None, sizes: dict[str, Any], dimensions: str) -> Node:
+def exposed_perimeter(face: Boundary, form: QuickForm | None, stands: Exposed | None, sizes: dict[str, Any], dimensions: str) -> Node:
     """Exposed perimeter of a floor on the ground; nothing to know for other faces."""
     label = f"exposed perimeter of {face.name}"
     if face.role != "floor" or face.borders != "ground":
         return Entered(label, 0.0, "length")
     if face.outline is not None and form is not None:
         return from_form.perimeter(form, sizes, dimensions)
-    if built is not None:
-        return plan_figures.perimeter(label, built, face.id)
+    if stands is not None:
+        return plan_figures.perimeter(label, stands)
     return face.perimeter.leaf(label, "length")
 
 
