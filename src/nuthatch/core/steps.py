@@ -82,6 +82,7 @@ ROUTE = (
         about="The home’s outer faces: what each borders on, how large it is and where it looks. They follow from storey plans and roofs that are drawn here; a quick form makes a plain house from a few dimensions, to be drawn on; or the faces are a list.",
         terms={
             "outline": "a closed part of a storey, heated or a named unheated space; its sides are the walls",
+            "court": "cut out of an outline, open to the sky or somebody else's; its sides are walls too",
             "as drawn": "what a face borders on follows from the plans, the ground line and the storeys",
             "edge": "where two faces meet, with its length and angle",
             "face": "a bounding plane of the home",
