@@ -5,6 +5,7 @@ Weather is read with the csv module and put on planes by pvlib directly. Plain l
 
 from __future__ import annotations
 
+import cmath
 import csv
 import math
 from pathlib import Path
@@ -14,6 +15,19 @@ import pvlib
 
 DAYS = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31]
 HOURS = [d * 24 for d in DAYS]
+
+
+def stored(*layers: tuple[float, float, float, float]) -> float:
+    """J/(m²·K) from inside, by the waves cosh γ and sinh γ of each layer, γ = (1 + i)·d·√(πρc/(λT))."""
+    m = [[1 + 0j, 0j], [0j, 1 + 0j]]
+    for d, lam, rho, c in layers:
+        if rho == 0:
+            z = [[1, -d / lam], [0, 1]]
+        else:
+            gamma = (1 + 1j) * d * math.sqrt(math.pi * rho * c / (lam * 86400))
+            z = [[cmath.cosh(gamma), -cmath.sinh(gamma) * d / (lam * gamma)], [-lam * gamma / d * cmath.sinh(gamma), cmath.cosh(gamma)]]
+        m = [[sum(z[i][k] * m[k][j] for k in range(2)) for j in range(2)] for i in range(2)]
+    return 86400 / (2 * math.pi) * abs((m[0][0] - 1) / m[0][1])
 
 
 def weather(path: Path) -> dict:
@@ -190,8 +204,12 @@ def second(path: Path, **given: object) -> dict:
         inside = [2.1 * area * HOURS[m] / 1000 for m in range(12)]
     else:
         inside = [(people * (80 * 0.55 - 25 - 5) + 2000 / 8.76) * HOURS[m] / 1000 + lost[m] for m in range(12)]
-    # capacity: inner 10 cm or half the build-up, up to the insulation
-    kappa = {"wall": 0.1 * 1200 * 1000, "roof": 0.02 * 500 * 1600, "slab": 0.1 * 2400 * 1000}
+    # capacity: ISO 13786, layers from inside as (d, λ, ρ, c)
+    kappa = {
+        "wall": stored((0.1, 0.5, 1200, 1000), (0.2, 0.035, 0, 0)),
+        "roof": stored((0.02, 0.13, 500, 1600), (0.3, 0.04, 0, 0)),
+        "slab": stored((0.1, 2.0, 2400, 1000), (0.15, 0.036, 0, 0)),
+    }
     c = wall * kappa["wall"] + 80 * kappa["roof"] + 80 * kappa["slab"] + 20000 * area
     tau = c / 3600 / (h_t + u_g * 80 + h_unit + h_inf)
     coldest, swing = temp.index(min(temp)), (max(temp) - min(temp)) / 2

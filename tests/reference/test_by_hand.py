@@ -17,7 +17,7 @@ from nuthatch.core.fabric.stages import SLAB
 from nuthatch.core.household.people import itemised_gains
 from nuthatch.core.household.stages import USE
 from nuthatch.core.library import target_sets
-from nuthatch.core.model.home import Appliance, BuildUp, Home, Layer
+from nuthatch.core.model.home import Appliance, BuildUp, Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.shape.stages import WALL
 from nuthatch.core.water.stages import WATER
@@ -43,23 +43,6 @@ def test_fasteners_and_gaps_correct_u() -> None:
     assert buildup.transmittance(replace(wall, fasteners=g(0.004)), "across", "outside air").value == pytest.approx(1 / r), "below 3 %"
     gaps = buildup.transmittance(replace(wall, gap_level="2", fasteners=g(0.02)), "across", "outside air").value
     assert gaps == pytest.approx(1 / r + 0.02 + 0.04 * (0.2 / 0.035 / r) ** 2)
-
-
-def test_heat_capacity_counts_the_inner_ten_centimetres() -> None:
-    """ISO 13786 simplified rule: at most 10 cm, at most half, up to the first insulation, without air and films."""
-
-    def kappa(*layers: Layer) -> float:
-        return float(buildup.areal_capacity(BuildUp(id="b", name="B", layers=layers)).value or 0.0)
-
-    concrete = layer("c", 250, 2.0, 2400, 1000)
-    plaster = layer("p", 15, 0.5, 1200, 1000)
-    wool = layer("i", 200, 0.035, 30, 1030)
-    air = replace(layer("a", 40, 0.2), kind="air layer", conductivity=None)
-    assert kappa(wool, concrete) == pytest.approx(0.10 * 2400) and kappa(concrete) == pytest.approx(240), "kJ/(m²·K)"
-    assert kappa(layer("thin", 120, 2.0, 2400, 1000)) == pytest.approx(0.06 * 2400), "half of a thin one"
-    assert kappa(wool, concrete, plaster) == pytest.approx(0.015 * 1200 + 0.085 * 2400)
-    assert kappa(concrete, wool, plaster) == pytest.approx(0.015 * 1200), "nothing behind the insulation"
-    assert kappa(concrete, air, plaster) == pytest.approx(0.015 * 1200 + 0.085 * 2400) and kappa(wool) == 0
 
 
 def test_a_typed_slab_value_gives_up_its_films(marrowby) -> None:
@@ -173,20 +156,6 @@ def test_the_heating_load_takes_the_ground_as_in_its_coldest_month(marrowby) -> 
     v = {k: n.value for k, n in day.inputs.items()}
     by_hand = (v["transmission"] - steady + v["ventilation"]) * (20 - v["day"]) + v["ground"] - v["sun"] - 1.6 * v["area"]
     assert day.value == pytest.approx(by_hand)
-
-
-def test_a_layer_known_by_r_alone_ends_what_stores_heat() -> None:
-    """ISO 13786 simplified rule: up to the first insulation layer; 100 mm with R 2.5 is λ 0.04, with R 0.2 it is λ 0.5."""
-    plaster = layer("p", 15, 0.5, 1200, 1000)
-    block = layer("b", 200, 1.0, 2000, 1000)
-    board = replace(layer("r", 100, 0.2, 500, 1000), conductivity=None, resistance=g(2.5))
-    stone = replace(board, resistance=g(0.2))
-
-    def kappa(*layers: Layer) -> float:
-        return float(buildup.areal_capacity(BuildUp(id="b", name="B", layers=layers)).value or 0.0)
-
-    assert kappa(block, board, plaster) == pytest.approx(0.015 * 1200)
-    assert kappa(block, stone, plaster) == pytest.approx(0.015 * 1200 + 0.085 * 500)
 
 
 def test_air_moved_one_way_only(marrowby) -> None:

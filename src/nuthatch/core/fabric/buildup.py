@@ -9,7 +9,7 @@ import numpy as np
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.calculation import calculation
-from nuthatch.core.results.entries import entered, need, optional
+from nuthatch.core.results.entries import entered
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Node, missing
 
 RSE = 0.04
@@ -156,6 +156,11 @@ def _layer_node(layer: Layer, direction: str) -> Node:
     return layer_r.figure(name, thickness=thickness, conductivity=conductivity)
 
 
+def layer_nodes(layers: tuple[Layer, ...], direction: str) -> tuple[Node, ...]:
+    """R of each layer."""
+    return tuple(_layer_node(layer, direction) for layer in layers)
+
+
 def _framed_nodes(layer: Layer) -> tuple[Node, Node]:
     """(share, R of the framing) of a layer; zero share where there is none."""
     share = layer.framing_share
@@ -192,7 +197,7 @@ def films(buildup: BuildUp, direction: str, borders: str) -> tuple[Entered, Ente
 def resistances(buildup: BuildUp, direction: str) -> tuple[tuple[Node, ...], tuple[Node, ...], tuple[Node, ...]]:
     """(plain R, framing share, framing R) of the layers that count."""
     layers = effective_layers(buildup)
-    plain = tuple(_layer_node(layer, direction) for layer in layers)
+    plain = layer_nodes(layers, direction)
     pairs = [_framed_nodes(layer) for layer in layers]
     return plain, tuple(p[0] for p in pairs), tuple(p[1] for p in pairs)
 
@@ -271,60 +276,6 @@ def framing_error(buildup: BuildUp, direction: str, borders: str) -> float | Non
 def thickness(buildup: BuildUp) -> float:
     """Sum of the layers' thicknesses [m]; a layer without one adds nothing."""
     return sum(layer.thickness.value for layer in buildup.layers if layer.thickness)
-
-
-INNER_DEPTH = 0.10  # m, ISO 13786:2017 simplified rule
-INSULATING = 0.065  # W/(m·K)
-
-
-@calculation(
-    "Heat capacity of a face",
-    "heat_capacity",
-    "Σ d ρ c of the inner 10 cm, at most half the build-up, up to the first insulation layer; air and layers without mass add nothing",
-    "ISO 13786:2017, simplified rule",
-    closed=False,
-    whole="d of the build-up: thickness",
-    depths="d: thickness",
-    densities="ρ: density",
-    heats="c: specific_heat",
-)
-def inner_capacity(whole: float, depths: tuple[float, ...], densities: tuple[float, ...], heats: tuple[float, ...]) -> float:
-    """Areal heat capacity [kJ/(m²·K)]; massive layers from inside to outside, up to the first insulation."""
-    depth, found = min(INNER_DEPTH, whole / 2), 0.0
-    for d, density, heat in zip(depths, densities, heats, strict=True):
-        part = min(d, max(depth, 0.0))
-        found += part * density * heat
-        depth -= part
-    return found / 1000
-
-
-def areal_capacity(buildup: BuildUp) -> Figure:
-    """Heat capacity of a build-up seen from inside; a layer without a thickness ends what is known of it."""
-    counted: list[Layer] = []
-    left = min(INNER_DEPTH, thickness(buildup) / 2)
-    for layer in reversed(buildup.layers):
-        if layer.thickness is None or left <= 0 or _insulates(layer):
-            break
-        if layer.kind == "solid":
-            counted.append(layer)
-            left -= layer.thickness.value
-    whole = Entered(f"thickness of {buildup.name}", thickness(buildup), "thickness", "calculated", "sum of its layers")
-    return inner_capacity.figure(
-        f"Heat capacity of {buildup.name}",
-        whole=whole,
-        depths=tuple(need(layer, "thickness") for layer in counted),
-        densities=tuple(optional(layer, "density", 0.0, "none given, no mass") for layer in counted),
-        heats=tuple(optional(layer, "specific_heat", 0.0, "none given, no mass") for layer in counted),
-    )
-
-
-def _insulates(layer: Layer) -> bool:
-    """Whether a layer ends what stores heat: by its λ, or by an R that stands for it."""
-    if layer.kind != "solid":
-        return False
-    if layer.resistance is not None:
-        return layer.thickness is None or layer.thickness.value / layer.resistance.value < INSULATING
-    return layer.conductivity is not None and layer.conductivity.value < INSULATING
 
 
 def temperatures(

@@ -12,6 +12,7 @@ from nuthatch.core.climate.planes import plane_of
 from nuthatch.core.climate.stages import AT_SITE, PLANE_SUN
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import elements, openings, unheated
+from nuthatch.core.fabric.dynamic import areal_capacity
 from nuthatch.core.fabric.elements import Element, OnGround, Slab
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part, those
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
@@ -205,14 +206,14 @@ def opening(opening: Opening, kind: OpeningType | None, face: Boundary | None, b
 @STAGES.stage(KAPPA, each=part("buildups"), build=ITEM)
 def kappa(build: BuildUp) -> Figure:
     """Heat capacity of a build-up."""
-    return fabric.areal_capacity(build)
+    return areal_capacity(build)
 
 
 @calculation(
     "Heat capacity of the home",
     "capacity",
     "C = Σ(A·κ) + c·A_f",
-    "ISO 13790:2008, 12.3.1; ISO 13786, inner 10 cm; inner walls with a build-up from both sides",
+    "ISO 13790:2008, 12.3.1; ISO 13786:2017; inner walls with a build-up from both sides",
     areas="A: area",
     capacities="κ: heat_capacity",
     inner="c: heat_capacity",
@@ -232,7 +233,7 @@ def mass_within(walls: tuple[Partition, ...], buildups: tuple[BuildUp, ...]) -> 
         build = known[wall.wall.buildup]
         area = Entered(f"inner wall of {build.name}, one side", wall.area, "area", "calculated", "from the plans", wall.wall.id, "buildup")
         sides = (build, replace(build, layers=build.layers[::-1]))
-        found += [(area, fabric.areal_capacity(side)) for side in sides]
+        found += [(area, areal_capacity(side)) for side in sides]
     return tuple(found)
 
 
