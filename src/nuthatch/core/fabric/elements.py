@@ -229,7 +229,7 @@ def opening_element(opening: Opening, kind: OpeningType | None, face: Boundary |
         field, what = ("type", "an opening type") if kind is None else ("face", "a face")
         gap = missing(label, "w_per_k", f"{what} for {opening.name}", opening.id, field)
         return Element(opening.id, opening.name, "openings", "outside air", None, openings.area(opening), gap)
-    u = openings.transmittance(opening, kind)
+    u = openings.transmittance(opening, kind, face.tilt)
     if face.beyond.kind == "neighbour":
         loss = total(label, "w_per_k", (), "a heated neighbour behind it: no loss")
     else:

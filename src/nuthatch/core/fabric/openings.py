@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from nuthatch.core.fabric.glass import glass_u
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import need, optional
@@ -16,6 +17,8 @@ INCIDENCE, DIRT = 0.9, 0.95
 WHOLE_WINDOW_GLASS_SHARE = 0.7
 Size = tuple[float, float]
 Widths = tuple[float, float, float]
+Fields = tuple[float, float, float, float]
+Sides = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
@@ -59,22 +62,88 @@ def u_whole(whole: float) -> float:
     return whole
 
 
+_FIELDS = "x = (w − 2·s − (c − 1)·m)/c; y = (h − t − b − (r − 1)·q)/r"
+
+
+@dataclass(frozen=True)
+class Parts:
+    """Areas of glass, panels and frame of a divided opening [m²], edges of glass and of panels [m]."""
+
+    glass: float
+    panel: float
+    frame: float
+    edge: float
+    panel_edge: float
+
+
+def divided(size: Size, widths: Widths, bars: Widths, fields: Fields) -> Parts:
+    """An opening of equal fields between mullions and transoms. bars: width of a mullion, a transom, and what a pane that opens has
+    around it besides [m]; fields: side by side, above each other, how many open, how many are panels. Raises CannotKnow where no glass
+    is left."""
+    (w, h), (side, top, bottom), (mullion, transom, sash), (columns, rows, opens, panels) = size, widths, bars, fields
+    x, y = (w - 2 * side - (columns - 1) * mullion) / columns, (h - top - bottom - (rows - 1) * transom) / rows
+    if x <= (2 * sash if opens else 0) or y <= (2 * sash if opens else 0):
+        raise CannotKnow("a frame narrower than the opening: no glass is left")
+    fixed = columns * rows - opens - panels
+    if fixed < 0:
+        raise CannotKnow("as many fields as there are panes that open and panels together")
+    glass = fixed * x * y + opens * (x - 2 * sash) * (y - 2 * sash)
+    edge = 2 * fixed * (x + y) + 2 * opens * (x + y - 4 * sash)
+    return Parts(glass, panels * x * y, w * h - glass - panels * x * y, edge, 2 * panels * (x + y))
+
+
+@calculation(
+    "U of the opening",
+    "u",
+    "U_w = (A_g·U_g + A_p·U_p + A_f·U_f + l_g·ψ_g + l_p·ψ_p)/(w·h); A_f = w·h − A_g − A_p; "
+    "A_g = (c·r − o − p)·x·y + o·(x − 2·e)·(y − 2·e); A_p = p·x·y; "
+    "l_g = 2·(c·r − o − p)·(x + y) + 2·o·(x + y − 4·e); l_p = 2·p·(x + y); " + _FIELDS,
+    "ISO 10077-1:2017, 6.3, mullions and transoms as frame",
+    size="w, h: length",
+    widths="s, t, b: width",
+    bars="m, q, e: width",
+    fields="c, r, o, p: count",
+    us="U_g, U_f, U_p: u",
+    edges="ψ_g, ψ_p: psi",
+)
+def u_divided(size: Size, widths: Widths, bars: Widths, fields: Fields, us: Widths, edges: Size) -> float:
+    """U_w of an opening with several panes, without installation [W/(m²·K)]."""
+    p = divided(size, widths, bars, fields)
+    (glass, frame, panel), (edge, panel_edge) = us, edges
+    whole = p.glass * glass + p.panel * panel + p.frame * frame + p.edge * edge + p.panel_edge * panel_edge
+    return whole / (size[0] * size[1])
+
+
+@calculation(
+    "Glass area",
+    "area",
+    "A_g = (c·r − o − p)·x·y + o·(x − 2·e)·(y − 2·e); " + _FIELDS,
+    "ISO 10077-1:2017, 4",
+    size="w, h: length",
+    widths="s, t, b: width",
+    bars="m, q, e: width",
+    fields="c, r, o, p: count",
+)
+def glass_of_fields(size: Size, widths: Widths, bars: Widths, fields: Fields) -> float:
+    """Glass of one opening with several panes [m²]."""
+    return divided(size, widths, bars, fields).glass
+
+
 @calculation(
     "Loss of the opening",
     "w_per_k",
-    "H = n·b·(U_w·w·h + ψ·(2·w + (2 − j)·h))",
+    "H = n·b·(U_w·w·h + ψ_l·h + ψ_r·h + ψ_h·w + ψ_s·w)",
     "ISO 10077-1:2017 and ISO 14683",
     number="n: count",
     u="U_w: u",
     size="w, h: length",
-    install="ψ: psi",
-    joined="j: count",
+    install="ψ_l, ψ_r, ψ_h, ψ_s: psi",
     b="b: fraction",
 )
-def opening_loss(number: float, u: float, size: Size, install: float, joined: float, b: float) -> float:
-    """Loss coefficient of all openings of a row with their installation [W/K]; a joined upright side has no ψ."""
-    width, height = size
-    return number * b * (u * width * height + install * (2 * width + (2 - joined) * height))
+def opening_loss(number: float, u: float, size: Size, install: Sides, b: float) -> float:
+    """Loss coefficient of all openings of a row with their installation at the left, right, head and sill [W/K]."""
+    (width, height), (left, right, head, sill) = size, install
+    return number * b * (u * width * height + left * height + right * height + head * width + sill * width)
 
 
 @calculation("Glass area", "area", "A_g = (w − 2·s)·(h − t − b)", "ISO 10077-1:2017, 4", size="w, h: length", widths="s, t, b: width")
@@ -166,25 +235,65 @@ def area(opening: Opening) -> Figure:
     return openings_area.figure(f"Area of {opening.name}", size=sizes(opening), number=number(opening))
 
 
-def transmittance(opening: Opening, kind: OpeningType) -> Figure:
-    """U_w of an opening without its installation."""
+def is_divided(opening: Opening) -> bool:
+    """Whether an opening has several panes, or one that is a panel or opens within its frame."""
+    counts = (opening.columns, opening.rows, opening.opens, opening.panels)
+    return any(c is not None and c.value > least for c, least in zip(counts, (1, 1, 0, 0), strict=True))
+
+
+def division(opening: Opening, kind: OpeningType) -> dict[str, tuple[Node, ...]]:
+    """Widths of mullion, transom and sash; fields side by side, above each other, those that open, panels."""
+    columns, rows = opening.columns, opening.rows
+    none = Entered("none between panes", 0.0, "width")
+    bars = (
+        need(kind, "mullion") if columns is not None and columns.value > 1 else none,
+        need(kind, "transom") if rows is not None and rows.value > 1 else none,
+        optional(kind, "sash", 0.0, "none besides the frame"),
+    )
+    fields = (
+        optional(opening, "columns", 1, "one"),
+        optional(opening, "rows", 1, "one"),
+        optional(opening, "opens", 0, "none"),
+        optional(opening, "panels", 0, "none"),
+    )
+    return {"bars": bars, "fields": fields}
+
+
+def transmittance(opening: Opening, kind: OpeningType, tilt: float = 90.0) -> Figure:
+    """U_w of an opening without its installation; tilt of its face [°]."""
     label = f"U of {opening.name}"
     if kind.entry == "whole window":
         return u_whole.figure(label, whole=need(kind, "whole_u"))
-    parts: dict[str, Any] = {"glass": need(kind, "glass_u"), "frame": need(kind, "frame_u"), "edge": need(kind, "edge_psi")}
-    return u_window.figure(label, size=sizes(opening), widths=frame(kind), **parts)
+    glass, frame_u, edge = glass_u(kind, tilt), need(kind, "frame_u"), need(kind, "edge_psi")
+    common: dict[str, Any] = {"size": sizes(opening), "widths": frame(kind)}
+    if not is_divided(opening):
+        return u_window.figure(label, **common, glass=glass, frame=frame_u, edge=edge)
+    panels = opening.panels is not None and opening.panels.value > 0
+    panel: Node = need(kind, "panel_u") if panels else Entered("no panels", 0.0, "u")
+    edges = (edge, optional(kind, "panel_psi", 0.0, "none"))
+    return u_divided.figure(label, **common, **division(opening, kind), us=(glass, frame_u, panel), edges=edges)
+
+
+def installation(opening: Opening, kind: OpeningType) -> tuple[Node, ...]:
+    """ψ at the left, right, head and sill: of that side of the type, else all round; none against another opening or on a junction
+    that is listed by itself."""
+    found: list[Node] = []
+    for side, own in (("left", "install_jamb"), ("right", "install_jamb"), ("head", "install_head"), ("foot", "install_sill")):
+        beside = getattr(opening, side)
+        if beside != "a wall":
+            why = f"{'sill' if side == 'foot' else side}: against {beside}, no ψ of its own"
+            found.append(Entered(why, 0.0, "psi", "rule", "ISO 14683", opening.id, side))
+        elif getattr(kind, own) is not None:
+            found.append(need(kind, own))
+        else:
+            found.append(optional(kind, "install_psi", 0, "not given, taken as 0"))
+    return tuple(found)
 
 
 def loss(opening: Opening, kind: OpeningType, u: Figure, b: Node) -> Figure:
     """Loss coefficient of the row with its installation."""
     return opening_loss.figure(
-        f"Loss of {opening.name}",
-        number=number(opening),
-        u=u,
-        size=sizes(opening),
-        install=optional(kind, "install_psi", 0, "not given, taken as 0"),
-        joined=optional(opening, "joined_sides", 0, "none"),
-        b=b,
+        f"Loss of {opening.name}", number=number(opening), u=u, size=sizes(opening), install=installation(opening, kind), b=b
     )
 
 
@@ -192,7 +301,10 @@ def glass(opening: Opening, kind: OpeningType) -> tuple[Node, Node]:
     """(area the solar value applies to, solar value). A SHGC applies to the whole opening, a g to the glass only."""
     label = f"Glass of {opening.name}"
     if kind.entry == "glass and frame":
-        return glass_area.figure(label, size=sizes(opening), widths=frame(kind)), need(kind, "glass_g")
+        common: dict[str, Any] = {"size": sizes(opening), "widths": frame(kind)}
+        if is_divided(opening):
+            return glass_of_fields.figure(label, **common, **division(opening, kind)), need(kind, "glass_g")
+        return glass_area.figure(label, **common), need(kind, "glass_g")
     solar = need(kind, "whole_solar")
     if kind.solar_kind == "SHGC of the window":
         share: Node = Entered("a SHGC counts for the whole opening", 1.0, "percent")

@@ -49,7 +49,19 @@ def _carriers(raw: dict[str, Any]) -> dict[str, Any]:
     return raw
 
 
-MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers}
+def _sides(raw: dict[str, Any]) -> dict[str, Any]:
+    """4 → 5: an opening says of each side what it is against; before, how many upright ones were joined to another opening."""
+    for opening in _dicts(raw.get("openings")):
+        joined = opening.pop("joined_sides", None)
+        number = joined.get("value") if isinstance(joined, dict) else None
+        if isinstance(number, int | float) and not isinstance(number, bool):
+            for side, least in (("right", 0.5), ("left", 1.5)):
+                if number >= least:
+                    opening[side] = "another opening"
+    return raw
+
+
+MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers, 4: _sides}
 
 
 def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:
