@@ -17,7 +17,8 @@ from nuthatch.core.edits.changes import ChangeRefused, Remove, SetValue, apply
 from nuthatch.core.edits.words import describe
 from nuthatch.core.energy.cutaway import cutaway, year_account
 from nuthatch.core.exchange.homefile import HomeFile, from_bytes, to_bytes
-from nuthatch.core.fabric.drawings import elevation, section_in
+from nuthatch.core.fabric.drawings import elevation
+from nuthatch.core.fabric.section import section_in
 from nuthatch.core.library import DEMO, climate_for, demo_home, new_home
 from nuthatch.core.model.home import BuildUp, Home, Opening, OpeningType, find, walk_parts
 from nuthatch.core.model.part import FieldSpec, specs

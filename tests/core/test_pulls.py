@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.fabric.drawings import section_in
+from nuthatch.core.fabric.section import section_in
 from nuthatch.core.model.home import find
 from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import SOLID

@@ -19,8 +19,8 @@ from nuthatch.core.edits.changes import Insert, SetValue, apply, typed
 from nuthatch.core.energy.account import account
 from nuthatch.core.energy.cutaway import year_account
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
-from nuthatch.core.fabric.drawings import section, section_in
 from nuthatch.core.fabric.elements import CATEGORIES
+from nuthatch.core.fabric.section import section, section_in
 from nuthatch.core.fabric.stages import B, Use
 from nuthatch.core.junctions.compare import ways
 from nuthatch.core.library import psi_catalogue
@@ -125,7 +125,7 @@ def test_drawings_use_only_known_tokens(osier_assessed: Assessment) -> None:
 def test_the_section_is_to_scale_and_complete(osier_assessed: Assessment) -> None:
 
     wall = osier_assessed.home.buildups[0]
-    made = section(wall, Use("", wall.id, "across", "outside air"), -10)
+    made = section(wall, Use("", wall.id, "across", "outside air"), Seen(-10))
     edges = {}
     for item in made.items:
         if isinstance(item, Path) and item.id.startswith("outer-wall.") and not item.stroke:

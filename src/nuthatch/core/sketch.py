@@ -100,6 +100,8 @@ class Sketch:
     items: list[Path | Text] = field(default_factory=list)
     handles: list[Handle] = field(default_factory=list)
     hint: str = ""
+    carries: tuple[tuple[str, float, float], ...] = ()
+    """What can be carried to another place in its row: id, left, right."""
 
     def path(self, points: Iterable[PointXY], **style: object) -> None:
         self.items.append(Path(tuple(points), **style))  # type: ignore[arg-type]

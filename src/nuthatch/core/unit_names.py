@@ -237,6 +237,7 @@ _LISTED = {
     "hours": "h, min",
     "degree_days": "K·d, °C·d, °F·d",
     "pascal": "Pa, hPa, kPa",
+    "condensate": "g/m², kg/m²",
 }
 
 

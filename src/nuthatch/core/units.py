@@ -86,6 +86,7 @@ KINDS: dict[str, Kind] = {
     "hours": Kind("h", "hour", 1, 0, "8"),
     "elevation": Kind("m", "m", 1, 0, "120 m"),
     "degree_days": Kind("K·d", "delta_degC*day", 1, 0, "2800"),
+    "condensate": Kind("g/m²", "g/m**2", 1000, 0, "200"),
     "pascal": Kind("Pa", "Pa", 1, 1, "50"),
     "text": Kind(""),
 }
@@ -131,6 +132,7 @@ INCH_POUND_KINDS: dict[str, Kind] = {
     "irradiation": Kind("kBtu/ft²", "kBtu/foot**2", 1e-3 / _KWH * FOOT**2, 1, "38"),
     "co2": Kind("lb/(ft²·yr)", "lb/foot**2", FOOT**2 / POUND, 2, "2"),
     "co2_factor": Kind("lb/kWh", "lb/kWh", 1 / POUND, 3, "0.46"),
+    "condensate": Kind("oz/ft²", "ounce/foot**2", 16 * FOOT**2 / POUND, 2, "0.6"),
     "elevation": Kind("ft", "foot", 1 / FOOT, 0, "390 ft"),
     "degree_days": Kind("°F·d", "delta_degF*day", 1.8, 0, "5000"),
 }

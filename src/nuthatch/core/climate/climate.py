@@ -12,6 +12,7 @@ import numpy as np
 from nuthatch import __version__
 from nuthatch.core.climate.epw import Weather, parse_epw
 from nuthatch.core.climate.sun import MONTH_HOURS, by_month, on_plane, sun_position
+from nuthatch.core.fabric.moisture import saturation_pressure
 
 LAPSE = 6.5e-3  # K/m
 COMPASS_PLANES = [(0.0, 0.0)] + [(90.0, a) for a in range(0, 360, 45)]
@@ -60,6 +61,14 @@ class Climate:
     def temperature(self) -> np.ndarray:
         """Monthly mean air temperature [°C]."""
         return np.asarray(by_month(self.weather.temperature) / MONTH_HOURS)
+
+    @cached_property
+    def vapour_pressure(self) -> np.ndarray | None:
+        """Monthly mean vapour pressure [Pa], None where the file carries no dew point; at a colder site no more than saturated."""
+        dew = self.weather.dew_point
+        if dew is None:
+            return None
+        return np.asarray(by_month(np.asarray(saturation_pressure(np.minimum(dew, self.weather.temperature)))) / MONTH_HOURS)
 
     @cached_property
     def annual_mean(self) -> float:

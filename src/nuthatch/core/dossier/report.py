@@ -29,7 +29,8 @@ from nuthatch.core.exchange.formats import writer
 from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
 from nuthatch.core.fabric import buildup as fabric
-from nuthatch.core.fabric.drawings import elevation, section_in, use_in
+from nuthatch.core.fabric.drawings import elevation
+from nuthatch.core.fabric.section import section_in, use_in
 from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home, Junction, Opening
 from nuthatch.core.model.part import Given, specs

@@ -43,7 +43,7 @@ def indoor_pressure(outside: Array, outdoor_pressure: Array, humidity_class: int
     """Vapour pressure inside by month [Pa]: that outside and the excess of a humidity class × 1.1, at most saturated: annex A."""
     share = np.clip((20.0 - outside) / 20.0, 0.0, 1.0)
     found: Array = outdoor_pressure + MARGIN * EXCESS[humidity_class] * share
-    return np.minimum(found, np.full(12, saturation_pressure(inside)))
+    return np.asarray(np.minimum(found, np.full(12, saturation_pressure(inside))))
 
 
 @dataclass(frozen=True)
@@ -129,7 +129,7 @@ def tangent(depth: Array, saturation: Array, outer: float, inner: float) -> Arra
     be [Pa]: ISO 13788, 6.3. depth: s_d from the outer face [m]; the first and last values are the air's own."""
     if depth[-1] <= depth[0]:
         return np.linspace(outer, inner, len(depth))
-    line = outer + (inner - outer) * (depth - depth[0]) / (depth[-1] - depth[0])
+    line: Array = outer + (inner - outer) * (depth - depth[0]) / (depth[-1] - depth[0])
     if (line[1:-1] <= saturation[1:-1]).all():
         return line
     x, p = depth.tolist(), [outer, *saturation[1:-1].tolist(), inner]

@@ -167,6 +167,7 @@ class Layer(Part):
     density: Given | None = quantity("density", "Density", above=0, most=25000, group="Heat and moisture")
     specific_heat: Given | None = quantity("specific_heat", "Specific heat", above=0, most=10000)
     mu: Given | None = quantity("factor", "Vapour resistance μ", above=0, most=1e7, short="Vapour μ")
+    sd: Given | None = quantity("length", "Vapour: s_d", least=0, most=100000, help="of a membrane; instead of μ", short="Vapour s_d")
 
 
 class BuildUp(Part):

@@ -63,6 +63,12 @@ class Household(Part):
     electricity: Given | None = quantity(
         "electricity", "Household electricity, typed", least=0, most=100000, group="Electricity", short="Typed"
     )
+    humidity: Literal["1", "2", "3", "4", "5"] = choice(
+        "Humidity class", "3", help="ISO 13788: 2 few people or much air, 3 dwellings as a rule, 4 many people", group="Moisture of the air"
+    )
+    indoor_humidity: Given | None = quantity(
+        "fraction", "Relative humidity inside", above=0, most=1, help="all year; empty: by the class", short="Or measured"
+    )
     appliances: tuple[Appliance, ...] = ()
 
 
