@@ -161,6 +161,15 @@ def using(name: str) -> Iterator[None]:
         _system.set(before)
 
 
+def in_other_system(value: float, kind: str) -> str:
+    """The same amount in the system that is not shown; an R of the inch-pound system as trade writes it, R-21."""
+    if system() == INCH_POUND:
+        with using(METRIC):
+            return with_unit(value, kind)
+    with using(INCH_POUND):
+        return f"R-{show(value, kind, 1)}" if kind == "resistance" else with_unit(value, kind)
+
+
 def kind_of(kind: str) -> Kind:
     """How a kind is shown in the system in use."""
     if _system.get() == INCH_POUND:

@@ -98,7 +98,11 @@ def _buildup(ident: str, name: str, recipe: list[Any], insulation: float, source
             row = known[material]
             fields |= {f: _given(float(row[f]), source) for f in ("conductivity", "density", "specific_heat", "mu")}
         if "framing" in said:
-            fields |= {"framing_share": _given(said["framing"], source), "framing_conductivity": _given(SOFTWOOD, source), "framing_name": "Softwood"}
+            fields |= {
+                "framing_share": _given(said["framing"], source),
+                "framing_conductivity": _given(SOFTWOOD, source),
+                "framing_name": "Softwood",
+            }
         layers.append(Layer(**fields))
     return BuildUp(id=ident, name=name, layers=tuple(layers))
 
@@ -107,7 +111,7 @@ def _types(stem: str, period: str, data: dict[str, Any], source: str) -> dict[st
     row = data["openings"][period]
     frame = {f: _given(row["frame"] / 1000, source) for f in ("frame_side", "frame_top", "frame_bottom")}
     install = _given(data["install_psi"], source)
-    common = {f: _given(row[f], source) for f in ("glass_u", "glass_g", "frame_u", "edge_psi")} | frame
+    common: dict[str, Any] = {f: _given(row[f], source) for f in ("glass_u", "glass_g", "frame_u", "edge_psi")} | frame
     window = OpeningType(id=f"starter-{stem}-window", name=f"Window, {period}", install_psi=install, **common)
     roof = OpeningType(id=f"starter-{stem}-rooflight", name=f"Roof window, {period}", use="rooflight", install_psi=install, **common)
     door = OpeningType(

@@ -215,6 +215,9 @@ def shade_by_month(winter: float, summer: float, north: float) -> Array:
     return months
 
 
+UNREDUCED = Entered("toward outside air", 1.0, "fraction", "rule")
+
+
 def sizes(opening: Opening) -> tuple[Node, Node]:
     """Width and height of an opening as leaves."""
     return need(opening, "width"), need(opening, "height")

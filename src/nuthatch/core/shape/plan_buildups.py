@@ -65,12 +65,24 @@ class Chosen:
         return getattr(plans, field), Entry("plans", field)
 
 
+STEP = 0.6
+"""Between storeys traced inside a strip narrower than this is a wall that is thicker in one of them, no terrace or overhang [m]."""
+
+
+def _is_step(f: mass.Face) -> bool:
+    """Whether a level face is no wider than a wall."""
+    if f.role == "wall" or "." in f.made_by:
+        return False
+    return bool(shapely.Polygon([(x, y) for x, y, _ in f.polygon]).buffer(-STEP / 2).is_empty)
+
+
 def thicknesses(outlines: tuple[Outline, ...], made: Massing, chosen: Chosen, known: dict[str, float]) -> dict[str, float]:
     """Thickness of what stands along each side (“outline:number”), below an outline (“outline.floor”), above it (“outline.top”) and of
     each roof part (“part.roof”), each as most of it is [m]; 0 toward the heated space."""
     sides = chosen.sides
     shares: dict[str, dict[float, float]] = defaultdict(lambda: defaultdict(float))
-    for f in made.faces:
+    inside = chosen.plans.traced == "inner faces"
+    for f in (f for f in made.faces if not (inside and _is_step(f))):
         for role, outline, space, beyond in _seen_from(f):
             if space != HOME:
                 continue

@@ -19,7 +19,8 @@ LARGEST, SMALLEST = 12.0, 0.5
 
 class SketchView(QWidget):
     """Shows one sketch. `clicked(id)` for a part; `dragged(handle, values)` while something is dragged, one value for each pull of the
-    handle, `dropped(handle)` when it is let go, `let_be(handle)` where the drag was given up; `turned(dx, dy)` where the drawing is
+    handle, `dropped(handle)` when it is let go, `let_be(handle)` where the drag was given up; `carried(id, index)` where a part of a row
+    was dragged to another place in it; `turned(dx, dy)` where the drawing is
     one that is turned. Keys: Ctrl with the arrows goes from part to part, arrows move what can be dragged, Enter selects, + − 0 zoom."""
 
     clicked = pyqtSignal(str)
@@ -27,6 +28,7 @@ class SketchView(QWidget):
     dropped = pyqtSignal(object)
     let_be = pyqtSignal(object)
     turned = pyqtSignal(float, float)
+    carried = pyqtSignal(str, int)
 
     def __init__(self, name: str, height: int = 0, turns: bool = False) -> None:
         super().__init__()
@@ -182,8 +184,10 @@ class SketchView(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._sketch is None or event is None:
             return
-        held, self._held, self._grip = self._held, None, None
+        held, grip, self._held, self._grip = self._held, self._grip, None, None
         if self._moved:
+            if held is None and grip is not None:
+                self._put_down(grip, event.position())
             if held is not None:
                 self.dropped.emit(held[0])
                 self.current = held[0].id
@@ -194,6 +198,17 @@ class SketchView(QWidget):
         if found:
             self.current = found
             self.clicked.emit(found)
+
+    def _put_down(self, start: QPointF, end: QPointF) -> None:
+        """A part of a row carried past the middle of another."""
+        row = self._sketch.carries if self._sketch is not None else ()
+        x0, x1 = self._at(start)[0], self._at(end)[0]
+        taken = next((n for n, (_, left, right) in enumerate(row) if left <= x0 <= right), -1)
+        if taken < 0 or self._zoom != 1.0:
+            return
+        index = sum(1 for n, (_, left, right) in enumerate(row) if n != taken and (left + right) / 2 < x1)
+        if index != taken:
+            self.carried.emit(row[taken][0], index)
 
     def _read(self, event: QMouseEvent) -> None:
         """What lies under the pointer: its cursor, its tip, a line around it."""

@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QCompleter, QMenu, QVBoxLayout
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.edits.changes import ChangeRefused, Move
 from nuthatch.core.edits.desk import Listing
+from nuthatch.core.edits.fabric_edits import from_cavity, layer_beside, swapped
 from nuthatch.core.edits.moves import MATERIAL_FIELDS, material_into
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.buildup import effective_layers, framing_error, resistances, thickness, transmittance
-from nuthatch.core.fabric.drawings import section_in, use_in
 from nuthatch.core.fabric.elements import Element
+from nuthatch.core.fabric.section import moisture_year, section_in, use_in
 from nuthatch.core.fabric.stages import Use
 from nuthatch.core.library import materials
 from nuthatch.core.model.home import BuildUp, Layer, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.office import load_office
 from nuthatch.core.shape.stages import AREA, BOUNDARY
-from nuthatch.core.units import show, unit_of, with_unit
-from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.core.units import in_other_system, show, unit_of, with_unit
+from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.steps.build_ups.by_r import ByR
+from nuthatch.desktop.steps.build_ups.envelope_panel import EnvelopePanel
+from nuthatch.desktop.steps.build_ups.section_tools import SectionTools
 from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -42,13 +48,28 @@ class BuildUpsBoard(Board):
         self.library.setMinimumContentsLength(4)
         self.library.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.library.activated.connect(self._material)
+        self.library.setEditable(True)
+        self.library.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        line = self.library.lineEdit()
+        assert line is not None
+        line.setPlaceholderText("Material …")
+        finder = self.library.completer()
+        assert finder is not None
+        finder.setFilterMode(Qt.MatchFlag.MatchContains)
+        finder.setCompletionMode(QCompleter.CompletionMode.PopupCompletion)
         self.layers.bar.insertWidget(0, self.library)
+        self.layers.bar.insertWidget(2, button("Between", self._between, "", "Put a layer inside of this one"))
         self.pick = QComboBox()
         self.pick.setAccessibleName("Build-up shown")
         self.pick.setMinimumContentsLength(18)
         self.pick.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.pick.activated.connect(lambda _: self.builds.table.select(str(self.pick.currentData())))
-        self.add_drawing("", self.drawing, row_of(self.pick))
+        self.tools = SectionTools(self)
+        self.tools.changed.connect(self._draw)
+        self.drawing.carried.connect(self._carried)
+        self.add_drawing("Section", self.drawing, row_of(*self.tools.widgets, self.pick))
+        self.moisture = SketchView("Moisture through the year")
+        self.add_drawing("Moisture year", self.moisture)
         self.add_list(self.layers)
         self.add_list(self.builds, "All build-ups")
         self.used = ReadTable("Where it is used", ("Face", "Borders on", f"Area {unit_of('area')}", f"U {unit_of('u')}"), (0, 130, 90, 130))
@@ -56,6 +77,23 @@ class BuildUpsBoard(Board):
         self.work.lists.add("Where used", self.used)
         self.shelf = Shelf(self, self.builds, "buildups", "build-up")
         self.builds.bar.insertWidget(0, self.shelf)
+        self.swap_button = button("Swap", self._ask_swap, "", "Put another build-up in its place, everywhere")
+        self.builds.bar.addWidget(self.swap_button)
+        self.by_r = ByR(self._by_r)
+        self.by_r.hide()
+        self.builds.bar.addWidget(
+            button(
+                "By R",
+                lambda: self.by_r.setVisible(not self.by_r.isVisible()),
+                "",
+                "A build-up by cavity R, continuous R and framing share",
+            )
+        )
+        inside = self.builds.layout()
+        assert isinstance(inside, QVBoxLayout)
+        inside.insertWidget(0, self.by_r)
+        self.envelopes = EnvelopePanel(self)
+        self.work.lists.add("Starter envelopes", self.envelopes, self.envelopes.bar)
 
     def current(self) -> str:
         """The build-up being worked on."""
@@ -89,7 +127,52 @@ class BuildUpsBoard(Board):
         self._fill_pick()
         self.builds.refresh("A build-up is a wall, roof or floor as layers from outside to inside. Make the first one.")
         self.layers.refresh("No layers yet. Add the outermost layer first.")
+        self.envelopes.refresh()
         self._draw()
+
+    def _between(self) -> None:
+        """A layer inside of the current one."""
+        try:
+            change = layer_beside(self.home, self.current(), self.layers.table.current_id())
+        except ChangeRefused as why:
+            self.message.emit(str(why))
+            return
+        self.apply(change)
+        self.present(self.desk.snapshot)
+        self.layers.table.select(change.value.id)
+
+    def _carried(self, layer: str, index: int) -> None:
+        """A layer dragged to another place."""
+        self.apply(Move(part=layer, index=index))
+        self.present(self.desk.snapshot)
+
+    def _ask_swap(self) -> None:
+        menu = QMenu(self)
+        for build in self.home.buildups:
+            if build.id != self.current():
+                menu.addAction(build.name, lambda new=build.id: self.swap(new))
+        if menu.actions():
+            menu.popup(self.swap_button.mapToGlobal(self.swap_button.rect().bottomLeft()))
+
+    def swap(self, new: str) -> None:
+        """Another build-up in the place of the current one, everywhere."""
+        try:
+            self.apply(swapped(self.home, self.current(), new))
+        except ChangeRefused as why:
+            self.message.emit(str(why))
+            return
+        self.present(self.desk.snapshot)
+
+    def _by_r(self, cavity: float, continuous: float, share: float, depth: float) -> None:
+        try:
+            change = from_cavity(self.home, cavity, continuous, share, depth)
+        except ChangeRefused as why:
+            self.message.emit(str(why))
+            return
+        self.apply(change)
+        self.by_r.hide()
+        self.present(self.desk.snapshot)
+        self.builds.table.select(change.value.id)
 
     def _draw(self) -> None:
         build = find(self.home, self.current())
@@ -109,7 +192,8 @@ class BuildUpsBoard(Board):
         error = framing_error(build, use.direction, use.borders)
         parts = [used, with_unit(thickness(build), "thickness")]
         if u.value is not None:
-            parts.append(f"R {with_unit(1 / u.value, 'resistance')}")
+            r = 1 / u.value
+            parts.append(f"R {with_unit(r, 'resistance')} ({in_other_system(r, 'resistance')})")
         else:
             parts.append("needs " + u.needs[0].text)  # type: ignore[union-attr]
         if error is not None and error > 1e-9 and build.u_detailed is None:
@@ -119,7 +203,9 @@ class BuildUpsBoard(Board):
         self.sub.setText(" · ".join(parts))
         a = self.assessment
         if a is not None:
-            self.drawing.show_made(lambda w, h: section_in(a, build, self.layers.table.current_id(), (w, h)))
+            seen = self.tools.seen(a, build, self.layers.table.current_id())
+            self.drawing.show_made(lambda w, h: section_in(a, build, seen, (w, h)))
+            self.moisture.show_made(lambda w, h: moisture_year(a, build, (w, h)))
             self.used.show_rows(self._uses(a, build), (2, 3))
 
     def _uses(self, a: Assessment, build: BuildUp) -> list[tuple[str, tuple[str, ...]]]:
@@ -143,7 +229,7 @@ class BuildUpsBoard(Board):
     def _material(self, _: int) -> None:
         """Copy a library material into the current layer, or into a new one."""
         row = self.library.currentData()
-        self.library.setCurrentIndex(0)
+        self.library.setCurrentIndex(-1)
         build = find(self.home, self.current())
         if row is None or not isinstance(build, BuildUp):
             if row is not None:
@@ -165,11 +251,11 @@ class BuildUpsBoard(Board):
             )
             for row in materials()
         ]
-        if self.library.count() != 1 + len(own) + len(shipped):
+        if self.library.count() != len(own) + len(shipped):
             self.library.clear()
-            self.library.addItem("Material …", None)
             for title, row in (*own, *shipped):
                 self.library.addItem(title, row)
+            self.library.setCurrentIndex(-1)
 
     def focus_field(self, part: str, field: str) -> bool:
         target = find(self.home, part)

@@ -6,14 +6,16 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
+from nuthatch.core.energy.gains import Gain, gains, glazing
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.drawings import elevation_in, season_bars
 from nuthatch.core.model.home import Opening, OpeningType, find
 from nuthatch.core.shape.facade import facade
-from nuthatch.core.units import show
+from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
 from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
+from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 
@@ -37,6 +39,24 @@ class OpeningsBoard(Board):
         self.rows.table.selected.connect(lambda _: self._draw())
         self.add_list(self.rows)
         self.add_list(self.types, "Types")
+        heads = (
+            "Opening",
+            "Looks",
+            f"U {unit_of('u')}",
+            "g",
+            f"Loss {unit_of('energy')}",
+            "Sun",
+            "Net gain",
+            f"{unit_of('specific_energy')}",
+        )
+        self.net = ReadTable("What openings win and lose", heads, (0, 66, 96, 46, 78, 56, 68, 88))
+        self.net.chosen.connect(self.rows.table.select)
+        self.work.lists.add("Net gains", self.net)
+        self.glass = ReadTable(
+            "Glass to floor area", ("Room or direction", f"Glass {unit_of('area')}", f"Floor {unit_of('area')}", "Share"), (0, 96, 96, 80)
+        )
+        self.work.lists.add("Glass to floor", self.glass)
+        self.work.lists.switched.connect(lambda _: self._fill())
         self.shelf = Shelf(self, self.types, "opening_types", "type")
         self.types.bar.insertWidget(0, self.shelf)
 
@@ -59,7 +79,21 @@ class OpeningsBoard(Board):
         self.shelf.refresh()
         self.types.refresh("An opening type holds glass, frame and edge values, or whole-window values early on.")
         self.rows.refresh("No openings yet. Add one: face, type, width, height.")
+        self._fill()
         self._draw()
+
+    def _fill(self) -> None:
+        """Net gains and glazing, while their lists are in front: they are read over the whole home."""
+        a = self.assessment
+        if a is None:
+            return
+        if self.net.isVisible():
+            self.net.show_rows([_gain_row(g) for g in gains(a)], (2, 3, 4, 5, 6, 7))
+        if self.glass.isVisible():
+            rows = [
+                (f"{g.of} {g.what}", (g.what, show(g.glass, "area"), show(g.floor, "area"), show(g.share, "percent"))) for g in glazing(a)
+            ]
+            self.glass.show_rows(rows, (1, 2, 3))
 
     def _draw(self) -> None:
         opening = find(self.home, self.rows.table.current_id())
@@ -76,6 +110,18 @@ class OpeningsBoard(Board):
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.rows.focus_field(part, field) or self.types.focus_field(part, field)
+
+
+def _gain_row(g: Gain) -> tuple[str, tuple[str, ...]]:
+    numbers = (
+        (g.installed, "u"),
+        (g.effective_g, "fraction"),
+        (g.loss, "energy"),
+        (g.sun, "energy"),
+        (g.net, "energy"),
+        (g.net_per_area, "specific_energy"),
+    )
+    return g.id, (g.name, g.looks, *(show(v, k) if v is not None else "?" for v, k in numbers))
 
 
 def _u(a: Assessment, row: Opening) -> str:
