@@ -208,7 +208,7 @@ ROUTE = (
 BY_KEY = {s.key: s for s in ROUTE}
 STEPS = tuple(BY_KEY)
 NAMES = tuple((s.key, s.name) for s in ROUTE)
-PAGES = ("homes", "office", "new")
+PAGES = ("homes", "office", "new", "ledger")
 TO_COME = ("options",)
 _OWNERS = {part: s.key for s in ROUTE for part in s.parts}
 

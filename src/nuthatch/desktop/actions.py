@@ -40,6 +40,7 @@ def make_actions(window: MainWindow) -> None:
     w.like_action = made("New home like this one …", "Ctrl+Shift+N", lambda: w.new_like(w.document.home, w.document.weather_bytes()))
     w.homes_action = made("Homes", "Ctrl+H", w.show_homes, "homes")
     w.office_action = made("Office profile", "Ctrl+Shift+O", w.show_office, "office")
+    w.ledger_action = made("Ledger of assumptions", "Ctrl+Shift+L", w.show_ledger)
     w.visit_action = made("List for the visit …", "Ctrl+L", w.visit)
     w.print_action = made("Print the dossier …", "Ctrl+P", w.print_dossier)
     w.help_action = made("Help for this step", "F1", w.toggle_help)
@@ -73,7 +74,7 @@ def home_menu(window: MainWindow) -> QToolButton:
         demo.addAction(demo_home(key).name, lambda key=key: w.open_demo(key))
     demo.addAction("All, with the scheme of 24 plots", w.show_demo_folder)
     menu.addSeparator()
-    for action in (w.homes_action, w.office_action, w.visit_action, w.print_action):
+    for action in (w.homes_action, w.office_action, w.ledger_action, w.visit_action, w.print_action):
         menu.addAction(action)
     menu.addSeparator()
     for action in (w.alone_action, w.strip_action, w.dark_action):

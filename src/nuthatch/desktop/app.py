@@ -106,10 +106,8 @@ def show(window: QWidget, step: str) -> None:
     """Go to a step or a page."""
     if step == "homes":
         window.show_homes()  # type: ignore[attr-defined]
-    elif step == "new":
-        window.show_new()  # type: ignore[attr-defined]
-    elif step == "office":
-        window.show_office()  # type: ignore[attr-defined]
+    elif step in ("new", "office", "ledger"):
+        getattr(window, f"show_{step}")()
     elif step in STEPS:
         window.show_step(step)  # type: ignore[attr-defined]
 

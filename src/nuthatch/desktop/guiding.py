@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from nuthatch.core.steps import step_of
+from nuthatch.core.steps import STEPS, step_of
 
 if TYPE_CHECKING:
     from nuthatch.desktop.window import MainWindow
@@ -18,7 +18,10 @@ class Guiding(Base):
     """The part of the window that leads somewhere."""
 
     def go(self, step: str, part: str, field: str) -> None:
-        """Go to a step, a part and its field."""
+        """Go to a step, a part and its field; or to the ledger."""
+        if step == "ledger":
+            self.show_ledger()
+            return
         self.show_step(step)
         if part:
             self.board(step).focus_field(part, field)
@@ -58,3 +61,19 @@ class Guiding(Base):
         """The drawing of the board takes the whole place, or list and inspector come back."""
         work = self.board(self.step).work
         work.drawing_alone(not work.alone)
+
+    def show_ledger(self) -> None:
+        """The ledger of assumptions, in the place of the board."""
+        self.show_home()
+        self.center.setCurrentWidget(self.ledger)
+        self.ledger.follow(self.document.assessment)
+        self.ledger.table.setFocus()
+
+    def _step(self, by: int) -> None:
+        keys = STEPS
+        self.show_step(keys[(keys.index(self.step) + by) % len(keys)])
+
+    def toggle_help(self) -> None:
+        """The help card of the step."""
+        if self.page == "home":
+            self.board(self.step).toggle_help()

@@ -33,6 +33,7 @@ class JumpBox(QLineEdit):
     def targets(self) -> list[tuple[str, str, tuple[str, str, str]]]:
         """(name, kind, (what, step or key, part)) of everything one can jump to."""
         found = [(title, "step", ("go", key, "")) for key, title in NAMES]
+        found.append(("Ledger of assumptions", "sheet", ("go", "ledger", "")))
         for part in walk_parts(self._document.home):
             name = getattr(part, "name", "")
             if name and part.id not in ("home", "climate"):  # type: ignore[attr-defined]

@@ -23,6 +23,7 @@ class Margins(QWidget):
 
     go = pyqtSignal(str, str, str)
     explain = pyqtSignal(str)
+    ledger = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -103,7 +104,10 @@ class Margins(QWidget):
         asked = QWidget()
         asked.setLayout(self._questions)
         self._questions.setContentsMargins(0, 0, 0, 0)
-        self._below = (_rule(), self._questions_title, asked, _rule(), self._assumed)
+        self._all = LinkLabel("<u>All of them, heaviest first</u>")
+        self._all.setAccessibleName("Ledger of assumptions")
+        self._all.pressed.connect(self.ledger)
+        self._below = (_rule(), self._questions_title, asked, _rule(), self._assumed, self._all)
         for widget in self._below:
             column.addWidget(widget)
         column.addStretch(1)
@@ -144,6 +148,7 @@ class Margins(QWidget):
             self._questions.addWidget(QLabel(f"and {len(asked) - 12} more"))
         number = sum(1 for _ in assumptions(d.home))
         self._heaviest = None
+        self._all.setVisible(number > 0 and not self.switches["strip"].isChecked())
         self._assumed.setText(f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none")
         self._weigh.start()
 

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
-from nuthatch.core.steps import STEPS
 from nuthatch.desktop import settings
 from nuthatch.desktop.actions import make_actions
 from nuthatch.desktop.appearance import Appearance
@@ -18,6 +17,7 @@ from nuthatch.desktop.files import HomeFiles, plain_name
 from nuthatch.desktop.guiding import Guiding
 from nuthatch.desktop.home_bar import HomeBar
 from nuthatch.desktop.jump_box import JumpBox
+from nuthatch.desktop.ledger_view import LedgerView
 from nuthatch.desktop.margins import Margins
 from nuthatch.desktop.pages.homes import HomesPage
 from nuthatch.desktop.pages.new_home import NewHomePage
@@ -45,6 +45,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
     homes_action: QAction
     office_action: QAction
     visit_action: QAction
+    ledger_action: QAction
     print_action: QAction
     help_action: QAction
     quit_action: QAction
@@ -73,11 +74,12 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.document = document
         self.route, self.margins, self.change_line = Route(), Margins(document), ChangeLine()
         self.jump = JumpBox(document, self)
-        self.working = WorkingView()
+        self.working, self.ledger = WorkingView(), LedgerView(document)
         self.stack = BoardStack(document)
         self.center = QStackedWidget()
         self.center.addWidget(self.stack)
-        self.center.addWidget(self.working)
+        for widget in (self.working, self.ledger):
+            self.center.addWidget(widget)
         self._connect()
         body = self._laid_out()
         old, self.body = self.body, body
@@ -111,6 +113,10 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self.route.chosen.connect(self.show_step)
         self.change_line.go.connect(self.go)
         self.margins.go.connect(self.go)
+        self.margins.ledger.connect(self.show_ledger)
+        self.ledger.go.connect(self.go)
+        self.ledger.left.connect(lambda: self.show_step(self.step))
+        self.ledger.said.connect(self.change_line.say)
         self.margins.explain.connect(self.explain)
         self.jump.go.connect(lambda step, part: self.go(step, part, ""))
         self.jump.explain.connect(self.explain)
@@ -186,10 +192,6 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         known = {id(self.homes): "homes", id(self.office): "office", id(self.beginning): "new"}
         return known.get(id(self.pages.currentWidget()), "home")
 
-    def _step(self, by: int) -> None:
-        keys = STEPS
-        self.show_step(keys[(keys.index(self.step) + by) % len(keys)])
-
     # what is shown
 
     def board(self, key: str) -> Board:
@@ -259,6 +261,8 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
     def _refresh_board(self) -> None:
         if self.center.currentWidget() is self.working and not self.working.follow(self.document.assessment):
             self.close_working()
+        if self.ledger.isVisible():
+            self.ledger.follow(self.document.assessment)
         self.board(self.step).present(self.document.snapshot)
         order_focus(self.board(self.step))
         self.margins.refresh_rest()
@@ -270,6 +274,8 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         """Whether nothing is computing or waiting to be drawn."""
         if self.page in ("homes", "new") and not self.pages.currentWidget().settled:  # type: ignore[union-attr]
             return False
+        if self.ledger.isVisible() and not self.ledger.settled:
+            return False
         charts = [w for w in self.board(self.step).findChildren(QWidget) if getattr(w, "pending", False) is True]
         return (
             self.document.assessment is not None
@@ -277,11 +283,6 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
             and not self._later.isActive()
             and not [c for c in charts if type(c).__name__ == "ChartCanvas"]
         )
-
-    def toggle_help(self) -> None:
-        """The help card of the step."""
-        if self.page == "home":
-            self.board(self.step).toggle_help()
 
     # history
 

@@ -60,7 +60,7 @@ def elevation(opening: Opening, kind: OpeningType | None, size: Size = (300.0, 2
         return made
     w, h = opening.width.value, opening.height.value
     parts = loss_parts(opening, kind, tilt)
-    foot = 84 + (34 if parts else 0)
+    foot = 84 + (48 if parts else 0)
     scale = max(min((size[0] - 130) / w, (size[1] - foot) / h), 1.0)
     x, y = middle - w * scale / 2, 16.0
     made.rect(x, y, w * scale, h * scale, fill="wood", width=1.4, id=kind.id, tip=kind.name)
@@ -130,8 +130,9 @@ def _shares(made: Sketch, parts: dict[str, float], y: float) -> None:
             x += wide * value / whole
         if name in parts:
             texts.append(f"{name} {100 * value / whole:.0f} %")
-    line = " · ".join(texts)
-    made.text(made.width / 2, y + 24, fitted(line, made.width - 8, 10.5), size=10.5, anchor="middle", color="muted")
+    half = (len(texts) + 1) // 2 if len(texts) * 84 > made.width else len(texts)
+    for n, row in enumerate((texts[:half], texts[half:])):
+        made.text(made.width / 2, y + 23 + 14 * n, fitted(" · ".join(row), made.width - 8, 10.5), size=10.5, anchor="middle", color="muted")
 
 
 def _size(opening: Opening, field: str, value: float, per: tuple[float, float]) -> Pull:

@@ -94,6 +94,7 @@ class BuildUpsBoard(Board):
         inside.insertWidget(0, self.by_r)
         self.envelopes = EnvelopePanel(self)
         self.work.lists.add("Starter envelopes", self.envelopes, self.envelopes.bar)
+        self.work.lists.switched.connect(lambda _: self._switched())
 
     def current(self) -> str:
         """The build-up being worked on."""
@@ -129,6 +130,11 @@ class BuildUpsBoard(Board):
         self.layers.refresh("No layers yet. Add the outermost layer first.")
         self.envelopes.refresh()
         self._draw()
+
+    def _switched(self) -> None:
+        """A list read over the home has no card of its own: the build-up's stays."""
+        if self.work.lists.current in (self.used, self.envelopes):
+            self.builds.card.setVisible(bool(self.builds.card.part_id))
 
     def _between(self) -> None:
         """A layer inside of the current one."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from nuthatch.core.model.part import FieldSpec
 from nuthatch.desktop.widgets.quantity_field import QuantityField
@@ -25,19 +25,20 @@ class ByR(QWidget):
         self._make = make
         self.fields = {spec.name: QuantityField(spec) for spec in FIELDS}
         self.values: dict[str, float | None] = dict.fromkeys(self.fields)
-        row = QHBoxLayout(self)
+        row = QGridLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
-        for name, field in self.fields.items():
+        row.setHorizontalSpacing(10)
+        for n, (name, field) in enumerate(self.fields.items()):
             field.entered.connect(lambda value, name=name: self._take(name, value))
-            row.addWidget(field)
+            row.addWidget(field, n // 2, n % 2)
+            row.setColumnStretch(n % 2, 1)
         self.button = QPushButton("Make")
         self.button.setAccessibleName("Make a build-up from these")
         self.button.clicked.connect(self._pressed)
-        row.addWidget(self.button)
+        row.addWidget(self.button, 0, 2)
         self.note = QLabel()
         self.note.setObjectName("muted")
-        row.addWidget(self.note, 1)
+        row.addWidget(self.note, 1, 2)
         self._say()
 
     def _take(self, name: str, value: float | None) -> None:
