@@ -205,7 +205,7 @@ def drawn(calc: Calculation, parameter: str, annotation: str, rng: random.Random
         return tuple(rng.uniform(*CHOICES.get(k, (0.3, 9.0))) for k in kinds)
     low, high = CHOICES.get(kind, (0.3, 9.0))
     one = lambda: rng.uniform(low, high)  # noqa: E731
-    if "tuple" in annotation or annotation in ("Size", "Widths", "Floor", "Edge"):
+    if "tuple" in annotation or annotation in ("Size", "Widths", "Floor", "Edge", "Fields", "Sides"):
         names = written.split(", ")
         return tuple(one() for _ in (names if len(names) > 1 else range(3)))
     if "Array" in annotation:
@@ -234,7 +234,7 @@ def test_every_closed_formula_is_what_its_function_does(calc: Calculation) -> No
 
 def test_what_is_not_closed_says_so_in_words() -> None:
     words = [c for c in OURS if not c.closed]
-    assert len(CLOSED) > 45 and len(words) < 20
+    assert len(CLOSED) > 45 and len(words) < len(CLOSED) / 4
     for calc in words:
         assert len(calc.formula.split()) >= 5 and " = " not in calc.formula, calc.label
     for calc in OURS:

@@ -20,7 +20,7 @@ from nuthatch.core.energy.account import account
 from nuthatch.core.energy.cutaway import year_account
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
 from nuthatch.core.fabric.elements import CATEGORIES
-from nuthatch.core.fabric.section import section, section_in
+from nuthatch.core.fabric.section import Seen, section, section_in
 from nuthatch.core.fabric.stages import B, Use
 from nuthatch.core.junctions.compare import ways
 from nuthatch.core.library import psi_catalogue

@@ -9,6 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.assess import assess
+from nuthatch.core.edits.changes import ChangeRefused, apply
+from nuthatch.core.edits.fabric_edits import from_cavity
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import ground, openings
@@ -170,12 +172,6 @@ def test_g_counts_for_the_glass_and_shgc_for_the_whole_opening() -> None:
     assert area.value * value.value == pytest.approx(2.0 * 0.5)
 
 
-def test_joined_sides_have_no_installation() -> None:
-    assert openings.opening_loss(1, 1.0, (2.0, 1.5), 0.05, 0, 1.0) - openings.opening_loss(
-        1, 1.0, (2.0, 1.5), 0.05, 1, 1.0
-    ) == pytest.approx(0.05 * 1.5)
-
-
 @pytest.mark.parametrize(("t", "p"), [(20, 2337), (0, 610.5), (-10, 259)])
 def test_saturation_pressure_of_the_standard(t: float, p: float) -> None:
     """ISO 13788:2012, annex E."""
@@ -210,3 +206,36 @@ def test_code_rows_for_marine_four_and_zone_zero() -> None:
     assert code.zone_row(table, "4C") == code.zone_row(table, "5A") != code.zone_row(table, "4A")
     assert code.zone_row(table, "0A") == code.zone_row(table, "1A")
     assert code.zone_row(table, "4A")["floor"] == pytest.approx(0.047 * 5.678263, rel=1e-6)
+
+
+def test_cavity_r_continuous_r_and_framing_share() -> None:
+    """“R-21 cavity, R-5 continuous, 25 % framing” with 140 mm of wood λ 0.13, films 0.13 and 0.04: upper 3.631, lower 3.350, U 0.287."""
+    home = apply(from_cavity(simple_home(), 21 / 5.678263, 5 / 5.678263, 0.25, 0.14), simple_home())
+    wall = home.buildups[-1]
+    plain, shares, frames = (tuple(n.value for n in group) for group in fabric.resistances(wall, "across"))
+    upper, lower = fabric.limits_r(0.13, 0.04, plain, shares, frames)
+    assert (round(upper, 3), round(lower, 3)) == (3.631, 3.350)
+    assert round(float(fabric.transmittance(wall, "across", "outside air").value or 0), 3) == 0.287
+    with pytest.raises(ChangeRefused):
+        from_cavity(simple_home(), 0.0, 1.0, 0.25, 0.14)
+
+
+def test_fasteners_by_what_they_are_and_rain_on_an_inverted_roof() -> None:
+    """ISO 6946:2017, annex F.3 by hand: 0.8·λ_f·A_f·n_f/d·(R₁/R_T)², recessed 0.8·d₁/d; F.4: 0.04·p·(R₁/R_T)²; from 3 % of U on."""
+    wall = BuildUp(
+        id="f", name="F", layers=(layer("f.1", 160, 0.035), layer("f.2", 150, 1.8)), fastener_count=g(6), fastener_section=g(12.6e-6),
+        fastener_conductivity=g(50),
+    )  # fmt: skip
+    r1 = 0.16 / 0.035
+    r = 0.17 + r1 + 0.15 / 1.8
+    extra = 0.8 * 50 * 12.6e-6 * 6 / 0.16 * (r1 / r) ** 2
+    assert extra > 0.03 / r
+    assert fabric.transmittance(wall, "across", "outside air").value == pytest.approx(1 / r + extra)
+    half = replace(wall, fastener_depth=g(0.08))
+    assert fabric.transmittance(half, "across", "outside air").value == pytest.approx(1 / r + extra / 2)
+    typed = replace(wall, fasteners=g(0.02))
+    assert fabric.transmittance(typed, "across", "outside air").value == pytest.approx(1 / r + 0.02), "a ΔU that is typed counts"
+    lost = fabric.transmittance(replace(wall, fastener_section=None), "across", "outside air")
+    assert isinstance(lost, Unknown) and lost.needs[0].field == "fastener_section"
+    inverted = BuildUp(id="i", name="I", layers=wall.layers, inverted_rain=g(2.5))
+    assert fabric.transmittance(inverted, "up", "outside air").value == pytest.approx(1 / (r - 0.03) + 0.04 * 2.5 * (r1 / (r - 0.03)) ** 2)
