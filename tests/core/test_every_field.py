@@ -19,12 +19,11 @@ from nuthatch.core.sketch import Path
 from nuthatch.core.summary import as_data
 from nuthatch.core.visit import to_collect
 from tests.form_homes import form_home
-from tests.plan_home import other_plan_homes
+from tests.plan_home import other_plan_homes, plan_home
 from tests.simple_home import g, layer, simple_home
 
 # fields that move no result, and why
 QUIET = {
-    ("Layer", "mu"): "waits for the moisture year (ISO 13788)",
     ("Layer", "framing_name"): "a name beside the share of framing",
     ("BuildUp", "id"): "ids name parts",
     ("Brief", "project"): "stands on the dossier and in the home bar",
@@ -41,6 +40,7 @@ QUIET = {
     ("BackingSheet", "width"): "how large a picture lies beneath the plan in the window",
     ("BackingSheet", "name"): "names the picture",
     ("BackingSheet", "file"): "names the picture among the evidence",
+    ("Hole", "name"): "names a court in lists, tips and questions",
     ("Home", "currency"): "stands beside the cost",
     ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own",
     ("Pin", "name"): "a caption in the dossier",
@@ -72,7 +72,7 @@ def homes() -> list[Home]:
         opaque_share=g(0.1),
     )
     cold = Opening(id="cold", name="Cold", face="wall-left", type="whole", width=g(1), height=g(1), sill=g(0.9), position=g(1.0),
-                   shade_winter=g(0.8), shade_summer=g(0.8), count=g(2), joined_sides=g(1))  # fmt: skip
+                   shade_winter=g(0.8), shade_summer=g(0.8), count=g(2), left="another opening")  # fmt: skip
     assert simple.shape.form is not None
     form = replace(
         simple.shape.form, left="unheated space", b_side=g(0.6), back="neighbour", party_buildup="roof", roof="gable", pitch=g(30),
@@ -112,9 +112,10 @@ def homes() -> list[Home]:
     cellar = replace(cellar, shape=replace(cellar.shape, faces=(buried, *cellar.shape.faces[1:]), inner_envelope=g(250)))
     listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
     bare = replace(osier, junctions=(), junctions_none=False)
-    planned = other_plan_homes()
+    planned = [*other_plan_homes(), rows_in_plans()]
     return [
         *planned,
+        parts_home(simple),
         form_home("sail-loft"),
         osier,
         demo_home("weir-cottage"),
@@ -128,6 +129,39 @@ def homes() -> list[Home]:
         by_area,
         cellar,
     ]
+
+
+def parts_home(simple: Home) -> Home:
+    """Build-ups and openings with every part they may have: fasteners, an inverted roof, membranes, glass of panes, panels."""
+    wall, roof, slab = simple.buildups
+    humid = tuple(replace(row, mu=g(20)) for row in wall.layers)
+    film = replace(layer("film", 1, 0.3, 900, 1800), sd=g(60))
+    wall = replace(
+        wall, layers=(film, *humid), fastener_count=g(8), fastener_section=g(20e-6), fastener_conductivity=g(50), fastener_depth=g(0.1)
+    )  # fmt: skip
+    roof = replace(roof, layers=tuple(replace(row, mu=g(20)) for row in roof.layers), inverted_rain=g(3))
+    built = replace(
+        simple.opening_types[0], glass_from="panes and gaps", pane=g(0.004), gap=g(0.014), gap_2=g(0.014), coat=g(0.05), coat_2=g(0.04),
+        gas="argon", gas_share=g(0.85), transom=g(0.08), mullion=g(0.07), sash=g(0.03), panel_u=g(0.9), panel_psi=g(0.02),
+    )  # fmt: skip
+    first, *others = simple.openings
+    made = replace(first, rows=g(2), columns=g(2), opens=g(1), panels=g(1))
+    return replace(
+        simple, buildups=(wall, roof, slab), opening_types=(built,), openings=(made, *others),
+        household=replace(simple.household, indoor_humidity=g(0.5)),
+    )  # fmt: skip
+
+
+def rows_in_plans() -> Home:
+    """A row of openings with a distance of its own, a roof toward an unheated space."""
+    home = plan_home()
+    assert home.shape.plans is not None
+    roofs = tuple(replace(r, borders="unheated space", b=g(0.7)) for r in home.shape.plans.roofs)
+    plans = replace(home.shape.plans, roofs=roofs, storeys=tuple(
+        replace(s, outlines=tuple(replace(o, reaches="the roof" if s.id == "upper" else o.reaches) for o in s.outlines)) for s in home.shape.plans.storeys
+    ))  # fmt: skip
+    first = replace(home.openings[0], count=g(2), apart=g(1.0))
+    return replace(home, shape=replace(home.shape, plans=plans), openings=(first, *home.openings[1:]))
 
 
 def results(a: Assessment) -> str:

@@ -24,8 +24,9 @@ from nuthatch.core.units import system as units_now
 from nuthatch.desktop import settings
 from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.steps.board import ListPanel, in_layout_order
+from nuthatch.desktop.steps.board import ListPanel
 from nuthatch.desktop.widgets.edit_card import _Labelled
+from nuthatch.desktop.widgets.focus_order import in_layout_order
 from nuthatch.desktop.window import MainWindow
 
 PLACES = [*BOARDS, "homes", "office"]

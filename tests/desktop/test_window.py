@@ -345,7 +345,7 @@ def test_tint_turn_and_see_through(form_window: MainWindow, qtbot: QtBot) -> Non
     board.tint.decimals.setValue(3)
     texts = [i.text for i in board.solid_view.sketch.items if hasattr(i, "text")]
     assert "from 0.160\u00a0W/(m²·K)" in texts
-    board.glass.trigger()
+    board.looks.glass.trigger()
     assert any(getattr(i, "dash", False) for i in board.solid_view.sketch.items)
     board.to_list.click()
     qtbot.waitUntil(w.settled)

@@ -96,7 +96,7 @@ ROUTE = (
         "build-ups",
         "Build-ups",
         parts=("BuildUp", "Layer"),
-        pictures=("section",),
+        pictures=("section", "moisture"),
         about="The constructions, as layers from outside to inside, with the timber between them. Every face of the shape names one.",
         terms={
             "λ": "conductivity of a material",

@@ -23,9 +23,10 @@ from nuthatch.desktop.pages.homes import HomesPage
 from nuthatch.desktop.pages.new_home import NewHomePage
 from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
-from nuthatch.desktop.steps.board import Board, order_focus
+from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.steps.boards import BoardStack
 from nuthatch.desktop.widgets import formula_view
+from nuthatch.desktop.widgets.focus_order import order_focus
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.working_view import WorkingView
 

@@ -19,6 +19,7 @@ from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.alike import names, questions_together, together
 from nuthatch.core.dossier.drawn_shape import drawn_shape
+from nuthatch.core.dossier.fabric_sheets import buildups
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
@@ -28,9 +29,7 @@ from nuthatch.core.exchange.disk import printable
 from nuthatch.core.exchange.formats import writer
 from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
 from nuthatch.core.exchange.tables import to_xlsx
-from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.drawings import elevation
-from nuthatch.core.fabric.section import section_in, use_in
 from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home, Junction, Opening
 from nuthatch.core.model.part import Given, specs
@@ -97,24 +96,6 @@ def _named_together(group: list[dict[str, Any]]) -> dict[str, Any]:
 def _faces(a: Assessment) -> list[dict[str, Any]]:
     names = {b.id: b.name for b in a.home.buildups}
     return [{"e": e, "buildup": names.get(e.boundary.buildup, "none") if e.boundary else ""} for e in a[ELEMENTS] if e.is_face]
-
-
-def _buildups(a: Assessment) -> list[dict[str, Any]]:
-    found = []
-    for build in a.home.buildups:
-        use, _ = use_in(a, build)
-        error = fabric.framing_error(build, use.direction, use.borders)
-        found.append(
-            {
-                "part": build,
-                "u": fabric.transmittance(build, use.direction, use.borders),
-                "borders": use.borders,
-                "error": None if not error or error < 1e-9 else f"±{100 * error:.1f} %",
-                "drawing": drawing(section_in(a, build)),
-                "left_out": {layer.id for layer in build.layers} - {layer.id for layer in fabric.effective_layers(build)},
-            }
-        )
-    return found
 
 
 def _openings(a: Assessment) -> list[dict[str, Any]]:
@@ -218,7 +199,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "standing": a.standing,
         "kinds": KINDS,
         "faces": _faces(a),
-        "buildups": _buildups(a),
+        "buildups": buildups(a),
         "openings": _openings(a),
         "junctions": _junctions(a.home),
         "questions": questions_together(a.questions),

@@ -329,6 +329,12 @@ def _fasteners(buildup: BuildUp, insulation: Layer, best: Node, total: Figure) -
 
 def framing_error(buildup: BuildUp, direction: str, borders: str) -> float | None:
     """Largest relative error of the combined method, (upper − lower) / (2 R_T) (6.7.2.5); None where not known."""
+    found = limits(buildup, direction, borders)
+    return (found[0] - found[1]) / (found[0] + found[1]) if found is not None else None
+
+
+def limits(buildup: BuildUp, direction: str, borders: str) -> tuple[float, float] | None:
+    """Upper and lower limit of the total resistance [m²·K/W]; None where not known."""
     if not effective_layers(buildup):
         return None
     inner, outer = films(buildup, direction, borders)
@@ -336,8 +342,7 @@ def framing_error(buildup: BuildUp, direction: str, borders: str) -> float | Non
     if any(n.value is None for group in groups for n in group):
         return None
     plain, shares, framed = (tuple(float(n.value or 0.0) for n in group) for group in groups)
-    upper, lower = limits_r(inner.value, outer.value, plain, shares, framed)
-    return (upper - lower) / (upper + lower)
+    return limits_r(inner.value, outer.value, plain, shares, framed)
 
 
 def thickness(buildup: BuildUp) -> float:

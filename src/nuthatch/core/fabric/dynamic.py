@@ -16,6 +16,7 @@ from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Node
 
 DAY = 86400.0
 """Period of the swing [s]."""
+DEEPEST = 30.0
 STEP = 0.3
 """Layers are followed in pieces of this share of the depth the swing reaches."""
 Matrix = NDArray[np.complex128]
@@ -28,6 +29,8 @@ def layer_matrix(resistance: float, capacity: float) -> Matrix:
     if capacity <= 0 or resistance <= 0:
         return np.array([[1.0, -resistance], [0.0, 1.0]], dtype=complex)
     x = (pi * resistance * capacity / DAY) ** 0.5  # d/δ, δ = √(λT/(πρc))
+    if x > DEEPEST:  # farther in than that nothing of the swing is felt
+        resistance, x = resistance * DEEPEST / x, DEEPEST
     sh, ch, s, c = np.sinh(x), np.cosh(x), np.sin(x), np.cos(x)
     own = ch * c + 1j * sh * s
     across = -resistance / (2 * x) * (sh * c + ch * s + 1j * (ch * s - sh * c))

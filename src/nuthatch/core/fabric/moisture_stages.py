@@ -7,11 +7,12 @@ from typing import Any
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE
 from nuthatch.core.fabric import buildup as fabric
+from nuthatch.core.fabric import openings
 from nuthatch.core.fabric import vapour as calc
 from nuthatch.core.fabric.stages import Use, use_of
 from nuthatch.core.fabric.vapour import Airs, Vapour
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part
-from nuthatch.core.model.home import BuildUp
+from nuthatch.core.model.home import BuildUp, Opening, OpeningType
 from nuthatch.core.model.services import Household
 from nuthatch.core.questions import Question
 from nuthatch.core.results.entries import need
@@ -27,6 +28,7 @@ PEAK: Slot[Figure] = Slot("most condensate of a build-up", {"condensate_peak": "
 LEFT: Slot[Figure] = Slot("condensate left in a build-up", {"condensate_left": ""})
 SURFACE: Slot[Figure] = Slot("least temperature factor of a build-up", {"surface_factor": ""})
 NEEDED: Slot[Figure] = Slot("temperature factor wanted", {"surface_factor_needed": ""})
+INSTALLED: Slot[Figure] = Slot("largest U of a window with its installation", {"installed_window_u": ""})
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of moisture", asks=True)
 OUTWARD = ("outside air",)
 
@@ -83,6 +85,25 @@ def rest(uses: dict[str, Vapour | None]) -> Figure:
 def least_surface(uses: dict[str, Vapour | None]) -> Figure:
     """The least temperature factor of any build-up toward outside."""
     return calc.worst("Temperature factor of the surface", "fraction", tuple(v.surface for v in _all(uses)), least=True)
+
+
+@STAGES.stage(INSTALLED, rows=part("openings"), kinds=part("opening_types"), faces=BOUNDARY)
+def installed(rows: tuple[Opening, ...], kinds: tuple[OpeningType, ...], faces: dict[str, Boundary]) -> Figure:
+    """The largest U of a window with its installation: what comfort beside it depends on."""
+    known = {k.id: k for k in kinds}
+    found = []
+    for o in rows:
+        kind, face = known.get(o.type), faces.get(o.face)
+        if kind is not None and face is not None and kind.use != "door":
+            u = openings.transmittance(o, kind, face.tilt)
+            found.append(
+                openings.installed_u.figure(
+                    f"U of {o.name}, installed", u=u, size=openings.sizes(o), install=openings.installation(o, kind)
+                )
+            )
+    if not found:
+        return missing("U of a window, installed", "u", "a window", "home", "openings")
+    return calc.worst("U of a window, installed", "u", tuple(found))
 
 
 @STAGES.stage(NEEDED, airs=AIRS)

@@ -11,7 +11,7 @@ from nuthatch.core.fabric.glass import glass_u
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import need, optional
-from nuthatch.core.results.figure import Array, CannotKnow, Entered, Figure, Node
+from nuthatch.core.results.figure import Array, CannotKnow, Entered, Figure, Node, Unknown, missing
 
 INCIDENCE, DIRT = 0.9, 0.95
 WHOLE_WINDOW_GLASS_SHARE = 0.7
@@ -146,6 +146,21 @@ def opening_loss(number: float, u: float, size: Size, install: Sides, b: float) 
     return number * b * (u * width * height + left * height + right * height + head * width + sill * width)
 
 
+@calculation(
+    "U of the opening, installed",
+    "u",
+    "U = U_w + (ψ_l·h + ψ_r·h + ψ_h·w + ψ_s·w)/(w·h)",
+    "ISO 10077-1:2017 and ISO 14683",
+    u="U_w: u",
+    size="w, h: length",
+    install="ψ_l, ψ_r, ψ_h, ψ_s: psi",
+)
+def installed_u(u: float, size: Size, install: Sides) -> float:
+    """U with the installation on its sides [W/(m²·K)]."""
+    (width, height), (left, right, head, sill) = size, install
+    return u + (left * height + right * height + head * width + sill * width) / (width * height)
+
+
 @calculation("Glass area", "area", "A_g = (w − 2·s)·(h − t − b)", "ISO 10077-1:2017, 4", size="w, h: length", widths="s, t, b: width")
 def glass_area(size: Size, widths: Widths) -> float:
     """Glass of one opening [m²]."""
@@ -244,6 +259,16 @@ def is_divided(opening: Opening) -> bool:
     return any(c is not None and c.value > least for c, least in zip(counts, (1, 1, 0, 0), strict=True))
 
 
+def too_many(opening: Opening) -> Unknown | None:
+    """More panes that open and panels than there are fields: asked for where they are said."""
+    fields = (opening.columns.value if opening.columns else 1.0) * (opening.rows.value if opening.rows else 1.0)
+    wanted = (opening.opens.value if opening.opens else 0.0) + (opening.panels.value if opening.panels else 0.0)
+    if wanted <= fields:
+        return None
+    at = "columns" if opening.columns is None else "opens"
+    return missing(f"U of {opening.name}", "u", f"as many fields of {opening.name} as panes open and are panels", opening.id, at)
+
+
 def division(opening: Opening, kind: OpeningType) -> dict[str, tuple[Node, ...]]:
     """Widths of mullion, transom and sash; fields side by side, above each other, those that open, panels."""
     columns, rows = opening.columns, opening.rows
@@ -271,6 +296,8 @@ def transmittance(opening: Opening, kind: OpeningType, tilt: float = 90.0) -> Fi
     common: dict[str, Any] = {"size": sizes(opening), "widths": frame(kind)}
     if not is_divided(opening):
         return u_window.figure(label, **common, glass=glass, frame=frame_u, edge=edge)
+    if (lost := too_many(opening)) is not None:
+        return lost
     panels = opening.panels is not None and opening.panels.value > 0
     panel: Node = need(kind, "panel_u") if panels else Entered("no panels", 0.0, "u")
     edges = (edge, optional(kind, "panel_psi", 0.0, "none"))
@@ -305,6 +332,8 @@ def glass(opening: Opening, kind: OpeningType) -> tuple[Node, Node]:
     label = f"Glass of {opening.name}"
     if kind.entry == "glass and frame":
         common: dict[str, Any] = {"size": sizes(opening), "widths": frame(kind)}
+        if (lost := too_many(opening)) is not None:
+            return lost, need(kind, "glass_g")
         if is_divided(opening):
             return glass_of_fields.figure(label, **common, **division(opening, kind)), need(kind, "glass_g")
         return glass_area.figure(label, **common), need(kind, "glass_g")

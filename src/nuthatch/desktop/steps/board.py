@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment, Snapshot
 from nuthatch.core.edits.changes import Move
@@ -23,6 +23,7 @@ from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.help_card import HelpCard
 from nuthatch.desktop.widgets.list_table import ListTable
+from nuthatch.desktop.widgets.mending import Mending
 from nuthatch.desktop.widgets.parts_model import ListSpec, PartsModel
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -189,34 +190,6 @@ class Board(QWidget):
             self.message.emit(reason)
 
 
-def in_layout_order(item: QWidget | QLayout) -> Iterator[QWidget]:
-    """Widgets that take the focus, in the order they stand on the board."""
-    layout: QLayout | None
-    if isinstance(item, QWidget):
-        if item.focusPolicy() != Qt.FocusPolicy.NoFocus:
-            yield item
-        inner = item.widget() if isinstance(item, QScrollArea) else None
-        if inner is not None:
-            yield from in_layout_order(inner)
-        layout = item.layout()
-    else:
-        layout = item
-    for i in range(layout.count() if layout is not None else 0):
-        child = layout.itemAt(i) if layout is not None else None
-        found = (child.widget() or child.layout()) if child is not None else None
-        if found is not None:
-            yield from in_layout_order(found)
-
-
-def order_focus(board: QWidget) -> None:
-    """Make Tab follow the layout: cards are rebuilt for other parts, and new fields would come last."""
-    before: QWidget | None = None
-    for widget in in_layout_order(board):
-        if before is not None and before.nextInFocusChain() is not widget:
-            QWidget.setTabOrder(before, widget)
-        before = widget
-
-
 def loss_text(assessment: Assessment, row: Any) -> str:
     """Loss coefficient of a listed face, opening or junction as its cell shows it."""
     element = next((e for e in assessment[ELEMENTS] if e.id == row.id), None)
@@ -278,6 +251,18 @@ class ListPanel(QWidget):
         column.setSpacing(4)
         column.addWidget(self.empty)
         column.addWidget(self.table, 1)
+        self.mending = Mending()
+        self.table.aside.connect(self.mending.keep)
+        self.mending.again.connect(self._mended)
+        column.addWidget(self.mending)
+
+    def _mended(self, text: str) -> None:
+        """Rows mended by hand are pasted once more; what is still wrong comes back; nothing is lost where nothing was taken."""
+        before = len(self.model.rows)
+        self.table.paste_new(text)
+        if len(self.model.rows) == before and not self.mending.text.toPlainText():
+            self.mending.text.setPlainText(text)
+            self.mending.show()
 
     def add(self) -> None:
         ident = self.table.add_row()

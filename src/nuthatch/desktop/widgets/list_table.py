@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from nuthatch.core.units import marked
 from nuthatch.desktop.widgets.parts_model import PartsModel
-from nuthatch.desktop.widgets.pasting import block_of, paste_into
+from nuthatch.desktop.widgets.pasting import Pasted, block_of, paste_into
 from nuthatch.desktop.widgets.table_keys import leaves_table
 
 MARKED = 100
@@ -20,9 +20,10 @@ NAME = 104
 
 
 class ListTable(QTableView):
-    """The table; `selected(id)` when the current row changes."""
+    """The table; `selected(id)` when the current row changes, `aside(rows)` of a paste that could not be read."""
 
     selected = pyqtSignal(str)
+    aside = pyqtSignal(object)
 
     def __init__(self, model: PartsModel) -> None:
         super().__init__()
@@ -57,7 +58,7 @@ class ListTable(QTableView):
                 self.setColumnWidth(i, max(column.width, needs + 14, marks))
         side.setDefaultSectionSize(25)
         side.setVisible(False)
-        self._kept = ""
+        self._kept, self._from = "", 0
         model.modelAboutToBeReset.connect(self._keep)
         model.modelReset.connect(lambda: self.select(self._kept))
         selection = self.selectionModel()
@@ -147,17 +148,32 @@ class ListTable(QTableView):
         clipboard.setText("\n".join(lines))
 
     def paste(self, text: str) -> None:
-        """A block from a spreadsheet, from the current cell on; rows past the end are new. All or nothing, one step of undo."""
+        """A block from a spreadsheet, from the current cell on; rows past the end are new. One step of undo; of several rows those that
+        cannot be read are kept aside."""
         at, spec = self.currentIndex(), self.parts.spec
         top, left = (at.row(), at.column()) if at.isValid() else (0, 0)
         columns = spec.columns[left:]
+        self._from = left
         block = block_of(text, [r.id for r in self.parts.rows[top:]], [c.field for c in columns])
         if block is None:
             return
-        refused = paste_into(self.parts.desk, spec.where, block, {c.field: c.title for c in columns}, self)
-        if refused:
-            self.parts.refused.emit(f"Nothing pasted. {refused}")
+        self._came(paste_into(self.parts.desk, spec.where, block, {c.field: c.title for c in columns}, self))
+
+    def paste_new(self, text: str) -> None:
+        """Rows that were mended, as new ones at the end."""
+        columns = self.parts.spec.columns
+        block = block_of(text, (), [c.field for c in columns[self._from :]])
+        if block is not None:
+            self._came(paste_into(self.parts.desk, self.parts.spec.where, block, {c.field: c.title for c in columns}, self))
+
+    def _came(self, pasted: Pasted) -> None:
+        """Say what came of a paste, and hand over what is to be mended."""
+        if pasted.refused:
+            self.parts.refused.emit(f"Nothing pasted. {pasted.refused}")
+        elif pasted.aside:
+            self.parts.refused.emit(f"{pasted.taken} rows pasted, {len(pasted.aside)} kept as text to be mended.")
         self.refresh()
+        self.aside.emit(pasted.aside)
 
     def fill_down(self) -> None:
         """The top cells of the selected block into all rows below them, as one step."""

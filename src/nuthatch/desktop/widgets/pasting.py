@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
@@ -16,20 +17,50 @@ def block_of(text: str, rows: Sequence[str], fields: Sequence[str]) -> Block | N
     return Block(tuple(rows[: len(grid)]), tuple(fields), grid) if grid else None
 
 
-def paste_into(desk: Desk, listing: Listing, block: Block, titles: Mapping[str, str], parent: QWidget) -> str:
-    """Paste into a list; returns why nothing was pasted, or ''. titles: what the column of each field is called."""
+@dataclass(frozen=True)
+class Aside:
+    """A row of a block that could not be read: its number from 1, its text, and why."""
+
+    number: int
+    text: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Pasted:
+    """What came of a paste: how many rows were taken, those kept aside to be mended, or why nothing was."""
+
+    taken: int
+    aside: tuple[Aside, ...]
+    refused: str = ""
+
+
+def without(block: Block, row: int) -> Block:
+    """A block without one of its rows; the others stay with the rows they cover."""
+    rows = block.rows[:row] + block.rows[row + 1 :] if row < len(block.rows) else block.rows
+    return Block(rows, block.fields, block.grid[:row] + block.grid[row + 1 :])
+
+
+def paste_into(desk: Desk, listing: Listing, block: Block, titles: Mapping[str, str], parent: QWidget) -> Pasted:
+    """Paste into a list; of several rows those that cannot be read are kept aside. titles: what the column of each field is called."""
     answers: dict[str, str | int] = {}
+    numbers, aside = list(range(1, len(block.grid) + 1)), []
     while True:
         try:
-            return desk.paste(listing, block, answers)
+            refused = desk.paste(listing, block, answers)
+            return Pasted(0 if refused else len(block.grid), tuple(aside) if not refused else (), refused)
         except AskedColumn as asked:
             title = titles.get(asked.field, asked.field)
             answer = ask_once(asked, title, parent) if asked.field not in answers else None
             if answer is None:
-                return f"Row {asked.row + 1}, {title}: {asked}"
+                return Pasted(0, (), f"Row {numbers[asked.row]}, {title}: {asked}")
             answers[asked.field] = answer
         except BadCell as problem:
-            return f"Row {problem.row + 1}, {titles.get(problem.field, problem.field)}: {problem}"
+            why = f"Row {numbers[problem.row]}, {titles.get(problem.field, problem.field)}: {problem}"
+            if len(block.grid) < 2:
+                return Pasted(0, (), why if not aside else aside[0].why)
+            aside.append(Aside(numbers.pop(problem.row), "\t".join(block.grid[problem.row]), why))
+            block = without(block, problem.row)
 
 
 def ask_once(asked: AskedColumn, title: str, parent: QWidget) -> str | int | None:

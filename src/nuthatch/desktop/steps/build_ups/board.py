@@ -94,7 +94,7 @@ class BuildUpsBoard(Board):
         inside.insertWidget(0, self.by_r)
         self.envelopes = EnvelopePanel(self)
         self.work.lists.add("Starter envelopes", self.envelopes, self.envelopes.bar)
-        self.work.lists.switched.connect(lambda _: self._switched())
+        self.work.lists.switched.connect(lambda _: self._keep_card())
 
     def current(self) -> str:
         """The build-up being worked on."""
@@ -129,9 +129,10 @@ class BuildUpsBoard(Board):
         self.builds.refresh("A build-up is a wall, roof or floor as layers from outside to inside. Make the first one.")
         self.layers.refresh("No layers yet. Add the outermost layer first.")
         self.envelopes.refresh()
+        self._keep_card()
         self._draw()
 
-    def _switched(self) -> None:
+    def _keep_card(self) -> None:
         """A list read over the home has no card of its own: the build-up's stays."""
         if self.work.lists.current in (self.used, self.envelopes):
             self.builds.card.setVisible(bool(self.builds.card.part_id))

@@ -39,7 +39,7 @@ class SectionTools(QObject):
             box.valueChanged.connect(lambda _: self._typed())
         self._own = False
         self._unit = ""
-        self._switched()
+        self.month.hide()  # the others are shown with the row they come to stand in
 
     @property
     def widgets(self) -> tuple[QWidget, ...]:

@@ -41,13 +41,13 @@ class OpeningsBoard(Board):
         self.add_list(self.types, "Types")
         heads = ("Opening", "Looks", f"U {unit_of('u')}", "g", f"Loss {unit_of('energy')}", "Sun", "Net", f"{unit_of('specific_energy')}")
         self.net = ReadTable("What openings win and lose", heads, (0, 50, 86, 36, 84, 48, 48, 88))
-        self.net.chosen.connect(self.rows.table.select)
+        self.net.chosen.connect(self._net_chosen)
         self.work.lists.add("Net gains", self.net)
         self.glass = ReadTable(
             "Glass to floor area", ("Room or direction", f"Glass {unit_of('area')}", f"Floor {unit_of('area')}", "Share"), (0, 96, 96, 80)
         )
         self.work.lists.add("Glass to floor", self.glass)
-        self.work.lists.switched.connect(lambda _: self._switched())
+        self.work.lists.switched.connect(lambda _: (self._fill(), self._keep_card()))
         self.shelf = Shelf(self, self.types, "opening_types", "type")
         self.types.bar.insertWidget(0, self.shelf)
 
@@ -71,11 +71,15 @@ class OpeningsBoard(Board):
         self.types.refresh("An opening type holds glass, frame and edge values, or whole-window values early on.")
         self.rows.refresh("No openings yet. Add one: face, type, width, height.")
         self._fill()
+        self._keep_card()
         self._draw()
 
-    def _switched(self) -> None:
+    def _net_chosen(self, ident: str) -> None:
+        self.rows.table.select(ident)
+        self._keep_card()
+
+    def _keep_card(self) -> None:
         """A list read over the home has no card of its own: the opening's stays."""
-        self._fill()
         if self.work.lists.current in (self.net, self.glass):
             self.rows.card.setVisible(bool(self.rows.card.part_id))
 
