@@ -13,7 +13,7 @@ if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
 
 VIEWS = (
     ("homes", "osier-lane-7", "homes", False),
-    ("office", "osier-lane-7", "office", False),
+    ("ledger", "sail-loft", "ledger", False),
     ("cutaway", "osier-lane-7", "cutaway", False),
     ("brief", "weir-cottage", "brief", False),
     ("site", "osier-lane-7", "site", False),
@@ -29,7 +29,7 @@ VIEWS = (
     ("dossier", "osier-lane-7", "dossier", False),
     ("new-home", "osier-lane-7", "new", False),
     ("shape-solid-inch-pound-dark", "weir-cottage", "shape", True),
-    ("build-ups-inch-pound-dark", "osier-lane-7", "build-ups", True),
+    ("build-ups-inch-pound-dark", "weir-cottage", "build-ups", True),
     ("worked-out", "osier-lane-7", "balance", False),
 )
 
@@ -56,7 +56,15 @@ def own_folders() -> None:
 
 def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     """What a picture shows beyond its step."""
-    if name.startswith("build-ups"):
+    if name == "build-ups-inch-pound-dark":
+        board = window.board("build-ups")
+        board.builds.table.select("brick-inside")
+        board.tools.over.setCurrentText("moisture")
+    elif name == "openings":
+        board = window.board("openings")
+        board.work.drawings.show_index(1)
+        board.work.lists.show_widget(board.net)
+    elif name == "build-ups":
         window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
     elif name == "shape":
         window.board("shape").plans.select("low.a")
