@@ -28,7 +28,8 @@ The JSON Schema of `home` is in [home.schema.json](home.schema.json). This page 
 
 Saving writes a temporary file beside the old one, flushes it and the folder to disk, and renames it. Hidden beside a home `a.nuthatch` may lie: `.a.nuthatch.1` to `.3`, its last
 three versions, newest first; `.a.nuthatch.lock` while it is open; `.a.nuthatch.autosave`, the home.json of work not saved yet; `.a.nuthatch.kept-…` work of an earlier session that is offered, `.a.nuthatch.left-…` work somebody left. What else is open and documented: [target sets](target-sets.md);
-an office profile (`.nuthatch-office`) is a zip of `profile.json`, `logo.png`, `.jpg` or `.svg`, `climate.epw` and `target-sets/<id>.json`.
+an office profile (`.nuthatch-office`) is a zip of `profile.json`, `logo.png`, `.jpg` or `.svg`, `climate.epw` and `target-sets/<id>.json`;
+an office library (`.json`) is `{{"nuthatch": "library", "schema": number, "materials": [], "buildups": [], "opening_types": []}}` with parts as below.
 
 """
 

@@ -352,6 +352,17 @@ def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Pa
     assert [m.name for m in page.document.home.materials] == ["New material"]
     w.undo()
     assert page.document.home.materials == () and page.document.home.company == "Tidewrack", "undo is the office's while it is shown"
+    page.lists[0].add()
+    page.files.write(tmp_path / "library.xlsx")
+    w.undo()
+    page.files.take(tmp_path / "library.xlsx")
+    assert [m.name for m in page.document.home.materials] == ["New material"] and "1 material" in page.said.text()
+    w.undo()
+    assert page.document.home.materials == (), "a library taken in is one step"
+    (tmp_path / "library.json").write_bytes(b"{")
+    for bad, said in (("library.json", "line 1"), ("nowhere.json", "nowhere.json")):
+        page.files.take(tmp_path / bad)
+        assert said in page.said.text() and page.document.home.materials == ()
     page.set_logo(b"no picture", "png")
     assert "no picture" in page.said.text() and load_office()[0].logo is None
     logo = (DATA.parent / "desktop" / "theme" / "icons" / "nuthatch.svg").read_bytes()

@@ -19,7 +19,7 @@ from typing import Any
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.dossier.logo import LogoFault, looked_through
-from nuthatch.core.exchange import homefile
+from nuthatch.core.exchange import homefile, library_files
 from nuthatch.core.exchange.disk import FileFault, beside, printable, put_file, read_file
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, home_from_json
 from nuthatch.core.exchange.located import Fault
@@ -27,7 +27,7 @@ from nuthatch.core.keeping.autosave import found_beside, write_autosave
 from nuthatch.core.library import DATA, demo_home, library_climate
 from nuthatch.core.model.home import HeatSource, Opening
 from nuthatch.core.model.part import specs
-from nuthatch.core.office import Office, OfficeFile
+from nuthatch.core.office import Material, Office, OfficeFile
 from nuthatch.core.office import from_bytes as read_office
 from nuthatch.core.office import to_bytes as office_bytes
 from nuthatch.core.reading import BadText, Doubt, read
@@ -165,6 +165,12 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
     "spreadsheet paste": (_paste, lambda: [PASTED], ()),
     "target set": (read_set, lambda: [(DATA / "examples" / "harbour-fund.json").read_bytes()], Fault),
     "office profile": (read_office, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
+    "library": (lambda data: library_files.read(data, "a.json"), lambda: [library_files.write(_library(), Path("a.json"))], HomeFileError),
+    "library sheets": (
+        lambda data: library_files.read(data, "a.xlsx"),
+        lambda: [library_files.write(_library(), Path("a.xlsx"))],
+        HomeFileError,
+    ),
     "typed text": (_typed, lambda: [t.encode() for t in TYPED], ()),
     "autosave": (_autosave, lambda: [_kept()], HomeFileError),
     "old home": (_old_home, lambda: [_old()], HomeFileError),
@@ -191,6 +197,11 @@ LOGO = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><defs><g id="a"><rect id="r" width="9" height="9" fill="url(#p)"/></g>'
     b'<pattern id="p"><circle r="2"/></pattern></defs><use href="#a"/><style>rect { fill: red }</style></svg>'
 )
+
+
+def _library() -> library_files.Library:
+    home = demo_home("sail-loft")
+    return library_files.Library((Material(id="m", name="Cork"),), home.buildups, home.opening_types)
 
 
 def _kept() -> bytes:
@@ -296,7 +307,7 @@ def mutated(rng: random.Random, name: str, data: bytes) -> bytes:
     """One damaged input."""
     if name == "weather file" and rng.random() < 0.9:
         data = SMALL_EPW  # most faults lie in the head and the first rows; a whole year takes long to read
-    is_json = name.endswith(".json") or name in ("target set", "autosave", "old home")
+    is_json = name.endswith(".json") or name in ("target set", "autosave", "old home", "library")
     if is_json and rng.random() < 0.6:
         return _tree(rng, data)
     return rng.choice(ODD) if rng.random() < 0.02 else _bytes(rng, data)

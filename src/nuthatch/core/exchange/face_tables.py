@@ -9,7 +9,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.changes import ChangeRefused, apply
 from nuthatch.core.edits.desk import AskedColumn, BadCell, Block, Listing, pasted
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.exchange.tables import Cell, to_xlsx
+from nuthatch.core.exchange.tables import Cell, from_workbook, to_xlsx
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import BuildUp, Face, Home
 from nuthatch.core.model.part import replace, specs
@@ -83,25 +83,8 @@ def from_csv(data: bytes) -> Home:
 
 def from_xlsx(data: bytes) -> Home:
     """A home with the faces of the first sheet of a spreadsheet. Raises HomeFileError with row and reason."""
-    import zipfile
-
-    from openpyxl import load_workbook
-
-    if len(data) > MOST_BYTES:
-        raise HomeFileError(f"the file is larger than {MOST_BYTES // 1_000_000} MB")
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(i.file_size for i in archive.infolist()) > 20 * MOST_BYTES:
-                raise HomeFileError("the spreadsheet unpacks to more than a list of faces can hold")
-        book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
-        sheet = book.worksheets[0]
-        grid = []
-        for row in sheet.iter_rows(values_only=True, max_row=MOST_ROWS + 2, max_col=40):
-            grid.append(tuple("" if c is None else str(c) for c in row))
-    except HomeFileError:
-        raise
-    except Exception as error:  # whatever a broken spreadsheet makes its reader raise
-        raise HomeFileError(f"this is no spreadsheet that can be read ({type(error).__name__})") from None
+    sheets = from_workbook(data, MOST_BYTES, MOST_ROWS + 2, 40)
+    grid = [tuple("" if c is None else str(c) for c in row) for row in next(iter(sheets.values()))]
     return _home(grid)
 
 

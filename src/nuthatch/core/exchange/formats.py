@@ -63,6 +63,20 @@ FORMATS = (
     ),
     Format("shape", (".dxf",), "Plans and elevations as DXF", writes="nuthatch.core.exchange.drawn:as_dxf"),
     Format("shape", (".svg",), "Plan as SVG", writes="nuthatch.core.exchange.drawn:as_svg"),
+    Format(
+        "library",
+        (".json",),
+        "Library",
+        reads="nuthatch.core.exchange.library_files:read",
+        writes="nuthatch.core.exchange.library_files:write",
+    ),
+    Format(
+        "library",
+        (".xlsx",),
+        "Library as spreadsheet",
+        reads="nuthatch.core.exchange.library_files:read",
+        writes="nuthatch.core.exchange.library_files:write",
+    ),
     Format("table of homes", (".xlsx",), "Spreadsheet", writes="nuthatch.core.register:as_spreadsheet"),
     Format("table of homes", (".csv",), "CSV", writes="nuthatch.core.register:as_csv_file"),
 )

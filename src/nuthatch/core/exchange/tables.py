@@ -1,10 +1,13 @@
-"""Tables out as spreadsheets (Office Open XML, ISO/IEC 29500, written by openpyxl)."""
+"""Tables out and in as spreadsheets (Office Open XML, ISO/IEC 29500, by openpyxl)."""
 
 from __future__ import annotations
 
 import io
+import zipfile
 from collections.abc import Iterable
 from typing import Any
+
+from nuthatch.core.exchange.homefile import HomeFileError
 
 Cell = str | float | int | None
 
@@ -41,3 +44,25 @@ def _clean(text: str) -> str:
     """Without the control characters XML cannot hold, and within the length of a cell."""
     kept = "".join(c for c in text if (c >= " " and c not in "\ufffe\uffff") or c in "\n\t")[:32000]
     return kept.encode("utf-8", "replace").decode()
+
+
+def from_workbook(data: bytes, largest: int, rows: int, columns: int) -> dict[str, list[tuple[Any, ...]]]:
+    """The cells of every sheet by its name, as many as asked for. Raises HomeFileError.
+
+    largest: bytes; a workbook that unpacks to twenty times as much is refused.
+    """
+    from openpyxl import load_workbook
+
+    if len(data) > largest:
+        raise HomeFileError(f"the file is larger than {largest // 1_000_000} MB")
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            unpacked = sum(i.file_size for i in archive.infolist())
+        if unpacked > 20 * largest:
+            raise HomeFileError("the spreadsheet unpacks to more than such a list can hold")
+        book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
+        return {s.title: [tuple(r) for r in s.iter_rows(values_only=True, max_row=rows, max_col=columns)] for s in book.worksheets}
+    except HomeFileError:
+        raise
+    except Exception as error:  # whatever a broken spreadsheet makes its reader raise
+        raise HomeFileError(f"this is no spreadsheet that can be read ({type(error).__name__})") from None

@@ -34,6 +34,7 @@ from nuthatch.core.questions import assumptions
 from nuthatch.core.targets.own import own_sets, sets_folder
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.jobs import Jobs, words_of
+from nuthatch.desktop.pages.library_row import LibraryFiles
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
@@ -164,7 +165,8 @@ class OfficePage(QWidget):
         """The office's own materials, build-ups, opening types and target sets."""
         heading = QLabel("Own library")
         heading.setObjectName("boardTitle")
-        column.addWidget(heading)
+        self.files = LibraryFiles(self)
+        column.addLayout(self.files.headed(heading))
         self.lists = tuple(
             ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), add=add)  # type: ignore[arg-type]
             for name, listing, add in LISTS

@@ -239,7 +239,8 @@ class _Labelled(QWidget):
         if self._turns and self.width() > 100:
             text = self.inner.currentText() if isinstance(self.inner, QComboBox) else getattr(self.inner, "text", str)()
             need = self.inner.fontMetrics().horizontalAdvance(text) + (40 if isinstance(self.inner, QComboBox) else 22)
-            beside = need <= self.width() - 68
+            name = 62 if self.width() < 400 else 190
+            beside = need <= self.width() - name - 6
             self._row.setDirection(QHBoxLayout.Direction.LeftToRight if beside else QHBoxLayout.Direction.TopToBottom)
             self._row.setSpacing(6 if beside else 1)
-            self._label.setFixedWidth(62 if beside else self.width())
+            self._label.setFixedWidth(name if beside else self.width())

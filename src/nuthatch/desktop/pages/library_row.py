@@ -1,0 +1,68 @@
+"""The office library out and in: two buttons over its lists."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel
+
+from nuthatch.core.edits.changes import ChangeRefused
+from nuthatch.core.exchange import formats, library_files
+from nuthatch.core.exchange.disk import read_file, why
+from nuthatch.core.exchange.homefile import HomeFileError, put
+from nuthatch.desktop.steps.board import button
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.pages.office import OfficePage
+
+
+class LibraryFiles:
+    """Asks for a file, takes a library in or writes it; what is wrong is said on the page."""
+
+    def __init__(self, page: OfficePage) -> None:
+        self.page = page
+
+    def headed(self, heading: QLabel) -> QHBoxLayout:
+        """The heading with the two buttons beside it."""
+        row = QHBoxLayout()
+        row.addWidget(heading)
+        row.addStretch(1)
+        row.addWidget(
+            button("Take in …", self._ask_take, "folder-open", "Materials, build-ups and types from a library: JSON or spreadsheet")
+        )
+        row.addWidget(button("Write …", self._ask_write, "save", "The library as JSON, which keeps everything, or as a spreadsheet"))
+        return row
+
+    def _ask_take(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.page, "Take in a library", "", formats.dialog_filter("library"))
+        if name:
+            self.take(Path(name))
+
+    def take(self, path: Path) -> None:
+        """A library into the office's own, as one step; a fault in it is said and nothing changes."""
+        try:
+            library = library_files.read(read_file(path, library_files.LARGEST, "library"), path.name)
+            self.page.apply(library_files.taken_in(self.page.document.home, library))
+        except OSError as fault:
+            self.page.refresh(f"{path.name}: {why(fault)}")
+        except (HomeFileError, ChangeRefused) as fault:
+            self.page.refresh(str(fault))
+        else:
+            self.page.refresh(f"Taken in from {path.name}: {library.said}. Ctrl+Z takes it back.")
+
+    def _ask_write(self) -> None:
+        name, chosen = QFileDialog.getSaveFileName(self.page, "Write the library", "library.xlsx", formats.dialog_filter("library"))
+        if name:
+            path = Path(name)
+            known = formats.writes("library", path)
+            self.write(path if known else path.with_name(path.name + formats.suffix_of("library", chosen)))
+
+    def write(self, path: Path) -> None:
+        """The library as JSON or spreadsheet."""
+        try:
+            put(path, library_files.write(library_files.library_of(self.page.document.home), path))
+        except HomeFileError as fault:
+            self.page.refresh(str(fault))
+        else:
+            self.page.refresh(f"Written: {path}")
