@@ -18,7 +18,7 @@ from nuthatch.core.fabric.moisture_stages import VAPOUR
 from nuthatch.core.fabric.plausible import usual_u
 from nuthatch.core.fabric.section import MONTHS, Seen, moisture_year, section, use_in, vapour_of
 from nuthatch.core.fabric.vapour import verdict
-from nuthatch.core.ledger import entries, heaviest_first, margins, tries, weigh, with_basis, with_sheet
+from nuthatch.core.ledger import asked_for, entries, heaviest_first, margins, tries, weigh, with_basis, with_sheet
 from nuthatch.core.library import climate_for, demo_home, materials, new_home
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, find
 from nuthatch.core.model.part import Basis, Given, replace
@@ -309,6 +309,22 @@ def test_the_ledger_lists_what_is_not_known_and_weighs_it_by_the_tightest_margin
     )
     spare = next(e for e in entries(nobody) if e.part == "s")
     assert spare.used == "nowhere" and weigh(made(nobody), spare) == {}
+
+
+@pytest.mark.parametrize("name", ["osier-lane-7", "weir-cottage"])
+def test_what_a_value_weighs_is_the_difference_of_two_whole_assessments(name: str) -> None:
+    """The ledger works out only what the margins rest on; every seventh value of the demo homes is compared with all of it."""
+    home = demo_home(name)
+    a = assess(home, climate_for(home, None))
+    base = margins(a)
+    for e in entries(home)[::7]:
+        found = weigh(a, e)
+        for target, weight in found.items():
+            value = next(v for v, words in tries(e) if words == weight.way)
+            other = apply(SetValue(part=e.part, field=e.field, value=e.given.model_copy(update={"value": value})), home)
+            whole = margins(assess(other, a.climate, a))
+            assert whole[target] - base[target] == pytest.approx(weight.change, abs=1e-12), (e.id, target)
+    assert len(asked_for(home)) < len(a.figures) / 2
 
 
 def test_basis_and_a_sheet_for_many_at_once() -> None:

@@ -20,6 +20,18 @@ WORSE = 0.10
 HEATING, NOWHERE = "heating demand", "nowhere"
 STEPS_OF_ZERO = {"psi": 0.01, "fraction": 0.05, "percent": 0.05, "length": 0.1, "thickness": 0.01, "width": 0.01, "count": 1.0}
 """What a value that is zero is moved by [SI]; 1 of its unit where nothing is said."""
+LESS_IS_WORSE = {
+    "thickness",
+    "density",
+    "specific_heat",
+    "resistance",
+    "inner_mass",
+    "efficiency",
+    "recovery",
+    "shade_winter",
+    "shade_summer",
+}
+"""Fields of which less is tried first: where it is worse for all margins, more need not be tried."""
 OPEN = (Basis.ASSUMED, Basis.CALCULATED)
 
 
@@ -107,19 +119,27 @@ def tries(entry: Entry) -> tuple[tuple[float, str], ...]:
         ways = ((step, "a step up from 0"), (-step, "a step down from 0"))
     else:
         ways = ((value * (1 + WORSE), "10 % more"), (value * (1 - WORSE), "10 % less"))
+    if spec.name in LESS_IS_WORSE:
+        ways = (ways[1], ways[0])
     return tuple((v, words) for v, words in ways if not spec.refuse(v))
+
+
+def asked_for(home: Home) -> frozenset[str]:
+    """The figures the margins of a home rest on."""
+    ways = [w for s in home.target_sets for t in s.targets for w in t.ways]
+    return frozenset({w.figure for w in ways} | {w.limit_figure for w in ways} | {"heating_demand", "reference_floor_area"})
 
 
 def weigh(a: Assessment, entry: Entry) -> dict[str, Weight]:
     """What a value weighs for every margin: a tenth more of it, or, where that is better, a tenth less. Empty where no margin is known."""
-    base = margins(a)
+    base, only = margins(a), asked_for(a.home)
     found: dict[str, Weight] = {}
     for value, words in tries(entry) if base and entry.used != NOWHERE else ():
         try:
             home = apply(SetValue(part=entry.part, field=entry.field, value=entry.given.model_copy(update={"value": value})), a.home)
         except ChangeRefused:
             continue
-        then = margins(assess(home, a.climate, a, wait=False, memo=Memo(0)))
+        then = margins(assess(home, a.climate, a, wait=False, memo=Memo(0), only=only))
         for target, now in base.items():
             change = (then[target] - now) / (now if target == HEATING else 1.0) if target in then else 0.0
             if target not in found or change > found[target].change:

@@ -16,7 +16,7 @@ class Miswired(TypeError):
     """The stages do not fit together: two give one result, one reads what nobody gives, or they read in a circle."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Plan:
     """Stages in an order in which each comes after those it reads; `readers` maps a result to the stages that read it."""
 
@@ -118,6 +118,22 @@ def plan(stages: Iterable[Stage]) -> Plan:
     for name in by_name:
         visit(name, ())
     return Plan(tuple(order.values()), _readers(order.values(), publishing), _paths(order.values()), publishing)
+
+
+@lru_cache(maxsize=64)
+def narrowed(whole: Plan, stages: frozenset[str], figures: frozenset[str]) -> Plan:
+    """The part of a plan that works out the named stages and published figures; who reads all figures reads those only."""
+    by_name = {s.name: s for s in whole.order}
+    publishing = tuple(n for n in whole.publishing if figures & set(by_name[n].gives.figures))  # type: ignore[union-attr]
+    kept: set[str] = set()
+    open_ = [*stages, *publishing]
+    while open_:
+        name = open_.pop()
+        if name not in kept:
+            kept.add(name)
+            open_ += _needed(by_name[name], publishing)
+    order = tuple(s for s in whole.order if s.name in kept)
+    return Plan(order, _readers(order, publishing), _paths(order), publishing)
 
 
 def _needed(stage: Stage, publishing: tuple[str, ...]) -> list[str]:
