@@ -9,7 +9,7 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import as_page
 from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
-from nuthatch.core.edits.fabric_edits import enveloped, is_assumed, layer_beside, preview, swapped, users_of
+from nuthatch.core.edits.fabric_edits import enveloped, is_assumed, layer_beside, preview, roofs_of, swapped, users_of
 from nuthatch.core.energy.gains import gains, glazing, room_of
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.homefile import home_from_json
@@ -23,6 +23,7 @@ from nuthatch.core.library import climate_for, demo_home, materials, new_home
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, find
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.office import Office, OfficeFile
+from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.targets.own import read_set
 from tests.plan_home import plan_home
@@ -84,6 +85,18 @@ def test_an_envelope_leaves_what_was_entered_or_measured() -> None:
     assert any(o.kept and o.now == o.then for o in offers) and any(not o.kept and o.then is not None and o.then != o.now for o in offers)
     now = {x.id: x.u.value for x in assess(after, climate_for(home, None))[ELEMENTS] if x.u is not None and x.id in faces}
     assert all(now[k] == pytest.approx(o.then) for k, o in faces.items() if o.then is not None)
+
+
+def test_an_opening_without_a_type_in_a_roof_gets_a_roof_window() -> None:
+    home = demo_home("sail-loft")
+    home = replace(home, openings=tuple(replace(o, type="") for o in home.openings))
+    a = assess(home, climate_for(home, None))
+    e = envelopes.envelope("masonry", "2000s", "mixed")
+    kinds = {o.name: o.type.rpartition("-")[2] for o in apply(enveloped(home, e, roofs_of(a)), home).openings}
+    tilts = {o.name: next(f.tilt for f in a[SOLID].boundaries if f.id == o.face) for o in home.openings}
+    assert set(kinds.values()) == {"window", "rooflight"} and {n for n, k in kinds.items() if k == "rooflight"} == {
+        n for n, t in tilts.items() if t < 60
+    }
 
 
 def test_an_envelope_on_an_empty_home_and_on_one_that_is_all_entered() -> None:

@@ -3,6 +3,7 @@ envelope over a home."""
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +14,7 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.envelopes import SOFTWOOD, Envelope
 from nuthatch.core.model.home import BuildUp, Home, Layer, OpeningType, find, walk_parts
 from nuthatch.core.model.part import Basis, Given, quantities, specs
+from nuthatch.core.shape.stages import SOLID
 
 PLAN_FIELDS = {
     "wall": ("wall_buildup", "earth_buildup", "inner_buildup", "loft_gable"),
@@ -98,9 +100,10 @@ def is_assumed(part: BuildUp | OpeningType | None) -> bool:
     return all(g is None or g.basis is Basis.ASSUMED for g in given)
 
 
-def enveloped(home: Home, envelope: Envelope) -> Batch:
+def enveloped(home: Home, envelope: Envelope, roofs: Container[str] = ()) -> Batch:
     """A starter envelope over a home: where no build-up or type is chosen yet, or one of which every value is assumed. What a person
-    entered or measured stays. Raises ChangeRefused where all of it stays."""
+    entered or measured stays. roofs: ids of faces that are roofs, where an opening without a type is a roof window. Raises ChangeRefused
+    where all of it stays."""
     builds = {b.id: b for b in home.buildups}
     sets: list[Change] = []
     used: set[str] = set()
@@ -133,7 +136,7 @@ def enveloped(home: Home, envelope: Envelope) -> Batch:
     kinds: set[str] = set()
     for opening in home.openings:
         old = types.get(opening.type)
-        use = old.use if old is not None else "rooflight" if "slope" in opening.face else "window"
+        use = old.use if old is not None else "rooflight" if opening.face in roofs else "window"
         if is_assumed(old) and opening.type != envelope.types[use].id:
             sets.append(SetValue(part=opening.id, field="type", value=envelope.types[use].id))
             kinds.add(use)
@@ -164,10 +167,15 @@ class Offer:
     kept: bool
 
 
+def roofs_of(a: Assessment) -> frozenset[str]:
+    """Ids of the faces that are roofs."""
+    return frozenset(f.id for f in a[SOLID].boundaries if f.role == "roof")
+
+
 def preview(a: Assessment, envelope: Envelope) -> tuple[Offer, ...]:
     """Face by face and opening by opening what an envelope would change."""
     try:
-        home = apply(enveloped(a.home, envelope), a.home)
+        home = apply(enveloped(a.home, envelope, roofs_of(a)), a.home)
     except ChangeRefused:
         home = a.home
     after = assess(home, a.state.climate if a.site_climate is not None else None, a, wait=False)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from nuthatch.core.edits.changes import ChangeRefused
-from nuthatch.core.edits.fabric_edits import enveloped, preview
+from nuthatch.core.edits.fabric_edits import enveloped, preview, roofs_of
 from nuthatch.core.fabric import envelopes
 from nuthatch.core.fabric.envelopes import Envelope
 from nuthatch.core.units import show, unit_of
@@ -91,7 +91,8 @@ class EnvelopePanel(QWidget):
     def lay(self) -> None:
         """Lay the envelope over the home, as one step."""
         try:
-            change = enveloped(self.board.home, self.chosen())
+            a = self.board.assessment
+            change = enveloped(self.board.home, self.chosen(), roofs_of(a) if a is not None else ())
         except ChangeRefused as why:
             self.board.message.emit(str(why))
             return
