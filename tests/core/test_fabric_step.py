@@ -17,12 +17,13 @@ from nuthatch.core.fabric import envelopes
 from nuthatch.core.fabric.moisture_stages import VAPOUR
 from nuthatch.core.fabric.plausible import usual_u
 from nuthatch.core.fabric.section import MONTHS, Seen, moisture_year, section, use_in, vapour_of
-from nuthatch.core.fabric.vapour import verdict
+from nuthatch.core.fabric.vapour import sd_node, verdict
 from nuthatch.core.ledger import asked_for, entries, heaviest_first, margins, tries, weigh, with_basis, with_sheet
 from nuthatch.core.library import climate_for, demo_home, materials, new_home
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, find
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.office import Office, OfficeFile
+from nuthatch.core.results.figure import Unknown
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.targets.own import read_set
@@ -114,6 +115,23 @@ def test_an_envelope_on_an_empty_home_and_on_one_that_is_all_entered() -> None:
     assert after.openings[0].type == drawn.openings[0].type, "a declared window stays"
     with pytest.raises(ChangeRefused):
         enveloped(after, envelopes.envelope("masonry", "2000s", "mixed"))
+
+
+def test_a_roof_window_with_the_u_of_upright_glass_is_asked_about() -> None:
+    """Osier's roof window says that its U holds at 45°, as it stands; without that it is that of upright glass."""
+    home = demo_home("osier-lane-7")
+
+    def asked(home: Home) -> list[str]:
+        return [q.says for q in assess(home, climate_for(home, None)).questions if q.field == "u_tilt"]
+
+    def with_type(**changes: object) -> Home:
+        return replace(home, opening_types=tuple(replace(t, **changes) if t.id == "roof-window" else t for t in home.opening_types))
+
+    assert not asked(home)
+    assert len(asked(with_type(u_tilt=None))) == 1 and asked(with_type(u_tilt=g(20))) and not asked(with_type(u_tilt=g(35)))
+    assert asked(with_type(u_tilt=None, entry="whole window", whole_u=g(1.1), whole_solar=g(0.4)))
+    assert not asked(with_type(u_tilt=None, glass_from="panes and gaps", pane=g(0.004), gap=g(0.016))), "EN 673 follows the slope"
+    assert not asked(with_type(u_tilt=None, use="window"))
 
 
 # edits
@@ -240,6 +258,14 @@ def test_the_section_shows_the_vapour_of_a_month_and_parts_of_r() -> None:
     assert {i.text for i in year.items if isinstance(i, Text)} >= set(MONTHS)
 
 
+def test_an_air_layer_and_a_membrane_have_their_own_sd() -> None:
+    """ISO 13788:2012, 5.1: 0.01 m for an air layer whatever its thickness; a membrane by its s_d; else μ·d."""
+    air = Layer(id="a", kind="air layer", thickness=g(0.04))
+    assert [sd_node(x).value for x in (air, Layer(id="m", sd=g(20), mu=g(3), thickness=g(0.1)))] == [0.01, 20]
+    assert sd_node(Layer(id="s", mu=g(50), thickness=g(0.02))).value == pytest.approx(1.0)
+    assert isinstance(sd_node(Layer(id="n", thickness=g(0.02))), Unknown)
+
+
 # what is usual
 
 
@@ -255,6 +281,8 @@ def test_a_value_far_from_usual_is_asked_about_with_both_numbers() -> None:
     assert not [q for q in made(old).questions if "usual" in q.text], "in an old house it is"
     glass = apply(SetValue(part="window", field="glass_g", value=g(0.85)), home)
     assert ["g 0.85 of Window does not go with its U_g" in q.text for q in made(glass).questions if q.part == "window"] == [True]
+    spare = replace(glass, opening_types=(*home.opening_types, replace(glass.opening_types[0], id="spare")))
+    assert "spare" not in {q.part for q in made(spare).questions}, "what nothing uses is not asked about"
 
 
 # openings over the home

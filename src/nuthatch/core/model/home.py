@@ -267,6 +267,16 @@ class OpeningType(Part):
     glass_share: Given | None = quantity(
         "percent", "Glass share", least=0, most=1, help="only for whole-window entry", only="entry=whole window"
     )
+    u_tilt: Given | None = quantity(
+        "angle",
+        "Tilt its U holds at",
+        least=0,
+        most=90,
+        help="empty: 90, upright",
+        group="On a slope",
+        short="U holds at",
+        only="use=rooflight",
+    )
     opaque_share: Given | None = quantity(
         "percent", "Opaque share of a door", least=0, most=1, group="Door", short="Opaque share", only="use=door"
     )
