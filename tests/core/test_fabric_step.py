@@ -24,6 +24,7 @@ from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, find
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.office import Office, OfficeFile
 from nuthatch.core.results.figure import Unknown
+from nuthatch.core.shape.facade import facade
 from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.targets.own import read_set
@@ -298,6 +299,18 @@ def test_net_gains_are_sorted_and_add_up_to_sun_less_loss() -> None:
     element = next(e for e in a[ELEMENTS] if e.id == "w-01")
     assert first.installed == pytest.approx(float(element.loss.value) / float(element.area.value))  # type: ignore[arg-type, union-attr]
     assert first.effective_g == pytest.approx(0.5 * (2 * 1.04 * 2.0) / (2.4 * 2.25), rel=0.2)
+
+
+def test_a_face_shows_how_its_openings_are_divided() -> None:
+    home = demo_home("osier-lane-7")
+
+    def lines(**counts: Given | None) -> int:
+        changed = replace(home, openings=tuple(replace(o, **counts) if o.id == "w-01" else o for o in home.openings))
+        return sum(isinstance(m, Path) for m in facade(assess(changed, climate_for(home, None)), home.openings[0].face).items)
+
+    assert home.openings[0].id == "w-01"
+    plain = lines(columns=None, rows=None, opens=None, panels=None)
+    assert (lines(columns=g(2), rows=None), lines(columns=g(3), rows=g(2))) == (plain + 1, plain + 3)
 
 
 def test_glass_to_floor_by_room_and_direction() -> None:

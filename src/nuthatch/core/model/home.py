@@ -293,14 +293,14 @@ class Opening(Part):
     apart: Given | None = quantity(
         "length", "Between those of a row", least=0, most=100, help="empty: drawn a little apart", short="Between"
     )
-    position: Given | None = quantity("length", "From the left edge", least=0, most=200, group="Place in its face", short="From the left")
+    position: Given | None = quantity("length", "From the left edge", least=0, most=200, group="Place in its face", short="From left")
     sill: Given | None = quantity("length", "Sill above the base", least=0, most=100, short="Sill")
     shade_winter: Given | None = quantity("fraction", "Sun let through, winter", least=0, most=1, group="Sun let through", short="Winter")
     shade_summer: Given | None = quantity("fraction", "Sun let through, summer", least=0, most=1, short="Summer")
     columns: Given | None = quantity(
         "count", "Panes side by side", least=1, most=20, help="empty: one", group="Division", short="Side by side"
     )
-    rows: Given | None = quantity("count", "Panes above each other", least=1, most=20, help="empty: one", short="Above each other")
+    rows: Given | None = quantity("count", "Panes above each other", least=1, most=20, help="empty: one", short="On each other")
     opens: Given | None = quantity(
         "count", "Panes that open", least=0, most=400, help="empty: none beside the frame's own widths", short="Open"
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.model.part import Given
 from nuthatch.core.shape.placing import Stand, rise_of, stands
 from nuthatch.core.shape.polygons import flat_outline
 from nuthatch.core.shape.stages import SOLID
@@ -51,6 +52,11 @@ def facade(a: Assessment, face: str, selected: str = "", size: tuple[float, floa
     return made
 
 
+def _number(given: Given | None) -> int:
+    """How many panes one way; a drawing shows at most twenty."""
+    return min(max(round(given.value), 1), 20) if given is not None else 1
+
+
 def _place(stand: Stand) -> str:
     return f"{with_unit(stand.left, 'length')} from the left, sill {with_unit(stand.sill, 'length')}"
 
@@ -64,6 +70,15 @@ def _opening(made: Sketch, stand: Stand, at: Callable[[float, float], PointXY], 
     style = {"stroke": "slate", "width": 2.6} if chosen else {"stroke": "ink", "width": 1.1}
     tip = f"{o.name}: {_place(stand) if stand.placed else 'no place given yet'}"
     made.path(corners, fill="glass", **style, dash=not stand.placed, id=o.id, tip=tip)
-    x, y = (corners[0][0] + corners[1][0]) / 2, (corners[0][1] + corners[2][1]) / 2
-    made.text(x, y + 4, fitted(o.name, corners[1][0] - corners[0][0] - 4, 11), size=11, anchor="middle", bold=chosen)
+    (left, low), (right, high) = corners[0], corners[2]
+    for c in range(1, _number(o.columns)):
+        x = left + (right - left) * c / _number(o.columns)
+        made.line((x, low), (x, high), stroke=style["stroke"], width=1.1)
+    for r in range(1, _number(o.rows)):
+        y = low + (high - low) * r / _number(o.rows)
+        made.line((left, y), (right, y), stroke=style["stroke"], width=1.1)
+    x, y = (left + right) / 2, low + (high - low) * (0.5 if _number(o.rows) % 2 else 0.5 + 0.5 / _number(o.rows))
+    if _number(o.columns) % 2 == 0:  # a mullion stands in the middle: the name is written beside it
+        x, right = left + (right - left) * (0.5 - 0.5 / _number(o.columns)), left + (right - left) / _number(o.columns)
+    made.text(x, y + 4, fitted(o.name, right - left - 4, 11), size=11, anchor="middle", bold=chosen)
     return corners

@@ -73,7 +73,7 @@ class EnvelopePanel(QWidget):
         offers = preview(a, self.chosen())
         rows = []
         for o in offers:
-            says = "stays, it was entered" if o.kept else "as it is" if o.now == o.then else "from the envelope"
+            says = "stays" if o.kept else "as it is" if o.now == o.then else "new"
             rows.append((o.id, (o.name, o.borders, *(show(v, "u") if v is not None else "?" for v in (o.now, o.then)), says)))
         self.table.show_rows(rows, (2, 3))
         changed = sum(1 for o in offers if not o.kept and o.now != o.then)
