@@ -1,4 +1,5 @@
-"""The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`. A contract: scripts depend on it."""
+"""The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`,
+`nuthatch air-test READINGS`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -19,9 +20,9 @@ from nuthatch.refused import Refused, read_home
 USAGE, OURS, NOT_WRITTEN, INTERRUPTED = 2, 70, 74, 130
 CODES = """exit code, the first that applies:
   2    bad usage, or a file that cannot be read or written; one line on stderr says why
-  1    some target is missed
-  3    some target cannot be known yet
-  0    all targets are met; for “homes”: the table was made, also where a row says that its file cannot be read
+  1    some target is missed; for “air-test”: a line of its validity fails
+  3    some target, or line, cannot be known yet
+  0    all targets are met; for “homes”: the table was made, also where a row says that its file cannot be read; “air-test”: the test holds
   70   an error of ours
   74   the output could not be written (a closed pipe, a full disk): what was found is not told
   130  interrupted
@@ -53,7 +54,8 @@ def _check_parser() -> argparse.ArgumentParser:
 
 def _window_parser() -> argparse.ArgumentParser:
     parser = _parser(
-        "nuthatch", "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT."
+        "nuthatch",
+        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS.",
     )
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
@@ -198,6 +200,36 @@ def convert(arguments: list[str]) -> int:
     return 0
 
 
+def air_test(arguments: list[str]) -> int:
+    """Work a file of readings; exit code 0 the test holds, 1 a line of its validity fails, 3 one cannot be known."""
+    parser = _parser("nuthatch air-test", "Work one air test from a file of readings, without a home (ISO 9972).")
+    parser.add_argument("readings", help="a .csv or .json file, see docs/file-format.md")
+    parser.add_argument("--json", action="store_true", help="print the result as one JSON object")
+    _units_option(parser)
+    options = parser.parse_args(arguments)
+    from nuthatch.core.airtest import summary, validity, worked
+    from nuthatch.core.exchange import readings
+    from nuthatch.core.exchange.homefile import HomeFileError
+    from nuthatch.core.results.figure import CannotKnow
+
+    try:
+        test = readings.read(read_file(Path(options.readings), readings.MOST_BYTES, "file of readings"), options.readings)
+        result = worked.worked(test)
+    except OSError as error:
+        raise Refused(f"{options.readings}: {why(error)}") from None
+    except HomeFileError as problem:
+        raise Refused(str(problem)) from None
+    except CannotKnow as missing:
+        raise Refused(f"{options.readings}: {missing} is wanted") from None
+    use(METRIC if options.json else options.units)
+    rows = validity.lines(test, result)
+    if options.json:
+        _say(_json(summary.as_data(test, result, rows)))
+    else:
+        _say("".join(printable(line) + "\n" for line in summary.as_text(test, result, rows).splitlines()))
+    return summary.code(rows)
+
+
 def _must_be_there(folder: Path) -> None:
     try:
         if not folder.exists():
@@ -225,7 +257,7 @@ def _window(arguments: list[str]) -> int:
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
-    commands = {"check": check, "homes": homes, "convert": convert}
+    commands = {"check": check, "homes": homes, "convert": convert, "air-test": air_test}
     try:
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)
     except Refused as reason:

@@ -19,7 +19,7 @@ from typing import Any
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.dossier.logo import LogoFault, looked_through
-from nuthatch.core.exchange import homefile, library_files
+from nuthatch.core.exchange import homefile, library_files, readings
 from nuthatch.core.exchange.disk import FileFault, beside, printable, put_file, read_file
 from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, home_from_json
 from nuthatch.core.exchange.located import Fault
@@ -169,6 +169,11 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
     "library sheets": (
         lambda data: library_files.read(data, "a.xlsx"),
         lambda: [library_files.write(_library(), Path("a.xlsx"))],
+        HomeFileError,
+    ),
+    "readings": (
+        lambda data: readings.read(data, "a.csv"),
+        lambda: [(DATA / "examples" / "weir-cottage-air-test.csv").read_bytes()],
         HomeFileError,
     ),
     "typed text": (_typed, lambda: [t.encode() for t in TYPED], ()),

@@ -77,6 +77,7 @@ FORMATS = (
         reads="nuthatch.core.exchange.library_files:read",
         writes="nuthatch.core.exchange.library_files:write",
     ),
+    Format("readings", (".csv", ".json"), "Readings of an air test", reads="nuthatch.core.exchange.readings:read"),
     Format("table of homes", (".xlsx",), "Spreadsheet", writes="nuthatch.core.register:as_spreadsheet"),
     Format("table of homes", (".csv",), "CSV", writes="nuthatch.core.register:as_csv_file"),
 )
