@@ -44,6 +44,9 @@ def test_json_and_csv_say_the_same() -> None:
     rows = [{"series": "depressurising", "pressure": -p, "flow": f"{30 * p**0.65:.2f} m³/h"} for p in (15, 25, 35, 45, 55)]
     data = {"nuthatch": "air test", "setup": {"volume": 300, "inside": "21 °C", "outside": 5}, "readings": rows}
     assert q50(json.dumps(data), "a.json") == pytest.approx(q50(GOOD), rel=1e-9)
+    exact = data | {"readings": [{"series": "depressurising", "pressure": -50.125, "flow": 174.414}]}
+    reading = read(json.dumps(exact).encode(), "a.json").series[0].readings[0]
+    assert (reading.pressure, reading.flow) == (-50.125, 174.414), "a number of JSON has a decimal point"
     ring = {"name": "A", "coefficient": 20, "exponent": 0.5, "least": 10, "most": 300}
     by_ring = data | {"rings": [ring], "readings": [{"series": "depressurising", "pressure": -50, "fan pressure": 100, "ring": "A"}]}
     test = read(json.dumps(by_ring).encode(), "a.json")
@@ -57,6 +60,11 @@ def test_series_and_their_zero_flow_pressures() -> None:
         ("pressurising", 8, 4, 4),
     ]
     assert [r.left_out for r in test.series[0].readings if r.left_out] == ["the front door was opened"]
+
+
+def test_a_zero_flow_pressure_begins_a_series() -> None:
+    twice = read((GOOD.replace(ROWS, "zero before;1\n" + ROWS + "zero before;2\n" + ROWS)).encode(), "a.csv").series
+    assert [(s.zero_before, len(s.readings)) for s in twice] == [((1.0,), 5), ((2.0,), 5)]
 
 
 @pytest.mark.parametrize(

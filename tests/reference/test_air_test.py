@@ -192,6 +192,7 @@ BENT = tuple(0.2 * (-1) ** n for n in range(7))
         ("exponent", a_test(n=1.05), False),
         ("fit", a_test(series=tuple(series_of(w, 40, 0.62, (0, 0), BENT) for w in WAYS)), False),
         ("height ×", a_test(height=14.0), False),
+        ("height ×", a_test(height=13.0), True),
         ("height ×", a_test(height=None), None),
         ("wind", a_test(wind=6.5), False),
         ("wind", a_test(wind=None), None),
