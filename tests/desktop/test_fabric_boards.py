@@ -194,7 +194,7 @@ def test_of_thirty_rows_with_two_bad_cells_twenty_eight_are_taken(weir: MainWind
     assert len(names) == before + 28 and "P7" not in names and "P21" not in names
     assert not panel.mending.isHidden() and panel.mending.text.toPlainText().split("\n") == [rows[6], rows[20]]
     assert (
-        "Row 7, b" in panel.mending.why.text()
+        "Row 7, Width" in panel.mending.why.text()
         and "“x” does not fit" in panel.mending.why.text()
         and "Row 21" in panel.mending.why.toolTip()
     )
