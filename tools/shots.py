@@ -21,7 +21,7 @@ VIEWS = (
     ("build-ups", "osier-lane-7", "build-ups", False),
     ("openings", "osier-lane-7", "openings", False),
     ("junctions", "osier-lane-7", "junctions", False),
-    ("air", "osier-lane-7", "air", False),
+    ("air", "weir-cottage", "air", False),
     ("hot-water", "osier-lane-7", "hot-water", False),
     ("household", "osier-lane-7", "household", False),
     ("heat-power", "osier-lane-7", "heat-power", False),
@@ -60,6 +60,13 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         board = window.board("build-ups")
         board.builds.table.select("brick-inside")
         board.tools.over.setCurrentText("moisture")
+    elif name == "air":
+        from nuthatch.core.library import DATA
+
+        board = window.board("air")
+        board.test.take(DATA / "examples" / "weir-cottage-air-test.csv")
+        board.work.drawings.show_widget(board.test.drawing)
+        board.work.lists.show_widget(board.test.validity)
     elif name == "openings":
         board = window.board("openings")
         board.work.drawings.show_index(1)

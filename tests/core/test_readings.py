@@ -62,6 +62,18 @@ def test_series_and_their_zero_flow_pressures() -> None:
     assert [r.left_out for r in test.series[0].readings if r.left_out] == ["the front door was opened"]
 
 
+def test_a_thousands_mark_beside_decimal_commas_and_the_other_way() -> None:
+    for flows, expected in ((("987,5", "1.234", "1.234,5"), (987.5, 1234, 1234.5)), (("987.5", "1,234", "1,234.5"), (987.5, 1234, 1234.5))):
+        rows = "".join(f"depressurising;-{10 * n};{f}\n" for n, f in enumerate(flows, 2))
+        assert tuple(r.flow for r in read((SETUP + TABLE + rows).encode(), "a.csv").series[0].readings) == expected
+
+
+def test_ten_thousand_readings_of_a_log_are_read_as_the_few() -> None:
+    long = SETUP + TABLE + ROWS * 2000
+    test = read(long.encode(), "a.csv")
+    assert len(test.series[0].readings) == 10_000 and worked(test).q50 == pytest.approx(q50(GOOD), rel=1e-6)
+
+
 def test_a_zero_flow_pressure_begins_a_series() -> None:
     twice = read((GOOD.replace(ROWS, "zero before;1\n" + ROWS + "zero before;2\n" + ROWS)).encode(), "a.csv").series
     assert [(s.zero_before, len(s.readings)) for s in twice] == [((1.0,), 5), ((2.0,), 5)]

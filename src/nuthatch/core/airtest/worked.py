@@ -8,6 +8,7 @@ from math import exp, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import stdtrit
 
 from nuthatch.core.airtest.readings import AT_SEA_LEVEL, DEPRESSURISING, AirTest, Reading, Series
 from nuthatch.core.fabric.moisture import saturation_pressure
@@ -86,9 +87,7 @@ class Fit:
     @property
     def student(self) -> float:
         """Student's t of the two-sided confidence for N − 2 degrees of freedom."""
-        from scipy.stats import t
-
-        return float(t.ppf((1 + CONFIDENCE) / 2, self.number - 2)) if self.number > 2 else float("nan")
+        return float(stdtrit(self.number - 2, (1 + CONFIDENCE) / 2)) if self.number > 2 else float("nan")
 
     def at(self, pressure: float) -> float:
         """Flow at a pressure [m³/h]."""

@@ -8,6 +8,7 @@ import io
 import re
 from collections.abc import Callable, Iterable
 from datetime import date
+from itertools import islice
 from typing import Any
 
 from nuthatch.core.airtest.readings import WAYS, AirTest, Reading, Ring, Series
@@ -15,9 +16,10 @@ from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.exchange.located import Fault, parse
 from nuthatch.core.reading import BadText, Doubt, mark_of
 from nuthatch.core.reading import read as read_number
-from nuthatch.core.units import METRIC, using
+from nuthatch.core.units import KINDS, METRIC, using
 
-MOST_ROWS, MOST_BYTES = 100_000, 20_000_000
+MOST_ROWS, MOST_BYTES, MARKED = 100_000, 20_000_000, 300
+PLAIN = re.compile(r"[-+]?\d{1,12}(?:\.\d+)?")
 WATER_INCH = 249.0889
 """1 inch of water column at 4 °C [Pa]."""
 _WATER = re.compile(r"^(.*?)\s*in\.?\s*(?:w\.?\s?[cg]\.?|h2o)$", re.I)
@@ -151,6 +153,9 @@ def _there(cell: Any) -> bool:
 def number(cell: Any, kind: str, unit: str, where: str, mark: str = "") -> float:
     """A cell as SI (flows m³/h); mark: the decimal mark of its column. Raises HomeFileError with the place."""
     text, mark = str(cell).strip(), "." if isinstance(cell, float) else mark
+    value = _plain(text, kind, unit, mark)
+    if value is not None:
+        return _within(value, text, kind, where)
     water = _WATER.match(text if kind == "pascal" else "") or (_WATER.match(f"{text} {unit}") if unit and kind == "pascal" else None)
     try:
         found = read_number(water[1], "count", None, mark) if water else read_number(_named(text, unit), kind, None, mark)
@@ -160,7 +165,20 @@ def number(cell: Any, kind: str, unit: str, where: str, mark: str = "") -> float
         raise HomeFileError(
             f"{where}: “{text}” may be {' or '.join(words for words, _ in found.readings)}; write it without a thousands mark"
         )
-    value = found * WATER_INCH if water else found
+    return _within(found * WATER_INCH if water else found, text, kind, where)
+
+
+def _plain(text: str, kind: str, unit: str, mark: str) -> float | None:
+    """A bare number in the unit of its kind, as nearly all of a long log are; None for others."""
+    if kind not in ("pascal", "flow", "count") or unit not in ("", KINDS[kind].unit) or (not mark and ("." in text or "," in text)):
+        return None
+    if mark == "," and "." in text or mark == "." and "," in text:  # a thousands mark
+        return None
+    digits = text.replace("−", "-").replace(",", ".")
+    return float(digits) if PLAIN.fullmatch(digits) else None
+
+
+def _within(value: float, text: str, kind: str, where: str) -> float:
     low, high = BOUNDS[kind]
     if not low <= value <= high:
         raise HomeFileError(f"{where}: {text} is out of {low:g} to {high:g}")
@@ -195,15 +213,20 @@ def _from_csv(data: bytes) -> AirTest:
     at = next((n for n, (_, row) in enumerate(rows) if row[0].lower().partition("[")[0].strip() == "series"), None)
     if at is None:
         raise HomeFileError("there is no table: its first line begins with “series” and names the columns pressure, flow …")
-    made = _Made(mark_of(c for _, row in rows for c in row[1:]))
+    made = _Made(_mark(c for _, row in rows for c in row[1:]))
     for where, row in rows[:at]:
         _setting(made, row, where)
     heads, units = _heads(rows[at][1], rows[at][0])
     for n, head in enumerate(heads):
-        made.marks[head] = mark_of(row[n] for _, row in rows[at + 1 :] if n < len(row)) or made.mark
+        made.marks[head] = _mark(row[n] for _, row in rows[at + 1 :] if n < len(row)) or made.mark
     for where, row in rows[at + 1 :]:
         made.row(dict(zip(heads, row, strict=False)), units, where)
     return made.test()
+
+
+def _mark(cells: Iterable[str]) -> str:
+    """The decimal mark that the first cells with a mark show; a later one that cannot be read with it is read by itself."""
+    return mark_of(islice((c for c in cells if "." in c or "," in c), MARKED))
 
 
 def _too_many(where: str) -> str:

@@ -7,6 +7,7 @@ from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.services import VentilationUnit
 from nuthatch.core.results.figure import shown
 from nuthatch.core.units import with_unit
+from nuthatch.desktop.steps.air.air_test_view import AirTestView
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -19,8 +20,12 @@ class AirBoard(Board):
     def build(self) -> None:
         self.drawing = SketchView("Air paths and what they lose")
         self.flows = SketchView("Flows")
-        self.add_drawing("", self.drawing)
-        self.work.lists.add("", self.flows)
+        self.test = AirTestView(self)
+        self.add_drawing("Air paths", self.drawing)
+        self.add_drawing("Air test", self.test.drawing, self.test.bar)
+        self.work.lists.add("Flows", self.flows)
+        self.work.lists.add("Readings", self.test.readings)
+        self.work.lists.add("Validity", self.test.validity)
         self.card = EditCard(self.desk)
         self.unit_card = EditCard(self.desk)
         self.add_unit = button("Add a ventilation unit", self._add, "plus")
@@ -36,12 +41,13 @@ class AirBoard(Board):
         self.drop_unit.setVisible(home.air.unit is not None)
         if a is None:
             return
+        self.test.refresh()
         rate = a.figures["infiltration_rate"]
         recovery = a.figures["effective_heat_recovery"]
         said = [f"infiltration {shown(rate, 3)}"]
         if recovery.value is not None:
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
-        self.sub.setText(" · ".join(said))
+        self.sub.setText(" · ".join((*said, *filter(None, (self.test.said(),)))))
         self.drawing.show_made(lambda w, h: air_paths(a, w, h))
         self.flows.show_made(lambda w, h: air_flows(a, w, h))
 

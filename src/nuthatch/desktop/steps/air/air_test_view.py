@@ -1,0 +1,147 @@
+"""The air test on the Air board: its chart, its readings, and whether it holds, from the file that proves n50."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout
+
+from nuthatch.core.airtest.at_home import sized, taken_in
+from nuthatch.core.airtest.chart import chart
+from nuthatch.core.airtest.readings import AirTest
+from nuthatch.core.airtest.validity import lines
+from nuthatch.core.airtest.worked import Result, worked
+from nuthatch.core.edits.changes import ChangeRefused
+from nuthatch.core.exchange import formats, readings
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.results.figure import CannotKnow
+from nuthatch.core.sketch import Sketch
+from nuthatch.core.units import show, unit_of
+from nuthatch.desktop.steps.board import button
+from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.sketch_view import SketchView
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.steps.air.board import AirBoard
+
+ENDINGS = (".csv", ".json")
+NONE_YET = "No air test yet. Take in a file of readings: n50 is then measured, with the file as its evidence."
+
+
+@dataclass(frozen=True)
+class Shown:
+    """The test that proves n50, worked out with the sizes of the home."""
+
+    test: AirTest
+    result: Result
+
+
+class AirTestView:
+    """Chart, readings and validity of a test; a file of readings is taken in."""
+
+    def __init__(self, board: AirBoard) -> None:
+        self.board = board
+        self.drawing = SketchView("Flow over pressure")
+        self.readings = ReadTable(
+            "Readings", ("Series", unit_of("pascal"), unit_of("flow"), "Off the line", "Left out"), (120, 80, 90, 100, 0)
+        )
+        self.validity = ReadTable("Whether the test holds", ("", "What is asked", "Found"), (60, 230, 0))
+        self.bar = QHBoxLayout()
+        self.bar.addWidget(button("Take in readings …", self._ask, "folder-open", "An air test as CSV or JSON: n50 is measured by it"))
+        self.shown: Shown | None = None
+        self.fault = ""
+        self._known: tuple[object, ...] = ()
+
+    def _ask(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.board, "Take in readings", "", formats.dialog_filter("readings"))
+        if name:
+            self.take(Path(name))
+
+    def take(self, path: Path) -> None:
+        """n50 from a file of readings, as one step; a fault in it is said and nothing changes."""
+        a = self.board.assessment
+        if a is None:
+            return
+        proof = self.board.desk.taken(path)
+        if isinstance(proof, str):
+            self.board.message.emit(proof)
+            return
+        try:
+            test = readings.read(self.board.desk.evidence_bytes(proof.sha256) or b"", path.name)
+            self.board.apply(taken_in(a, test, proof))
+        except (HomeFileError, ChangeRefused) as why:
+            self.board.message.emit(str(why))
+
+    def refresh(self) -> None:
+        """The test of the file that proves n50, read again only where file or sizes have changed."""
+        a = self.board.assessment
+        if a is None:
+            return
+        key = (a.home.air.n50, a.home.evidence, a.figures["air_volume"].value, a.figures["inner_envelope_area"].value, unit_of("flow"))
+        if key == self._known:
+            return
+        self._known = key
+        self.shown = self._found()
+        self._fill()
+
+    def _found(self) -> Shown | None:
+        a, self.fault = self.board.assessment, ""
+        given = a.home.air.n50 if a is not None else None
+        if a is None or given is None:
+            return None
+        names = {e.id: e for e in a.home.evidence}
+        for ident in given.files or ():
+            file = names.get(ident)
+            data = self.board.desk.evidence_bytes(file.sha256) if file and file.name.lower().endswith(ENDINGS) else None
+            if file is None or data is None:
+                continue
+            try:
+                test = sized(a, readings.read(data, file.name))
+                return Shown(test, worked(test))
+            except HomeFileError:
+                continue  # another table that proves it in its own way
+            except CannotKnow as why:
+                self.fault = f"{file.name}: {why} is wanted"
+        return None
+
+    def _fill(self) -> None:
+        shown = self.shown
+        if shown is None:
+            text = self.fault or NONE_YET
+            self.drawing.show_made(lambda w, h: _saying(text, w, h))
+            self.readings.show_rows([])
+            self.validity.show_rows([])
+            return
+        self.drawing.show_made(lambda w, h: chart(shown.result, w, max(h, 200.0)))
+        rows = []
+        for half in shown.result.halves:
+            for n, p in enumerate(half.points):
+                off = p.flow / half.fit.at(p.pressure) - 1 if p.pressure > 0 else 0.0
+                cells = (half.series.way, show(p.pressure, "pascal"), show(p.flow, "flow"), f"{100 * off:+.1f} %".replace("-", "−"))
+                rows.append((f"{half.series.way}-{n}", (*cells, p.reading.left_out)))
+        self.readings.show_rows(rows, (1, 2, 3))
+        signs = {True: "holds", False: "fails", None: "?"}
+        asked = lines(shown.test, shown.result)
+        order = sorted(range(len(asked)), key=lambda n: (asked[n].holds is not False, asked[n].holds is not None, n))
+        self.validity.show_rows([(asked[n].name, (signs[asked[n].holds], asked[n].name, asked[n].says)) for n in order])
+
+    def said(self) -> str:
+        """The test in a line; '' where there is none."""
+        if self.shown is None:
+            return ""
+        result, test = self.shown.result, self.shown.test
+        failing = sum(line.holds is False for line in lines(test, result))
+        band = result.q50_band
+        spread = f" ± {show((band[1] - band[0]) / 2 / test.volume, 'ach')}" if band is not None and test.volume else ""
+        told = f"tested: {show(result.n50, 'ach')}{spread} {unit_of('ach')}" if result.n50 is not None else "tested"
+        return (
+            told if not failing else f"{told}, {failing} line{'s' if failing > 1 else ''} of its validity fail{'s' if failing == 1 else ''}"
+        )
+
+
+def _saying(text: str, width: float, height: float) -> Sketch:
+    made = Sketch(width, max(height, 80.0), "Flow over pressure")
+    made.say(text)
+    return made
