@@ -348,7 +348,7 @@ def test_the_ledger_lists_what_is_not_known_and_weighs_it_by_the_tightest_margin
     a = made(home)
     rows = {e.id: e for e in entries(home)}
     assert set(rows) == {"wall.1:conductivity", "window:glass_g", "site:heating_setpoint"}
-    assert rows["wall.1:conductivity"].name == "Wall: wall.1" and rows["wall.1:conductivity"].used == "1 place"
+    assert rows["wall.1:conductivity"].name == "wall.1, Wall" and rows["wall.1:conductivity"].used == "1 place"
     weights = {k: weigh(a, e) for k, e in rows.items()}
     base = margins(a)
     tight = heaviest_first(base, weights)

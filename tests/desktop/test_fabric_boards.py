@@ -13,15 +13,16 @@ from pytestqt.qtbot import QtBot
 
 from nuthatch.core.edits.fabric_edits import users_of
 from nuthatch.core.library import demo_home
-from nuthatch.core.model.home import Home, find
+from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Basis
 from nuthatch.core.sketch import Text
 from nuthatch.core.units import INCH_POUND, METRIC, use
+from nuthatch.desktop.document import Document
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.window import MainWindow
 
 K = Qt.Key
-Open = Callable[[Home], MainWindow]
+Open = Callable[..., MainWindow]
 
 
 @pytest.fixture
@@ -227,6 +228,14 @@ def test_net_gains_and_glass_to_floor_are_listed(open_home: Open, qtbot: QtBot) 
     b.rows.table.select("w-01")
     texts = " ".join(i.text for i in b.single.sketch.items if isinstance(i, Text))
     assert "glass" in texts and "frame" in texts and "installation" in texts
+
+
+def test_the_ledger_opened_while_the_home_is_read_fills_when_it_is_there(open_home: Open, qtbot: QtBot) -> None:
+    document = Document(demo_home("sail-loft"))
+    w = open_home(document.home, document, settle=False)
+    w.show_ledger()
+    qtbot.waitUntil(w.settled)
+    assert w.ledger.table.rowCount() > 50 and "values that are not measured" in w.ledger.sub.text()
 
 
 def test_the_ledger_weighs_and_sets_in_bulk(open_home: Open, qtbot: QtBot, tmp_path: Path) -> None:

@@ -75,7 +75,7 @@ def entries(home: Home) -> tuple[Entry, ...]:
 
 def _name(part: object, owners: dict[str, BuildUp]) -> str:
     if isinstance(part, Layer) and part.id in owners:
-        return f"{owners[part.id].name}: {part.name}"
+        return f"{part.name}, {owners[part.id].name}"  # the layer first: what is cut short in a list is the rest
     if isinstance(part, InnerWall):
         return "Inner wall"
     return name_of(part)  # type: ignore[arg-type]

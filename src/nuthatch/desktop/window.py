@@ -224,12 +224,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
 
     def _ready(self) -> None:
         self.margins.refresh_bars()
-        self.margins.refresh_rest()
-        self._route_state()
-        self._lead_on()
-        self.board(self.step).present(self.document.snapshot)
-        order_focus(self.board(self.step))
-        self._bar_state()
+        self._refresh_board()
         self.change_line.say(*(self.document.note or ("Computed", f"{self.document.home.name}: {self._standing()}")))
         QTimer.singleShot(200, lambda: self.document.warm(formula_view.warm))
 
