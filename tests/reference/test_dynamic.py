@@ -9,9 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nuthatch.core.fabric.dynamic import DAY, areal_capacity, dynamic
+from nuthatch.core.fabric.dynamic import DAY, areal_capacity, dynamic, periodic, shift
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.model.part import replace
+from nuthatch.core.results.figure import CannotKnow
 from tests.simple_home import g, layer
 
 CONCRETE = layer("c", 200, 1.8, 2400, 1000)
@@ -116,3 +117,10 @@ def test_the_matrix_keeps_what_physics_asks(rows: list[tuple[float, float, float
     layers = tuple(layer(f"l{n}", 1000 * a, b, c, 1000) for n, (a, b, c) in enumerate(rows))
     found = dynamic(build(*layers), "across", "outside air")
     assert 0 < float(found.decrement.value or 0) <= 1 + 1e-9 and float(found.shift.value or 0) >= 0
+
+
+def test_a_swing_that_never_comes_through_has_no_time_shift() -> None:
+    """Twice 200 radians deep nothing of it is left: it is said instead of followed without end."""
+    with pytest.raises(CannotKnow, match="day"):
+        shift(0.13, 0.04, (3e6,), (3.0,), (25000.0,), (10000.0,))
+    assert periodic(0.13, 0.04, (3e6,), (3.0,), (25000.0,), (10000.0,)) < 1e-9

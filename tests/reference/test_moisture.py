@@ -117,3 +117,14 @@ def test_dew_points_against_psychrolib() -> None:
     for t, rh in ((20.0, 0.5), (24.0, 0.65), (10.0, 0.9)):
         ours = moisture.temperature_at(rh * float(saturation_pressure(t)))
         assert ours == pytest.approx(psychrolib.GetTDewPointFromRelHum(t, rh), abs=0.1)
+
+
+def test_a_layer_of_an_impossible_resistance_is_not_split_without_end() -> None:
+    """Pieces of R 0.25 up to R 50; what is beyond any wall is split no finer, and the year comes back at once."""
+    assert len(Section((50.0, 0.2), (1.0, 1.0)).fine()[0]) == 201
+    section = Section((1e6, 0.2, 1e5), (1.0, 5.0, 1.0))
+    r, sd = section.fine()
+    assert len(r) == 401 == section.boundaries()[-1] and (r.sum(), sd.sum()) == (pytest.approx(1.1e6 + 0.2), pytest.approx(7.0))
+    cold, warm = np.full(12, -5.0), np.full(12, 20.0)
+    found = year(section, warm, np.full(12, 1400.0), cold, np.full(12, 300.0))
+    assert np.isfinite(found.peak)

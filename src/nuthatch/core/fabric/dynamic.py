@@ -17,6 +17,8 @@ from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Node
 DAY = 86400.0
 """Period of the swing [s]."""
 DEEPEST = 30.0
+LOST = 200.0
+"""Radians of depth, e⁻²⁰⁰ of a swing, past which there is none whose delay could be told."""
 STEP = 0.3
 """Layers are followed in pieces of this share of the depth the swing reaches."""
 Matrix = NDArray[np.complex128]
@@ -107,6 +109,11 @@ def decrement(swing: float, steady: float) -> float:
 )
 def shift(inner: float, outer: float, resistances: Numbers, depths: Numbers, densities: Numbers, heats: Numbers) -> float:
     """By how many hours heat comes later on the inside than warmth on the outside [h]."""
+    depth = sum(
+        (pi * r * d * density * heat / DAY) ** 0.5 for r, d, density, heat in zip(resistances, depths, densities, heats, strict=True)
+    )
+    if depth > LOST:
+        raise CannotKnow("a section that the swing of a day comes through")
     z, turned = layer_matrix(inner, 0.0), [0.0]
     for r, d, density, heat in zip(resistances, depths, densities, heats, strict=True):
         parts = max(int((pi * r * d * density * heat / DAY) ** 0.5 / STEP) + 1, 1)  # fine enough to follow the phase round

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 DELTA_0 = 2e-10
 """Vapour permeability of air [kg/(m·s·Pa)]: ISO 13788, 6.1."""
-FINEST_R = 0.25
-"""Layers are split into pieces of at most this resistance [m²·K/W]: 5.2."""
+FINEST_R, MOST_PIECES = 0.25, 200
+"""Layers are split into pieces of at most this resistance [m²·K/W]: 5.2; up to R 50, more than any wall has."""
 DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 SECONDS = np.array(DAYS) * 86400.0
 SURFACE_RSI = 0.25
@@ -46,6 +46,11 @@ def indoor_pressure(outside: Array, outdoor_pressure: Array, humidity_class: int
     return np.asarray(np.minimum(found, np.full(12, saturation_pressure(inside))))
 
 
+def _pieces(resistance: float) -> int:
+    """Into how many pieces a layer is split."""
+    return int(min(max(np.ceil(resistance / FINEST_R - 1e-9), 1), MOST_PIECES))
+
+
 @dataclass(frozen=True)
 class Section:
     """Layers from the outside to the inside for the vapour: R [m²·K/W] and s_d [m] of each, and of the films."""
@@ -60,7 +65,7 @@ class Section:
         rs: list[float] = []
         ds: list[float] = []
         for r, s in zip(self.resistances, self.thicknesses, strict=True):
-            n = max(int(np.ceil(r / FINEST_R - 1e-9)), 1)
+            n = _pieces(r)
             rs += [r / n] * n
             ds += [s / n] * n
         return np.array(rs), np.array(ds)
@@ -69,7 +74,7 @@ class Section:
         """The numbers of the interfaces that are faces of a layer, from the outer face to the inner one."""
         at, found = 0, [0]
         for r in self.resistances:
-            at += max(int(np.ceil(r / FINEST_R - 1e-9)), 1)
+            at += _pieces(r)
             found.append(at)
         return tuple(found)
 
