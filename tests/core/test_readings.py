@@ -117,7 +117,7 @@ def test_hostile_files() -> None:
     with pytest.raises(HomeFileError, match="UTF-8"):
         read(GOOD.encode() + b"\xff\xfe", "a.csv")
     with pytest.raises(HomeFileError, match=f"more than {MOST_ROWS} readings"):
-        read((SETUP + TABLE + "depressurising;-50;400\n" * 1_000_000)[:19_000_000].rsplit("\n", 1)[0].encode(), "a.csv")
+        read((SETUP + TABLE + "depressurising;-50;400\n" * 110_000).encode(), "a.csv")
     with pytest.raises(HomeFileError, match="at most 20 MB"):
         read(b"x" * 20_000_001, "a.csv")
     for data in (

@@ -206,7 +206,7 @@ def _from_csv(data: bytes) -> AirTest:
             row = [c.strip() for c in cells]
             if any(row) and not row[0].startswith("#"):
                 rows.append((f"line {reader.line_num}", row))
-            if len(rows) > 2 * MOST_ROWS:
+            if len(rows) > MOST_ROWS + 1000:  # settings and heads besides
                 raise HomeFileError(_too_many(rows[-1][0]))
     except csv.Error as error:
         raise HomeFileError(f"line {reader.line_num}: {error}") from None
