@@ -205,6 +205,7 @@ def air_test(arguments: list[str]) -> int:
     parser = _parser("nuthatch air-test", "Work one air test from a file of readings, without a home (ISO 9972).")
     parser.add_argument("readings", help="a .csv or .json file, see docs/file-format.md")
     parser.add_argument("--json", action="store_true", help="print the result as one JSON object")
+    parser.add_argument("--report", metavar="OUT.pdf", help="write the report; .html gives a page")
     _units_option(parser)
     options = parser.parse_args(arguments)
     from nuthatch.core.airtest import summary, validity, worked
@@ -223,6 +224,17 @@ def air_test(arguments: list[str]) -> int:
         raise Refused(f"{options.readings}: {missing} is wanted") from None
     use(METRIC if options.json else options.units)
     rows = validity.lines(test, result)
+    if options.report:
+        from nuthatch.core.dossier import air_test_report
+        from nuthatch.core.dossier.report import letterhead
+        from nuthatch.core.office import load_office
+
+        use(options.units)
+        try:
+            air_test_report.write(test, result, Path(options.report), Path(options.readings).stem, letterhead(load_office()[0]))
+        except HomeFileError as problem:
+            raise Refused(str(problem)) from None
+        use(METRIC if options.json else options.units)
     if options.json:
         _say(_json(summary.as_data(test, result, rows)))
     else:

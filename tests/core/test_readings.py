@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 
 import pytest
+from pypdf import PdfReader
 
 from nuthatch import cli
 from nuthatch.core.airtest.worked import worked
@@ -132,6 +133,23 @@ def test_hostile_files() -> None:
             read(data, "a.json")
     with pytest.raises(HomeFileError, match=r"\.csv or \.json"):
         read(b"", "a.xlsx")
+
+
+def test_the_report_holds_results_readings_and_every_failed_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    late = tmp_path / "late <b>.csv"
+    late.write_text(EXAMPLE.read_text("utf-8").replace("until;2027", "until;2025").replace("wind;2,5", "wind;9"), "utf-8")
+    page = tmp_path / "report.html"
+    assert cli.main(["air-test", str(late), "--report", str(page)]) == 1
+    text = page.read_text("utf-8")
+    assert "The test does not hold." in text and "late &lt;b&gt;" in text and "late <b>" not in text
+    assert text.count('<td class="fails">fails</td>') == 2 and "the front door was opened" in text
+    result = worked(read(late.read_bytes(), late.name))
+    assert f"{result.n50:.2f}" in text and "<svg" in text and text.count("<td>wide</td>") + text.count("<td>narrow</td>") == 17
+    printed = tmp_path / "report.pdf"
+    assert cli.main(["air-test", str(EXAMPLE), "--report", str(printed), "--units", "inch-pound"]) == 0
+    assert "n50" in "".join(p.extract_text() for p in PdfReader(printed).pages)
+    assert cli.main(["air-test", str(EXAMPLE), "--report", str(tmp_path / "report.doc")]) == 2
+    assert ".pdf" in capsys.readouterr().err
 
 
 def test_the_command_line_works_a_file(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

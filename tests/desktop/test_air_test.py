@@ -53,8 +53,16 @@ def test_a_file_of_readings_is_taken_in(open_home: Open, tmp_path: Path, qtbot: 
     rows = texts("readings", w)
     assert len(rows) == 17 and rows[8][4] == "the front door was opened" and rows[0][:2] == ["depressurising", "62.0"]
     assert {r[0] for r in texts("validity", w)} == {"holds"} and "tested: 6.85 ± 0.03" in board.sub.text()
+    page, said = tmp_path / "report.html", []
+    board.message.connect(said.append)
+    board.test.write_report(page)
+    qtbot.waitUntil(lambda: any("Written" in s for s in said))
+    assert "Weir Cottage" in page.read_text("utf-8") and "The test holds." in page.read_text("utf-8")
+    board.test.write_report(tmp_path / "nowhere" / "report.html")
+    qtbot.waitUntil(lambda: "nowhere" in said[-1] and "Written" not in said[-1] and "Writing" not in said[-1])
     w.undo()
     qtbot.waitUntil(w.settled)
+    assert not board.test.report_button.isEnabled()
     assert w.document.home.air.n50 == before and board.test.shown is None, "one step back"
     w.redo()
     qtbot.waitUntil(w.settled)

@@ -53,7 +53,7 @@ WORDS = {
 }
 
 
-def _environment() -> Environment:
+def environment() -> Environment:
     made = Environment(loader=FileSystemLoader(FOLDER), autoescape=True, trim_blocks=True, lstrip_blocks=True)
     made.filters["given"] = lambda given, kind: with_unit(given.value, kind) if isinstance(given, Given) else "—"
     made.filters["fig"] = lambda f: shown(f) if f is not None else "not known yet"
@@ -231,8 +231,12 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
 def to_html(assessment: Assessment, date: str = "", office: Letterhead | None = None, alone: bool = False) -> str:
     """The whole dossier as one HTML page; date as ISO text, today's where empty. alone: with the fonts inside, for a reader."""
     when = date or datetime.date.today().isoformat()
-    fonts = {n: _font(n) if alone else f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}
-    return _environment().get_template("dossier.html.j2").render(_context(assessment, when, office), fonts=fonts, alone=alone)
+    return environment().get_template("dossier.html.j2").render(_context(assessment, when, office), fonts=fonts_of(alone), alone=alone)
+
+
+def fonts_of(alone: bool) -> dict[str, str]:
+    """Where a page finds its fonts: inside itself, or beside the program."""
+    return {n: _font(n) if alone else f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}
 
 
 def _font(name: str) -> str:
@@ -241,11 +245,15 @@ def _font(name: str) -> str:
 
 def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = None) -> bytes:
     """The dossier as PDF."""
+    return as_printed(to_html(assessment, date, office))
+
+
+def as_printed(page: str) -> bytes:
+    """A page as PDF; what it shows it holds."""
     from weasyprint import HTML
 
-    page = _DRAWN.sub(_as_image, to_html(assessment, date, office))
     with seldom():
-        return bytes(HTML(string=page, url_fetcher=fetcher()).write_pdf())
+        return bytes(HTML(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).write_pdf())
 
 
 _DRAWN = re.compile(r"<svg.*?</svg>", re.S)

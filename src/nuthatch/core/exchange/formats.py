@@ -78,6 +78,8 @@ FORMATS = (
         writes="nuthatch.core.exchange.library_files:write",
     ),
     Format("readings", (".csv", ".json"), "Readings of an air test", reads="nuthatch.core.exchange.readings:read"),
+    Format("air test report", (".pdf",), "PDF", writes="nuthatch.core.dossier.air_test_report:as_pdf"),
+    Format("air test report", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.air_test_report:as_page"),
     Format("table of homes", (".xlsx",), "Spreadsheet", writes="nuthatch.core.register:as_spreadsheet"),
     Format("table of homes", (".csv",), "CSV", writes="nuthatch.core.register:as_csv_file"),
 )

@@ -13,12 +13,16 @@ from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest
 from nuthatch.core.airtest.validity import lines
 from nuthatch.core.airtest.worked import Result, worked
+from nuthatch.core.dossier import air_test_report
+from nuthatch.core.dossier.report import letterhead
 from nuthatch.core.edits.changes import ChangeRefused
 from nuthatch.core.exchange import formats, readings
 from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.office import load_office
 from nuthatch.core.results.figure import CannotKnow
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of
+from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -50,6 +54,9 @@ class AirTestView:
         self.validity = ReadTable("Whether the test holds", ("", "What is asked", "Found"), (60, 230, 0))
         self.bar = QHBoxLayout()
         self.bar.addWidget(button("Take in readings …", self._ask, "folder-open", "An air test as CSV or JSON: n50 is measured by it"))
+        self.report_button = button("Write report …", self._ask_report, "file-text", "The report of the test as PDF or page")
+        self.bar.addWidget(self.report_button)
+        self._jobs = Jobs(board)
         self.shown: Shown | None = None
         self.fault = ""
         self._known: tuple[object, ...] = ()
@@ -73,6 +80,27 @@ class AirTestView:
             self.board.apply(taken_in(a, test, proof))
         except (HomeFileError, ChangeRefused) as why:
             self.board.message.emit(str(why))
+
+    def _ask_report(self) -> None:
+        name, chosen = QFileDialog.getSaveFileName(self.board, "Write the report", "air-test.pdf", formats.dialog_filter("air test report"))
+        if name:
+            path = Path(name)
+            known = formats.writes("air test report", path)
+            self.write_report(path if known else path.with_name(path.name + formats.suffix_of("air test report", chosen)))
+
+    def write_report(self, path: Path) -> None:
+        """The report of the test in view, written in the background."""
+        shown, name = self.shown, self.board.home.name
+        if shown is None:
+            return
+        office = letterhead(load_office()[0])
+        self.board.message.emit("Writing the report …")
+        self._jobs.start(
+            "report",
+            lambda job: air_test_report.write(shown.test, shown.result, path, name, office),
+            lambda _: self.board.message.emit(f"Written: {path}"),
+            lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
+        )
 
     def refresh(self) -> None:
         """The test of the file that proves n50, read again only where file or sizes have changed."""
@@ -108,6 +136,7 @@ class AirTestView:
 
     def _fill(self) -> None:
         shown = self.shown
+        self.report_button.setEnabled(shown is not None)
         if shown is None:
             text = self.fault or NONE_YET
             self.drawing.show_made(lambda w, h: _saying(text, w, h))

@@ -1,0 +1,98 @@
+"""The report of one air test as a document of its own: results, chart, validity with every failed line, circumstances, every reading."""
+
+from __future__ import annotations
+
+import datetime
+from pathlib import Path
+from typing import Any
+
+from nuthatch import __version__
+from nuthatch.core.airtest.chart import chart
+from nuthatch.core.airtest.readings import AirTest
+from nuthatch.core.airtest.validity import lines, valid
+from nuthatch.core.airtest.worked import Result, SeriesResult
+from nuthatch.core.dossier.pictures import drawing
+from nuthatch.core.dossier.report import Letterhead, as_printed, environment, fonts_of
+from nuthatch.core.exchange.formats import writer
+from nuthatch.core.exchange.homefile import put
+from nuthatch.core.units import show, unit_of, with_unit
+
+VERDICTS = {True: "The test holds.", False: "The test does not hold.", None: "Whether the test holds cannot be known whole."}
+MOST_ROWS = 500
+
+
+def to_html(test: AirTest, result: Result, name: str = "", office: Letterhead | None = None, date: str = "", alone: bool = False) -> str:
+    """The report as one HTML page. name: of the home; date as ISO text, today's where empty; alone: with the fonts inside."""
+    rows = lines(test, result)
+    return environment().get_template("air_test.html.j2").render(
+        test=test, name=name, letterhead=office or Letterhead(), version=__version__, date=date or datetime.date.today().isoformat(),
+        lines=sorted(rows, key=lambda line: (line.holds is not False, line.holds is not None)), valid=valid(rows), verdict=VERDICTS[valid(rows)],
+        results=_results(test, result), circumstances=_circumstances(test), halves=[_half(h) for h in result.halves],
+        chart=drawing(chart(result, 640, 330)), unit=unit_of, fonts=fonts_of(alone), alone=alone,
+    )  # fmt: skip
+
+
+def _results(test: AirTest, result: Result) -> list[tuple[str, str]]:
+    band = result.q50_band
+    spread = f", 95 %: {with_unit(band[0], 'flow')} to {with_unit(band[1], 'flow')}" if band else ""
+    found = [("Flow at 50 Pa, q50", with_unit(result.q50, "flow") + spread)]
+    for label, value, kind in (
+        ("Air change at 50 Pa, n50", result.n50, "ach"),
+        ("By the envelope, q_E50", result.q_e50, "permeability"),
+        ("By the floor area, q_F50", result.q_f50, "permeability"),
+    ):
+        found.append((label, with_unit(value, kind) if value is not None else "the size is not given"))
+    areas = f"{result.area_4 * 1e4:.0f} cm² at 4 Pa, {result.area_10 * 1e4:.0f} cm² at 10 Pa"
+    return [*found, ("Effective leakage area", areas)]
+
+
+def _circumstances(test: AirTest) -> list[tuple[str, str]]:
+    rows = (
+        ("Volume", test.volume, "volume"), ("Envelope inside", test.envelope, "area"), ("Floor area", test.floor, "area"),
+        ("Height", test.height, "length"), ("Temperature inside", test.inside, "temperature"), ("Temperature outside", test.outside, "temperature"),
+        ("Humidity inside", test.humidity_inside, "percent"), ("Humidity outside", test.humidity_outside, "percent"),
+        ("Pressure of the air", test.barometer, "pascal"), ("Wind", test.wind, "speed"),
+    )  # fmt: skip
+    found = [(label, with_unit(value, kind) if value is not None else "not given") for label, value, kind in rows]
+    for ring in test.rings.values():
+        said = f"q = {ring.coefficient:g}·p^{ring.exponent:g} m³/h, {with_unit(ring.least, 'pascal')} to {with_unit(ring.most, 'pascal')}"
+        found.append((f"Ring {ring.name}", said))
+    return [*found, ("Calibrated until", str(test.calibrated_until) if test.calibrated_until else "not given")]
+
+
+def _half(half: SeriesResult) -> dict[str, Any]:
+    fit = half.fit
+    low, high = fit.exponent_band
+    spread = f" (95 %: {low:.3f} to {high:.3f})" if low == low else " (assumed)" if fit.assumed else ""
+    zeros = [
+        f"{when} {with_unit(z.mean, 'pascal')} (+: {with_unit(z.positive, 'pascal')}, −: {with_unit(z.negative, 'pascal')})"
+        for when, z in (("before", half.before), ("after", half.after))
+        if z is not None
+    ]
+    rows = []
+    for p in half.points[:MOST_ROWS]:
+        r = p.reading
+        off = f"{100 * (p.flow / fit.at(p.pressure) - 1):+.1f} %".replace("-", "−") if p.pressure > 0 else ""
+        fan = show(r.fan_pressure, "pascal") if r.fan_pressure is not None else ""
+        rows.append((show(r.pressure, "pascal"), fan, r.ring, show(p.pressure, "pascal"), show(p.flow, "flow"), off, r.left_out))
+    return {
+        "way": half.series.way,
+        "fit": f"n {fit.exponent:.3f}{spread}, C_L {half.coefficient:.2f} m³/(h·Paⁿ), r² {fit.r_squared:.4f}, {fit.number} points; q50 {with_unit(half.at(50.0), 'flow')}",
+        "zeros": "Zero-flow pressure " + ", ".join(zeros) if zeros else "No zero-flow pressures.",
+        "rows": rows,
+    }
+
+
+def as_page(test: AirTest, result: Result, name: str, office: Letterhead | None) -> bytes:
+    """The report as a page that stands alone."""
+    return to_html(test, result, name, office, alone=True).encode()
+
+
+def as_pdf(test: AirTest, result: Result, name: str, office: Letterhead | None) -> bytes:
+    """The report as PDF."""
+    return as_printed(to_html(test, result, name, office))
+
+
+def write(test: AirTest, result: Result, path: Path, name: str = "", office: Letterhead | None = None) -> None:
+    """Write the report in the form the name asks for. Raises HomeFileError."""
+    put(path, writer("air test report", path)(test, result, name, office))
