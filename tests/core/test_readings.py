@@ -143,6 +143,12 @@ def test_the_report_holds_results_readings_and_every_failed_line(tmp_path: Path,
     text = page.read_text("utf-8")
     assert "The test does not hold." in text and "late &lt;b&gt;" in text and "late <b>" not in text
     assert text.count('<td class="fails">fails</td>') == 2 and "the front door was opened" in text
+    assert text.index('"fails">fails') < text.index(">holds<"), "what fails stands first"
+    bare = tmp_path / "bare.csv"
+    bare.write_text(GOOD.replace("inside;21", "wind;9\ninside;21"), "utf-8")
+    assert cli.main(["air-test", str(bare), "--report", str(tmp_path / "bare.html")]) == 1
+    order = (tmp_path / "bare.html").read_text("utf-8")
+    assert order.index('"fails">fails') < order.index(">not known<") < order.index(">holds<")
     result = worked(read(late.read_bytes(), late.name))
     assert f"{result.n50:.2f}" in text and "<svg" in text and text.count("<td>wide</td>") + text.count("<td>narrow</td>") == 17
     printed = tmp_path / "report.pdf"

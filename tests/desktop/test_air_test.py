@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from math import log
 from pathlib import Path
 
 import pytest
@@ -111,6 +112,12 @@ def test_the_chart_draws_points_lines_and_bands_to_scale() -> None:
         for line in (i for i in drawn if len(i.points) == 25):
             (x0, y0), (x1, y1) = line.points[0], line.points[-1]
             assert all(abs((y - y0) * (x1 - x0) - (y1 - y0) * (x - x0)) < 1e-6 * (x1 - x0) ** 2 for x, y in line.points)
+        lines = [i for i in drawn if len(i.points) == 25]
+        for half, line, band in zip(result.halves, lines, bands, strict=True):
+            per = (line.points[0][1] - line.points[-1][1]) / log(half.fit.at(62.0) / half.fit.at(13.0))  # of a logarithm of the flow
+            for at, n in ((13.0, 0), (62.0, 24)):
+                above, below = line.points[n][1] - band.points[n][1], band.points[49 - n][1] - line.points[n][1]
+                assert (above, below) == pytest.approx((half.fit.band(at) * per,) * 2, rel=0.02)
         fifty = next(i for i in drawn if i.dash)
         assert fifty.points[0][0] == fifty.points[1][0]
         assert {"50", "Pa"} <= {i.text for i in made.items if isinstance(i, Text)}
