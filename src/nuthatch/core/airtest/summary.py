@@ -6,7 +6,7 @@ from typing import Any
 
 from nuthatch.core.airtest.readings import AirTest
 from nuthatch.core.airtest.validity import Line, valid
-from nuthatch.core.airtest.worked import Result, SeriesResult
+from nuthatch.core.airtest.worked import Point, Result, SeriesResult
 from nuthatch.core.units import with_unit
 
 VALID, NOT_VALID, UNKNOWN = 0, 1, 3
@@ -37,6 +37,12 @@ def as_text(test: AirTest, result: Result, rows: tuple[Line, ...]) -> str:
     found += [f"{signs[line.holds]:16} {line.name}: {line.says}" for line in rows]
     words = {True: "the test holds", False: "the test does not hold", None: "the test cannot be judged whole"}
     return "\n".join((*found, f"method {test.method}: {words[valid(rows)]}")) + "\n"
+
+
+def off_in_words(half: SeriesResult, point: Point) -> str:
+    """How far a point lies off the line; '' where it has no place on it."""
+    off = half.off(point)
+    return f"{100 * off:+.1f} %".replace("-", "−") if off == off else ""
 
 
 def _left_out(half: SeriesResult) -> str:

@@ -148,6 +148,10 @@ class SeriesResult:
         """Flow at a pressure at standard conditions [m³/h]."""
         return float(self.coefficient * pressure**self.fit.exponent)
 
+    def off(self, point: Point) -> float:
+        """How far a point lies off the line, as a share; NaN where it has no place on it."""
+        return point.flow / self.fit.at(point.pressure) - 1 if point.pressure > 0 else float("nan")
+
     def leakage_area(self, pressure: float) -> float:
         """Effective leakage area [m²] at a pressure, no discharge coefficient: C_L/3600·√(ρ₀/2)·Δp^(n − 0.5)."""
         return float(self.coefficient / 3600 * sqrt(STANDARD / 2) * pressure ** (self.fit.exponent - 0.5))
@@ -194,6 +198,8 @@ class Result:
     q50: float
     q50_band: tuple[float, float] | None
     n50: float | None
+    n50_half: float | None
+    """Half the width of its 95 % confidence."""
     q_e50: float | None
     q_f50: float | None
     area_4: float
@@ -215,4 +221,6 @@ def worked(test: AirTest) -> Result:
         return q50 / size if size else None
 
     areas = [sum(h.leakage_area(p) for h in halves) / len(halves) for p in (4.0, 10.0)]
-    return Result(halves, q50, (q50 - half, q50 + half) if known else None, per(test.volume), per(test.envelope), per(test.floor), *areas)
+    spread = half / test.volume if known and test.volume else None
+    band = (q50 - half, q50 + half) if known else None
+    return Result(halves, q50, band, per(test.volume), spread, per(test.envelope), per(test.floor), *areas)

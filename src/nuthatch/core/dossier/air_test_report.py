@@ -9,6 +9,7 @@ from typing import Any
 from nuthatch import __version__
 from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest
+from nuthatch.core.airtest.summary import off_in_words
 from nuthatch.core.airtest.validity import lines, valid
 from nuthatch.core.airtest.worked import Result, SeriesResult
 from nuthatch.core.dossier.pictures import drawing
@@ -72,9 +73,10 @@ def _half(half: SeriesResult) -> dict[str, Any]:
     rows = []
     for p in half.points[:MOST_ROWS]:
         r = p.reading
-        off = f"{100 * (p.flow / fit.at(p.pressure) - 1):+.1f} %".replace("-", "−") if p.pressure > 0 else ""
         fan = show(r.fan_pressure, "pascal") if r.fan_pressure is not None else ""
-        rows.append((show(r.pressure, "pascal"), fan, r.ring, show(p.pressure, "pascal"), show(p.flow, "flow"), off, r.left_out))
+        rows.append(
+            (show(r.pressure, "pascal"), fan, r.ring, show(p.pressure, "pascal"), show(p.flow, "flow"), off_in_words(half, p), r.left_out)
+        )
     return {
         "way": half.series.way,
         "fit": f"n {fit.exponent:.3f}{spread}, C_L {half.coefficient:.2f} m³/(h·Paⁿ), r² {fit.r_squared:.4f}, {fit.number} points; q50 {with_unit(half.at(50.0), 'flow')}",

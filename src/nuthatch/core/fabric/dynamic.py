@@ -23,6 +23,8 @@ STEP = 0.3
 """Layers are followed in pieces of this share of the depth the swing reaches."""
 Matrix = NDArray[np.complex128]
 Numbers = tuple[float, ...]
+_LAYERS = {"resistances": "R: resistance", "depths": "d: thickness", "densities": "ρ: density", "heats": "c: specific_heat"}
+_WITH_FILMS = {"inner": "R_si: resistance", "outer": "R_se: resistance", **_LAYERS}
 
 
 def layer_matrix(resistance: float, capacity: float) -> Matrix:
@@ -55,10 +57,7 @@ def transfer(resistances: Numbers, depths: Numbers, densities: Numbers, heats: N
     "ISO 13786:2017, 7.3.4",
     closed=False,
     least=0,
-    resistances="R: resistance",
-    depths="d: thickness",
-    densities="ρ: density",
-    heats="c: specific_heat",
+    **_LAYERS,
 )
 def inner_capacity(resistances: Numbers, depths: Numbers, densities: Numbers, heats: Numbers) -> float:
     """Areal heat capacity seen from inside [kJ/(m²·K)]; 0 where nothing has mass, or there is no resistance to store behind."""
@@ -74,12 +73,8 @@ def inner_capacity(resistances: Numbers, depths: Numbers, densities: Numbers, he
     "|1/Z₁₂| from the matrix of its layers and films, T 24 h",
     "ISO 13786:2017, 7.3.2",
     closed=False,
-    inner="R_si: resistance",
-    outer="R_se: resistance",
-    resistances="R: resistance",
-    depths="d: thickness",
-    densities="ρ: density",
-    heats="c: specific_heat",
+    least=0,
+    **_WITH_FILMS,
 )
 def periodic(inner: float, outer: float, resistances: Numbers, depths: Numbers, densities: Numbers, heats: Numbers) -> float:
     """Heat that comes through for a swing of 1 K outside [W/(m²·K)]."""
@@ -100,12 +95,7 @@ def decrement(swing: float, steady: float) -> float:
     "ISO 13786:2017, 7.3.3",
     closed=False,
     least=0,
-    inner="R_si: resistance",
-    outer="R_se: resistance",
-    resistances="R: resistance",
-    depths="d: thickness",
-    densities="ρ: density",
-    heats="c: specific_heat",
+    **_WITH_FILMS,
 )
 def shift(inner: float, outer: float, resistances: Numbers, depths: Numbers, densities: Numbers, heats: Numbers) -> float:
     """By how many hours heat comes later on the inside than warmth on the outside [h]."""

@@ -80,6 +80,17 @@ def _of(resistances: Numbers, depths: Numbers, films: tuple[float, float], insid
 _ROUND = "month by month from the first that condenses, saturated where it is wet, by the tangent between"
 
 
+_YEARS_INPUTS = {
+    "resistances": "R: resistance",
+    "depths": "s_d: length",
+    "films": "R_se, R_si: resistance",
+    "inside": "θ_i: temperature",
+    "p_inside": "p_i: pascal",
+    "outside": "θ_e: temperature",
+    "p_outside": "p_e: pascal",
+}
+
+
 @calculation(
     "Most condensate at once",
     "condensate",
@@ -87,22 +98,10 @@ _ROUND = "month by month from the first that condenses, saturated where it is we
     "ISO 13788:2012, 6.4",
     closed=False,
     least=0,
-    resistances="R: resistance",
-    depths="s_d: length",
-    films="R_se, R_si: resistance",
-    inside="θ_i: temperature",
-    p_inside="p_i: pascal",
-    outside="θ_e: temperature",
-    p_outside="p_e: pascal",
+    **_YEARS_INPUTS,
 )
 def peak(
-    resistances: tuple[float, ...],
-    depths: tuple[float, ...],
-    films: tuple[float, float],
-    inside: float,
-    p_inside: Array,
-    outside: Array,
-    p_outside: Array,
+    resistances: Numbers, depths: Numbers, films: tuple[float, float], inside: float, p_inside: Array, outside: Array, p_outside: Array
 ) -> float:
     """[kg/m²]."""
     return _of(resistances, depths, films, inside, p_inside, outside, p_outside).peak
@@ -115,22 +114,10 @@ def peak(
     "ISO 13788:2012, 6.5",
     closed=False,
     least=0,
-    resistances="R: resistance",
-    depths="s_d: length",
-    films="R_se, R_si: resistance",
-    inside="θ_i: temperature",
-    p_inside="p_i: pascal",
-    outside="θ_e: temperature",
-    p_outside="p_e: pascal",
+    **_YEARS_INPUTS,
 )
 def left(
-    resistances: tuple[float, ...],
-    depths: tuple[float, ...],
-    films: tuple[float, float],
-    inside: float,
-    p_inside: Array,
-    outside: Array,
-    p_outside: Array,
+    resistances: Numbers, depths: Numbers, films: tuple[float, float], inside: float, p_inside: Array, outside: Array, p_outside: Array
 ) -> float:
     """[kg/m²]."""
     return _of(resistances, depths, films, inside, p_inside, outside, p_outside).left

@@ -2,26 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QWidget
 
 from nuthatch.core.edits.changes import ChangeRefused
 from nuthatch.core.exchange import formats, library_files
 from nuthatch.core.exchange.disk import read_file, why
 from nuthatch.core.exchange.homefile import HomeFileError, put
+from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.steps.board import button
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.pages.office import OfficePage
 
 
 class LibraryFiles:
-    """Asks for a file, takes a library in or writes it; what is wrong is said on the page."""
+    """Asks for a file, takes a library into a desk or writes its own; `told` shows it anew with what was done, or what is wrong."""
 
-    def __init__(self, page: OfficePage) -> None:
-        self.page = page
+    def __init__(self, parent: QWidget, desk: Desk, told: Callable[[str], None]) -> None:
+        self.parent, self.desk, self.told = parent, desk, told
 
     def headed(self, heading: QLabel) -> QHBoxLayout:
         """The heading with the two buttons beside it."""
@@ -35,7 +33,7 @@ class LibraryFiles:
         return row
 
     def _ask_take(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.page, "Take in a library", "", formats.dialog_filter("library"))
+        name, _ = QFileDialog.getOpenFileName(self.parent, "Take in a library", "", formats.dialog_filter("library"))
         if name:
             self.take(Path(name))
 
@@ -43,16 +41,16 @@ class LibraryFiles:
         """A library into the office's own, as one step; a fault in it is said and nothing changes."""
         try:
             library = library_files.read(read_file(path, library_files.LARGEST, "library"), path.name)
-            self.page.apply(library_files.taken_in(self.page.document.home, library))
+            refused = self.desk.apply(library_files.taken_in(self.desk.home, library))
         except OSError as fault:
-            self.page.refresh(f"{path.name}: {why(fault)}")
+            self.told(f"{path.name}: {why(fault)}")
         except (HomeFileError, ChangeRefused) as fault:
-            self.page.refresh(str(fault))
+            self.told(str(fault))
         else:
-            self.page.refresh(f"Taken in from {path.name}: {library.said}. Ctrl+Z takes it back.")
+            self.told(refused or f"Taken in from {path.name}: {library.said}. Ctrl+Z takes it back.")
 
     def _ask_write(self) -> None:
-        name, chosen = QFileDialog.getSaveFileName(self.page, "Write the library", "library.xlsx", formats.dialog_filter("library"))
+        name, chosen = QFileDialog.getSaveFileName(self.parent, "Write the library", "library.xlsx", formats.dialog_filter("library"))
         if name:
             path = Path(name)
             known = formats.writes("library", path)
@@ -61,8 +59,8 @@ class LibraryFiles:
     def write(self, path: Path) -> None:
         """The library as JSON or spreadsheet."""
         try:
-            put(path, library_files.write(library_files.library_of(self.page.document.home), path))
+            put(path, library_files.write(library_files.library_of(self.desk.home), path))
         except HomeFileError as fault:
-            self.page.refresh(str(fault))
+            self.told(str(fault))
         else:
-            self.page.refresh(f"Written: {path}")
+            self.told(f"Written: {path}")

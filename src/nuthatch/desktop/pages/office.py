@@ -165,7 +165,7 @@ class OfficePage(QWidget):
         """The office's own materials, build-ups, opening types and target sets."""
         heading = QLabel("Own library")
         heading.setObjectName("boardTitle")
-        self.files = LibraryFiles(self)
+        self.files = LibraryFiles(self, self.document, self.refresh)
         column.addLayout(self.files.headed(heading))
         self.lists = tuple(
             ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), add=add)  # type: ignore[arg-type]

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout
 
 from nuthatch.core.airtest.at_home import sized, taken_in
 from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest
+from nuthatch.core.airtest.summary import off_in_words
 from nuthatch.core.airtest.validity import lines
 from nuthatch.core.airtest.worked import Result, worked
 from nuthatch.core.dossier import air_test_report
@@ -23,12 +23,9 @@ from nuthatch.core.results.figure import CannotKnow
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.jobs import Jobs, words_of
-from nuthatch.desktop.steps.board import button
+from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.steps.air.board import AirBoard
 
 ENDINGS = (".csv", ".json")
 NONE_YET = "No air test yet. Take in a file of readings: n50 is then measured, with the file as its evidence."
@@ -45,7 +42,7 @@ class Shown:
 class AirTestView:
     """Chart, readings and validity of a test; a file of readings is taken in."""
 
-    def __init__(self, board: AirBoard) -> None:
+    def __init__(self, board: Board) -> None:
         self.board = board
         self.drawing = SketchView("Flow over pressure")
         self.readings = ReadTable(
@@ -147,8 +144,7 @@ class AirTestView:
         rows = []
         for half in shown.result.halves:
             for n, p in enumerate(half.points):
-                off = p.flow / half.fit.at(p.pressure) - 1 if p.pressure > 0 else 0.0
-                cells = (half.series.way, show(p.pressure, "pascal"), show(p.flow, "flow"), f"{100 * off:+.1f} %".replace("-", "−"))
+                cells = (half.series.way, show(p.pressure, "pascal"), show(p.flow, "flow"), off_in_words(half, p))
                 rows.append((f"{half.series.way}-{n}", (*cells, p.reading.left_out)))
         self.readings.show_rows(rows, (1, 2, 3))
         signs = {True: "holds", False: "fails", None: "?"}
@@ -160,10 +156,9 @@ class AirTestView:
         """The test in a line; '' where there is none."""
         if self.shown is None:
             return ""
-        result, test = self.shown.result, self.shown.test
-        failing = sum(line.holds is False for line in lines(test, result))
-        band = result.q50_band
-        spread = f" ± {show((band[1] - band[0]) / 2 / test.volume, 'ach')}" if band is not None and test.volume else ""
+        result = self.shown.result
+        failing = sum(line.holds is False for line in lines(self.shown.test, result))
+        spread = f" ± {show(result.n50_half, 'ach')}" if result.n50_half is not None else ""
         told = f"tested: {show(result.n50, 'ach')}{spread} {unit_of('ach')}" if result.n50 is not None else "tested"
         return (
             told if not failing else f"{told}, {failing} line{'s' if failing > 1 else ''} of its validity fail{'s' if failing == 1 else ''}"
