@@ -3,7 +3,7 @@ envelope over a home."""
 
 from __future__ import annotations
 
-from collections.abc import Container
+from collections.abc import Container, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,6 +14,7 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.envelopes import SOFTWOOD, Envelope
 from nuthatch.core.model.home import BuildUp, Home, Layer, OpeningType, find, walk_parts
 from nuthatch.core.model.part import Basis, Given, quantities, specs
+from nuthatch.core.model.plans import Outline, Side
 from nuthatch.core.shape.stages import SOLID
 
 PLAN_FIELDS = {
@@ -28,6 +29,11 @@ FORM_FIELDS: dict[str, tuple[str, ...]] = {
     "roof": ("top_buildup",),
     "floor": ("base_buildup",),
 }
+OWN_FIELDS: dict[type, dict[str, str]] = {
+    Side: {"buildup": "wall"},
+    Outline: {"floor_buildup": "floor", "top_buildup": "roof", "wall_buildup": "wall"},
+}
+"""Build-ups that a part of the plans may have of its own; inner walls are no part of the envelope."""
 FACE_ROLES = {"wall": "wall", "roof": "roof", "ceiling": "roof", "floor": "floor", "party wall": "party"}
 
 
@@ -104,55 +110,51 @@ def enveloped(home: Home, envelope: Envelope, roofs: Container[str] = ()) -> Bat
     """A starter envelope over a home: where no build-up or type is chosen yet, or one of which every value is assumed. What a person
     entered or measured stays. roofs: ids of faces that are roofs, where an opening without a type is a roof window. Raises ChangeRefused
     where all of it stays."""
-    builds = {b.id: b for b in home.buildups}
-    sets: list[Change] = []
     used: set[str] = set()
+    sets: list[Change] = []
+    for part, field, old, new in (*_builds_offered(home, envelope), *_types_offered(home, envelope, roofs)):
+        if is_assumed(old) and (old is None or old.id != new.id):
+            sets.append(SetValue(part=part, field=field, value=new.id))
+            used.add(new.id)
+    if not sets:
+        raise ChangeRefused("every build-up and type here has values that were entered or measured; they stay")
+    there = {p.id for p in (*home.buildups, *home.opening_types)}
+    offers: tuple[BuildUp | OpeningType, ...] = (*envelope.buildups.values(), *envelope.types.values())
+    added = (
+        Insert(owner="home", field="buildups" if isinstance(p, BuildUp) else "opening_types", value=p)
+        for p in offers
+        if p.id in used - there
+    )
+    return Batch(label=f"Starter envelope: {envelope.name}", changes=(*added, *sets))
 
-    def offer(part: str, field: str, old: str, role: str) -> None:
-        new = envelope.buildups[role].id
-        if is_assumed(builds.get(old)) and old != new:
-            sets.append(SetValue(part=part, field=field, value=new))
-            used.add(role)
 
+Offered = tuple[str, str, BuildUp | OpeningType | None, BuildUp | OpeningType]
+"""(part, field, what it names now, what is offered)."""
+
+
+def _builds_offered(home: Home, envelope: Envelope) -> Iterator[Offered]:
+    """Every field that names a build-up. A part of the plans that names none of its own follows the plans' and is not offered one."""
+    builds = {b.id: b for b in home.buildups}
     shape = home.shape
-    owners: tuple[tuple[Any, dict[str, tuple[str, ...]]], ...] = ((shape.plans, PLAN_FIELDS), (shape.form, FORM_FIELDS))
-    for owner, fields in owners:
+    for owner, fields in ((shape.plans, PLAN_FIELDS), (shape.form, FORM_FIELDS)):
         for role, names in fields.items() if owner is not None else ():
             for name in names:
-                offer(owner.id, name, getattr(owner, name), role)
-    if shape.plans is not None:
-        for part in walk_parts(shape.plans):
-            for name, role in (("wall_buildup", "wall"), ("floor_buildup", "floor"), ("top_buildup", "roof"), ("buildup", "wall")):
-                if (
-                    part is not shape.plans
-                    and name in type(part).model_fields
-                    and getattr(part, name) in builds
-                    and "thickness" not in type(part).model_fields
-                ):
-                    offer(part.id, name, getattr(part, name), role)  # type: ignore[attr-defined]
+                yield owner.id, name, builds.get(getattr(owner, name)), envelope.buildups[role]  # type: ignore[union-attr]  # not None
+    for part in walk_parts(shape.plans) if shape.plans is not None else ():
+        for name, role in OWN_FIELDS.get(type(part), {}).items():
+            if getattr(part, name) in builds:
+                yield part.id, name, builds[getattr(part, name)], envelope.buildups[role]  # type: ignore[attr-defined]  # parts of plans have one
     for face in shape.faces:
-        offer(face.id, "buildup", face.buildup, FACE_ROLES[face.role])
+        yield face.id, "buildup", builds.get(face.buildup), envelope.buildups[FACE_ROLES[face.role]]
+
+
+def _types_offered(home: Home, envelope: Envelope, roofs: Container[str]) -> Iterator[Offered]:
+    """The type of every opening."""
     types = {t.id: t for t in home.opening_types}
-    kinds: set[str] = set()
     for opening in home.openings:
         old = types.get(opening.type)
         use = old.use if old is not None else "rooflight" if opening.face in roofs else "window"
-        if is_assumed(old) and opening.type != envelope.types[use].id:
-            sets.append(SetValue(part=opening.id, field="type", value=envelope.types[use].id))
-            kinds.add(use)
-    if not sets:
-        raise ChangeRefused("every build-up and type here has values that were entered or measured; they stay")
-    added: list[Change] = [
-        Insert(owner="home", field="buildups", value=envelope.buildups[r])
-        for r in envelope.buildups
-        if r in used and envelope.buildups[r].id not in builds
-    ]
-    added += [
-        Insert(owner="home", field="opening_types", value=envelope.types[k])
-        for k in envelope.types
-        if k in kinds and envelope.types[k].id not in types
-    ]
-    return Batch(label=f"Starter envelope: {envelope.name}", changes=(*added, *sets))
+        yield opening.id, "type", old, envelope.types[use]
 
 
 @dataclass(frozen=True)
