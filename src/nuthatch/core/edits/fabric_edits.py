@@ -118,7 +118,7 @@ def enveloped(home: Home, envelope: Envelope, roofs: Container[str] = ()) -> Bat
             used.add(new.id)
     if not sets:
         raise ChangeRefused("every build-up and type here has values that were entered or measured; they stay")
-    there = {p.id for p in (*home.buildups, *home.opening_types)}
+    there = {b.id for b in home.buildups} | {t.id for t in home.opening_types}
     offers: tuple[BuildUp | OpeningType, ...] = (*envelope.buildups.values(), *envelope.types.values())
     added = (
         Insert(owner="home", field="buildups" if isinstance(p, BuildUp) else "opening_types", value=p)
