@@ -7,7 +7,7 @@ from pathlib import Path
 
 from nuthatch.core.assess import assess
 from nuthatch.core.model.home import SCHEMA, Home, walk_parts
-from nuthatch.core.model.part import specs
+from nuthatch.core.model.part import kinds_below, specs
 from nuthatch.core.steps import ROUTE
 from nuthatch.core.units import KINDS
 
@@ -51,22 +51,10 @@ Ids of faces: the side of an outline for the part of a wall toward outside air, 
 `<outline>.floor`, `<outline>.roof`, `<outline>.ceiling`; `<roof part>.<plane>` for slopes."""
 
 
-def _parts() -> list[type]:
-    from nuthatch.core.model import home, plans
-    from nuthatch.core.model.part import Part
-
-    return [
-        c
-        for module in (home, plans)
-        for c in vars(module).values()
-        if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == module.__name__
-    ]
-
-
 def file_format() -> str:
     """The page about the home file and the keys of the results."""
     lines = [HEAD.format(schema=SCHEMA)]
-    for kind in _parts():
+    for kind in kinds_below(Home):
         found = specs(kind)
         if not found:
             continue

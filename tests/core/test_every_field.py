@@ -11,9 +11,9 @@ from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.moves import as_list
 from nuthatch.core.library import climate_for, demo_home, target_sets
 from nuthatch.core.model import home as model
-from nuthatch.core.model import plans, services
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
-from nuthatch.core.model.part import FieldSpec, Given, Part, replace, specs
+from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
+from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.pictures import PICTURES
 from nuthatch.core.sketch import Path
 from nuthatch.core.summary import as_data
@@ -234,12 +234,7 @@ def quiet() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
 
 
 def described() -> set[tuple[str, str]]:
-    kinds = [
-        c
-        for m in (model, plans, services)
-        for c in vars(m).values()
-        if isinstance(c, type) and issubclass(c, Part) and c is not Part and c.__module__ == m.__name__
-    ]
+    kinds = set(kinds_below(Home)) - set(kinds_below(TargetSet))  # sets are judged in test_target_sets
     return {(c.__name__, name) for c in kinds for name in specs(c)}
 
 

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nuthatch.core.fabric import glass, openings
+from nuthatch.core.fabric import divided, glass, openings
 from nuthatch.core.fabric.drawings import elevation, loss_parts
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.model.part import replace
@@ -107,13 +107,13 @@ def test_a_pane_that_opens_and_a_panel_by_hand() -> None:
 
 
 def test_one_pane_is_the_plain_window() -> None:
-    assert openings.u_divided((2.0, 1.5), (0.1, 0.1, 0.12), (0.0, 0.0, 0.0), (1, 1, 0, 0), (0.7, 1.0, 0.0), (0.03, 0.0)) == pytest.approx(
+    assert divided.u_divided((2.0, 1.5), (0.1, 0.1, 0.12), (0.0, 0.0, 0.0), (1, 1, 0, 0), (0.7, 1.0, 0.0), (0.03, 0.0)) == pytest.approx(
         openings.u_window((2.0, 1.5), (0.1, 0.1, 0.12), 0.7, 1.0, 0.03)
     )
     with pytest.raises(CannotKnow, match="no glass"):
-        openings.divided((1.0, 1.0), (0.1, 0.1, 0.1), (0.3, 0.0, 0.0), (4, 1, 0, 0))
+        divided.divided((1.0, 1.0), (0.1, 0.1, 0.1), (0.3, 0.0, 0.0), (4, 1, 0, 0))
     with pytest.raises(CannotKnow, match="as many fields"):
-        openings.divided((1.0, 1.0), (0.1, 0.1, 0.1), (0.1, 0.0, 0.0), (1, 1, 1, 1))
+        divided.divided((1.0, 1.0), (0.1, 0.1, 0.1), (0.1, 0.0, 0.0), (1, 1, 1, 1))
 
 
 def test_each_side_has_its_own_installation() -> None:

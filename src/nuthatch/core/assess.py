@@ -11,7 +11,7 @@ from nuthatch.core.air import stages as air
 from nuthatch.core.climate import stages as climate_stages
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy import stages as energy
-from nuthatch.core.fabric import moisture_stages, plausible
+from nuthatch.core.fabric import moisture_stages, opening_questions, plausible
 from nuthatch.core.fabric import stages as fabric
 from nuthatch.core.graph.memo import Memo
 from nuthatch.core.graph.plan import Plan, narrowed, plan
@@ -30,7 +30,7 @@ from nuthatch.core.targets.verdict import Verdict, overall, points_key
 from nuthatch.core.water import stages as water
 
 T = TypeVar("T")
-DOMAINS = (shape, climate_stages, fabric, moisture_stages, plausible, junctions, household, water, air, energy, targets)
+DOMAINS = (shape, climate_stages, fabric, moisture_stages, opening_questions, plausible, junctions, household, water, air, energy, targets)
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")
 CODE_JUDGED = ("ua_proposed", "ua_limit")
 OF_A_TWIN = 4_000

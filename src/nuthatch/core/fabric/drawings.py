@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.season import heating_season
+from nuthatch.core.fabric.divided import divided
 from nuthatch.core.fabric.glass import glass_u
-from nuthatch.core.fabric.openings import divided, installation
+from nuthatch.core.fabric.openings import installation
 from nuthatch.core.fabric.section import moisture_year, section_in
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, find
 from nuthatch.core.model.part import Given

@@ -5,9 +5,9 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import get_args
 
-from nuthatch.core.model.home import Site
 from nuthatch.core.model.part import FieldSpec, Part, specs
 from nuthatch.core.model.services import Carrier, HotWater, Household
+from nuthatch.core.model.site import Site
 from nuthatch.core.model.target_set import CarrierKind, Condition
 
 MAY_FIX: dict[str, tuple[type[Part], tuple[str, ...]]] = {

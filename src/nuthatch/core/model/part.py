@@ -173,3 +173,19 @@ def replace(part: P, **changes: Any) -> P:
     new = type(part)(**kept, **changes)
     new.__dict__.update(kept)
     return new
+
+
+def kinds_below(kind: type[Part]) -> tuple[type[Part], ...]:
+    """A kind of part and every kind its fields may hold, each once, in the order of the fields."""
+    found: dict[type[Part], None] = {}
+
+    def visit(annotation: Any) -> None:
+        for inner in get_args(annotation):
+            visit(inner)
+        if isinstance(annotation, type) and issubclass(annotation, Part) and annotation not in found:
+            found[annotation] = None
+            for info in annotation.model_fields.values():
+                visit(info.annotation)
+
+    visit(kind)
+    return tuple(found)
