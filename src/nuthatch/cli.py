@@ -222,19 +222,19 @@ def air_test(arguments: list[str]) -> int:
         raise Refused(str(problem)) from None
     except CannotKnow as missing:
         raise Refused(f"{options.readings}: {missing} is wanted") from None
-    use(METRIC if options.json else options.units)
-    rows = validity.lines(test, result)
+    use(options.units)
     if options.report:
         from nuthatch.core.dossier import air_test_report
         from nuthatch.core.dossier.report import letterhead
         from nuthatch.core.office import load_office
 
-        use(options.units)
         try:
             air_test_report.write(test, result, Path(options.report), Path(options.readings).stem, letterhead(load_office()[0]))
         except HomeFileError as problem:
             raise Refused(str(problem)) from None
-        use(METRIC if options.json else options.units)
+    if options.json:
+        use(METRIC)
+    rows = validity.lines(test, result)
     if options.json:
         _say(_json(summary.as_data(test, result, rows)))
     else:

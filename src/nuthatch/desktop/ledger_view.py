@@ -50,22 +50,7 @@ class LedgerView(QWidget):
         self.sub = QLabel()
         self.sub.setObjectName("muted")
         self.sub.setWordWrap(True)
-        self.find = QLineEdit()
-        self.find.setPlaceholderText("Find in the ledger")
-        self.find.setAccessibleName("Find in the ledger")
-        self.find.setFixedWidth(180)
-        self.find.textChanged.connect(lambda _: self._show())
-        self.margin = QComboBox()
-        self.margin.setAccessibleName("Weighed against")
-        self.margin.setToolTip("The margin the values are weighed against")
-        self.margin.setMaximumWidth(250)
-        self.margin.currentIndexChanged.connect(lambda _: self._show())
-        self.basis = QPushButton("Set basis")
-        self.basis.setAccessibleName("Set the basis of the chosen values")
-        menu = QMenu(self)
-        for basis in Basis:
-            menu.addAction(str(basis), lambda basis=basis: self.set_basis(basis))
-        self.basis.setMenu(menu)
+        self._tools()
         self.table = ReadTable("Ledger of assumptions", HEADS, (176, 0, 118, 76, 92, 72, 84, 66))
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.table.opened.connect(self._lead)
@@ -88,6 +73,25 @@ class LedgerView(QWidget):
         self._timer = QTimer(self)
         self._timer.setInterval(0)
         self._timer.timeout.connect(self._weigh_one)
+
+    def _tools(self) -> None:
+        """Finding, the margin weighed against, the basis in bulk."""
+        self.find = QLineEdit()
+        self.find.setPlaceholderText("Find in the ledger")
+        self.find.setAccessibleName("Find in the ledger")
+        self.find.setFixedWidth(180)
+        self.find.textChanged.connect(lambda _: self._show())
+        self.margin = QComboBox()
+        self.margin.setAccessibleName("Weighed against")
+        self.margin.setToolTip("The margin the values are weighed against")
+        self.margin.setMaximumWidth(250)
+        self.margin.currentIndexChanged.connect(lambda _: self._show())
+        self.basis = QPushButton("Set basis")
+        self.basis.setAccessibleName("Set the basis of the chosen values")
+        menu = QMenu(self)
+        for basis in Basis:
+            menu.addAction(str(basis), lambda basis=basis: self.set_basis(basis))
+        self.basis.setMenu(menu)
 
     @property
     def settled(self) -> bool:

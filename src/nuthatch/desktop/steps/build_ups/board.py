@@ -42,28 +42,10 @@ class BuildUpsBoard(Board):
         self.layers = ListPanel(self, _layers_spec(self), ("framing_name",), add="Add", ordered=True)
         self.builds.table.selected.connect(self._picked)
         self.layers.table.selected.connect(lambda _: self._draw())
-        self.library = QComboBox()
-        self.library.setAccessibleName("Material from the library")
-        self.library.setMaximumWidth(170)
-        self.library.setMinimumContentsLength(4)
-        self.library.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.library.activated.connect(self._material)
-        self.library.setEditable(True)
-        self.library.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        line = self.library.lineEdit()
-        assert line is not None
-        line.setPlaceholderText("Material …")
-        finder = self.library.completer()
-        assert finder is not None
-        finder.setFilterMode(Qt.MatchFlag.MatchContains)
-        finder.setCompletionMode(QCompleter.CompletionMode.PopupCompletion)
+        self.library = self._material_finder()
         self.layers.bar.insertWidget(0, self.library)
         self.layers.bar.insertWidget(2, button("Between", self._between, "", "Put a layer inside of this one"))
-        self.pick = QComboBox()
-        self.pick.setAccessibleName("Build-up shown")
-        self.pick.setMinimumContentsLength(18)
-        self.pick.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.pick.activated.connect(lambda _: self.builds.table.select(str(self.pick.currentData())))
+        self.pick = self._picker()
         self.tools = SectionTools(self)
         self.tools.changed.connect(self._draw)
         self.drawing.carried.connect(self._carried)
@@ -75,6 +57,41 @@ class BuildUpsBoard(Board):
         self.used = ReadTable("Where it is used", ("Face", "Borders on", f"Area {unit_of('area')}", f"U {unit_of('u')}"), (0, 130, 90, 130))
         self.used.opened.connect(lambda ident: self.go.emit("shape", ident, "buildup"))
         self.work.lists.add("Where used", self.used)
+        self._build_up_tools()
+        self.envelopes = EnvelopePanel(self)
+        self.work.lists.add("Starter envelopes", self.envelopes, self.envelopes.bar)
+        self.work.lists.switched.connect(lambda _: self._keep_card())
+
+    def _material_finder(self) -> QComboBox:
+        """The library's materials, found as one types."""
+        library = QComboBox()
+        library.setAccessibleName("Material from the library")
+        library.setMaximumWidth(170)
+        library.setMinimumContentsLength(4)
+        library.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        library.activated.connect(self._material)
+        library.setEditable(True)
+        library.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        line = library.lineEdit()
+        assert line is not None
+        line.setPlaceholderText("Material …")
+        finder = library.completer()
+        assert finder is not None
+        finder.setFilterMode(Qt.MatchFlag.MatchContains)
+        finder.setCompletionMode(QCompleter.CompletionMode.PopupCompletion)
+        return library
+
+    def _picker(self) -> QComboBox:
+        """Which build-up is shown."""
+        pick = QComboBox()
+        pick.setAccessibleName("Build-up shown")
+        pick.setMinimumContentsLength(18)
+        pick.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        pick.activated.connect(lambda _: self.builds.table.select(str(pick.currentData())))
+        return pick
+
+    def _build_up_tools(self) -> None:
+        """What is done with a whole build-up: kept, swapped, made by R."""
         self.shelf = Shelf(self, self.builds, "buildups", "build-up")
         self.builds.bar.insertWidget(0, self.shelf)
         self.swap_button = button("Swap", self._ask_swap, "", "Put another build-up in its place, everywhere")
@@ -92,9 +109,6 @@ class BuildUpsBoard(Board):
         inside = self.builds.layout()
         assert isinstance(inside, QVBoxLayout)
         inside.insertWidget(0, self.by_r)
-        self.envelopes = EnvelopePanel(self)
-        self.work.lists.add("Starter envelopes", self.envelopes, self.envelopes.bar)
-        self.work.lists.switched.connect(lambda _: self._keep_card())
 
     def current(self) -> str:
         """The build-up being worked on."""

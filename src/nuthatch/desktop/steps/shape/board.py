@@ -75,6 +75,21 @@ class ShapeBoard(Board):
         self.add_drawing("Plan and solid", self.sheets, row_of(self.tint.range, QLabel("Tint by"), self.tint.by, self.looks))
         self.add_drawing("Face", self.facade_view)
         self.add_drawing("Losses", self.losses_view)
+        self._face_lists()
+        self.takeoff = SketchView("Take-off", 56)
+        self.takeoff.clicked.connect(self._clicked)
+        self.column.insertWidget(self.column.indexOf(self.work), self.takeoff)
+        self.work.lists.add("Faces", self.drawn_faces, row_of(self.to_plans, self.to_list))
+        self.add_list(self.faces, "List of faces")
+        self.plans.declare()
+        self.form_card = EditCard(self.desk)
+        self.form_card.setAccessibleName("Quick form")
+        self.shape_card = EditCard(self.desk)
+        self.work.inspector.add(self.form_card)
+        self.work.inspector.add(self.shape_card)
+
+    def _face_lists(self) -> None:
+        """The list of faces, those of a form to read, and the ways from one to another."""
         self.faces = ListPanel(self, _faces_spec(), add="Add a face")
         self.faces.table.selected.connect(lambda _: self._draw())
         self.drawn_faces = ReadTable(
@@ -91,17 +106,6 @@ class ShapeBoard(Board):
         self.faces.bar.insertWidget(0, button("", self.save_shape, "save", "Save the faces as CSV or XLSX"))
         self.faces.bar.insertWidget(0, self.draw_plans)
         self.faces.bar.insertWidget(0, self.to_form)
-        self.takeoff = SketchView("Take-off", 56)
-        self.takeoff.clicked.connect(self._clicked)
-        self.column.insertWidget(self.column.indexOf(self.work), self.takeoff)
-        self.work.lists.add("Faces", self.drawn_faces, row_of(self.to_plans, self.to_list))
-        self.add_list(self.faces, "List of faces")
-        self.plans.declare()
-        self.form_card = EditCard(self.desk)
-        self.form_card.setAccessibleName("Quick form")
-        self.shape_card = EditCard(self.desk)
-        self.work.inspector.add(self.form_card)
-        self.work.inspector.add(self.shape_card)
 
     def _clicked(self, ident: str) -> None:
         """A face, an opening, a result, or an entry the drawing still needs."""
