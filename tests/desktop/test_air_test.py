@@ -89,6 +89,7 @@ def test_a_test_that_does_not_hold_says_so_and_a_bad_file_changes_nothing(open_h
     ):
         (tmp_path / name).write_text(text, "utf-8")
         board.test.take(tmp_path / name)
+        qtbot.waitUntil(w.settled)
         assert words in said[-1] and w.document.home is before
     board.test.take(tmp_path / "nowhere.csv")
     assert "nowhere.csv" in said[-1] and w.document.home is before

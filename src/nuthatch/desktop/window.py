@@ -277,6 +277,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
             self.document.assessment is not None
             and not self.document.busy
             and not self._later.isActive()
+            and self.board(self.step).settled
             and not [c for c in charts if type(c).__name__ == "ChartCanvas"]
         )
 

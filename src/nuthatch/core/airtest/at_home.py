@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from nuthatch.core.airtest.readings import AirTest
-from nuthatch.core.airtest.validity import lines
-from nuthatch.core.airtest.worked import worked
+from nuthatch.core.airtest.validity import Line, lines
+from nuthatch.core.airtest.worked import Result, worked
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, SetValue
 from nuthatch.core.edits.desk import fresh_ids
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.exchange.readings import read
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import Basis, Given
 from nuthatch.core.results.figure import CannotKnow
@@ -45,3 +48,32 @@ def taken_in(a: Assessment, test: AirTest, proof: EvidenceFile) -> Batch:
         changes.append(Insert(owner="home", field="evidence", value=known))
     value = Given(value=round(result.n50, 3), basis=Basis.MEASURED, source=source, files=(known.id,))
     return Batch(label=f"n50 from {proof.name}", changes=(*changes, SetValue(part="air", field="n50", value=value)))
+
+
+@dataclass(frozen=True)
+class Tested:
+    """A test worked out with the sizes of a home, and whether each line of its validity holds."""
+
+    test: AirTest
+    result: Result
+    lines: tuple[Line, ...]
+
+    @property
+    def failing(self) -> int:
+        return sum(line.holds is False for line in self.lines)
+
+
+def found(a: Assessment, files: Sequence[tuple[str, bytes]]) -> tuple[Tested | None, str]:
+    """(the test of the first of the files, name and bytes, that holds readings; what such a file lacks, or ''). A table that is none
+    of readings proves n50 in its own way."""
+    fault = ""
+    for name, data in files:
+        try:
+            test = sized(a, read(data, name))
+            result = worked(test)
+            return Tested(test, result, lines(test, result)), ""
+        except HomeFileError:
+            continue
+        except CannotKnow as why:
+            fault = f"{name}: {why} is wanted"
+    return None, fault

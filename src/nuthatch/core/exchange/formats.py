@@ -95,9 +95,13 @@ def dialog_filter(what: str) -> str:
     return ";;".join(f"{f.name} ({' '.join('*' + s for s in f.suffixes)})" for f in of(what))
 
 
-def suffix_of(what: str, chosen: str) -> str:
-    """The first suffix of the format a dialog's filter text names."""
-    return next((f.suffixes[0] for f in of(what) if chosen.startswith(f"{f.name} (")), of(what)[0].suffixes[0])
+def named(what: str, name: str, chosen: str) -> Path:
+    """The name a dialog gave, with the ending of the format its filter text names where it has none that can be written."""
+    path = Path(name)
+    if writes(what, path):
+        return path
+    ending = next((f.suffixes[0] for f in of(what) if chosen.startswith(f"{f.name} (")), of(what)[0].suffixes[0])
+    return path.with_name(path.name + ending)
 
 
 def writes(what: str, path: Path) -> bool:

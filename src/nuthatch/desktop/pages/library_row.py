@@ -52,9 +52,7 @@ class LibraryFiles:
     def _ask_write(self) -> None:
         name, chosen = QFileDialog.getSaveFileName(self.parent, "Write the library", "library.xlsx", formats.dialog_filter("library"))
         if name:
-            path = Path(name)
-            known = formats.writes("library", path)
-            self.write(path if known else path.with_name(path.name + formats.suffix_of("library", chosen)))
+            self.write(formats.named("library", name, chosen))
 
     def write(self, path: Path) -> None:
         """The library as JSON or spreadsheet."""

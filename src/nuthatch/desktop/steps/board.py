@@ -106,6 +106,11 @@ class Board(QWidget):
         made = PICTURES[key].sketch
         return made(self.assessment, of) if made is not None and self.assessment is not None else None
 
+    @property
+    def settled(self) -> bool:
+        """Whether nothing of the board's own is still being worked out."""
+        return True
+
     def toggle_help(self) -> None:
         """Show or hide the help card."""
         if self.help_card.isAncestorOf(QApplication.focusWidget() or self):

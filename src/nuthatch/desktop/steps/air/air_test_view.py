@@ -2,27 +2,25 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout
 
-from nuthatch.core.airtest.at_home import sized, taken_in
+from nuthatch.core.airtest.at_home import Tested, found, taken_in
 from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest
 from nuthatch.core.airtest.summary import off_in_words
-from nuthatch.core.airtest.validity import lines
-from nuthatch.core.airtest.worked import Result, worked
 from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.report import letterhead
 from nuthatch.core.edits.changes import ChangeRefused
 from nuthatch.core.exchange import formats, readings
 from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.office import load_office
-from nuthatch.core.results.figure import CannotKnow
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of
-from nuthatch.desktop.jobs import Jobs, words_of
+from nuthatch.desktop.jobs import Job, Jobs, words_of
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -31,19 +29,11 @@ ENDINGS = (".csv", ".json")
 NONE_YET = "No air test yet. Take in a file of readings: n50 is then measured, with the file as its evidence."
 
 
-@dataclass(frozen=True)
-class Shown:
-    """The test that proves n50, worked out with the sizes of the home."""
-
-    test: AirTest
-    result: Result
-
-
 class AirTestView:
     """Chart, readings and validity of a test; a file of readings is taken in."""
 
-    def __init__(self, board: Board) -> None:
-        self.board = board
+    def __init__(self, board: Board, changed: Callable[[], None]) -> None:
+        self.board, self.changed = board, changed
         self.drawing = SketchView("Flow over pressure")
         self.readings = ReadTable(
             "Readings", ("Series", unit_of("pascal"), unit_of("flow"), "Off the line", "Left out"), (120, 80, 90, 100, 0)
@@ -54,7 +44,8 @@ class AirTestView:
         self.report_button = button("Write report …", self._ask_report, "file-text", "The report of the test as PDF or page")
         self.bar.addWidget(self.report_button)
         self._jobs = Jobs(board)
-        self.shown: Shown | None = None
+        self._reading: Job | None = None
+        self.shown: Tested | None = None
         self.fault = ""
         self._known: tuple[object, ...] = ()
 
@@ -65,25 +56,32 @@ class AirTestView:
 
     def take(self, path: Path) -> None:
         """n50 from a file of readings, as one step; a fault in it is said and nothing changes."""
-        a = self.board.assessment
-        if a is None:
-            return
         proof = self.board.desk.taken(path)
         if isinstance(proof, str):
             self.board.message.emit(proof)
             return
+        data = self.board.desk.evidence_bytes(proof.sha256) or b""
+        self._jobs.start(
+            "take in",
+            lambda job: readings.read(data, path.name),
+            lambda test: self._taken(test, proof),
+            lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
+        )
+
+    def _taken(self, test: AirTest, proof: EvidenceFile) -> None:
+        """Into the home as it is by now."""
+        a = self.board.assessment
+        if a is None:
+            return
         try:
-            test = readings.read(self.board.desk.evidence_bytes(proof.sha256) or b"", path.name)
             self.board.apply(taken_in(a, test, proof))
-        except (HomeFileError, ChangeRefused) as why:
+        except ChangeRefused as why:
             self.board.message.emit(str(why))
 
     def _ask_report(self) -> None:
         name, chosen = QFileDialog.getSaveFileName(self.board, "Write the report", "air-test.pdf", formats.dialog_filter("air test report"))
         if name:
-            path = Path(name)
-            known = formats.writes("air test report", path)
-            self.write_report(path if known else path.with_name(path.name + formats.suffix_of("air test report", chosen)))
+            self.write_report(formats.named("air test report", name, chosen))
 
     def write_report(self, path: Path) -> None:
         """The report of the test in view, written in the background."""
@@ -108,28 +106,26 @@ class AirTestView:
         if key == self._known:
             return
         self._known = key
-        self.shown = self._found()
-        self._fill()
-
-    def _found(self) -> Shown | None:
-        a, self.fault = self.board.assessment, ""
-        given = a.home.air.n50 if a is not None else None
-        if a is None or given is None:
-            return None
+        if self._reading is not None:
+            self._reading.cancel()
         names = {e.id: e for e in a.home.evidence}
-        for ident in given.files or ():
-            file = names.get(ident)
-            data = self.board.desk.evidence_bytes(file.sha256) if file and file.name.lower().endswith(ENDINGS) else None
-            if file is None or data is None:
-                continue
-            try:
-                test = sized(a, readings.read(data, file.name))
-                return Shown(test, worked(test))
-            except HomeFileError:
-                continue  # another table that proves it in its own way
-            except CannotKnow as why:
-                self.fault = f"{file.name}: {why} is wanted"
-        return None
+        proofs = [names[i] for i in (a.home.air.n50.files or () if a.home.air.n50 else ()) if i in names]
+        wanted = [(e.name, self.board.desk.evidence_bytes(e.sha256)) for e in proofs if e.name.lower().endswith(ENDINGS)]
+        files = [(name, data) for name, data in wanted if data is not None]
+        if files:
+            self._reading = self._jobs.start("read", lambda job: found(a, files), lambda made: self._show(*made))
+        else:
+            self._show(None, "")
+
+    def _show(self, shown: Tested | None, fault: str) -> None:
+        self.shown, self.fault = shown, fault
+        self._fill()
+        self.changed()
+
+    @property
+    def settled(self) -> bool:
+        """Whether nothing is being read or written."""
+        return not self._jobs.running
 
     def _fill(self) -> None:
         shown = self.shown
@@ -148,7 +144,7 @@ class AirTestView:
                 rows.append((f"{half.series.way}-{n}", (*cells, p.reading.left_out)))
         self.readings.show_rows(rows, (1, 2, 3))
         signs = {True: "holds", False: "fails", None: "?"}
-        asked = lines(shown.test, shown.result)
+        asked = shown.lines
         order = sorted(range(len(asked)), key=lambda n: (asked[n].holds is not False, asked[n].holds is not None, n))
         self.validity.show_rows([(asked[n].name, (signs[asked[n].holds], asked[n].name, asked[n].says)) for n in order])
 
@@ -157,7 +153,7 @@ class AirTestView:
         if self.shown is None:
             return ""
         result = self.shown.result
-        failing = sum(line.holds is False for line in lines(self.shown.test, result))
+        failing = self.shown.failing
         spread = f" ± {show(result.n50_half, 'ach')}" if result.n50_half is not None else ""
         told = f"tested: {show(result.n50, 'ach')}{spread} {unit_of('ach')}" if result.n50 is not None else "tested"
         return (

@@ -20,7 +20,7 @@ class AirBoard(Board):
     def build(self) -> None:
         self.drawing = SketchView("Air paths and what they lose")
         self.flows = SketchView("Flows")
-        self.test = AirTestView(self)
+        self.test = AirTestView(self, self._say)
         self.add_drawing("Air paths", self.drawing)
         self.add_drawing("Air test", self.test.drawing, self.test.bar)
         self.work.lists.add("Flows", self.flows)
@@ -42,14 +42,24 @@ class AirBoard(Board):
         if a is None:
             return
         self.test.refresh()
+        self._say()
+        self.drawing.show_made(lambda w, h: air_paths(a, w, h))
+        self.flows.show_made(lambda w, h: air_flows(a, w, h))
+
+    @property
+    def settled(self) -> bool:
+        return self.test.settled
+
+    def _say(self) -> None:
+        a = self.assessment
+        if a is None:
+            return
         rate = a.figures["infiltration_rate"]
         recovery = a.figures["effective_heat_recovery"]
         said = [f"infiltration {shown(rate, 3)}"]
         if recovery.value is not None:
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
         self.sub.setText(" · ".join((*said, *filter(None, (self.test.said(),)))))
-        self.drawing.show_made(lambda w, h: air_paths(a, w, h))
-        self.flows.show_made(lambda w, h: air_flows(a, w, h))
 
     def _add(self) -> None:
         self.apply(SetValue(part="air", field="unit", value=VentilationUnit()))

@@ -142,8 +142,7 @@ class DossierBoard(Board):
         name = self.home.name.replace("/", "-") + ".pdf"
         name, chosen = QFileDialog.getSaveFileName(self, "Write the dossier", name, formats.dialog_filter("dossier"))
         if name:
-            path = Path(name)
-            self.write(path if formats.writes("dossier", path) else path.with_name(path.name + formats.suffix_of("dossier", chosen)))
+            self.write(formats.named("dossier", name, chosen))
 
     def write(self, path: Path) -> None:
         """Write the dossier in the background, in the form its name asks for; while something is computing, it waits."""

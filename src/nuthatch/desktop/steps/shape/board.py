@@ -240,9 +240,7 @@ class ShapeBoard(Board):
         name, chosen = QFileDialog.getSaveFileName(self, "Save the shape", a.home.name, formats.dialog_filter("shape"))
         if not name:
             return
-        path = Path(name)
-        if not formats.writes("shape", path):
-            path = path.with_name(path.name + formats.suffix_of("shape", chosen))
+        path = formats.named("shape", name, chosen)
         try:
             put(path, taken_out(HomeFile(a.home, None), path, a))
             self.message.emit(f"Saved: {path.name}")
