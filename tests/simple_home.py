@@ -22,6 +22,7 @@ from nuthatch.core.model.home import (
     VentilationUnit,
 )
 from nuthatch.core.model.part import Given
+from nuthatch.core.model.ventilation import Duct
 
 
 def g(value: float) -> Given:
@@ -100,15 +101,17 @@ def simple_home(climate: str = "marrowby-quay", target: str = "passive-house") -
             kitchens=g(1),
             baths=g(1),
             wcs=g(0),
-            unit=VentilationUnit(
-                recovery=g(0.8),
-                power=g(0.4),
-                supply=g(110),
-                extract=g(100),
-                duct_length=g(4),
-                duct_diameter=g(0.16),
-                duct_insulation=g(0.05),
-                duct_conductivity=g(0.035),
+            units=(
+                VentilationUnit(
+                    recovery=g(0.8),
+                    power=g(0.4),
+                    supply=g(110),
+                    extract=g(100),
+                    ducts=tuple(
+                        Duct(id=f"unit.{n}", way=way, length=g(2), diameter=g(0.16), insulation=g(0.05), conductivity=g(0.035))
+                        for n, way in enumerate(("outdoor air", "exhaust air"), 1)
+                    ),
+                ),
             ),
         ),
         household=Household(simple_gains=g(2.1), electricity=g(2000)),

@@ -9,7 +9,8 @@ from typing import Any
 from nuthatch.core.library import demo_home, new_home, psi_catalogue, target_sets
 from nuthatch.core.model.home import SCHEMA, Home, Junction, Opening, QuickForm
 from nuthatch.core.model.part import Basis, Given, Part, quantities, replace
-from nuthatch.core.model.services import HeatSource, VentilationUnit
+from nuthatch.core.model.services import HeatSource
+from nuthatch.core.model.ventilation import Duct, VentilationUnit
 
 SOURCE = "starter home"
 
@@ -121,13 +122,11 @@ def starter(kind: str, age: str) -> Home:
         id="source", name="Gas boiler" if old else "Air-to-water heat pump", carrier="gas" if old else "electricity", heating_share=g(1), water_share=g(1),
         cooling_share=None if old else g(1), efficiency=g(0.86 if old else 2.8), auxiliary=g(150 if old else 90),
     )  # fmt: skip
-    unit = (
-        None
-        if old
-        else VentilationUnit(
-            recovery=g(0.8), power=g(0.4), duct_length=g(4), duct_diameter=g(0.16), duct_insulation=g(0.05), duct_conductivity=g(0.035)
-        )
+    cold = tuple(
+        Duct(id=f"unit.{n}", way=way, length=g(2), diameter=g(0.16), insulation=g(0.05), conductivity=g(0.035))
+        for n, way in enumerate(("outdoor air", "exhaust air"), 1)
     )
+    units = () if old else (VentilationUnit(recovery=g(0.8), power=g(0.4), ducts=cold),)
     length = 6.4 if kind == "terraced" else 9.0
     return replace(
         new,
@@ -138,7 +137,7 @@ def starter(kind: str, age: str) -> Home:
         opening_types=(replace(window, id="window"), replace(door, id="door")),
         openings=openings("window", "door", kind == "detached", storeys),
         junctions=junctions(storeys, length, 8.4, 2 if kind == "detached" else 0),
-        air=replace(new.air, n50=g(7.0 if old else 0.6), unit=unit),
+        air=replace(new.air, n50=g(7.0 if old else 0.6), units=units),
         household=replace(new.household, electricity=g(2400 if kind != "flat" else 1700)),
         water=replace(new.water, store_loss=g(2.5), store_temperature=g(60)),
         sources=(source,),

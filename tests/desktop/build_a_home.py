@@ -76,11 +76,12 @@ def build(window: MainWindow) -> None:
     QTest.mouseClick(none, Qt.MouseButton.LeftButton, pos=QPoint(9, none.height() // 2))
     board = step(window, "air")
     fill(board.card, n50="0.6")
-    click(board.add_unit)
+    click(board.fresh.units.add_button)
     QApplication.processEvents()
-    fill(
-        board.unit_card, recovery="85 %", power="0.4", duct_length="3", duct_diameter="160", duct_insulation="50", duct_conductivity="0.035"
-    )
+    fill(board.fresh.units.card, recovery="85 %", power="0.4")
+    for way in ("outdoor air", "exhaust air"):
+        click(board.fresh.ducts.add_button)
+        fill(board.fresh.ducts.card, way=way, length="1.5", diameter="160", insulation="50", conductivity="0.035")
     board = step(window, "household")
     fill(board.card, electricity="1900")
     board = step(window, "heat-power")

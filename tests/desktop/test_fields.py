@@ -116,12 +116,12 @@ def test_a_card_edits_choices_flags_texts_and_references(document: Document, qtb
     box = card.fields["bypass"].inner
     assert isinstance(box, QCheckBox) and box.isChecked()
     box.click()
-    assert document.home.air.unit.bypass is False
+    assert document.home.air.units[0].bypass is False
     name = card.fields["name"].inner
     assert isinstance(name, QLineEdit)
     name.setText("Box in the loft")
     name.editingFinished.emit()
-    assert document.home.air.unit.name == "Box in the loft"
+    assert document.home.air.units[0].name == "Box in the loft"
     card.show_part("w-01")
     kind = card.fields["type"].inner
     assert isinstance(kind, QComboBox) and [kind.itemText(i) for i in range(kind.count())][0] == "none"

@@ -111,12 +111,12 @@ def test_a_fraction_in_a_percent_field_is_asked_about(osier_window: MainWindow, 
     target = field(w, "air", "unit", "recovery")
     type_into(qtbot, target, "0.8", enter=False)
     assert target.hint.text() == "0.8 % or 80 %?" and target.edit.text() == "0.8"
-    assert w.document.home.air.unit.recovery.value == 0.84, "the old value holds"
+    assert w.document.home.air.units[0].recovery.value == 0.84, "the old value holds"
     buttons = [b for b in target.findChildren(QPushButton) if b.text() == "80 %"]
     qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
-    assert w.document.home.air.unit.recovery.value == pytest.approx(0.8)
+    assert w.document.home.air.units[0].recovery.value == pytest.approx(0.8)
     type_into(qtbot, target, "0.9")
-    assert w.document.home.air.unit.recovery.value == pytest.approx(0.009), "Enter takes it as typed"
+    assert w.document.home.air.units[0].recovery.value == pytest.approx(0.009), "Enter takes it as typed"
 
 
 @pytest.mark.parametrize(
@@ -494,17 +494,19 @@ def test_a_ventilation_unit_is_added_and_removed(open_home, qtbot: QtBot) -> Non
     board = w.board("air")
     type_into(qtbot, field(w, "air", "air", "n50"), "1")  # in a tight home; a leaky one gets all its air through the gaps
     before = w.document.assessment.figures["ventilation_loss_coefficient"].value
-    board.add_unit.click()
+    board.fresh.units.add_button.click()
     qtbot.waitUntil(w.settled)
-    assert w.document.home.air.unit is not None and w.document.assessment.figures["heating_demand"].value is None, (
+    assert w.document.home.air.units and w.document.assessment.figures["heating_demand"].value is None, (
         "recovery is not given yet"
     )
     assert any(q.field == "recovery" for q in w.document.assessment.questions)
-    type_into(qtbot, field(w, "air", "unit", "recovery"), "80 %")
-    type_into(qtbot, field(w, "air", "unit", "power"), "0.4")
+    type_into(qtbot, field(w, "air", "unit-1", "recovery"), "80 %")
+    type_into(qtbot, field(w, "air", "unit-1", "power"), "0.4")
     assert w.document.assessment.figures["ventilation_loss_coefficient"].value < before
-    board.drop_unit.click()
-    assert w.document.home.air.unit is None and w.document.assessment.figures["ventilation_loss_coefficient"].value == pytest.approx(before)
+    board.fresh.units.table.select("unit-1")
+    board.fresh.units.table.remove_selected()
+    qtbot.waitUntil(w.settled)
+    assert not w.document.home.air.units and w.document.assessment.figures["ventilation_loss_coefficient"].value == pytest.approx(before)
 
 
 def test_typical_psi_is_taken_from_the_catalogue(osier_window: MainWindow) -> None:

@@ -49,7 +49,7 @@ VARIANTS = {
     "a site 300 m above its station": ({"site__elevation": g(308)}, {"higher": 300.0}),
     "edge insulation standing": (EDGE, {"edge": (2.5, 0.1, 1.2, 2)}),
     "edge insulation lying": ({**EDGE, "site__slab_edge_lies": "lying"}, {"edge": (2.5, 0.1, 1.2, 1)}),
-    "no unit": ({"air__unit": None}, {"unit": False}),
+    "no unit": ({"air__units": ()}, {"unit": False}),
     "other set-points": ({"site__heating_setpoint": g(22), "site__cooling_setpoint": g(24)}, {"heat": 22.0, "cool": 24.0}),
     "people by floor area": ({"household__floor_per_person": g(35)}, {"people": None}),
 }

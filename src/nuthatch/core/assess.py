@@ -8,6 +8,7 @@ from functools import cached_property, lru_cache
 from typing import Any, TypeVar
 
 from nuthatch.core.air import stages as air
+from nuthatch.core.airtest import stages as airtest
 from nuthatch.core.climate import stages as climate_stages
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy import stages as energy
@@ -30,7 +31,7 @@ from nuthatch.core.targets.verdict import Verdict, overall, points_key
 from nuthatch.core.water import stages as water
 
 T = TypeVar("T")
-DOMAINS = (shape, climate_stages, fabric, moisture_stages, opening_questions, plausible, junctions, household, water, air, energy, targets)
+DOMAINS = (shape, climate_stages, fabric, moisture_stages, opening_questions, plausible, junctions, household, water, airtest, air, energy, targets)
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")
 CODE_JUDGED = ("ua_proposed", "ua_limit")
 OF_A_TWIN = 4_000

@@ -16,6 +16,7 @@ from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.edits.changes import Batch, Change, apply
 from nuthatch.core.exchange.homefile import HomeFile, home_from_json, write
+from nuthatch.core.model.air_test import Fan, PressureGauge
 from nuthatch.core.model.home import ClimateRef, Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import TargetSet
@@ -42,6 +43,15 @@ def target_sets() -> tuple[TargetSet, ...]:
     """The shipped target sets."""
     files = sorted((DATA / "targets").glob("*.json"))
     return tuple(TargetSet.model_validate_json(f.read_text(encoding="utf-8")) for f in files)
+
+
+@lru_cache(maxsize=1)
+def fans() -> tuple[Fan, ...]:
+    """The fans that ship: the practice fan."""
+    return tuple(Fan.model_validate(f) for f in json.loads((DATA / "fans.json").read_text(encoding="utf-8")))
+
+
+PRACTICE_GAUGE = PressureGauge(id="practice-gauge", name="Practice gauge", serial="P-002", calibrated="2026-03-12", until="2028-03-12")
 
 
 def library_climate(key: str) -> bytes:

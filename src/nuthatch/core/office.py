@@ -16,7 +16,18 @@ from pydantic import Field, ValidationError
 from nuthatch.core.exchange.homefile import LARGEST_HOME, STAMP, HomeFileError, canonical, members, put, read_bytes
 from nuthatch.core.exchange.located import Fault, parse
 from nuthatch.core.library import new_home
-from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Home, Opening, OpeningType, Shape, walk_parts
+from nuthatch.core.model.home import (
+    SCHEMA,
+    Brief,
+    BuildUp,
+    Fan,
+    Home,
+    Opening,
+    OpeningType,
+    PressureGauge,
+    Shape,
+    walk_parts,
+)
 from nuthatch.core.model.migrations import NewerSchema, migrate
 from nuthatch.core.model.part import Basis, Given, Part, choice, inner_fields, quantity, replace, specs, text
 from nuthatch.core.targets.own import config_folder, own_sets, read_set, save_set, set_bytes
@@ -51,6 +62,11 @@ class Office(Part):
     materials: tuple[Material, ...] = ()
     buildups: tuple[BuildUp, ...] = ()
     opening_types: tuple[OpeningType, ...] = ()
+    fans: tuple[Fan, ...] = ()
+    gauges: tuple[PressureGauge, ...] = ()
+    test_purpose: Literal["building in use", "envelope", "as a rule says"] = choice(
+        "Air tests are of the", "envelope", help="ISO 9972: methods 1, 2 and 3 in this order"
+    )
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import SCHEMA
@@ -45,15 +46,18 @@ def _elements(a: Assessment) -> list[dict[str, Any]]:
 
 
 def _rooms(a: Assessment) -> list[dict[str, Any]]:
-    """Rooms of drawn plans: floor area, what counts of it, mean clear height, what its air does, what it is warmed to; flows come with fresh air room by room."""
+    """Rooms of drawn plans: floor area, what counts of it, mean clear height, what its air does, what it is warmed to, its flows at normal operation [m³/h]."""
     built = a[BUILT]
+    flows = {f.room.id: (f.role, _value(f.normal)) for f in a[FLOWS].rooms}
     found = []
     for r in built.rooms if built is not None else ():
         row = {"id": r.id, "name": r.name, "storey": r.storey_name, "area": r.area, "counted": r.counted}
         own = r.part.temperature if r.part is not None else None
         given = own if own is not None else a.home.site.heating_setpoint
         warm = given.value if given is not None else None
-        found.append({**row, "height": r.measure.height, "air": r.air, "temperature": warm, "supply": None, "extract": None})
+        role, flow = flows.get(r.id, ("none", None))
+        moved = {way: (flow if role == way else 0.0) for way in ("supply", "extract")}
+        found.append({**row, "height": r.measure.height, "air": r.air, "temperature": warm, **moved})
     return found
 
 

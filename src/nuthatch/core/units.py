@@ -88,6 +88,9 @@ KINDS: dict[str, Kind] = {
     "degree_days": Kind("K·d", "delta_degC*day", 1, 0, "2800"),
     "condensate": Kind("g/m²", "g/m**2", 1000, 0, "200"),
     "pascal": Kind("Pa", "Pa", 1, 1, "50"),
+    "pressure": Kind("kPa", "kPa", 1e-3, 2, "101.3 kPa"),
+    "seconds": Kind("s", "s", 1, 0, "30"),
+    "free_area": Kind("cm²", "cm**2", 1e4, 0, "120 cm²"),
     "text": Kind(""),
 }
 
@@ -118,6 +121,7 @@ INCH_POUND_KINDS: dict[str, Kind] = {
     "speed": Kind("ft/s", "foot/s", 1 / FOOT, 1, "13"),
     "section": Kind("in²", "inch**2", 1 / _INCH**2, 4, "0.02"),
     "per_area": Kind("1/ft²", "1/foot**2", FOOT**2, 2, "0.5"),
+    "free_area": Kind("in²", "inch**2", 1 / _INCH**2, 1, "19 in²"),
     "rain": Kind("in/d", "inch/day", 1e-3 / _INCH, 3, "0.12"),
     "vent_area": Kind("in²/ft", "inch**2/foot", 1e-6 * FOOT / _INCH**2, 2, "0.4"),
     "flow": Kind("cfm", "cfm", 1 / (FOOT**3 * 60), 0, "70 cfm or 120 m³/h"),

@@ -179,7 +179,12 @@ class Desk(QObject):
             plans = self.home.shape.plans
             storeys = plans.storeys if plans is not None else ()
             return [(o.id, f"{o.name or o.id}, {s.name}") for s in storeys for o in s.outlines]
+        if spec.refers == "units":
+            return [(u.id, u.name) for u in self.home.air.units]
         return [(part.id, part.name) for part in getattr(self.home, spec.refers, ())]
+
+    def keep_work(self) -> None:
+        """Keep what is done against a crash, at once; what has no file keeps nothing."""
 
     # history
 

@@ -211,6 +211,9 @@ class Document(Desk):
         self._assess(label, joined)
         self.changed.emit(label)
 
+    def keep_work(self) -> None:
+        self.keeper.keep()
+
     def restore(self, work: Autosave) -> None:
         """Work of an earlier session as one step of the history, with the files it had attached."""
         self.keeper.claim(work)

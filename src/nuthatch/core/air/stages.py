@@ -1,42 +1,73 @@
-"""How air hangs in the graph: flows by demand, recovery, infiltration, what the unit and the leaks lose."""
+"""How air hangs in the graph: what is asked for, flows by unit and room, recovery, infiltration, what each path loses."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
+from nuthatch.core.air import rooms as by_room
+from nuthatch.core.air import unit as one
 from nuthatch.core.air import ventilation as calc
-from nuthatch.core.climate.stages import DENSITY
-from nuthatch.core.graph.stage import Slot, Stages, field, part
+from nuthatch.core.air.demand import Demand, demand_of, side
+from nuthatch.core.air.hours import hours_of
+from nuthatch.core.air.questions import asked
+from nuthatch.core.air.unit import UnitFlows, UnitLoss
+from nuthatch.core.airtest.stages import N50
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.stages import AT_SITE, DENSITY, Weathered
+from nuthatch.core.graph.stage import Slot, Stages, part
 from nuthatch.core.household.stages import PEOPLE
-from nuthatch.core.model.services import Air, VentilationUnit
+from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.model.ventilation import Air
 from nuthatch.core.questions import Question
-from nuthatch.core.results.calculation import take, total
-from nuthatch.core.results.entries import chosen, need, optional
-from nuthatch.core.results.figure import Entered, Figure, Node
-from nuthatch.core.shape.stages import AIR_VOLUME, INNER_SHELL, REFERENCE
+from nuthatch.core.results.calculation import calculation, take, total
+from nuthatch.core.results.entries import chosen, need
+from nuthatch.core.results.figure import Entered, Figure, Node, because
+from nuthatch.core.shape.from_plans import Built
+from nuthatch.core.shape.plan_rooms import PlanRoom
+from nuthatch.core.shape.stages import AIR_VOLUME, BUILT, INNER_SHELL, REFERENCE
+
+
+@dataclass(frozen=True, eq=False)
+class RoomFlow:
+    """What a room gets or gives at each operation [m³/h], and the free area its air passes through [m²]; None where it only lets air
+    pass."""
+
+    room: PlanRoom
+    role: str
+    asked: Figure | None
+    people: Node
+    normal: Figure | None = None
+    low: Node | None = None
+    boost: Node | None = None
+    passes: Figure | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class Flows:
-    """Flow by demand, supply and extract [m³/h], and the volume behind air changes [m³]."""
+    """Flow by demand, supply and extract of all units in the mean of the day [m³/h], the volume behind air changes [m³], units, rooms,
+    hours of each operation."""
 
     volume: Figure
     demand: Figure
     supply: Node
     extract: Node
     shown: Figure
+    units: tuple[UnitFlows, ...]
+    rooms: tuple[RoomFlow, ...]
+    hours: dict[str, float]
 
 
 @dataclass(frozen=True, eq=False)
 class Losses:
-    """What the unit (or open windows), the bypassed unit and the leaks lose [W/K], with recovery and fans."""
+    """What the units (or open windows), the bypassed units and the leaks lose [W/K], with recovery, fans and frost protection."""
 
     recovery: Figure
     unit: Figure
     bypassed: Figure
     leaks: Figure
     fans: Figure
+    frost: Figure
+    units: tuple[UnitLoss, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,94 +79,201 @@ class Tightness:
 
 
 STAGES = Stages()
+RULE: Slot[str] = Slot("how flows of a room count together")
+DRAWN: Slot[tuple[PlanRoom, ...]] = Slot("drawn rooms")
+DEMAND: Slot[Demand] = Slot("demand of fresh air")
 FLOWS: Slot[Flows] = Slot("air flows", {"ventilation_flow": "shown"})
 TIGHTNESS: Slot[Tightness] = Slot("airtightness", {"n50": "n50", "q50": "q50"})
 INFILTRATION: Slot[Figure] = Slot("infiltration", {"infiltration_rate": ""})
-LOSSES: Slot[Losses] = Slot("air losses", {"effective_heat_recovery": "recovery"})
+FROST: Slot[dict[str, Figure]] = Slot("cold below frost limits")
+LOSSES: Slot[Losses] = Slot("air losses", {"effective_heat_recovery": "recovery", "fan_electricity": "fans", "frost_protection": "frost"})
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the air", asks=True)
 
 
-@STAGES.stage(FLOWS, air=part("air"), people=PEOPLE, reference=REFERENCE)
-def flows(air: Air, people: Figure, reference: Figure) -> Flows:
-    """Flows by demand, or as the unit is set; a unit that only supplies or only extracts leaves the other way to the leaks."""
-    volume = calc.reference_volume.figure(area=reference)
-    rooms = {k: optional(air, k, 0, "none") for k in ("kitchens", "baths", "wcs")}
-    demand = calc.demand_flow.figure(people=people, **rooms, volume=volume)
-    unit = air.unit
-    supply: Node = need(unit, "supply") if unit and unit.supply else demand
-    extract: Node = need(unit, "extract") if unit and unit.extract else supply
-    if unit is not None and unit.moves != "supply and extract":
-        none = Entered(f"the unit moves {unit.moves}", 0.0, "flow", "declared", "", unit.id, "moves")
-        supply, extract = (none, extract) if unit.moves == "extract only" else (supply, none)
+@STAGES.stage(RULE, sets=part("target_sets"))
+def rule(sets: tuple[TargetSet, ...]) -> str:
+    """“largest” or “sum”, by the first target set of the home."""
+    return sets[0].room_air if sets else "largest"
+
+
+@STAGES.stage(DRAWN, built=BUILT)
+def drawn_rooms(built: Built | None) -> tuple[PlanRoom, ...]:
+    """The rooms of drawn plans."""
+    return built.rooms if built is not None else ()
+
+
+@STAGES.stage(DEMAND, air=part("air"), people=PEOPLE, reference=REFERENCE, drawn=DRAWN, rule=RULE)
+def demand(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom, ...], rule: str) -> Demand:
+    """What the home and each of its rooms ask for."""
+    return demand_of(air, people, reference, drawn, rule)
+
+
+@calculation(
+    "Demand left for a unit",
+    "flow",
+    "q = max(q_d − Σ(x), 0)·Σ(s)/Σ(o)",
+    "what units with a flow of their own leave, by what the rooms of each ask for, or in equal parts",
+    demand="q_d: flow",
+    fixed="x: flow",
+    mine="s: flow",
+    others="o: flow",
+)
+def served(demand: float, fixed: tuple[float, ...], mine: tuple[float, ...], others: tuple[float, ...]) -> float:
+    """[m³/h] of one of several units."""
+    whole = sum(others)
+    return max(demand - sum(fixed), 0.0) * (sum(mine) / whole if whole > 0 else 0.0)
+
+
+def _served(air: Air, needs: Demand) -> dict[str, Node]:
+    """The part of the demand each unit serves."""
+    if len(air.units) < 2:
+        return {u.id: needs.flow for u in air.units}
+    fixed = tuple(one.flows_of(u, needs.flow, air, hours_of(())).supply for u in air.units if u.supply is not None)
+    open_ones = [u for u in air.units if u.supply is None]
+    first = air.units[0].id
+    wants: dict[str, tuple[Node, ...]] = {
+        u.id: tuple(a.fixed or a.asked for a in needs.rooms if a.role == "supply" and (a.unit or first) == u.id) for u in open_ones
+    }
+    if not any(wants.values()):
+        wants = {u.id: (Entered("one of the units", 1.0, "flow"),) for u in open_ones}
+    everyone = tuple(n for rows in wants.values() for n in rows)
+    found: dict[str, Node] = {u.id: needs.flow for u in air.units}
+    for u in open_ones:
+        found[u.id] = served.figure(f"Demand served by {u.name}", demand=needs.flow, fixed=fixed, mine=wants[u.id], others=everyone)
+    return found
+
+
+@STAGES.stage(FLOWS, air=part("air"), needs=DEMAND)
+def flows(air: Air, needs: Demand) -> Flows:
+    """Flows of every unit and room at each operation, and the home's in the mean of the day."""
+    hours = hours_of(air.hours)
+    parts = _served(air, needs)
+    units = tuple(one.flows_of(u, parts[u.id], air, hours) for u in air.units)
+    supply: Node = needs.flow
+    extract: Node = needs.flow
+    if len(units) == 1:
+        supply, extract = units[0].mean_supply, units[0].mean_extract
+    elif units:
+        supply = total("Supply of all units", "flow", tuple(u.mean_supply for u in units))
+        extract = total("Extract of all units", "flow", tuple(u.mean_extract for u in units))
     moved = extract if supply.value == 0 else supply
-    return Flows(volume, demand, supply, extract, take("Ventilation flow", "flow", moved))
+    shown = take("Ventilation flow", "flow", moved)
+    return Flows(needs.volume, needs.flow, supply, extract, shown, units, _room_flows(air, needs, units), hours)
 
 
-def _recovery(unit: VentilationUnit | None, flows: Flows, density: Node) -> Figure:
-    if unit is None or flows.supply.value == 0 or flows.extract.value == 0:
-        return calc.no_recovery.figure(flow=flows.shown)
-    psi: Node = Entered("no duct", 0.0, "psi")
-    length = optional(unit, "duct_length", 0.0, "no ducts")
-    if unit.duct_length and unit.duct_length.value > 0:
-        psi = calc.duct_psi.figure(
-            diameter=need(unit, "duct_diameter"), insulation=need(unit, "duct_insulation"), conductivity=need(unit, "duct_conductivity")
-        )
-    recovery = need(unit, "recovery")
-    return calc.effective_recovery.figure(recovery=recovery, psi=psi, length=length, flow=flows.supply, density=density)
+def _room_flows(air: Air, needs: Demand, units: tuple[UnitFlows, ...]) -> tuple[RoomFlow, ...]:
+    """What every drawn room gets or gives. Where air moves one way only, the other side comes in, or goes, through openings of its own."""
+    share = one.shares(air)
+    first = air.units[0].id if air.units else ""
+    known = {u.unit.id: u for u in units}
+    flow_of: dict[str, Figure] = {}
+    for ident in known or {"": None}:
+        mine = tuple(a for a in needs.rooms if not known or (a.unit if a.unit in known else first) == ident)
+        u = known.get(ident)
+        supply, extract = (u.supply, u.extract) if u is not None else (needs.flow, needs.flow)
+        if u is not None and u.unit.moves != "supply and extract":
+            supply = extract = extract if u.unit.moves == "extract only" else supply
+        flow_of |= side(mine, "supply", supply) | side(mine, "extract", extract)
+    found = []
+    for a in needs.rooms:
+        normal = flow_of.get(a.room.id)
+        if normal is None:
+            found.append(RoomFlow(a.room, a.role, None, a.people))
+            continue
+        other = {o: _at(a.room, normal, o, share[o]) for o in ("low", "boost")}
+        passes = by_room.passing_area.figure(f"Opening for the air of {a.room.name}", flow=normal)
+        found.append(RoomFlow(a.room, a.role, a.asked, a.people, normal, other["low"], other["boost"], passes))
+    return tuple(found)
 
 
-@STAGES.stage(INFILTRATION, air=part("air"), flows=FLOWS, test_volume=AIR_VOLUME)
-def leaking(air: Air, flows: Flows, test_volume: Figure) -> Figure:
+def _at(room: PlanRoom, normal: Figure, operation: str, share: Node) -> Node:
+    """A room's flow at another operation: as typed, or by the share."""
+    if room.part is not None and getattr(room.part, f"flow_{operation}") is not None:
+        return need(room.part, f"flow_{operation}")
+    return by_room.operated.figure(f"Flow of {room.name} at {operation} operation", normal=normal, share=share)
+
+
+@STAGES.stage(INFILTRATION, air=part("air"), n50=N50, flows=FLOWS, test_volume=AIR_VOLUME)
+def leaking(air: Air, n50: Node, flows: Flows, test_volume: Figure) -> Figure:
     """Air change by infiltration, less where the unit blows or draws more than the other way."""
     source = "ISO 13789:2007, annex C"
     shield = calc.SHIELD[(air.exposed, air.shielding)]
     e = Entered(f"e: {air.exposed}, {air.shielding} shielding", shield, "fraction", "rule", source, "air", "shielding")
-    moved = (flows.demand, flows.demand) if air.unit is None else (flows.supply, flows.extract)
     f = chosen(air, "exposed", calc.WIND_F[air.exposed], source=source)
-    return calc.infiltration.figure(n50=need(air, "n50"), e=e, f=f, test_volume=test_volume, volume=flows.volume, flows=moved)
+    moved = (flows.supply, flows.extract)
+    return calc.infiltration.figure(n50=n50, e=e, f=f, test_volume=test_volume, volume=flows.volume, flows=moved)
 
 
-@STAGES.stage(TIGHTNESS, n50=field("air.n50"), volume=AIR_VOLUME, shell=INNER_SHELL)
+@STAGES.stage(TIGHTNESS, n50=N50, volume=AIR_VOLUME, shell=INNER_SHELL)
 def tightness(n50: Node, volume: Figure, shell: Figure) -> Tightness:
     """What an air test says of the home."""
     return Tightness(take("Air change at 50 Pa", "ach", n50), calc.permeability.figure(n50=n50, volume=volume, envelope=shell))
 
 
-@STAGES.stage(LOSSES, unit=part("air.unit"), flows=FLOWS, rate=INFILTRATION, density=DENSITY)
-def losses(unit: VentilationUnit | None, flows: Flows, rate: Figure, density: Node) -> Losses:
-    """All air paths of the home: the unit, or the windows people open, and the leaks."""
-    recovery = _recovery(unit, flows, density)
+@STAGES.stage(FROST, air=part("air"), climate=AT_SITE)
+def cold_below(air: Air, climate: Weathered) -> dict[str, Figure]:
+    """Cold below the frost limit of each unit that has one [K·d]."""
+    found: dict[str, Figure] = {}
+    for u in air.units:
+        limit = one.frost_limit(u)
+        if limit is None:
+            continue
+        if isinstance(climate, Climate):
+            leaf = Entered("outdoor temperature by hour", climate.weather.temperature, "temperature", "calculated", climate.name)
+            found[u.id] = calc.frost_degrees.figure(limit=limit, outside=leaf)
+        else:
+            found[u.id] = because("Cold below the frost limit", "degree_days", climate)
+    return found
+
+
+@STAGES.stage(LOSSES, air=part("air"), flows=FLOWS, rate=INFILTRATION, density=DENSITY, cold=FROST)
+def losses(air: Air, flows: Flows, rate: Figure, density: Node, cold: dict[str, Figure]) -> Losses:
+    """All air paths of the home: the units, or the windows people open, and the leaks."""
     leaks = calc.infiltration_loss.figure(rate=rate, volume=flows.volume, density=density)
-    if unit is None:
-        fresh = calc.window_loss.figure(demand=flows.demand, rate=rate, volume=flows.volume, density=density)
-        return Losses(recovery, fresh, fresh, leaks, total("Fan electricity", "energy", (), "no ventilation unit"))
-    moved = {"supply": flows.supply, "extract": flows.extract, "density": density}
+    if not flows.units:
+        none = total("Electricity of ventilation", "energy", (), "no ventilation unit")
+        if air.without == "leaks alone":
+            fresh = total("Loss, fresh air through windows", "w_per_k", (), "nobody opens windows: as chosen")
+        else:
+            fresh = calc.window_loss.figure(demand=flows.demand, rate=rate, volume=flows.volume, density=density)
+        return Losses(calc.no_recovery.figure(flow=flows.shown), fresh, fresh, leaks, none, none, ())
+    units = tuple(one.loss_of(u, flows.hours, density, cold.get(u.unit.id)) for u in flows.units)
+    frosts = tuple(u.frost for u in units if u.frost is not None)
+    frost = total("Frost protection", "energy", frosts, "no frost protection" if not frosts else "sum over the units")
+    if len(units) == 1:
+        u = units[0]
+        return Losses(u.recovery, u.loss, u.bypassed, leaks, u.fans, frost, units)
     return Losses(
-        recovery,
-        calc.unit_loss.figure(**moved, recovery=recovery),
-        calc.unit_loss.figure("Ventilation loss, bypassed", **moved, recovery=Entered("bypassed", 0.0, "percent")),
+        _mean_recovery(flows, units),
+        total("Ventilation loss, all units", "w_per_k", tuple(u.loss for u in units)),
+        total("Ventilation loss, all units bypassed", "w_per_k", tuple(u.bypassed for u in units)),
         leaks,
-        calc.fan_electricity.figure(power=need(unit, "power"), flow=flows.shown),
+        total("Fan electricity", "energy", tuple(u.fans for u in units)),
+        frost,
+        units,
     )
 
 
-@STAGES.stage(ASKS, unit=part("air.unit"), flows=FLOWS)
-def asks(unit: VentilationUnit | None, flows: Flows) -> tuple[Question, ...]:
-    """Flows that do not fit, a recovery nobody reaches."""
-    return tuple(_asks(unit, flows.demand.value)) if unit is not None else ()
+@calculation(
+    "Effective heat recovery of all units",
+    "percent",
+    "η = Σ(η_u·q_u)/Σ(q_u)",
+    "mean over the units by their flow",
+    recoveries="η_u: percent",
+    flows="q_u: flow",
+)
+def mean_recovery(recoveries: tuple[float, ...], flows: tuple[float, ...]) -> float:
+    """0–1 of several units."""
+    whole = sum(flows)
+    return sum(r * q for r, q in zip(recoveries, flows, strict=True)) / whole if whole > 0 else 0.0
 
 
-def _asks(unit: VentilationUnit, demand: float | None) -> Iterator[Question]:
-    way = "extract" if unit.moves == "extract only" else "supply"
-    given = getattr(unit, way)
-    if given is not None and demand is not None and given.value < demand - 0.5:
-        amounts = ((given.value, "flow"), (demand, "flow"))
-        yield Question(unit.id, way, f"{way.capitalize()} flow {{0}} is below the demand of {{1}}", amounts)
-    if unit.moves != "supply and extract":
-        return
-    supply = unit.supply.value if unit.supply else None
-    extract = unit.extract.value if unit.extract else supply
-    if supply is not None and extract is not None and abs(extract - supply) > 0.1 * max(supply, extract):
-        yield Question(unit.id, "extract", "Supply and extract flow differ by more than 10 %")
-    if unit.recovery is not None and unit.recovery.value > 0.95:
-        yield Question(unit.id, "recovery", "Heat recovery above 95 % is implausible")
+def _mean_recovery(flows: Flows, units: tuple[UnitLoss, ...]) -> Figure:
+    moved = tuple(f.by_operation["normal"] if "normal" in f.by_operation else f.mean_supply for f in flows.units)
+    return mean_recovery.figure(recoveries=tuple(u.recovery for u in units), flows=moved)
+
+
+@STAGES.stage(ASKS, air=part("air"), flows=FLOWS, losses=LOSSES)
+def asks(air: Air, flows: Flows, losses: Losses) -> tuple[Question, ...]:
+    """Flows that do not fit, rooms that get too little, a recovery nobody reaches."""
+    return tuple(asked(air, flows))

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from math import exp, log, pi
 
+import numpy as np
+
 from nuthatch.core.results.calculation import calculation
-from nuthatch.core.results.figure import CannotKnow
+from nuthatch.core.results.figure import Array, CannotKnow
 
 AIR_HEAT = 0.34  # Wh/(m³·K) at sea level
 PER_PERSON, KITCHEN, BATH, WC, LEAST = 30.0, 60.0, 40.0, 20.0, 0.3
@@ -59,21 +61,33 @@ def duct_psi(diameter: float, insulation: float, conductivity: float) -> float:
 
 
 @calculation(
+    "Ducts, loss coefficient",
+    "w_per_k",
+    "H = Σ(ψ·L)",
+    "the two cold ducts of a unit inside the envelope, the two warm ones of a unit outside it; each piece its own length",
+    psis="ψ: psi",
+    lengths="L: length",
+)
+def ducts_loss(psis: tuple[float, ...], lengths: tuple[float, ...]) -> float:
+    """[W/K] of the ducts that count."""
+    return sum(psi * length for psi, length in zip(psis, lengths, strict=True))
+
+
+@calculation(
     "Effective heat recovery",
     "percent",
-    "η_e = η·exp(−ψ·L/(0.34 [Wh/(m³·K)]·r·q))",
-    "exponential duct loss; L is the length of both ducts between unit and envelope together",
+    "η_e = η·exp(−H/(0.34 [Wh/(m³·K)]·r·q))",
+    "exponential duct loss; H is that of the ducts between unit and envelope, or through the cold",
     recovery="η: percent",
-    psi="ψ: psi",
-    length="L: length",
+    ducts="H: w_per_k",
     flow="q: flow",
     density="r: fraction",
 )
-def effective_recovery(recovery: float, psi: float, length: float, flow: float, density: float) -> float:
-    """Recovery after duct losses, 0–1; length of both ducts together [m], flow [m³/h], air density over that at sea level."""
+def effective_recovery(recovery: float, ducts: float, flow: float, density: float) -> float:
+    """Recovery after duct losses, 0–1; loss coefficient of the ducts [W/K], flow [m³/h], air density over that at sea level."""
     if flow <= 0:
         raise CannotKnow("a ventilation flow above 0")
-    return recovery * exp(-psi * length / (AIR_HEAT * density * flow))
+    return recovery * exp(-ducts / (AIR_HEAT * density * flow))
 
 
 @calculation("Effective heat recovery", "percent", "η_e = 0·q", "air moved one way only leaves nothing to recover from", flow="q: flow")
@@ -165,7 +179,76 @@ def permeability(n50: float, volume: float, envelope: float) -> float:
     return n50 * volume / envelope
 
 
-@calculation("Fan electricity", "energy", "E = p·q·8760 [h]", "fan power per m³ of supply", power="p: specific_power", flow="q: flow")
-def fan_electricity(power: float, flow: float) -> float:
-    """[kWh/a] from Wh/m³ and m³/h."""
-    return power * flow * 8.76
+@calculation(
+    "Fan electricity",
+    "energy",
+    "E = p·q·t·365",
+    "fan power per m³ of supply; t are the hours of the day it runs so",
+    power="p: specific_power",
+    flow="q: flow",
+    hours="t: hours",
+)
+def fan_electricity(power: float, flow: float, hours: float) -> float:
+    """[kWh/a] from Wh/m³, m³/h and hours a day."""
+    return power * flow * hours * 0.365
+
+
+@calculation(
+    "Fan power at a flow",
+    "specific_power",
+    "p = p_1 if q ≤ q_1 else p_2 if q ≥ q_2 else p_1 + (p_2 − p_1)·(q − q_1)/(q_2 − q_1)",
+    "stated: straight between the least and the most flow of the unit",
+    flow="q: flow",
+    least="q_1: flow",
+    most="q_2: flow",
+    at_least="p_1: specific_power",
+    at_most="p_2: specific_power",
+)
+def fan_power(flow: float, least: float, most: float, at_least: float, at_most: float) -> float:
+    """[Wh/m³] between two known ones."""
+    if flow <= least:
+        return at_least
+    if flow >= most:
+        return at_most
+    return at_least + (at_most - at_least) * (flow - least) / (most - least)
+
+
+@calculation(
+    "Mean flow of the day",
+    "flow",
+    "q = Σ(q_o·t)/(24 [h])",
+    "the flow of each operation by the hours of the day it runs, days of the week weighted",
+    flows="q_o: flow",
+    hours="t: hours",
+)
+def mean_flow(flows: tuple[float, ...], hours: tuple[float, ...]) -> float:
+    """[m³/h] over all hours, off counts as 0."""
+    return sum(q * t for q, t in zip(flows, hours, strict=True)) / 24
+
+
+@calculation(
+    "Frost protection",
+    "energy",
+    "E = 0.34 [Wh/(m³·K)]·r·q·D",
+    "0.34·V·Σ max(0, θ_frost − θ_e) over the hours of the year",
+    flow="q: flow",
+    degrees="D: degree_days",
+    density="r: fraction",
+)
+def frost_energy(flow: float, degrees: float, density: float) -> float:
+    """Electricity that warms the outdoor air [kWh/a]; D in K·d below the limit."""
+    return AIR_HEAT * density * flow * degrees * 0.024
+
+
+@calculation(
+    "Cold below the frost limit",
+    "degree_days",
+    "the degrees below the limit, added up over the hours of the year",
+    "from the weather file",
+    closed=False,
+    limit="θ_f: temperature",
+    outside="θ_e: temperature",
+)
+def frost_degrees(limit: float, outside: Array) -> float:
+    """[K·d] of hourly temperatures [°C] below a limit."""
+    return float(np.maximum(limit - outside, 0.0).sum()) / 24

@@ -6,8 +6,10 @@ from collections.abc import Callable
 from math import cos, exp, floor, log, log10, pi, sin
 
 from nuthatch.core.airtest.readings import DEPRESSURISING
+from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.airtest.worked import AT_50, Point, Result, SeriesResult
-from nuthatch.core.sketch import PointXY, Sketch
+from nuthatch.core.assess import Assessment
+from nuthatch.core.sketch import Picture, PointXY, Sketch
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
 
 PRESSURES = (5, 10, 15, 20, 30, 40, 50, 60, 70, 80, 100)
@@ -95,3 +97,17 @@ def _mark(made: Sketch, place: PointXY, point: Point, color: str) -> None:
     says = f"{with_unit(point.pressure, 'pascal')}, {with_unit(point.flow, 'flow')}"
     tip = f"{says}, left out: {point.reading.left_out}" if point.reading.left_out else says
     made.path(ring, fill="white" if point.reading.left_out else color, stroke=color, width=1.4, tip=tip)
+
+
+def picture(a: Assessment, of: str = "") -> Sketch:
+    """The chart of a test of the home, of the one that counts where none is named. Raises KeyError where it is gone."""
+    found = a.all_of(TESTED)
+    test = found[of or a.home.air.test or next(iter(found))] if found else None
+    made = Sketch(560.0, 120.0, "Flow over pressure")
+    if test is None or test.result is None:
+        made.say("no air test yet" if test is None else f"wanted: {test.lacks}")
+        return made
+    return chart(test.result)
+
+
+PICTURES = (Picture("air-test", "Air test: flow over pressure", picture),)

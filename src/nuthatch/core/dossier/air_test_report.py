@@ -9,28 +9,53 @@ from typing import Any
 from nuthatch import __version__
 from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest
+from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.summary import off_in_words
 from nuthatch.core.airtest.validity import lines, valid
 from nuthatch.core.airtest.worked import Result, SeriesResult
 from nuthatch.core.dossier.pictures import drawing
 from nuthatch.core.dossier.report import Letterhead, as_printed, environment, fonts_of
+from nuthatch.core.exchange.disk import printable
 from nuthatch.core.exchange.formats import writer
 from nuthatch.core.exchange.homefile import put
+from nuthatch.core.model import air_test as model
+from nuthatch.core.model.home import Home
 from nuthatch.core.units import show, unit_of, with_unit
 
 VERDICTS = {True: "The test holds.", False: "The test does not hold.", None: "Whether the test holds cannot be known whole."}
 MOST_ROWS = 500
 
 
-def to_html(test: AirTest, result: Result, name: str = "", office: Letterhead | None = None, date: str = "", alone: bool = False) -> str:
-    """The report as one HTML page. name: of the home; date as ISO text, today's where empty; alone: with the fonts inside."""
+def to_html(
+    test: AirTest,
+    result: Result,
+    name: str = "",
+    office: Letterhead | None = None,
+    date: str = "",
+    alone: bool = False,
+    kept: dict[str, Any] | None = None,
+) -> str:
+    """The report as one HTML page. name: of the home; date as ISO text, today's where empty; alone: with the fonts inside; kept: what
+    `record` says of a test of a home."""
+    head = {"name": name, "letterhead": office or Letterhead(), "version": __version__, "fonts": fonts_of(alone), "alone": alone}
+    when = date or datetime.date.today().isoformat()
+    return environment().get_template("air_test.html.j2").render(**body(test, result, kept), **head, date=when, unit=unit_of)
+
+
+def body(test: AirTest, result: Result, kept: dict[str, Any] | None = None) -> dict[str, Any]:
+    """What report and dossier show of a test."""
     rows = lines(test, result)
-    return environment().get_template("air_test.html.j2").render(
-        test=test, name=name, letterhead=office or Letterhead(), version=__version__, date=date or datetime.date.today().isoformat(),
-        lines=sorted(rows, key=lambda line: (line.holds is not False, line.holds is not None)), valid=valid(rows), verdict=VERDICTS[valid(rows)],
-        results=_results(test, result), circumstances=_circumstances(test), halves=[_half(h) for h in result.halves],
-        chart=drawing(chart(result, 640, 330)), unit=unit_of, fonts=fonts_of(alone), alone=alone,
-    )  # fmt: skip
+    return {
+        "test": test,
+        "lines": sorted(rows, key=lambda line: (line.holds is not False, line.holds is not None)),
+        "valid": valid(rows),
+        "verdict": VERDICTS[valid(rows)],
+        "results": _results(test, result),
+        "circumstances": _circumstances(test),
+        "halves": [_half(h) for h in result.halves],
+        "chart": drawing(chart(result, 640, 330)),
+        "kept": kept,
+    }
 
 
 def _results(test: AirTest, result: Result) -> list[tuple[str, str]]:
@@ -85,16 +110,41 @@ def _half(half: SeriesResult) -> dict[str, Any]:
     }
 
 
-def as_page(test: AirTest, result: Result, name: str, office: Letterhead | None) -> bytes:
+def record(part: model.AirTest | None, home: Home | None) -> dict[str, Any] | None:
+    """What a test kept in a home holds besides its readings: who, fan and gauge, what was prepared, leaks, zones. None without one."""
+    if part is None or home is None:
+        return None
+    files = {e.id: printable(e.name) for e in home.evidence}
+    devices = [(kind, d) for kind, d in (("Fan", part.fan), ("Gauge", part.gauge)) if d is not None]
+    followed = next((t for t in home.air_tests if t.id == part.follows), None)
+    people = [("Client", home.brief.client), ("Dwelling", home.brief.plot or home.name), ("Measured by", part.by), ("Purpose", part.purpose)]
+    people += [("Works", part.works), ("Follows", followed.name if followed is not None else "")]
+    people += [(kind, f"{d.name}, no. {d.serial or 'not given'}, calibrated {d.calibrated or 'not given'}, holds until {d.until or 'not given'}") for kind, d in devices]  # fmt: skip
+    return {
+        "people": [row for row in people if row[1]],
+        "prepared": [(p.name, p.asked, p.done, p.note, files.get(p.photo, "")) for p in part.preparations],
+        "leaks": [(x.name, x.kind, x.strength, "mended" if x.mended else "not mended", x.note, files.get(x.photo, "")) for x in part.leaks],
+        "zones": [(s.zone.name, s.says) for s in separations(part)],
+    }
+
+
+def as_page(test: AirTest, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
     """The report as a page that stands alone."""
-    return to_html(test, result, name, office, alone=True).encode()
+    return to_html(test, result, name, office, alone=True, kept=kept).encode()
 
 
-def as_pdf(test: AirTest, result: Result, name: str, office: Letterhead | None) -> bytes:
+def as_pdf(test: AirTest, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
     """The report as PDF."""
-    return as_printed(to_html(test, result, name, office))
+    return as_printed(to_html(test, result, name, office, kept=kept))
 
 
-def write(test: AirTest, result: Result, path: Path, name: str = "", office: Letterhead | None = None) -> None:
-    """Write the report in the form the name asks for. Raises HomeFileError."""
-    put(path, writer("air test report", path)(test, result, name, office))
+def write(
+    test: AirTest,
+    result: Result,
+    path: Path,
+    name: str = "",
+    office: Letterhead | None = None,
+    kept: dict[str, Any] | None = None,
+) -> None:
+    """Write the report in the form the name asks for. kept: what `record` says. Raises HomeFileError."""
+    put(path, writer("air test report", path)(test, result, name, office, kept))

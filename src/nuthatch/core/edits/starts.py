@@ -6,7 +6,9 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from nuthatch.core.model.home import Appliance, BuildUp, Carrier, Face, HeatSource, Junction, Layer, Opening, OpeningType, Pin, QuickForm
+from nuthatch.core.model.air_test import Fan, FanRing, Leak, Preparation, PressureGauge, TestReading, ZonePressure
 from nuthatch.core.model.part import Basis, Given, Part
+from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
 Names = Sequence[tuple[str, str]]
 """(id, name) of what a reference may name."""
@@ -26,6 +28,10 @@ def _source(root: Any, _: Names) -> dict[str, Any]:
     return {"name": "New heat source", "carrier": carrier, "heating_share": rest, "water_share": rest}
 
 
+def _declared(value: float) -> Given:
+    return Given(value=value, basis=Basis.DECLARED, source="typed")
+
+
 def _named(name: str) -> Callable[[Any, Names], dict[str, Any]]:
     return lambda root, faces: {"name": name}
 
@@ -41,6 +47,16 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     Carrier: _named("New carrier"),
     HeatSource: _source,
     Pin: _named(""),
+    VentilationUnit: lambda root, _: {"name": "Ventilation unit" if not root.air.units else f"Ventilation unit {len(root.air.units) + 1}"},
+    Duct: lambda root, _: {},
+    OperatingHours: lambda root, _: {"start": _declared(22.0), "end": _declared(6.0)},
+    TestReading: lambda root, _: {},
+    Preparation: _named("New opening"),
+    Leak: _named("New leak"),
+    ZonePressure: _named("New zone"),
+    Fan: _named("New fan"),
+    FanRing: _named("New ring"),
+    PressureGauge: _named("New gauge"),
 }
 
 

@@ -144,17 +144,18 @@ def cooling_months(losses: Array, gains: Array, eta: Array) -> Array:
 @calculation(
     "Ventilation coefficient by month, cooling",
     "w_per_k",
-    "H = H_r if s < 0.5 else H_b if θ_e < θ_c else H_r",
-    "stated: the unit's bypass (s is 1) is open in months that are cooler outside than the cooling set-point",
+    "H = H_r if s < 0.5 else H_r if θ_e < θ_f else H_b if θ_e < θ_c else H_r",
+    "stated: the unit's bypass (s is 1) is open in months cooler outside than the cooling set-point, from a mean θ_f on",
     outside="θ_e: temperature",
     inside="θ_c: temperature",
+    opens="θ_f: temperature",
     recovered="H_r: w_per_k",
     bypassed="H_b: w_per_k",
     bypass="s: fraction",
 )
-def bypassed_coefficient(outside: Array, inside: float, recovered: float, bypassed: float, bypass: float) -> Array:
-    """[W/K] by month; bypass is 1 where the unit has one."""
-    return np.asarray(np.where((outside >= inside) | (bypass < 0.5), recovered, bypassed))
+def bypassed_coefficient(outside: Array, inside: float, opens: float, recovered: float, bypassed: float, bypass: float) -> Array:
+    """[W/K] by month; bypass is 1 where the unit has one, opens the outdoor mean from which it does."""
+    return np.asarray(np.where((outside >= inside) | (outside < opens) | (bypass < 0.5), recovered, bypassed))
 
 
 @calculation(

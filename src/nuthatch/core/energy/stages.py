@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from nuthatch.core.air.stages import LOSSES, Losses
+from nuthatch.core.air.unit import bypass_from
 from nuthatch.core.climate.calendar import HOURS
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, Weathered
@@ -190,7 +191,6 @@ def month_balance(losses: dict[str, Figure], sun: Figure, internal: Figure, capa
     COOLING,
     elements=ELEMENTS,
     air=LOSSES,
-    unit=part("air.unit"),
     balance=BALANCE,
     heat=STORED,
     inside=field("site.cooling_setpoint"),
@@ -198,9 +198,8 @@ def month_balance(losses: dict[str, Figure], sun: Figure, internal: Figure, capa
 )
 def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
     """Cooling by month, with the ventilation and the time constant of each month: a bypass recovers only where it is too warm outside."""
-    air, unit, months, inside, outside = (reads[k] for k in ("air", "unit", "balance", "inside", "outside"))
-    bypass = flagged(unit, "bypass", "summer bypass", "no bypass") if unit is not None else Entered("no bypass", 0.0, "fraction")
-    by_month = balance.bypassed_coefficient.figure(outside=outside, inside=inside, recovered=air.unit, bypassed=air.bypassed, bypass=bypass)
+    air, months, inside, outside = (reads[k] for k in ("air", "balance", "inside", "outside"))
+    by_month = air_by_month(air, inside, outside)
     fresh = _air_loss("Loss at the cooling set-point, fresh air", by_month, inside, outside)
     leaks = _air_loss("Loss, leaks", air.leaks, inside, outside)
     losses = total("Losses at the cooling set-point", "energy_month", (*category_losses(elements, inside, outside).values(), leaks, fresh))
@@ -209,6 +208,19 @@ def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
     tau = balance.time_constant_months.figure(capacity=capacity, transmission=transmission, ventilation=moved)
     eta = balance.cooling_utilisation.figure(gains=months.gains, losses=losses, tau=tau)
     return balance.cooling_months.figure(losses=losses, gains=months.gains, eta=eta)
+
+
+def air_by_month(air: Losses, inside: Node, outside: Node) -> Figure:
+    """Loss coefficient of the fresh air by month at the cooling set-point: each unit by the rule of its bypass."""
+    if not air.units:
+        rows = [(air.unit, air.bypassed, Entered("no bypass", 0.0, "fraction"), Entered("no bypass", 0.0, "temperature"))]
+    else:
+        rows = [(u.loss, u.bypassed, flagged(u.unit, "bypass", "summer bypass", "no bypass"), bypass_from(u.unit)) for u in air.units]
+    parts = tuple(
+        balance.bypassed_coefficient.figure(outside=outside, inside=inside, opens=opens, recovered=h, bypassed=free, bypass=bypass)
+        for h, free, bypass, opens in rows
+    )
+    return parts[0] if len(parts) == 1 else total("Ventilation coefficient by month, all units", "w_per_k", parts)
 
 
 @STAGES.stage(STORED, capacity=CAPACITY, coefficients=COEFFICIENTS)
@@ -276,7 +288,8 @@ def energy_uses(
 ) -> tuple[Use, ...]:
     """Delivered energy by source and use."""
     demands = {"heating_share": year.heating, "water_share": year.water, "cooling_share": year.cooling}
-    return uses(sources, known, current, demands, {"fans": air.fans, "household": use.electricity})
+    plain = {"fans": air.fans, **({"frost protection": air.frost} if any(u.frost for u in air.units) else {}), "household": use.electricity}
+    return uses(sources, known, current, demands, plain)
 
 
 @STAGES.stage(WEIGHTS, uses=USES, reference=REFERENCE)

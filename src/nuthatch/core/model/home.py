@@ -7,21 +7,23 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
+from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType
 from nuthatch.core.model.part import Given, Id, Part, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.model.services import Air, Appliance, Carrier, HeatSource, HotWater, Household, VentilationUnit
+from nuthatch.core.model.services import Appliance, Carrier, HeatSource, HotWater, Household
 from nuthatch.core.model.site import ClimateRef, Site
 from nuthatch.core.model.target_set import Dwelling, TargetSet
+from nuthatch.core.model.ventilation import Air, VentilationUnit
 
 __all__ = [
-    "Air", "Appliance", "BuildUp", "Carrier", "ClimateRef", "HeatSource", "HotWater", "Household", "Junction", "Layer", "Opening", "OpeningType",
-    "Site", "VentilationUnit",
+    "Air", "AirTest", "Appliance", "BuildUp", "Carrier", "ClimateRef", "Fan", "HeatSource", "HotWater", "Household", "Junction", "Layer",
+    "Opening", "OpeningType", "PressureGauge", "Site", "VentilationUnit",
 ]  # fmt: skip
 """Parts of a home that stand in a module of their own."""
 
-SCHEMA = 5
+SCHEMA = 6
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
@@ -142,6 +144,7 @@ class Home(Part):
     junctions: tuple[Junction, ...] = ()
     junctions_none: bool = flag("No junctions to count")
     air: Air = Air()
+    air_tests: tuple[AirTest, ...] = ()
     household: Household = Household()
     water: HotWater = HotWater()
     carriers: tuple[Carrier, ...] = ()

@@ -61,7 +61,26 @@ def _sides(raw: dict[str, Any]) -> dict[str, Any]:
     return raw
 
 
-MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers, 4: _sides}
+def _units(raw: dict[str, Any]) -> dict[str, Any]:
+    """5 → 6: several ventilation units; the ducts one by one instead of the length of both cold ones together."""
+    air = raw.get("air")
+    if not isinstance(air, dict) or "unit" not in air:
+        return raw
+    unit = air.pop("unit")
+    if not isinstance(unit, dict):
+        return raw
+    given = {name: unit.pop(f"duct_{name}", None) for name in ("length", "diameter", "insulation", "conductivity")}
+    both = given["length"]
+    if any(v is not None for v in given.values()):
+        half = {**both, "value": both["value"] / 2} if isinstance(both, dict) and isinstance(both.get("value"), int | float) else both
+        kept = {name: value for name, value in {**given, "length": half}.items() if value is not None}
+        ident = unit.get("id", "unit")
+        unit["ducts"] = [{"id": f"{ident}.{n}", "way": way, **kept} for n, way in enumerate(("outdoor air", "exhaust air"), 1)]
+    air["units"] = [unit]
+    return raw
+
+
+MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers, 4: _sides, 5: _units}
 
 
 def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:

@@ -103,6 +103,18 @@ class Room(Spot):
     air: RoomAir = choice(
         "Air of the room", "by its use", group="Air and warmth", help="where the ventilation brings and takes air", short="Air"
     )
+    people: Given | None = quantity(
+        "count", "People in the room", least=0, most=50, help="empty: bedrooms share the people of the home", short="People"
+    )
+    per_area: Given | None = quantity("permeability", "Flow by floor area", least=0, most=50, short="By area")
+    changes: Given | None = quantity("ach", "Flow by air changes", least=0, most=50, short="Air changes")
+    flow: Given | None = quantity("flow", "Flow of the room, fixed", least=0, most=2000, short="Fixed flow", help="measured or planned")
+    flow_low: Given | None = quantity("flow", "Flow at low operation", least=0, most=2000, short="at low", help="empty: by the share")
+    flow_boost: Given | None = quantity("flow", "Flow at boost", least=0, most=2000, short="at boost", help="empty: by the share")
+    unit: str = ref("Ventilation unit of the room", "units", short="Unit", help="none: the first")
+    passes: Given | None = quantity(
+        "free_area", "Opening for air to pass through", least=0, most=1, short="Passes by", help="free area of a gap or grille in door or wall"
+    )
     temperature: Given | None = quantity(
         "temperature", "Design temperature of the room", least=0, most=40, help="empty: the heating set-point", short="Designed for"
     )

@@ -1,4 +1,4 @@
-"""What keeps a home fresh, warm and lit: ventilation, household, hot water, energy carriers and heat sources."""
+"""What keeps a home warm and lit: household, hot water, energy carriers and heat sources."""
 
 from __future__ import annotations
 
@@ -6,40 +6,6 @@ from typing import Literal
 
 from nuthatch.core.model.part import Given, Id, Part, choice, flag, quantity, ref, text
 from nuthatch.core.model.target_set import CarrierKind
-
-
-class VentilationUnit(Part):
-    id: Id = "unit"
-    name: str = text("Ventilation unit", short="Unit")
-    moves: Literal["supply and extract", "extract only", "supply only"] = choice("Moves", "supply and extract")
-    recovery: Given | None = quantity("percent", "Heat recovery", least=0, most=1, short="Recovery")
-    power: Given | None = quantity("specific_power", "Fan power", least=0, most=5)
-    supply: Given | None = quantity("flow", "Supply flow", least=0, most=5000, help="empty: by demand", group="Flows", short="Supply")
-    extract: Given | None = quantity("flow", "Extract flow", least=0, most=5000, help="empty: as supply", short="Extract")
-    duct_length: Given | None = quantity(
-        "length",
-        "Ducts to the envelope, both together",
-        least=0,
-        most=100,
-        help="the two between unit and envelope, added up",
-        group="Ducts",
-        short="Length, both",
-    )
-    duct_diameter: Given | None = quantity("width", "Duct diameter", above=0, most=1, short="Diameter")
-    duct_insulation: Given | None = quantity("width", "Duct insulation", above=0, most=0.5, short="Insulation")
-    duct_conductivity: Given | None = quantity("conductivity", "Duct insulation λ", above=0, most=1, short="Insulation λ")
-    bypass: bool = flag("Summer bypass", True, group="Summer")
-
-
-class Air(Part):
-    id: Id = "air"
-    n50: Given | None = quantity("ach", "Air change at 50 Pa, n50", least=0, most=50, short="n50")
-    exposed: Literal["several sides", "one side"] = choice("Exposed to wind", "several sides", short="Wind on")
-    shielding: Literal["open", "moderate", "high"] = choice("Wind shielding", "moderate", short="Shielding")
-    kitchens: Given | None = quantity("count", "Kitchens", least=0, most=20, group="Rooms")
-    baths: Given | None = quantity("count", "Baths", least=0, most=20)
-    wcs: Given | None = quantity("count", "WCs", least=0, most=20)
-    unit: VentilationUnit | None = None
 
 
 class Appliance(Part):

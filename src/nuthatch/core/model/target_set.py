@@ -81,6 +81,7 @@ class TargetSet(Part):
     needs_glass_and_frame: bool = Field(default=False, strict=True)
     studio_people: int = Field(default=1, ge=1, le=10, strict=True)
     ua_table: dict[str, dict[str, float]] | None = None
+    room_air: Literal["largest", "sum"] = "largest"
 
     @field_validator("ua_table", mode="before")
     @classmethod

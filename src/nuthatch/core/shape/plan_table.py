@@ -21,6 +21,7 @@ from nuthatch.core.shape.plan_layout import Line
 from nuthatch.core.shape.plan_rooms import PlanRoom
 from nuthatch.core.shape.reading_plans import corners_of, number, points_of, rings_of, space_of, walls_of
 from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.shape.rooms import label_spot
 from nuthatch.core.shape.stages import BUILT, SOLID, THICKNESS
 from nuthatch.core.shape.tinting import BORDERS, Tint, tint_legend, tints
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, inside, snapping
@@ -231,15 +232,9 @@ class _Table:
                 self._room(room)
 
     def _room(self, room: PlanRoom) -> None:
-        spot = shapely.maximum_inscribed_circle(room.measure.polygon, tolerance=0.1).coords[0]  # in the widest part of a room with corners
-        x, y = self.at((spot[0], spot[1]))
-        x0, _, x1, _ = room.measure.polygon.bounds
-        chord = shapely.intersection(room.measure.polygon, shapely.LineString([(x0 - 1, spot[1]), (x1 + 1, spot[1])]))
-        here = next((c for c in shapely.get_parts(chord) if c.distance(shapely.Point(spot)) < 1e-6), None)
-        if here is not None:
-            x0, _, x1, _ = here.bounds
-            x, _ = self.at(((x0 + x1) / 2, spot[1]))
-        wide = (x1 - x0) * self.frame.scale - 6
+        spot, width = label_spot(room.measure.polygon)
+        x, y = self.at(spot)
+        wide = width * self.frame.scale - 6
         if wide < 24:
             return
         chosen = room.id == self.selected

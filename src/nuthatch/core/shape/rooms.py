@@ -96,3 +96,15 @@ def lowered(plane: Plane, thickness: float) -> Plane:
     """A slope's inner face: its thickness measured square to it [m]."""
     slope = hypot(plane.a, plane.b)
     return Plane(plane.name, plane.a, plane.b, plane.c - thickness * hypot(1.0, slope))
+
+
+def label_spot(polygon: shapely.Polygon) -> tuple[Point2, float]:
+    """Where words stand best in a room: in its widest part; and how wide it is there [m]."""
+    spot = shapely.maximum_inscribed_circle(polygon, tolerance=0.1).coords[0]
+    x0, _, x1, _ = polygon.bounds
+    chord = shapely.intersection(polygon, shapely.LineString([(x0 - 1, spot[1]), (x1 + 1, spot[1])]))
+    here = next((c for c in shapely.get_parts(chord) if c.distance(shapely.Point(spot)) < 1e-6), None)
+    if here is None:
+        return (spot[0], spot[1]), x1 - x0
+    x0, _, x1, _ = here.bounds
+    return ((x0 + x1) / 2, spot[1]), x1 - x0

@@ -117,6 +117,10 @@ def _sheet(t: dict[str, str]) -> str:
     QLabel#unit {{ color: {t["muted"]}; font-size: 11px; }}
     QWidget#inspectorBody QLineEdit, QWidget#inspectorBody QComboBox {{ padding: 1px 6px; min-height: 18px; font-size: 12.5px; }}
     QWidget#inspectorBody QLineEdit#value {{ padding: 1px 5px; }}
+    QPushButton#onSite {{ font-size: 15px; font-weight: 600; border: 1.5px solid {t["slate"]}; padding: 4px 4px; }}
+    QPushButton#onSiteMain {{ font-size: 17px; font-weight: 600; background: {t["slate"]}; color: {t["paper"]}; border: 1.5px solid {t["slate"]}; padding: 4px 4px; }}
+    QPushButton#onSiteStop {{ font-size: 15px; font-weight: 600; border: 1.5px solid {t["chestnut"]}; color: {t["chestnut_text"]}; padding: 4px 4px; }}
+    QPushButton#onSite:disabled, QPushButton#onSiteStop:disabled {{ color: {t["muted"]}; border-color: {t["line"]}; }}
     QPushButton#switch {{ background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; padding: 3px 7px; color: {t["muted"]}; }}
     QPushButton#switch:hover {{ color: {t["ink"]}; }}
     QPushButton#switch:focus {{ background: {t["select"]}; }}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
@@ -152,6 +152,15 @@ class Place(QWidget):
         at = self.stack.indexOf(widget)
         if at >= 0 and at != self.stack.currentIndex():
             self.show_index(at)
+
+    def offer(self, widgets: Sequence[QWidget]) -> None:
+        """Only these are offered now; the first comes in front where none of them is."""
+        wanted = {self.stack.indexOf(w) for w in widgets}
+        for n, made in enumerate(self.buttons):
+            made.setVisible(n in wanted and bool(made.text()))
+        if widgets and self.stack.currentIndex() not in wanted:
+            self.show_widget(widgets[0])
+        self._fit()
 
     @property
     def current(self) -> QWidget | None:

@@ -1,16 +1,21 @@
-"""Air: every path and what it loses, the flows, airtightness and the ventilation unit."""
+"""Air: fresh air room by room, the air tests and the test on site, every air path and what it loses."""
 
 from __future__ import annotations
 
-from nuthatch.core.air.drawings import air_flows, air_paths
-from nuthatch.core.edits.changes import SetValue
-from nuthatch.core.model.services import VentilationUnit
+from PyQt6.QtWidgets import QWidget
+
+from nuthatch.core.air.drawings import air_paths
+from nuthatch.core.air.paths import paths
 from nuthatch.core.results.figure import shown
-from nuthatch.core.units import with_unit
-from nuthatch.desktop.steps.air.air_test_view import AirTestView
-from nuthatch.desktop.steps.board import Board, button
+from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.desktop.steps.air.fresh_air import FreshAir
+from nuthatch.desktop.steps.air.on_site import OnSite
+from nuthatch.desktop.steps.air.tests import AirTests
+from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.workspace import row_of
 
 
 class AirBoard(Board):
@@ -18,57 +23,101 @@ class AirBoard(Board):
     list_height = 240
 
     def build(self) -> None:
+        self.fresh = FreshAir(self)
+        self.tests = AirTests(self)
+        self.site = OnSite(self)
+        self.add_drawing("On site", self.site, row_of(*self.site.tools()))
         self.drawing = SketchView("Air paths and what they lose")
-        self.flows = SketchView("Flows")
-        self.test = AirTestView(self, self._say)
         self.add_drawing("Air paths", self.drawing)
-        self.add_drawing("Air test", self.test.drawing, self.test.bar)
-        self.work.lists.add("Flows", self.flows)
-        self.work.lists.add("Readings", self.test.readings)
-        self.work.lists.add("Validity", self.test.validity)
+        heads = ("Air path", unit_of("flow"), f"H {unit_of('w_per_k')}", unit_of("energy"), "What is to be said")
+        self.paths = ReadTable("Air paths", heads, (170, 70, 84, 84, 0))
+        self.work.lists.add("Air paths", self.paths, row_of())
         self.card = EditCard(self.desk)
-        self.unit_card = EditCard(self.desk)
-        self.add_unit = button("Add a ventilation unit", self._add, "plus")
-        self.drop_unit = button("Remove the unit", self._drop, "trash-2")
-        for widget in (self.card, self.unit_card, self.add_unit, self.drop_unit):
-            self.work.inspector.add(widget)
+        self.card.refused.connect(self.message)
+        self.work.inspector.add(self.card)
+        self.work.drawings.switched.connect(lambda _: self._switched())
+        self.work.lists.switched.connect(lambda _: self._cards())
+        self._switched()
+
+    # which part is in front
+
+    def drawings_to(self, widget: QWidget) -> None:
+        """Put a drawing in front."""
+        self.work.drawings.show_widget(widget)
+
+    def _switched(self) -> None:
+        """The lists that belong to the drawing; on site there are none."""
+        front = self.work.drawings.current
+        offered = {id(self.fresh.drawing): self.fresh.lists, id(self.tests.drawing): self.tests.lists, id(self.site): self.tests.lists[:1]}
+        self.work.lists.offer(offered.get(id(front), (self.paths,)))
+        self.work.lists.setVisible(front is not self.site and not self.work.alone)
+        self._cards()
+        if front is self.site:
+            self.site.setFocus()
+            self.site.refresh()
+
+    def in_front(self, panel: QWidget) -> None:  # type: ignore[override]  # any list, with the drawing it belongs to
+        for part in (self.fresh, self.tests):
+            if panel in part.lists:
+                self.work.drawings.show_widget(part.drawing)
+        self.work.lists.show_widget(panel)
+        self._cards()
+
+    def _cards(self) -> None:
+        super()._cards()
+        if not hasattr(self, "card"):
+            return
+        front = self.work.drawings.current
+        testing = front in (self.tests.drawing, self.site)
+        self.fresh.in_front(front is self.fresh.drawing)
+        self.tests.in_front(testing)
+        if testing and self.work.lists.current is self.tests.tests:
+            self.tests.tests.card.setVisible(bool(self.tests.tests.card.part_id))
+        self.card.setVisible(not testing)
+
+    def subject(self, picture: str) -> str | None:
+        if picture == "flow-plan":
+            return str(self.fresh.storey.currentData() or "") or None
+        if picture == "air-test":
+            return self.tests.current or None
+        return ""
 
     def refresh(self) -> None:
-        a, home = self.assessment, self.home
-        self.card.show_part("air", "Airtightness and rooms")
-        self.unit_card.show_part("unit" if home.air.unit else "")
-        self.add_unit.setVisible(home.air.unit is None)
-        self.drop_unit.setVisible(home.air.unit is not None)
+        a = self.assessment
+        self.card.show_part("air", "Airtightness and fresh air")
+        self.fresh.refresh()
+        self.tests.refresh()
+        self._cards()
         if a is None:
             return
-        self.test.refresh()
         self._say()
         self.drawing.show_made(lambda w, h: air_paths(a, w, h))
-        self.flows.show_made(lambda w, h: air_flows(a, w, h))
+        rows = []
+        for p in paths(a):
+            flow = show(float(p.flow.value), "flow") if p.flow is not None and p.flow.value is not None else ""
+            loss = show(float(p.loss.value), "w_per_k") if p.loss.value is not None else "?"
+            energy = show(p.energy, "energy") if p.energy is not None else "–" if not p.counts else "?"
+            rows.append((p.key, (p.name, flow, loss, energy, p.says)))
+        self.paths.show_rows(rows, (1, 2, 3))
+        self.site.refresh()
 
     @property
     def settled(self) -> bool:
-        return self.test.settled
+        return self.tests.settled
 
     def _say(self) -> None:
         a = self.assessment
         if a is None:
             return
-        rate = a.figures["infiltration_rate"]
+        said = [f"infiltration {shown(a.figures['infiltration_rate'], 3)}"]
         recovery = a.figures["effective_heat_recovery"]
-        said = [f"infiltration {shown(rate, 3)}"]
-        if recovery.value is not None:
+        if recovery.value is not None and self.home.air.units:
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
-        self.sub.setText(" · ".join((*said, *filter(None, (self.test.said(),)))))
-
-    def _add(self) -> None:
-        self.apply(SetValue(part="air", field="unit", value=VentilationUnit()))
-        self.present(self.desk.snapshot)
-        self.focus_field("unit", "recovery")  # the focus would vanish with the button
-
-    def _drop(self) -> None:
-        self.card.focus_field("n50")
-        self.apply(SetValue(part="air", field="unit", value=None))
+        self.sub.setText(" · ".join((*said, *filter(None, (self.tests.said(),)))))
 
     def focus_field(self, part: str, field: str) -> bool:
-        return (self.unit_card if part == "unit" else self.card).focus_field(field)
+        if part == "air" and field != "units":
+            if self.work.drawings.current in (self.tests.drawing, self.site):
+                self.work.drawings.show_widget(self.fresh.drawing)
+            return self.card.focus_field(field)
+        return self.fresh.focus_field(part, field) or self.tests.focus_field(part, field)

@@ -1,0 +1,73 @@
+"""A test as it lies in a home, as what was measured: with the home's sizes where it says none of its own."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from nuthatch.core.airtest.readings import WAYS, AirTest, Reading, Ring, Series
+from nuthatch.core.model import air_test as model
+from nuthatch.core.model.part import Given
+
+METHODS = {"building in use": 1, "envelope": 2, "as a rule says": 3}
+PURPOSES = {number: name for name, number in METHODS.items()}
+
+
+def number(given: Given | None) -> float | None:
+    """The value of a field, None where it is empty."""
+    return given.value if given is not None else None
+
+
+def day(text: str) -> date | None:
+    """A date written as 2026-11-23; None for anything else."""
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError:
+        return None
+
+
+def rings_of(fan: model.Fan | None) -> dict[str, Ring]:
+    """The rings of a fan whose calibration is whole, by name."""
+    found = {}
+    for r in fan.rings if fan is not None else ():
+        values = [number(v) for v in (r.coefficient, r.exponent, r.least, r.most)]
+        if all(v is not None for v in values):
+            found[r.name] = Ring(r.name, *(v for v in values if v is not None))
+    return found
+
+
+def measured(test: model.AirTest, volume: float | None = None, envelope: float | None = None, floor: float | None = None) -> AirTest:
+    """What was measured [SI]; volume, envelope and floor are the home's."""
+    own = {name: number(getattr(test, name)) for name in ("volume", "envelope", "floor")}
+    ends = [d for d in (day(x.until) for x in (test.fan, test.gauge) if x is not None) if d is not None]
+    return AirTest(
+        series=tuple(s for s in (_series(test, way) for way in WAYS) if s.readings),
+        rings=rings_of(test.fan),
+        volume=own["volume"] or volume,
+        envelope=own["envelope"] or envelope,
+        floor=own["floor"] or floor,
+        height=number(test.height),
+        inside=number(test.inside),
+        outside=number(test.outside),
+        humidity_inside=number(test.humidity_inside) or 0.0,
+        humidity_outside=number(test.humidity_outside) or 0.0,
+        barometer=number(test.barometer),
+        wind=number(test.wind),
+        method=METHODS[test.purpose],
+        corrected=test.corrected,
+        tested=day(test.tested),
+        calibrated_until=min(ends) if ends else None,
+    )
+
+
+def _series(test: model.AirTest, way: str) -> Series:
+    rows: dict[str, list[Reading]] = {"zero before": [], "point": [], "zero after": []}
+    for n, r in enumerate(test.readings, 1):
+        if r.way == way and r.pressure is not None:
+            values = (r.pressure.value, number(r.flow), number(r.fan_pressure), r.ring, number(r.seconds), r.left_out)
+            rows[r.moment].append(Reading(*values, place=f"reading {n}"))
+    for n, logged in enumerate(test.log, 1):
+        if logged.way == way:
+            said = (logged.pressure, logged.flow, logged.fan_pressure, logged.ring, logged.seconds, logged.left_out)
+            rows[logged.moment].append(Reading(*said, place=f"logged reading {n}"))
+    zeros = [tuple(r.pressure for r in rows[m] if not r.left_out) for m in ("zero before", "zero after")]
+    return Series(way, tuple(rows["point"]), *zeros)

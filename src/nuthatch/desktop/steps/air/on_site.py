@@ -1,0 +1,243 @@
+"""The air test on site: big figures and few controls, for a laptop in poor light and one free hand; keys alone suffice."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from nuthatch.core.airtest import on_site as drawn
+from nuthatch.core.airtest.at_home import given
+from nuthatch.core.airtest.chart import chart
+from nuthatch.core.airtest.of_home import rings_of
+from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS
+from nuthatch.core.airtest.run import Run
+from nuthatch.core.airtest.stages import TESTED, Tested
+from nuthatch.core.airtest.validity import valid
+from nuthatch.core.edits.changes import Batch, SetValue
+from nuthatch.core.sketch import Sketch
+from nuthatch.desktop.steps.air.running import Running
+from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.steps.air.board import AirBoard
+
+SPEEDS = (1, 5, 20)
+SERIES = {"both series": WAYS, "depressurising": (DEPRESSURISING,), "pressurising": (PRESSURISING,)}
+EXPONENT = 0.655
+"""Of the leaks of the practice house."""
+
+
+class OnSite(QWidget):
+    """The view of a running test. Space starts, keeps and goes on; A again, P pause, L longer, O leave out, Esc stops the fan."""
+
+    def __init__(self, board: AirBoard) -> None:
+        super().__init__()
+        self.board = board
+        self.running: Running | None = None
+        self.quiet = False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Air test on site")
+        self.steps, self.figures = SketchView("Where the test stands", 30), SketchView("Pressure and flow", 118)
+        self.trace, self.ladder = SketchView("The last minutes", 78), SketchView("Ladder of pressures", 44)
+        self.chart, self.results = SketchView("Flow over pressure"), SketchView("Results so far")
+        for view in (self.steps, self.figures, self.trace, self.ladder, self.chart, self.results):
+            view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.main = self._big("Start", self.go_on, "Space", "onSiteMain")
+        self.again = self._big("Again", lambda: self._tell("again"), "A")
+        self.longer = self._big("Longer", lambda: self._tell("longer"), "L")
+        self.out = self._big("Leave out", lambda: self._tell("leave_out"), "O")
+        self.pause = self._big("Pause", self._pause, "P")
+        self.stop = self._big("Stop fan", self.end, "Esc", "onSiteStop")
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        beside = QHBoxLayout()
+        beside.addWidget(self.chart, 10)
+        beside.addWidget(self.results, 8)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(8)
+        for made, wide in ((self.main, 3), (self.again, 2), (self.longer, 2), (self.out, 2), (self.pause, 2), (self.stop, 2)):
+            buttons.addWidget(made, wide)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        for view in (self.steps, self.figures, self.trace, self.ladder):
+            column.addWidget(view)
+        column.addLayout(beside, 1)
+        column.addLayout(buttons)
+
+    def _big(self, text: str, do, key: str, name: str = "onSite") -> QPushButton:  # type: ignore[no-untyped-def]  # any slot
+        made = QPushButton(f"{text}\n{key}")
+        made.setObjectName(name)
+        made.setAccessibleName(f"{text} ({key})")
+        made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        made.setMinimumHeight(52)
+        made.clicked.connect(lambda _=False: do())
+        return made
+
+    def tools(self) -> tuple[QWidget, ...]:
+        """What stands beside the switch: which series, how fast a practice gauge runs, a tube to pull off."""
+        self.series, self.speed = QComboBox(), QComboBox()
+        self.series.setAccessibleName("Series to measure")
+        self.series.addItems(list(SERIES))
+        self.speed.setAccessibleName("Practice gauge: time runs")
+        for n in SPEEDS:
+            self.speed.addItem(f"practice gauge × {n}", n)
+        self.speed.activated.connect(lambda _: self._faster())
+        self.tube = QPushButton("Tube off")
+        self.tube.setToolTip("Practice: pull the tube off the gauge, or put it back (T)")
+        self.tube.clicked.connect(lambda _=False: self._pull_tube())
+        for widget in (self.series, self.speed, self.tube):
+            widget.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        return self.series, self.speed, self.tube
+
+    # what is done
+
+    def go_on(self) -> None:
+        """The main key: start, keep this point, or go on."""
+        run = self.running.run if self.running is not None else None
+        if run is None or run.done:
+            self.start()
+        elif run.paused:
+            self._tell("resume")
+            assert self.running is not None
+            self.running.start()
+        else:
+            self._tell("keep_now")
+
+    def start(self) -> None:
+        """Begin a run on the current test; without a test one is prepared first."""
+        board = self.board
+        if not board.tests.current:
+            board.tests.prepare()
+            board.drawings_to(self)
+        test = board.tests.part
+        if test is None:
+            return
+        rings = rings_of(test.fan)
+        if not rings:
+            board.message.emit("The test has no fan with calibrated rings: choose one in its card")
+            return
+        house = self.house()
+        missing = [SetValue(part=test.id, field=n, value=given(getattr(house, n), "practice gauge")) for n in ("inside", "outside", "barometer") if getattr(test, n) is None]  # fmt: skip
+        if missing:
+            board.apply(Batch(label="Air inside and outside, from the practice gauge", changes=tuple(missing)))
+        run = Run(rings, ways=SERIES[self.series.currentText()])
+        self.running = Running(board.desk, test.id, run, PracticeGauge(house, rings), int(self.speed.currentData()))
+        self.running.changed.connect(self.refresh)
+        self.running.kept.connect(board.message)
+        self.running.failed.connect(board.message)
+        self.running.tell(lambda: run.take_over())
+        self.running.start()
+        self.setFocus()
+
+    def house(self) -> PracticeHouse:
+        """A practice house that leaks about as this home is thought to."""
+        a = self.board.assessment
+        n50 = a.figures["n50"].value if a is not None else None
+        volume = a.figures["air_volume"].value if a is not None else None
+        flow = (float(n50) if n50 else 2.0) * (float(volume) if volume else 300.0)
+        calm = {"wind": 0.0, "scatter": 0.0, "drift": 0.0} if self.quiet else {}
+        return PracticeHouse(coefficient=flow / 50.0**EXPONENT, exponent=EXPONENT, **calm)
+
+    def _tell(self, command: str) -> None:
+        if self.running is not None:
+            self.running.tell(getattr(self.running.run, command))
+
+    def _pause(self) -> None:
+        if self.running is not None and not self.running.run.paused:
+            self._tell("pause")
+        else:
+            self.go_on()
+
+    def _faster(self) -> None:
+        if self.running is not None:
+            self.running.speed = int(self.speed.currentData())
+
+    def _pull_tube(self) -> None:
+        if self.running is not None:
+            self.running.practice.tube = not self.running.practice.tube
+            self.refresh()
+
+    def end(self) -> None:
+        """Stop the fan; what was kept stays."""
+        if self.running is not None:
+            self.running.end()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        known = {
+            Qt.Key.Key_Space: self.go_on,
+            Qt.Key.Key_A: lambda: self._tell("again"),
+            Qt.Key.Key_L: lambda: self._tell("longer"),
+            Qt.Key.Key_O: lambda: self._tell("leave_out"),
+            Qt.Key.Key_P: self._pause,
+            Qt.Key.Key_T: self._pull_tube,
+            Qt.Key.Key_Escape: self.end,
+        }
+        do = known.get(Qt.Key(event.key()))
+        if do is None or event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier or event.isAutoRepeat():
+            super().keyPressEvent(event)
+            return
+        do()
+
+    # what is shown
+
+    @property
+    def shown(self) -> Tested | None:
+        """The test that runs, as worked out by now."""
+        a = self.board.assessment
+        ident = self.running.test if self.running is not None else self.board.tests.current
+        return a.all_of(TESTED).get(ident) if a is not None else None
+
+    def refresh(self) -> None:
+        """Show the run as it stands."""
+        if not self.isVisible():
+            return
+        running, shown = self.running, self.shown
+        run = running.run if running is not None else None
+        sample = running.sample if running is not None else None
+        part = self.board.tests.part
+        prepared = part is not None and all(p.done != "not yet" for p in part.preparations)
+        holds = valid(shown.lines) if shown is not None and shown.lines else None
+        flow = drawn.flow_now(run, sample)
+        self.steps.show_made(lambda w, h: drawn.steps(run, prepared, holds, w, h))
+        self.figures.show_made(lambda w, h: drawn.figures(run, sample, flow, w, h))
+        samples = run.trace() if run is not None else []
+        self.trace.show_made(lambda w, h: drawn.trace(samples, w, h))
+        self.ladder.show_made(lambda w, h: drawn.ladder(run.rungs if run is not None else (), w, h))
+        if shown is not None and shown.result is not None:
+            result = shown.result
+            self.chart.show_made(lambda w, h: chart(result, w, max(h, 160.0)))
+        else:
+            self.chart.show_made(_empty)
+        going = run is not None and not run.done
+        self.results.show_made(lambda w, h: drawn.results(shown, self._limit(), w, h, going))
+        self._name_buttons(run)
+
+    def _name_buttons(self, run: Run | None) -> None:
+        idle = run is None or run.done
+        word = "Start" if idle else "Go on" if run is not None and run.paused else "Keep this point"
+        self.main.setText(f"{word}\nSpace")
+        for made in (self.again, self.longer, self.out, self.pause, self.stop):
+            made.setEnabled(not idle)
+        off = self.running is not None and not self.running.practice.tube
+        self.tube.setText("Tube on" if off else "Tube off")
+        self.tube.setEnabled(not idle)
+        self.series.setEnabled(idle)
+
+    def _limit(self) -> float | None:
+        """The limit of n50 of the home's targets."""
+        a = self.board.assessment
+        limits = [w.limit for v in a.verdicts for w in v.ways if w.key == "n50" and w.limit is not None] if a is not None else []
+        return min(limits) if limits else None
+
+
+def _empty(width: float, height: float) -> Sketch:
+    made = Sketch(width, max(height, 80.0), "Flow over pressure")
+    made.say("points appear here as they are kept")
+    return made

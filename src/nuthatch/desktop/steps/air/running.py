@@ -1,0 +1,99 @@
+"""A test that runs: the gauge read by a clock, the run told what it shows, what it asks for done, every reading kept at once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from nuthatch.core.airtest.at_home import kept
+from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
+from nuthatch.core.airtest.run import Act, Aim, Fit, Keep, Run
+from nuthatch.desktop.desk import Desk
+from nuthatch.standins.practice_gauge import PracticeGauge
+
+TICK_MS, STEP = 250, 0.25
+"""The gauge is read so often; a practice gauge that runs faster passes this many seconds a reading."""
+
+
+class Running(QObject):
+    """One run with one gauge. `changed` after every reading of the gauge, `kept(words)` when one is kept, `failed(words)`."""
+
+    changed = pyqtSignal()
+    kept = pyqtSignal(str)
+    failed = pyqtSignal(str)
+
+    def __init__(self, desk: Desk, test: str, run: Run, practice: PracticeGauge, speed: int = 1) -> None:
+        super().__init__()
+        self.desk, self.test, self.run, self.practice, self.speed = desk, test, run, practice, speed
+        self.gauge = Gauge(practice)
+        self.sample: Sample | None = None
+        self._timer = QTimer(self)
+        self._timer.setInterval(TICK_MS)
+        self._timer.timeout.connect(self.tick)
+
+    def start(self) -> None:
+        """Begin, or go on."""
+        self._timer.start()
+        self.tick()
+
+    @property
+    def running(self) -> bool:
+        return self._timer.isActive()
+
+    def tick(self) -> None:
+        """Read the gauge once for every quarter of a second that has passed."""
+        try:
+            for _ in range(self.speed):
+                self.practice.advance(STEP)
+                self.sample = self.gauge.read()
+                self._do(self.run.take(self.sample))
+                if self.run.done:
+                    break
+        except NoAnswer as why:
+            self._lost(str(why))
+        if self.run.done:
+            self._timer.stop()
+        self.changed.emit()
+
+    def tell(self, command: Callable[[], Iterable[Act]]) -> None:
+        """A command of the person: pause, again, keep now …"""
+        try:
+            self._do(command())
+        except NoAnswer as why:
+            self._lost(str(why))
+        if self.run.done:
+            self._timer.stop()
+        self.changed.emit()
+
+    def _lost(self, why: str) -> None:
+        """The gauge does not answer: the run waits, the fan cannot be told."""
+        if not self.run.paused and not self.run.done:
+            self.run.pause(f"{why}: is its cable in? Then go on")
+            self.failed.emit(why)
+
+    def _do(self, acts: Iterable[Act]) -> None:
+        for act in acts:
+            if isinstance(act, Aim):
+                self.gauge.aim(act.pressure)
+            elif isinstance(act, Fit):
+                self.gauge.ring(act.ring)
+            else:
+                self._keep(act)
+
+    def _keep(self, act: Keep) -> None:
+        """A reading into the home, and the home's work kept at once: nothing measured is lost."""
+        reason = self.desk.apply(lambda: kept(self.desk.home, self.test, act.way, act.moment, act.reading))
+        if reason:
+            self.run.pause(f"not kept: {reason}")
+            self.failed.emit(reason)
+            return
+        self.desk.keep_work()
+        flow = f", fan {act.reading.fan_pressure:.0f} Pa, ring {act.reading.ring}" if act.reading.fan_pressure is not None else ""
+        self.kept.emit(f"Kept: {act.moment}, {act.reading.pressure:.1f} Pa{flow}".replace("-", "−"))
+
+    def end(self) -> None:
+        """Stop the clock and the fan."""
+        self._timer.stop()
+        if not self.run.done:
+            self.tell(self.run.stop)

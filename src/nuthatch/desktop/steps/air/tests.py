@@ -1,0 +1,385 @@
+"""Air tests on the Air board: the tests of the home side by side, readings, preparation, leaks, zones, validity, the chart."""
+
+from __future__ import annotations
+
+import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QComboBox, QFileDialog
+
+from nuthatch.core.airtest.at_home import followed, own_fan, prepared, taken_in
+from nuthatch.core.airtest.chart import chart
+from nuthatch.core.airtest.readings import AirTest as Measured
+from nuthatch.core.airtest.separation import separations
+from nuthatch.core.airtest.stages import TESTED, Tested
+from nuthatch.core.airtest.summary import off_in_words
+from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier import air_test_report
+from nuthatch.core.dossier.report import letterhead
+from nuthatch.core.edits.air_edits import with_photo
+from nuthatch.core.edits.changes import ChangeRefused, SetValue
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.exchange import formats, readings
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.library import PRACTICE_GAUGE, fans
+from nuthatch.core.model.air_test import AirTest, Leak, Preparation, TestReading, ZonePressure
+from nuthatch.core.model.home import EvidenceFile
+from nuthatch.core.model.part import replace
+from nuthatch.core.office import load_office
+from nuthatch.core.sketch import Sketch
+from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.desktop.jobs import Jobs, words_of
+from nuthatch.desktop.steps.board import ListPanel, button
+from nuthatch.desktop.widgets.edit_card import EditCard
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
+from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.workspace import row_of
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.steps.air.board import AirBoard
+
+NONE_YET = "No air test yet. Prepare one before the visit, or take in a file of readings."
+SIGNS = {True: "holds", False: "fails", None: "?"}
+SHOWN_OF_A_LOG = 500
+
+
+class AirTests:
+    """The tests of the home: lists, chart and what is done with them."""
+
+    def __init__(self, board: AirBoard) -> None:
+        self.board = board
+        self._jobs = Jobs(board)
+        self.drawing = SketchView("Flow over pressure")
+        self.report_button = button("Report …", self._ask_report, "file-text", "The report of this test as PDF or page")
+        board.add_drawing("Tests", self.drawing, row_of(self.report_button))
+        self.tests = ListPanel(board, _tests_spec(), add="Prepare a test")
+        self.tests.add = self.prepare  # type: ignore[method-assign]
+        self.tests.add_button.clicked.disconnect()
+        self.tests.add_button.clicked.connect(lambda _=False: self.prepare())
+        bar = self.tests.bar
+        bar.insertWidget(1, button("Follow up", self.follow, "", "A second test from this one: readings empty, nothing overwritten"))
+        bar.insertWidget(2, button("Counts", self.count, "", "The n50 of this test counts in the balance"))
+        bar.insertWidget(3, button("Take in readings …", self._ask, "folder-open", "An air test as CSV or JSON"))
+        self.readings = ListPanel(board, ListSpec("Readings", self._of("readings", TestReading, "reading"), READINGS, sortable=False), add="Add")
+        self.off = ReadTable("Points over the line", ("Series", unit_of("pascal"), unit_of("flow"), "Off the line", "Left out"), (120, 80, 90, 100, 0))
+        self.prepared = ListPanel(board, ListSpec("Preparation", self._of("preparations", Preparation, "prepared"), PREPARED, sortable=False), add="Add")
+        self.leaks = ListPanel(board, ListSpec("Leaks", self._of("leaks", Leak, "leak"), LEAKS), add="Leak found")
+        self.zones = ListPanel(board, ListSpec("Zones", self._of("zones", ZonePressure, "zone"), ZONES), add="Add a zone")
+        for panel in (self.prepared, self.leaks):
+            panel.bar.insertWidget(1, button("Photo …", lambda p=panel: self._ask_photo(p), "paperclip", "A photo as evidence"))
+        self.validity = ReadTable("Whether the test holds", ("", "What is asked", "Found"), (60, 230, 0))
+        for panel, name in ((self.tests, "Tests"), (self.readings, "Readings"), (self.prepared, "Preparation")):
+            board.add_list(panel, name)
+        board.work.lists.add("Points", self.off, row_of())
+        board.work.lists.add("Validity", self.validity, row_of())
+        for panel, name in ((self.leaks, "Leaks"), (self.zones, "Zones")):
+            board.add_list(panel, name)
+        self.lists = (self.tests, self.readings, self.prepared, self.validity, self.off, self.leaks, self.zones)
+        self.fan = QComboBox()
+        self.fan.setAccessibleName("Fan and gauge of the test")
+        self.fan.activated.connect(lambda _: self._take_fan())
+        self.fan_card, self.gauge_card = EditCard(board.desk), EditCard(board.desk)
+        for widget in (self.fan, self.fan_card, self.gauge_card):
+            board.work.inspector.add(widget)
+        self.tests.table.selected.connect(lambda _: self.refresh())
+
+    # which test
+
+    def _of(self, field: str, kind: type, stem: str):  # type: ignore[no-untyped-def]  # a listing that follows the current test
+        return lambda: Listing(self.current, field, kind, f"{self.current or 'test'}.{stem}")
+
+    @property
+    def current(self) -> str:
+        """The test that is worked on: the row in front, the one that counts, the last."""
+        rows: tuple[AirTest, ...] = self.board.home.air_tests
+        known = [t.id for t in rows]
+        chosen = self.tests.table.current_id()
+        if chosen in known:
+            return chosen
+        return self.board.home.air.test if self.board.home.air.test in known else known[-1] if known else ""
+
+    @property
+    def part(self) -> AirTest | None:
+        return next((t for t in self.board.home.air_tests if t.id == self.current), None)
+
+    @property
+    def shown(self) -> Tested | None:
+        """The current test as worked out."""
+        a = self.board.assessment
+        return a.all_of(TESTED).get(self.current) if a is not None else None
+
+    # what is done
+
+    def prepare(self) -> None:
+        """A new test with its list of openings, fan and gauge of the office."""
+        office = load_office()[0].office
+        fan = (*office.fans, *fans())[0]
+        gauge = (*office.gauges, PRACTICE_GAUGE)[0]
+        today = datetime.date.today().isoformat()
+        change = prepared(self.board.home, fan, gauge, today, office.author or office.company, office.test_purpose)
+        self._new(change)
+
+    def follow(self) -> None:
+        """A second test from the current one."""
+        try:
+            self._new(followed(self.board.home, self.current, datetime.date.today().isoformat()))
+        except ChangeRefused as why:
+            self.board.message.emit(str(why))
+
+    def _new(self, change: object) -> None:
+        self.board.apply(change)
+        self.board.present(self.board.desk.snapshot)
+        self.board.in_front(self.tests)
+        self.tests.table.select(change.value.id)  # type: ignore[attr-defined]
+        self.refresh()
+
+    def count(self) -> None:
+        """The current test counts from now on."""
+        if self.current:
+            self.board.apply(SetValue(part="air", field="test", value=self.current))
+
+    def _take_fan(self) -> None:
+        test, (kind, index) = self.part, self.fan.currentData()
+        self.fan.setCurrentIndex(0)
+        if test is None or kind == "":
+            return
+        office = load_office()[0].office
+        if kind == "fan":
+            new: object = own_fan((*office.fans, *fans())[index], test.id)
+        else:
+            new = replace((*office.gauges, PRACTICE_GAUGE)[index], id=f"{test.id}.gauge")
+        self.board.apply(SetValue(part=test.id, field=kind, value=new))
+
+    def _ask_photo(self, panel: ListPanel) -> None:
+        ident = panel.table.current_id()
+        if not ident:
+            self.board.message.emit("Choose the row the photo belongs to")
+            return
+        name, _ = QFileDialog.getOpenFileName(self.board, "Photo", "", "Pictures (*.png *.jpg *.jpeg)")
+        if name:
+            self.take_photo(ident, Path(name))
+
+    def take_photo(self, ident: str, path: Path) -> None:
+        """A photo of something prepared or found, among the evidence."""
+        proof = self.board.desk.taken(path)
+        if isinstance(proof, str):
+            self.board.message.emit(proof)
+        else:
+            self.board.apply(with_photo(self.board.home, ident, proof))
+
+    def _ask(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.board, "Take in readings", "", formats.dialog_filter("readings"))
+        if name:
+            self.take(Path(name))
+
+    def take(self, path: Path) -> None:
+        """A test from a file of readings, as one step; a fault in it is said and nothing changes."""
+        proof = self.board.desk.taken(path)
+        if isinstance(proof, str):
+            self.board.message.emit(proof)
+            return
+        data = self.board.desk.evidence_bytes(proof.sha256) or b""
+        self._jobs.start(
+            "take in",
+            lambda job: readings.read(data, path.name),
+            lambda test: self._taken(test, proof),
+            lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
+        )
+
+    def _taken(self, test: Measured, proof: EvidenceFile) -> None:
+        """Into the home as it is by now."""
+        try:
+            change = taken_in(self.board.home, test, proof)
+        except ChangeRefused as why:
+            self.board.message.emit(str(why) if proof.name in str(why) else f"{proof.name}: {why}")
+            return
+        self.board.apply(change)
+        self.tests.table.select(self.board.home.air.test)
+
+    def _ask_report(self) -> None:
+        name, chosen = QFileDialog.getSaveFileName(self.board, "Write the report", "air-test.pdf", formats.dialog_filter("air test report"))
+        if name:
+            self.write_report(formats.named("air test report", name, chosen))
+
+    def write_report(self, path: Path) -> None:
+        """The report of the current test, written in the background."""
+        shown, part, home = self.shown, self.part, self.board.home
+        if shown is None or shown.result is None:
+            return
+        office, result = letterhead(load_office()[0]), shown.result
+        self.board.message.emit("Writing the report …")
+        self._jobs.start(
+            "report",
+            lambda job: air_test_report.write(shown.test, result, path, home.name, office, air_test_report.record(part, home)),
+            lambda _: self.board.message.emit(f"Written: {path}"),
+            lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
+        )
+
+    # what is shown
+
+    def refresh(self) -> None:
+        """Show the tests of the snapshot."""
+        self.tests.refresh(NONE_YET)
+        test, shown = self.part, self.shown
+        for panel, teach in (
+            (self.readings, "No readings yet: type or paste them, or start the gauge in “On site”."),
+            (self.prepared, "Openings that are closed, sealed or left as they are for the test."),
+            (self.leaks, "Leaks found, by place and kind, with a photo; mended or not."),
+            (self.zones, "Zones beside the home, such as a loft or a garage: pressures while the home is held at 50 Pa."),
+        ):
+            panel.refresh(teach if test is not None else "Prepare a test first.")
+            panel.add_button.setEnabled(test is not None)
+        self.report_button.setEnabled(shown is not None and shown.result is not None)
+        self._fill_fans(test)
+        self.off.show_rows(_points(shown), (1, 2, 3))
+        self.validity.show_rows(_validity(shown))
+        self._draw(shown)
+
+    def _fill_fans(self, test: AirTest | None) -> None:
+        office = load_office()[0].office
+        options = [("Fan or gauge of the office …", ("", 0))]
+        options += [(f"Fan: {f.name}", ("fan", n)) for n, f in enumerate((*office.fans, *fans()))]
+        options += [(f"Gauge: {g.name}", ("gauge", n)) for n, g in enumerate((*office.gauges, PRACTICE_GAUGE))]
+        if [self.fan.itemText(n) for n in range(self.fan.count())] != [o[0] for o in options]:
+            self.fan.clear()
+            for words, data in options:
+                self.fan.addItem(words, data)
+        self.fan_card.show_part(test.fan.id if test is not None and test.fan is not None else "")
+        self.gauge_card.show_part(test.gauge.id if test is not None and test.gauge is not None else "")
+
+    def in_front(self, on: bool) -> None:
+        """Its cards come with it."""
+        mine = on and self.board.work.lists.current is self.tests and self.part is not None
+        self.fan.setVisible(mine)
+        self.fan_card.setVisible(mine and bool(self.fan_card.part_id))
+        self.gauge_card.setVisible(mine and bool(self.gauge_card.part_id))
+
+    def _draw(self, shown: Tested | None) -> None:
+        if shown is None or shown.result is None:
+            text = NONE_YET if shown is None else f"Not worked out yet: {shown.lacks} wanted"
+            self.drawing.show_made(lambda w, h: _saying(text, w, h))
+            return
+        result = shown.result
+        self.drawing.show_made(lambda w, h: chart(result, w, max(h, 200.0)))
+
+    def said(self) -> str:
+        """The test that counts in a line; '' where there is none."""
+        a = self.board.assessment
+        found = a.all_of(TESTED).get(a.home.air.test) if a is not None else None
+        if found is None:
+            return ""
+        if found.result is None:
+            return f"the test that counts lacks {found.lacks}"
+        spread = f" ± {show(found.result.n50_half, 'ach')}" if found.result.n50_half is not None else ""
+        told = f"tested: {with_unit(found.result.n50, 'ach')}{spread}" if found.result.n50 is not None else "tested"
+        if not found.failing:
+            return told
+        return f"{told}, {found.failing} line{'s' if found.failing > 1 else ''} of its validity fail{'s' if found.failing == 1 else ''}"
+
+    @property
+    def settled(self) -> bool:
+        """Whether nothing is being read or written."""
+        return not self._jobs.running
+
+    def focus_field(self, part: str, field: str) -> bool:
+        """Lead to a field of a test or what is below it."""
+        if any(t.id == part for t in self.board.home.air_tests):
+            self.tests.table.select(part)
+            panels = {"readings": self.readings, "preparations": self.prepared, "leaks": self.leaks, "zones": self.zones}
+            if field in panels:
+                self.board.in_front(panels[field])
+                panels[field].add_button.setFocus()
+                return True
+        return any(p.focus_field(part, field) for p in (self.tests, self.readings, self.prepared, self.leaks, self.zones))
+
+
+def _points(shown: Tested | None) -> list[tuple[str, tuple[str, ...]]]:
+    rows = []
+    for half in shown.result.halves if shown is not None and shown.result is not None else ():
+        for n, p in enumerate(half.points[:SHOWN_OF_A_LOG]):
+            cells = (half.series.way, show(p.pressure, "pascal"), show(p.flow, "flow"), off_in_words(half, p))
+            rows.append((f"{half.series.way}-{n}", (*cells, p.reading.left_out)))
+        if len(half.points) > SHOWN_OF_A_LOG:
+            more = f"and {len(half.points) - SHOWN_OF_A_LOG} more, in the file and in the report"
+            rows.append((f"{half.series.way}-more", (half.series.way, "…", "…", "", more)))
+    return rows
+
+
+def _validity(shown: Tested | None) -> list[tuple[str, tuple[str, ...]]]:
+    asked = shown.lines if shown is not None else ()
+    order = sorted(range(len(asked)), key=lambda n: (asked[n].holds is not False, asked[n].holds is not None, n))
+    return [(asked[n].name, (SIGNS[asked[n].holds], asked[n].name, asked[n].says)) for n in order]
+
+
+def _n50(a: Assessment, row: AirTest) -> str:
+    found = a.all_of(TESTED).get(row.id)
+    return show(found.result.n50, "ach") if found is not None and found.result is not None and found.result.n50 is not None else "?"
+
+
+def _q50(a: Assessment, row: AirTest) -> str:
+    found = a.all_of(TESTED).get(row.id)
+    return show(found.result.q50, "flow") if found is not None and found.result is not None else "?"
+
+
+def _holds(a: Assessment, row: AirTest) -> str:
+    found = a.all_of(TESTED).get(row.id)
+    if found is None or found.result is None:
+        return "not measured"
+    failing, open_ = found.failing, sum(line.holds is None for line in found.lines)
+    return f"{failing} fail" if failing else f"{open_} open" if open_ else "holds"
+
+
+def _counts(a: Assessment, row: AirTest) -> str:
+    return "counts" if a.home.air.test == row.id else ""
+
+
+def _tests_spec() -> ListSpec:
+    columns = (
+        Column("Test", "name"),
+        Column("Date", "tested", width=90),
+        Column("Works", "works", width=88),
+        Column("q50", text=_q50, right=True, kind="flow", width=74),
+        Column("n50", text=_n50, right=True, kind="ach", width=62),
+        Column("", text=_holds, width=74),
+        Column("", text=_counts, width=50),
+    )
+    return ListSpec("Tests", Listing("home", "air_tests", AirTest, "air-test"), columns, sortable=False)
+
+
+READINGS = (
+    Column("Series", "way", width=104),
+    Column("Reading", "moment", width=84),
+    Column("Pressure", "pressure", width=92),
+    Column("Flow", "flow", width=80),
+    Column("Fan", "fan_pressure", width=68),
+    Column("Ring", "ring", width=46),
+    Column("Left out because", "left_out"),
+)
+
+
+def _separated(a: Assessment, row: ZonePressure) -> str:
+    return next((s.says for t in a.home.air_tests for s in separations(t) if s.zone.id == row.id), "")
+
+
+PREPARED = (Column("Opening", "name"), Column("To be", "asked", width=100), Column("Done", "done", width=100), Column("Photo", "photo", width=90))
+LEAKS = (
+    Column("Place", "name"),
+    Column("Kind", "kind", width=112),
+    Column("Felt", "strength", width=60),
+    Column("Mended", "mended", width=66),
+    Column("Photo", "photo", width=90),
+)
+ZONES = (
+    Column("Zone", "name", width=110),
+    Column("Home to zone", "across", width=112),
+    Column("Zone to outside", "out", width=124),
+    Column("Separated", text=_separated),
+)
+
+
+def _saying(text: str, width: float, height: float) -> Sketch:
+    made = Sketch(width, max(height, 80.0), "Flow over pressure")
+    made.say(text)
+    return made
