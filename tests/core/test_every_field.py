@@ -18,11 +18,13 @@ from nuthatch.core.pictures import PICTURES
 from nuthatch.core.sketch import Path
 from nuthatch.core.summary import as_data
 from nuthatch.core.visit import to_collect
+from tests.air_home import air_home, other_air_homes
 from tests.form_homes import form_home
 from tests.plan_home import other_plan_homes, plan_home
 from tests.simple_home import g, layer, simple_home
 
 # fields that move no result, and why
+REPORT = "stands in the report of the air test"
 QUIET = {
     ("Layer", "framing_name"): "a name beside the share of framing",
     ("BuildUp", "id"): "ids name parts",
@@ -43,6 +45,32 @@ QUIET = {
     ("Hole", "name"): "names a court in lists, tips and questions",
     ("Home", "currency"): "stands beside the cost",
     ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own",
+    ("AirTest", "works"): REPORT,
+    ("AirTest", "by"): REPORT,
+    ("AirTest", "follows"): REPORT,
+    ("AirTest", "purpose"): "chooses what is to be prepared; stands in the report",
+    ("AirTest", "file"): "names the file of the readings among the evidence",
+    ("Fan", "name"): REPORT,
+    ("Fan", "serial"): REPORT,
+    ("Fan", "calibrated"): REPORT,
+    ("PressureGauge", "name"): REPORT,
+    ("PressureGauge", "serial"): REPORT,
+    ("PressureGauge", "calibrated"): REPORT,
+    ("FanRing", "name"): "readings name it",
+    ("FanRing", "least"): "a reading below it is refused",
+    ("FanRing", "most"): "a reading above it is refused",
+    ("Preparation", "name"): REPORT,
+    ("Preparation", "asked"): REPORT,
+    ("Preparation", "note"): REPORT,
+    ("Preparation", "photo"): REPORT,
+    ("TestReading", "seconds"): "how long a reading was averaged; stands with it",
+    ("Leak", "name"): REPORT,
+    ("Leak", "kind"): REPORT,
+    ("Leak", "strength"): REPORT,
+    ("Leak", "mended"): "a follow-up looks for what is not mended",
+    ("Leak", "note"): REPORT,
+    ("Leak", "photo"): REPORT,
+    ("ZonePressure", "name"): REPORT,
     ("Pin", "name"): "a caption in the dossier",
     ("Pin", "picture"): "chosen for the dossier",
     ("Pin", "of"): "chosen for the dossier",
@@ -128,6 +156,8 @@ def homes() -> list[Home]:
         bare,
         by_area,
         cellar,
+        air_home(),
+        *other_air_homes(),
     ]
 
 
@@ -172,7 +202,7 @@ def results(a: Assessment) -> str:
 def drawings(a: Assessment) -> str:
     """All that drawings say."""
     made: dict[str, Any] = {}
-    for key in ("plan", "solid", "cutaway", "account", "faces", "delivered"):
+    for key in ("plan", "solid", "cutaway", "account", "faces", "delivered", "flow-plan", "air-paths"):
         sketch = PICTURES[key].sketch
         assert sketch is not None
         made[key] = [(i.points, i.fill) if isinstance(i, Path) else i.text for i in sketch(a, "").items]

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from nuthatch.core.air.paths import paths
 from nuthatch.core.air.stages import FLOWS
+from nuthatch.core.airtest.separation import separations
+from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import SCHEMA
@@ -48,17 +51,37 @@ def _elements(a: Assessment) -> list[dict[str, Any]]:
 def _rooms(a: Assessment) -> list[dict[str, Any]]:
     """Rooms of drawn plans: floor area, what counts of it, mean clear height, what its air does, what it is warmed to, its flows at normal operation [m³/h]."""
     built = a[BUILT]
-    flows = {f.room.id: (f.role, _value(f.normal)) for f in a[FLOWS].rooms}
+    flows = {f.room.id: f for f in a[FLOWS].rooms}
     found = []
     for r in built.rooms if built is not None else ():
         row = {"id": r.id, "name": r.name, "storey": r.storey_name, "area": r.area, "counted": r.counted}
         own = r.part.temperature if r.part is not None else None
         given = own if own is not None else a.home.site.heating_setpoint
         warm = given.value if given is not None else None
-        role, flow = flows.get(r.id, ("none", None))
-        moved = {way: (flow if role == way else 0.0) for way in ("supply", "extract")}
-        found.append({**row, "height": r.measure.height, "air": r.air, "temperature": warm, **moved})
+        f = flows[r.id]
+        moved = {way: (_value(f.normal) if f.role == way else 0.0) for way in ("supply", "extract")}
+        other = {"low": _value(f.low), "boost": _value(f.boost)}
+        found.append({**row, "height": r.measure.height, "air": r.air, "temperature": warm, **moved, **other})
     return found
+
+
+def _air_tests(a: Assessment) -> list[dict[str, Any]]:
+    """The air tests of the home, as worked out with its sizes; null where something is wanted."""
+    found = []
+    for t in a.home.air_tests:
+        worked = a.all_of(TESTED)[t.id]
+        r = worked.result
+        row: dict[str, Any] = {"id": t.id, "name": t.name, "tested": t.tested, "counts": t.id == a.home.air.test, "lacks": worked.lacks}
+        row |= {"q50": r.q50, "n50": r.n50, "q_E50": r.q_e50, "q_F50": r.q_f50, "area_4": r.area_4} if r is not None else {}
+        row["validity"] = [{"line": line.name, "holds": line.holds, "says": line.says} for line in worked.lines]
+        row["zones"] = [{"id": s.zone.id, "ratio": s.ratio} for s in separations(t)]
+        found.append(row)
+    return found
+
+
+def _paths(a: Assessment) -> list[dict[str, Any]]:
+    """Every air path: loss [W/K], what it loses in the months with heating [kWh/a]."""
+    return [{"id": p.key, "name": p.name, "loss": _value(p.loss), "energy": p.energy, "says": p.says} for p in paths(a)]
 
 
 def _edges(a: Assessment) -> list[dict[str, Any]]:
@@ -106,6 +129,8 @@ def as_data(assessment: Assessment) -> dict[str, Any]:
         "elements": _elements(assessment),
         "rooms": _rooms(assessment),
         "edges": _edges(assessment),
+        "air_tests": _air_tests(assessment),
+        "air_paths": _paths(assessment),
         "questions": [{"step": q.step, "item": q.item, "text": q.text} for q in assessment.questions],
     }
 

@@ -70,12 +70,12 @@ def _mean(way: str, flow: Node, share: dict[str, Node], hours: dict[str, float])
     """The mean of a flow over the day."""
     running = [o for o in OPERATIONS if hours[o] > 0]
     flows = tuple(by_room.operated.figure(f"{way} at {o} operation", normal=flow, share=share[o]) for o in running)
-    return calc.mean_flow.figure(f"Mean {way} of the day", flows=flows, hours=tuple(hours_leaf(o, hours) for o in running))
+    return calc.mean_flow.figure(f"Mean {way} of the day", flows=flows, shares=tuple(share_leaf(o, hours) for o in running))
 
 
-def hours_leaf(operation: str, hours: dict[str, float]) -> Entered:
-    """The hours of a day an operation runs as a leaf."""
-    return Entered(f"hours a day at {operation} operation", hours[operation], "hours", "declared", "", "air", "hours")
+def share_leaf(operation: str, hours: dict[str, float]) -> Entered:
+    """The share of the time an operation runs as a leaf."""
+    return Entered(f"share of the time at {operation} operation", hours[operation] / 24, "percent", "declared", "", "air", "hours")
 
 
 def recovery_of(flows: UnitFlows, density: Node) -> Figure:
@@ -116,7 +116,7 @@ def _fans(flows: UnitFlows, hours: dict[str, float]) -> Figure:
     unit = flows.unit
     parts = tuple(
         calc.fan_electricity.figure(
-            f"Fans of {unit.name}, {o} operation", power=_power(unit, flow), flow=flow, hours=hours_leaf(o, hours)
+            f"Fans of {unit.name}, {o} operation", power=_power(unit, flow), flow=flow, share=share_leaf(o, hours)
         )
         for o, flow in flows.by_operation.items()
         if o != "off"
@@ -130,10 +130,10 @@ def _power(unit: VentilationUnit, flow: Node) -> Node:
     if least and most and low and high and most.value > least.value:
         return calc.fan_power.figure(
             flow=flow,
-            least=need(unit, "least_flow"),
-            most=need(unit, "most_flow"),
-            at_least=need(unit, "power_least"),
-            at_most=need(unit, "power_most"),
+            low=need(unit, "least_flow"),
+            high=need(unit, "most_flow"),
+            at_low=need(unit, "power_least"),
+            at_high=need(unit, "power_most"),
         )
     return need(unit, "power")
 

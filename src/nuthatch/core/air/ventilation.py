@@ -182,15 +182,15 @@ def permeability(n50: float, volume: float, envelope: float) -> float:
 @calculation(
     "Fan electricity",
     "energy",
-    "E = p·q·t·365",
-    "fan power per m³ of supply; t are the hours of the day it runs so",
+    "E = p·q·s·8760 [h]",
+    "fan power per m³ of supply; s is the share of the time it runs so",
     power="p: specific_power",
     flow="q: flow",
-    hours="t: hours",
+    share="s: percent",
 )
-def fan_electricity(power: float, flow: float, hours: float) -> float:
-    """[kWh/a] from Wh/m³, m³/h and hours a day."""
-    return power * flow * hours * 0.365
+def fan_electricity(power: float, flow: float, share: float) -> float:
+    """[kWh/a] from Wh/m³, m³/h and a share of the time."""
+    return power * flow * share * 8.76
 
 
 @calculation(
@@ -199,31 +199,31 @@ def fan_electricity(power: float, flow: float, hours: float) -> float:
     "p = p_1 if q ≤ q_1 else p_2 if q ≥ q_2 else p_1 + (p_2 − p_1)·(q − q_1)/(q_2 − q_1)",
     "stated: straight between the least and the most flow of the unit",
     flow="q: flow",
-    least="q_1: flow",
-    most="q_2: flow",
-    at_least="p_1: specific_power",
-    at_most="p_2: specific_power",
+    low="q_1: flow",
+    high="q_2: flow",
+    at_low="p_1: specific_power",
+    at_high="p_2: specific_power",
 )
-def fan_power(flow: float, least: float, most: float, at_least: float, at_most: float) -> float:
+def fan_power(flow: float, low: float, high: float, at_low: float, at_high: float) -> float:
     """[Wh/m³] between two known ones."""
-    if flow <= least:
-        return at_least
-    if flow >= most:
-        return at_most
-    return at_least + (at_most - at_least) * (flow - least) / (most - least)
+    if flow <= low:
+        return at_low
+    if flow >= high:
+        return at_high
+    return at_low + (at_high - at_low) * (flow - low) / (high - low)
 
 
 @calculation(
     "Mean flow of the day",
     "flow",
-    "q = Σ(q_o·t)/(24 [h])",
-    "the flow of each operation by the hours of the day it runs, days of the week weighted",
+    "q = Σ(q_o·s)",
+    "the flow of each operation by the share of the time it runs, days of the week weighted",
     flows="q_o: flow",
-    hours="t: hours",
+    shares="s: percent",
 )
-def mean_flow(flows: tuple[float, ...], hours: tuple[float, ...]) -> float:
+def mean_flow(flows: tuple[float, ...], shares: tuple[float, ...]) -> float:
     """[m³/h] over all hours, off counts as 0."""
-    return sum(q * t for q, t in zip(flows, hours, strict=True)) / 24
+    return sum(q * s for q, s in zip(flows, shares, strict=True))
 
 
 @calculation(

@@ -88,7 +88,8 @@ def counting(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str, 
         return typed
     found = known[test.id]
     if found.result is None:
-        return missing("Air change at 50 Pa", "ach", f"{found.lacks}, for {test.name}", test.id, "readings")
+        empty = next((f for f in ("inside", "outside") if getattr(test, f) is None), "readings")
+        return missing("Air change at 50 Pa", "ach", f"{found.lacks} of {test.name}", test.id, empty)
     failing = [line.name for line in found.lines if line.holds is False]
     source = f"{said(test)}, ISO 9972 method {found.test.method}" + (f"; does not hold: {', '.join(failing)}" if failing else "")
     flow = Entered("flow at 50 Pa", found.result.q50, "flow", "measured", source, test.id, "readings")

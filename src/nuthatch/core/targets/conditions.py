@@ -15,8 +15,8 @@ from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.results.entries import lowered
 from nuthatch.core.units import with_unit
 
-Key = tuple[tuple[Condition, ...], int]
-"""What makes two sets judge the same home: their conditions, and how many people they count in a studio."""
+Key = tuple[tuple[Condition, ...], int, str]
+"""What makes two sets judge the same home: their conditions, how many people they count in a studio, how flows of a room count together."""
 FIXED = "fixed by "
 """How the source of a value begins that a target set has fixed."""
 TOUCHED = ("site", "household", "water", "carriers")
@@ -24,12 +24,12 @@ TOUCHED = ("site", "household", "water", "carriers")
 
 def key_of(chosen: TargetSet) -> Key:
     """Sets of one key share an assessment."""
-    return chosen.conditions, chosen.studio_people
+    return chosen.conditions, chosen.studio_people, chosen.room_air
 
 
 def plain_key(home: Home) -> Key:
     """The key of the home as designed."""
-    return (), home.target_sets[0].studio_people if home.target_sets else 1
+    return ((), home.target_sets[0].studio_people, home.target_sets[0].room_air) if home.target_sets else ((), 1, "largest")
 
 
 def groups(home: Home) -> dict[Key, tuple[TargetSet, ...]]:
