@@ -20,7 +20,12 @@ def duct(ident: str, way: str, length: float) -> Duct:
 def unit(ident: str = "unit", **more: object) -> VentilationUnit:
     """A balanced unit with ducts on all four sides: outdoor 2, exhaust 3, supply 4, extract 5 m."""
     ways = (("outdoor air", 2.0), ("exhaust air", 3.0), ("supply air", 4.0), ("extract air", 5.0))
-    plain = {"name": ident, "recovery": g(0.8), "power": g(0.4), "ducts": tuple(duct(f"{ident}.{n}", w, x) for n, (w, x) in enumerate(ways, 1))}
+    plain = {
+        "name": ident,
+        "recovery": g(0.8),
+        "power": g(0.4),
+        "ducts": tuple(duct(f"{ident}.{n}", w, x) for n, (w, x) in enumerate(ways, 1)),
+    }
     return VentilationUnit(id=ident, **{**plain, **more})  # type: ignore[arg-type]
 
 
@@ -63,9 +68,7 @@ def air_home() -> Home:
     uses = {"ground.kitchen": {"use": "kitchen"}, "ground.study": {"use": "bath"}, "upper.living": {"use": "bedroom", "people": g(2)},
             "upper.kitchen": {"use": "bedroom", "unit": "second"}, "upper.study": {"use": "WC"},
             "ground.living": {"per_area": g(1.2), "changes": g(0.4), "passes": g(0.001)}}  # fmt: skip
-    storeys = tuple(
-        replace(s, rooms=tuple(replace(r, **uses.get(r.id, {})) for r in s.rooms)) for s in home.shape.plans.storeys
-    )
+    storeys = tuple(replace(s, rooms=tuple(replace(r, **uses.get(r.id, {})) for r in s.rooms)) for s in home.shape.plans.storeys)
     first = unit(
         "unit", frost="electric preheating", frost_limit=g(-2), bypass_from=g(12), least_flow=g(40), most_flow=g(300),
         power_least=g(0.2), power_most=g(0.6),
@@ -99,9 +102,11 @@ def other_air_homes() -> list[Home]:
     )
     damp = air_test(
         inside=g(22), outside=g(2), humidity_inside=g(0.6), humidity_outside=g(0.8), corrected=False, readings=by_fan, volume=g(300),
-        envelope=g(400), floor=g(120),
+        envelope=g(400), floor=g(120), gauge=None,
     )  # fmt: skip
     one = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=storeys)), air_tests=(damp,))
     natural = replace(home, air=replace(home.air, units=(), hours=(), without="leaks alone"))
-    fans = replace(home, air=replace(home.air, units=(unit("unit", stands="outside the envelope", extract=g(90), supply=g(100)),), hours=()))
+    fans = replace(
+        home, air=replace(home.air, units=(unit("unit", stands="outside the envelope", extract=g(90), supply=g(100)),), hours=())
+    )
     return [one, natural, fans]

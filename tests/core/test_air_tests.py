@@ -43,7 +43,9 @@ def test_the_test_that_counts_is_worked_out_with_the_homes_own_sizes(aired: Asse
     found = aired.all_of(TESTED)["test"].result
     assert found is not None and found.q50 == pytest.approx(C * 50**N, rel=1e-9)
     volume = float(aired.figures["air_volume"].value)  # type: ignore[arg-type]
-    assert aired.figures["n50"].value == pytest.approx(C * 50**N / volume) and found.q_e50 == pytest.approx(found.q50 / aired.figures["inner_envelope_area"].value)  # type: ignore[operator]
+    assert aired.figures["n50"].value == pytest.approx(C * 50**N / volume) and found.q_e50 == pytest.approx(
+        found.q50 / aired.figures["inner_envelope_area"].value
+    )  # type: ignore[operator]
     assert found.q_f50 is not None and 0 < found.q_f50 < 20
     smaller = apply(SetValue(part="shape", field="air_volume", value=g(200)), aired.home)
     assert assess(smaller, aired.climate, aired).figures["n50"].value == pytest.approx(C * 50**N / 200)
@@ -55,7 +57,9 @@ def test_the_test_that_counts_is_worked_out_with_the_homes_own_sizes(aired: Asse
 
 def test_what_is_missing_is_told_and_leads_there(aired: Assessment) -> None:
     cold = assess(apply(SetValue(part="test", field="inside", value=None), aired.home), aired.climate, aired)
-    assert cold.figures["n50"].value is None and any((q.part, q.field) == ("test", "inside") and "emperatures" in q.text for q in cold.questions)
+    assert cold.figures["n50"].value is None and any(
+        (q.part, q.field) == ("test", "inside") and "emperatures" in q.text for q in cold.questions
+    )
     gone = assess(replace(aired.home, air_tests=()), aired.climate, aired)
     assert any(q.part == "air" and q.field == "test" and "gone" in q.text for q in gone.questions)
     windy = assess(apply(SetValue(part="test", field="wind", value=g(9)), aired.home), aired.climate, aired)
@@ -128,7 +132,9 @@ def test_a_file_becomes_a_test_that_counts() -> None:
     part = made.air_tests[-1]
     again = measured(part, 300.0)
     assert made.air.test == part.id and part.purpose == "building in use" and [e.name for e in made.evidence][-1] == "readings.csv"
-    assert [(r.pressure, r.flow, r.seconds, r.left_out) for r in again.series[0].readings] == [(r.pressure, r.flow, r.seconds, r.left_out) for r in rows]
+    assert [(r.pressure, r.flow, r.seconds, r.left_out) for r in again.series[0].readings] == [
+        (r.pressure, r.flow, r.seconds, r.left_out) for r in rows
+    ]
     assert (again.series[0].zero_before, again.series[0].zero_after, again.method, again.corrected) == ((-1.0, 0.5), (-0.5,), 1, True)
     assert all(r.pressure is not None and r.pressure.basis is Basis.MEASURED for r in part.readings)
     long = other(test, series=(Series("pressurising", tuple(Reading(10 + n / 25, C * (10 + n / 25) ** N) for n in range(1000))),))
@@ -185,7 +191,9 @@ class Measuring:
         for way in self.run.ways:
             zeros = [tuple(k.reading.pressure for k in self.kept if (k.way, k.moment) == (way, m)) for m in ("zero before", "zero after")]
             series.append(Series(way, tuple(k.reading for k in self.kept if (k.way, k.moment) == (way, "point")), *zeros))
-        test = Measured(tuple(s for s in series if s.readings), RINGS, 370.0, inside=house.inside, outside=house.outside, barometer=house.barometer)
+        test = Measured(
+            tuple(s for s in series if s.readings), RINGS, 370.0, inside=house.inside, outside=house.outside, barometer=house.barometer
+        )
         made = work(test)
         assert made.result is not None, made.lacks
         self.lines = {line.name: line.holds for line in made.lines}
@@ -200,7 +208,9 @@ def test_a_whole_run_finds_the_truth_of_the_practice_house() -> None:
     """Calm: within 0.1 % of C_L·50ⁿ and n within 0.002; both series, seven rungs, six zeros at each end; every line that can hold holds."""
     m = Measuring(CALM)
     result = m.whole()
-    assert result.q50 == pytest.approx(TRUTH, rel=1e-3) and [h.fit.exponent for h in result.halves] == pytest.approx([0.655, 0.655], abs=2e-3)
+    assert result.q50 == pytest.approx(TRUTH, rel=1e-3) and [h.fit.exponent for h in result.halves] == pytest.approx(
+        [0.655, 0.655], abs=2e-3
+    )
     assert [sum(k.moment == w for k in m.kept) for w in ("zero before", "point", "zero after")] == [12, 14, 12]
     assert all(holds is not False for holds in m.lines.values()), m.lines
     assert all(k.reading.seconds >= 30 for k in m.kept if k.moment == "point")  # type: ignore[operator]
@@ -269,7 +279,12 @@ def test_a_leaky_house_is_measured_as_far_as_the_fan_reaches() -> None:
 def test_a_gauge_that_does_not_answer_is_said() -> None:
     practice = PracticeGauge(CALM, RINGS)
     gauge = Gauge(practice)
-    for line, answer in (("RING 9", "NO there is no ring 9"), ("AIM much", "NO an aim is a number"), ("AIM 900", "NO the aim"), ("HELLO", "NO AIM")):
+    for line, answer in (
+        ("RING 9", "NO there is no ring 9"),
+        ("AIM much", "NO an aim is a number"),
+        ("AIM 900", "NO the aim"),
+        ("HELLO", "NO AIM"),
+    ):
         assert practice.ask(line).startswith(answer)
     with pytest.raises(NoAnswer, match="no ring 9"):
         gauge.ring("9")
@@ -289,7 +304,12 @@ def test_a_reading_of_the_gauge_joins_the_test() -> None:
     home = air_home()
     after = apply(kept(home, "test", "pressurising", "point", Reading(44.0, None, 120.0, "A", 30.0)), home)
     new = after.air_tests[0].readings[-1]
-    assert new.fan_pressure is not None and (new.way, new.ring, new.fan_pressure.value, new.fan_pressure.basis) == ("pressurising", "A", 120.0, Basis.MEASURED)
+    assert new.fan_pressure is not None and (new.way, new.ring, new.fan_pressure.value, new.fan_pressure.basis) == (
+        "pressurising",
+        "A",
+        120.0,
+        Basis.MEASURED,
+    )
     with pytest.raises(ChangeRefused, match="not for ring A"):
         apply(kept(home, "test", "pressurising", "point", Reading(44.0, None, 12.0, "A", 30.0)), home)
     assert measured(air_test()).series[1].way == "pressurising"

@@ -321,7 +321,20 @@ def run(*arguments: str) -> subprocess.CompletedProcess[str]:
 def test_check_of_the_demo_homes(key: str, code: int, capsys: pytest.CaptureFixture[str]) -> None:
     assert cli.main(["check", key, "--json"]) == code
     out = json.loads(capsys.readouterr().out)
-    assert set(out) == {"home", "schema", "figures", "months", "targets", "questions", "sets", "elements", "rooms", "edges", "air_tests", "air_paths"}
+    assert set(out) == {
+        "home",
+        "schema",
+        "figures",
+        "months",
+        "targets",
+        "questions",
+        "sets",
+        "elements",
+        "rooms",
+        "edges",
+        "air_tests",
+        "air_paths",
+    }
     for f in out["figures"].values():
         assert set(f) == {"value", "unit", "label", "needs"} and (f["value"] is not None or f["needs"])
     for months in out["months"].values():

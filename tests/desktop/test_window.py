@@ -496,9 +496,7 @@ def test_a_ventilation_unit_is_added_and_removed(open_home, qtbot: QtBot) -> Non
     before = w.document.assessment.figures["ventilation_loss_coefficient"].value
     board.fresh.units.add_button.click()
     qtbot.waitUntil(w.settled)
-    assert w.document.home.air.units and w.document.assessment.figures["heating_demand"].value is None, (
-        "recovery is not given yet"
-    )
+    assert w.document.home.air.units and w.document.assessment.figures["heating_demand"].value is None, "recovery is not given yet"
     assert any(q.field == "recovery" for q in w.document.assessment.questions)
     type_into(qtbot, field(w, "air", "unit-1", "recovery"), "80 %")
     type_into(qtbot, field(w, "air", "unit-1", "power"), "0.4")

@@ -163,7 +163,9 @@ def test_hours_of_the_day_by_hand() -> None:
     plain = aired(unit(supply=g(110), extract=g(110), power=g(0.4)))
     assert plain.figures["fan_electricity"].value == pytest.approx(0.4 * 110 * 8.76)
     beyond = aired(unit(supply=g(300), extract=g(300), **fan))
-    assert beyond.figures["fan_electricity"].value == pytest.approx(0.6 * 300 * 8.76) and any("above the most" in q.text for q in beyond.questions)
+    assert beyond.figures["fan_electricity"].value == pytest.approx(0.6 * 300 * 8.76) and any(
+        "above the most" in q.text for q in beyond.questions
+    )
 
 
 def _rooms(a: Assessment) -> dict[str, Any]:
@@ -194,7 +196,9 @@ def test_largest_or_sum_as_the_target_set_says() -> None:
     first = air_home()
     plans = first.shape.plans
     assert plans is not None
-    more = tuple(replace(s, rooms=tuple(replace(r, per_area=g(4)) if r.id == "ground.living" else r for r in s.rooms)) for s in plans.storeys)
+    more = tuple(
+        replace(s, rooms=tuple(replace(r, per_area=g(4)) if r.id == "ground.living" else r for r in s.rooms)) for s in plans.storeys
+    )
     home = replace(first, shape=replace(first.shape, plans=replace(plans, storeys=more)))
     summed = replace(home, target_sets=tuple(replace(s, room_air="sum") for s in home.target_sets))
     a, b = (assess(h, climate_for(h, None)) for h in (home, summed))
@@ -210,7 +214,9 @@ def test_fixed_flows_stay_and_the_others_take_the_rest() -> None:
     assert plans is not None
 
     def with_rooms(**fields: Any) -> Assessment:
-        storeys = tuple(replace(s, rooms=tuple(replace(r, **fields.get(r.id.replace(".", "_"), {})) for r in s.rooms)) for s in plans.storeys)
+        storeys = tuple(
+            replace(s, rooms=tuple(replace(r, **fields.get(r.id.replace(".", "_"), {})) for r in s.rooms)) for s in plans.storeys
+        )
         one = replace(home.air, units=(unit(supply=g(120), extract=g(120)),), hours=())
         made = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=storeys)), air=one)
         return assess(made, climate_for(made, None))
@@ -238,7 +244,9 @@ def test_air_passes_from_room_to_room_at_one_pascal() -> None:
 
 def test_several_units_share_the_demand() -> None:
     """Without rooms in equal parts of what units with a flow of their own leave; recovery in the mean by flow."""
-    a = aired(unit("one", supply=g(40), extract=g(40), ducts=()), unit("two", recovery=g(0.6), ducts=()), unit("three", recovery=g(0.6), ducts=()))
+    a = aired(
+        unit("one", supply=g(40), extract=g(40), ducts=()), unit("two", recovery=g(0.6), ducts=()), unit("three", recovery=g(0.6), ducts=())
+    )
     demand = float(a[FLOWS].demand.value)  # type: ignore[arg-type]
     each = (demand - 40) / 2
     assert [u.supply.value for u in a[FLOWS].units] == pytest.approx([40, each, each])

@@ -128,7 +128,9 @@ def test_ventilation_by_hand() -> None:
         and air.demand_flow(1, 1, 2, 0, 300.0) == 140.0
         and air.demand_flow(1, 0, 0, 0, 600.0) == 180.0
     )
-    assert air.effective_recovery(0.9, air.ducts_loss((0.3, 0.3), (2.0, 3.0)), 120.0, 0.9) == pytest.approx(0.9 * exp(-0.3 * 5 / (0.34 * 0.9 * 120)))
+    assert air.effective_recovery(0.9, air.ducts_loss((0.3, 0.3), (2.0, 3.0)), 120.0, 0.9) == pytest.approx(
+        0.9 * exp(-0.3 * 5 / (0.34 * 0.9 * 120))
+    )
     assert air.unit_loss(120, 120, 0.8, 1.0) == pytest.approx(0.34 * 24) and air.unit_loss(120, 100, 0.8, 1.0) == pytest.approx(
         0.34 * (20 + 20)
     )

@@ -31,7 +31,21 @@ from nuthatch.core.targets.verdict import Verdict, overall, points_key
 from nuthatch.core.water import stages as water
 
 T = TypeVar("T")
-DOMAINS = (shape, climate_stages, fabric, moisture_stages, opening_questions, plausible, junctions, household, water, airtest, air, energy, targets)
+DOMAINS = (
+    shape,
+    climate_stages,
+    fabric,
+    moisture_stages,
+    opening_questions,
+    plausible,
+    junctions,
+    household,
+    water,
+    airtest,
+    air,
+    energy,
+    targets,
+)
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")
 CODE_JUDGED = ("ua_proposed", "ua_limit")
 OF_A_TWIN = 4_000

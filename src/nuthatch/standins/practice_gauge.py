@@ -103,7 +103,9 @@ class PracticeGauge:
         if self._ring is None or abs(self._held) < 1e-6:
             return 0.0
         ring = self.rings[self._ring]
-        felt = self._held + copysign(min(abs(self._gust), 0.5 * abs(self._held)), self._gust)  # gusts move the flow as they move the pressure
+        felt = self._held + copysign(
+            min(abs(self._gust), 0.5 * abs(self._held)), self._gust
+        )  # gusts move the flow as they move the pressure
         return float((self._flow(felt) * (1 + self._swirl) / ring.coefficient) ** (1 / ring.exponent))
 
     def _reach(self) -> float:

@@ -146,5 +146,3 @@ def side(asks: tuple[RoomAsk, ...], role: str, flow: Node) -> dict[str, Figure]:
             shared = by_room.filling_flow if a.fills else by_room.shared_flow
             found[a.room.id] = shared.figure(label, **parts, asked=a.asked)
     return found
-
-

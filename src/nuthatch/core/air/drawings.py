@@ -81,8 +81,9 @@ def flow_plan(a: Assessment, storey: str = "", size: tuple[float, float] = (560.
     for r in mine:
         fill, pattern = ROLE_FILL.get(r.role, ("white", ""))
         wide, color = (2.4, "tide") if r.room.id == selected else (0.9, "ink")
-        ring = [frame.at(p) for p in r.room.measure.outline]
-        made.path(ring, fill=fill, pattern=pattern, stroke=color, width=wide, id=r.room.id, tip=_says(r))
+        made.path(
+            [frame.at(p) for p in r.room.measure.outline], fill=fill, pattern=pattern, stroke=color, width=wide, id=r.room.id, tip=_says(r)
+        )
     if most > 0:
         _passing(made, frame, mine, most)
     for r in mine:
@@ -107,7 +108,9 @@ def _labelled(made: Sketch, frame: Frame, r: RoomFlow, most: float) -> None:
         return
     made.text(x, y - 4, fitted(r.room.name, wide, 11.5), size=11.5, bold=True, anchor="middle", id=r.room.id, halo=True)
     if r.normal is None:
-        made.text(x, y + 10, fitted(r.role if r.role != "none" else "no air", wide, 10.5), size=10.5, anchor="middle", color="muted", halo=True)
+        made.text(
+            x, y + 10, fitted(r.role if r.role != "none" else "no air", wide, 10.5), size=10.5, anchor="middle", color="muted", halo=True
+        )
         return
     if r.normal.value is None:
         made.text(x, y + 10, "?", size=11, anchor="middle", color="muted")

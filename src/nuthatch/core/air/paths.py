@@ -49,7 +49,7 @@ def energy_of(a: Assessment, loss: Figure) -> float | None:
     if not isinstance(heating, Known) or not isinstance(loss, Known) or inside is None or climate is None:
         return None
     on = np.asarray(heating.value) > 0
-    months = np.asarray(loss_months(float(loss.value), inside.value, climate.temperature, HOURS.value))  # type: ignore[arg-type]
+    months = np.asarray(loss_months(float(loss.value), inside.value, climate.temperature, HOURS.value))
     return float(months[on].sum())
 
 
@@ -63,7 +63,9 @@ def _is_zero(node: Node | Figure | None) -> bool:
 
 def _unit(a: Assessment, f: UnitFlows, u: UnitLoss) -> AirPath:
     flow = f.mean_extract if u.unit.moves == "extract only" else f.mean_supply
-    says = f"recovers {with_unit(u.recovery.value, 'percent')} after its ducts" if u.recovery.value is not None else "recovery not known yet"
+    says = (
+        f"recovers {with_unit(u.recovery.value, 'percent')} after its ducts" if u.recovery.value is not None else "recovery not known yet"
+    )
     if _is_zero(flow):
         says = f"set to no flow: leaks alone bring fresh air; {DAMP}"
     elif u.unit.moves != "supply and extract":
@@ -103,7 +105,11 @@ def _bypass(a: Assessment, air: Losses, flows: Flows) -> AirPath:
     name = "Bypass in summer"
     with_one = [u for u in air.units if u.unit.bypass and u.unit.moves == "supply and extract"]
     if not with_one:
-        says = "none: windows do it by hand" if not air.units else "none: the heat stays in by the exchanger in summer too; it gets warmer inside"
+        says = (
+            "none: windows do it by hand"
+            if not air.units
+            else "none: the heat stays in by the exchanger in summer too; it gets warmer inside"
+        )
         return AirPath("bypass", name, None, _nothing(), 0.0, False, says)
     rule = "open in months cooler outside than the cooling set-point"
     starts = [u.unit.bypass_from for u in with_one if u.unit.bypass_from is not None]

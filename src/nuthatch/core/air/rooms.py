@@ -96,9 +96,7 @@ def filling_flow(total: float, fixed: tuple[float, ...], asked: float, others: t
     return max(total - sum(fixed) - sum(others), 0.0) * asked / whole
 
 
-@calculation(
-    "Flow at another operation", "flow", "q = s·q_n", "share of the normal flow", normal="q_n: flow", share="s: percent"
-)
+@calculation("Flow at another operation", "flow", "q = s·q_n", "share of the normal flow", normal="q_n: flow", share="s: percent")
 def operated(normal: float, share: float) -> float:
     """[m³/h]."""
     return share * normal

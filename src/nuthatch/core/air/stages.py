@@ -167,7 +167,7 @@ def _room_flows(air: Air, needs: Demand, units: tuple[UnitFlows, ...]) -> tuple[
     first = air.units[0].id if air.units else ""
     known = {u.unit.id: u for u in units}
     flow_of: dict[str, Figure] = {}
-    for ident in known or {"": None}:
+    for ident in known or ("",):
         mine = tuple(a for a in needs.rooms if not known or (a.unit if a.unit in known else first) == ident)
         u = known.get(ident)
         supply, extract = (u.supply, u.extract) if u is not None else (needs.flow, needs.flow)

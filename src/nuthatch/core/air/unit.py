@@ -62,7 +62,9 @@ def flows_of(unit: VentilationUnit, demand: Node, air: Air, hours: dict[str, flo
     share = shares(air)
     if hours["normal"] == 24.0:
         return UnitFlows(unit, supply, extract, supply, extract, {"normal": larger})
-    ops = {o: by_room.operated.figure(f"Flow at {o} operation", normal=larger, share=share[o]) for o in OPERATIONS if hours[o] > 0}
+    ops: dict[str, Node] = {
+        o: by_room.operated.figure(f"Flow at {o} operation", normal=larger, share=share[o]) for o in OPERATIONS if hours[o] > 0
+    }
     return UnitFlows(unit, supply, extract, _mean("supply", supply, share, hours), _mean("extract", extract, share, hours), ops)
 
 
@@ -90,7 +92,8 @@ def recovery_of(flows: UnitFlows, density: Node) -> Figure:
         name = f"{d.way} duct of {unit.name}"
         psis.append(
             calc.duct_psi.figure(
-                f"Loss of the {d.way} duct per metre", **{f: need(d, f, f"{f} of the {name}") for f in ("diameter", "insulation", "conductivity")}
+                f"Loss of the {d.way} duct per metre",
+                **{f: need(d, f, f"{f} of the {name}") for f in ("diameter", "insulation", "conductivity")},
             )
         )
         lengths.append(need(d, "length", f"length of the {name}"))
@@ -115,9 +118,7 @@ def _fans(flows: UnitFlows, hours: dict[str, float]) -> Figure:
     """Fan electricity over all operations that run."""
     unit = flows.unit
     parts = tuple(
-        calc.fan_electricity.figure(
-            f"Fans of {unit.name}, {o} operation", power=_power(unit, flow), flow=flow, share=share_leaf(o, hours)
-        )
+        calc.fan_electricity.figure(f"Fans of {unit.name}, {o} operation", power=_power(unit, flow), flow=flow, share=share_leaf(o, hours))
         for o, flow in flows.by_operation.items()
         if o != "off"
     )

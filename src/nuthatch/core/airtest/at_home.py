@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 
 from nuthatch.core.airtest.of_home import PURPOSES
 from nuthatch.core.airtest.readings import AirTest as Measured
@@ -121,6 +122,7 @@ def _of_file(measured: Measured, ident: str, source: str, file: str) -> AirTest:
     rows = [r for s in measured.series for r in _rows(s)]
     conditions = ("height", "inside", "outside", "barometer", "wind")
     humid = {n: getattr(measured, n) or None for n in ("humidity_inside", "humidity_outside")}
+    values: dict[str, Any] = {n: given(v, source) for n, v in ({c: getattr(measured, c) for c in conditions} | humid).items()}
     rings = tuple(_ring(r, f"{ident}.ring-{n}") for n, r in enumerate(measured.rings.values(), 1))
     until = measured.calibrated_until.isoformat() if isinstance(measured.calibrated_until, date) else ""
     long = len(rows) > LONG
@@ -134,7 +136,7 @@ def _of_file(measured: Measured, ident: str, source: str, file: str) -> AirTest:
         fan=Fan(id=f"{ident}.fan", name="Fan of the file", until=until, rings=rings) if rings or until else None,
         readings=() if long else tuple(_reading(f"{ident}.r-{n}", way, moment, r, source) for n, (way, moment, r) in enumerate(rows, 1)),
         log=tuple(_logged(*row) for row in rows) if long else (),
-        **{name: given(value, source) for name, value in ({n: getattr(measured, n) for n in conditions} | humid).items()},
+        **values,
     )
 
 

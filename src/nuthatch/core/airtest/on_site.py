@@ -153,7 +153,9 @@ def results(shown: Tested | None, limit: float | None, width: float, height: flo
         made.text(width, y, value, size=12, bold=True, anchor="end")
         y += 19
     made.line((0, y - 8), (width, y - 8), stroke="line")
-    lines = [replace(x, holds=None, says=f"{x.says}, so far") if going and x.name.endswith(OPEN) and x.holds is False else x for x in shown.lines]
+    lines = [
+        replace(x, holds=None, says=f"{x.says}, so far") if going and x.name.endswith(OPEN) and x.holds is False else x for x in shown.lines
+    ]
     _lines(made, lines, y + 8, width, height)
     return made
 
@@ -176,5 +178,3 @@ def flow_now(run: Run | None, sample: Sample | None) -> float | None:
     """What the fan moves now [m³/h]; None while it is covered or stands."""
     ring = run.rings.get(run.ring or "") if run is not None else None
     return ring.flow(sample.fan_pressure) if ring is not None and sample is not None and sample.fan_pressure > 0 else None
-
-

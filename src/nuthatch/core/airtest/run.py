@@ -355,9 +355,7 @@ class Run:
     def _keep(self) -> None:
         ring = self.rings.get(self.ring or "")
         fan = fmean(s.fan_pressure for s in self._averaged)
-        reading = Reading(
-            round(fmean(s.pressure for s in self._averaged), 3), None, round(fan, 3), self.ring or "", round(self.held, 1)
-        )
+        reading = Reading(round(fmean(s.pressure for s in self._averaged), 3), None, round(fan, 3), self.ring or "", round(self.held, 1))
         n = self._at()
         if ring is None or not ring.holds(fan):
             self.say = f"the fan's pressure of {fan:.0f} Pa is not for ring {self.ring}: not kept"
@@ -374,7 +372,7 @@ def ring_for(rings: Mapping[str, Ring], flow: float) -> str | None:
 
     def room(ring: Ring) -> float:
         pressure = (flow / ring.coefficient) ** (1 / ring.exponent)
-        return min(pressure / max(ring.least, 1e-9), ring.most / max(pressure, 1e-9))
+        return float(min(pressure / max(ring.least, 1e-9), ring.most / max(pressure, 1e-9)))
 
     fits = {name: room(r) for name, r in rings.items() if room(r) >= 1.05}
     return max(fits, key=lambda n: fits[n]) if fits else None

@@ -65,14 +65,7 @@ def _value(figure: Figure) -> float | None:
     return float(figure.value) if isinstance(figure, Known) else None
 
 
-@calculation(
-    "Air change at 50 Pa",
-    "ach",
-    "n50 = q50/V",
-    "ISO 9972:2015, 6.3.1",
-    flow="q50: flow",
-    volume="V: volume",
-)
+@calculation("Air change at 50 Pa", "ach", "n50 = q50/V", "ISO 9972:2015, 6.3.1", flow="q50: flow", volume="V: volume")
 def n50_of(flow: float, volume: float) -> float:
     """[1/h] from the flow at 50 Pa [m³/h] and the air volume [m³]."""
     if volume <= 0:

@@ -117,7 +117,12 @@ def record(part: model.AirTest | None, home: Home | None) -> dict[str, Any] | No
     files = {e.id: printable(e.name) for e in home.evidence}
     devices = [(kind, d) for kind, d in (("Fan", part.fan), ("Gauge", part.gauge)) if d is not None]
     followed = next((t for t in home.air_tests if t.id == part.follows), None)
-    people = [("Client", home.brief.client), ("Dwelling", home.brief.plot or home.name), ("Measured by", part.by), ("Purpose", part.purpose)]
+    people = [
+        ("Client", home.brief.client),
+        ("Dwelling", home.brief.plot or home.name),
+        ("Measured by", part.by),
+        ("Purpose", part.purpose),
+    ]
     people += [("Works", part.works), ("Follows", followed.name if followed is not None else "")]
     people += [(kind, f"{d.name}, no. {d.serial or 'not given'}, calibrated {d.calibrated or 'not given'}, holds until {d.until or 'not given'}") for kind, d in devices]  # fmt: skip
     return {
@@ -139,12 +144,7 @@ def as_pdf(test: AirTest, result: Result, name: str, office: Letterhead | None, 
 
 
 def write(
-    test: AirTest,
-    result: Result,
-    path: Path,
-    name: str = "",
-    office: Letterhead | None = None,
-    kept: dict[str, Any] | None = None,
+    test: AirTest, result: Result, path: Path, name: str = "", office: Letterhead | None = None, kept: dict[str, Any] | None = None
 ) -> None:
     """Write the report in the form the name asks for. kept: what `record` says. Raises HomeFileError."""
     put(path, writer("air test report", path)(test, result, name, office, kept))

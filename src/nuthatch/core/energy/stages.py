@@ -187,15 +187,7 @@ def month_balance(losses: dict[str, Figure], sun: Figure, internal: Figure, capa
     return Balance(losses, sun, internal, loss, gains, heating, tau)
 
 
-@STAGES.stage(
-    COOLING,
-    elements=ELEMENTS,
-    air=LOSSES,
-    balance=BALANCE,
-    heat=STORED,
-    inside=field("site.cooling_setpoint"),
-    outside=OUTSIDE,
-)
+@STAGES.stage(COOLING, elements=ELEMENTS, air=LOSSES, balance=BALANCE, heat=STORED, inside=field("site.cooling_setpoint"), outside=OUTSIDE)
 def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
     """Cooling by month, with the ventilation and the time constant of each month: a bypass recovers only where it is too warm outside."""
     air, months, inside, outside = (reads[k] for k in ("air", "balance", "inside", "outside"))
@@ -212,6 +204,7 @@ def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
 
 def air_by_month(air: Losses, inside: Node, outside: Node) -> Figure:
     """Loss coefficient of the fresh air by month at the cooling set-point: each unit by the rule of its bypass."""
+    rows: list[tuple[Figure, Figure, Node, Node]]
     if not air.units:
         rows = [(air.unit, air.bypassed, Entered("no bypass", 0.0, "fraction"), Entered("no bypass", 0.0, "temperature"))]
     else:

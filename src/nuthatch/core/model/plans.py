@@ -113,7 +113,12 @@ class Room(Spot):
     flow_boost: Given | None = quantity("flow", "Flow at boost", least=0, most=2000, short="at boost", help="empty: by the share")
     unit: str = ref("Ventilation unit of the room", "units", short="Unit", help="none: the first")
     passes: Given | None = quantity(
-        "free_area", "Opening for air to pass through", least=0, most=1, short="Passes by", help="free area of a gap or grille in door or wall"
+        "free_area",
+        "Opening for air to pass through",
+        least=0,
+        most=1,
+        short="Passes by",
+        help="free area of a gap or grille in door or wall",
     )
     temperature: Given | None = quantity(
         "temperature", "Design temperature of the room", least=0, most=40, help="empty: the heating set-point", short="Designed for"

@@ -106,7 +106,9 @@ class FreshAir:
         a = self.board.assessment
         self.units.refresh("No unit: people open windows, or nobody does. Start from a template, or add a unit.")
         unit = self.ducts.model.spec.where.owner
-        self.ducts.refresh("The ducts between a unit and the envelope, or through the cold, piece by piece." if unit else "Add a unit first.")
+        self.ducts.refresh(
+            "The ducts between a unit and the envelope, or through the cold, piece by piece." if unit else "Add a unit first."
+        )
         self.ducts.add_button.setEnabled(bool(unit))
         self.hours.refresh("Normal all day and night. Add hours at which the ventilation runs low, at boost, or is off.")
         if a is None:
@@ -149,6 +151,10 @@ class FreshAir:
         if any(r.room.id == part for r in self._flows()):
             self.choose_room(part)
             return self.room_card.focus_field(field) or True
+        owner = next((u.id for u in self.board.home.air.units if any(d.id == part for d in u.ducts)), "")
+        if owner:
+            self.units.table.select(owner)
+            self.ducts.refresh()
         return any(panel.focus_field(part, field) for panel in (self.units, self.ducts, self.hours))
 
 
@@ -216,12 +222,5 @@ DUCTS = (
 
 
 def _hours_spec() -> ListSpec:
-    columns = (
-        Column("Runs", "runs"),
-        Column("From", "start", width=84),
-        Column("To", "end", width=84),
-        Column("On", "days", width=120),
-    )
+    columns = (Column("Runs", "runs"), Column("From", "start", width=84), Column("To", "end", width=84), Column("On", "days", width=120))
     return ListSpec("Hours", Listing("air", "hours", OperatingHours, "hours"), columns, sortable=False)
-
-

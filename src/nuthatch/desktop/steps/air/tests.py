@@ -62,9 +62,15 @@ class AirTests:
         bar.insertWidget(1, button("Follow up", self.follow, "", "A second test from this one: readings empty, nothing overwritten"))
         bar.insertWidget(2, button("Counts", self.count, "", "The n50 of this test counts in the balance"))
         bar.insertWidget(3, button("Take in readings …", self._ask, "folder-open", "An air test as CSV or JSON"))
-        self.readings = ListPanel(board, ListSpec("Readings", self._of("readings", TestReading, "reading"), READINGS, sortable=False), add="Add")
-        self.off = ReadTable("Points over the line", ("Series", unit_of("pascal"), unit_of("flow"), "Off the line", "Left out"), (120, 80, 90, 100, 0))
-        self.prepared = ListPanel(board, ListSpec("Preparation", self._of("preparations", Preparation, "prepared"), PREPARED, sortable=False), add="Add")
+        self.readings = ListPanel(
+            board, ListSpec("Readings", self._of("readings", TestReading, "reading"), READINGS, sortable=False), add="Add"
+        )
+        self.off = ReadTable(
+            "Points over the line", ("Series", unit_of("pascal"), unit_of("flow"), "Off the line", "Left out"), (120, 80, 90, 100, 0)
+        )
+        self.prepared = ListPanel(
+            board, ListSpec("Preparation", self._of("preparations", Preparation, "prepared"), PREPARED, sortable=False), add="Add"
+        )
         self.leaks = ListPanel(board, ListSpec("Leaks", self._of("leaks", Leak, "leak"), LEAKS), add="Leak found")
         self.zones = ListPanel(board, ListSpec("Zones", self._of("zones", ZonePressure, "zone"), ZONES), add="Add a zone")
         for panel in (self.prepared, self.leaks):
@@ -363,7 +369,12 @@ def _separated(a: Assessment, row: ZonePressure) -> str:
     return next((s.says for t in a.home.air_tests for s in separations(t) if s.zone.id == row.id), "")
 
 
-PREPARED = (Column("Opening", "name"), Column("To be", "asked", width=100), Column("Done", "done", width=100), Column("Photo", "photo", width=90))
+PREPARED = (
+    Column("Opening", "name"),
+    Column("To be", "asked", width=100),
+    Column("Done", "done", width=100),
+    Column("Photo", "photo", width=90),
+)
 LEAKS = (
     Column("Place", "name"),
     Column("Kind", "kind", width=112),
