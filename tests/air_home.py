@@ -35,7 +35,7 @@ def fan(ident: str = "fan") -> Fan:
         FanRing(id=f"{ident}.{name.lower()}", name=name, coefficient=g(c), exponent=g(0.5), least=g(20), most=g(400))
         for name, c in (("A", 40.0), ("B", 12.0))
     )
-    return Fan(id=ident, name="Fan", serial="1", calibrated="2026-03-01", until="2028-03-01", rings=rings)
+    return Fan(id=ident, name="Fan", calibrated_at=g(21), serial="1", calibrated="2026-03-01", until="2028-03-01", rings=rings)
 
 
 def readings(stem: str, way: str = "depressurising") -> tuple[TestReading, ...]:

@@ -149,6 +149,7 @@ ROUTE = (
             "Preparation",
             "Leak",
             "ZonePressure",
+            *(f"Room.{name}" for name in ("people", "per_area", "changes", "flow", "flow_low", "flow_boost", "unit", "passes")),
             "Fan",
             "FanRing",
             "PressureGauge",

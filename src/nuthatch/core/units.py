@@ -89,6 +89,7 @@ KINDS: dict[str, Kind] = {
     "condensate": Kind("g/m²", "g/m**2", 1000, 0, "200"),
     "pascal": Kind("Pa", "Pa", 1, 1, "50"),
     "pressure": Kind("kPa", "kPa", 1e-3, 2, "101.3 kPa"),
+    "calibration": Kind("", "dimensionless", 1, 4, "0.5", True),
     "seconds": Kind("s", "s", 1, 0, "30"),
     "free_area": Kind("cm²", "cm**2", 1e4, 0, "120 cm²"),
     "text": Kind(""),

@@ -212,7 +212,7 @@ class Document(Desk):
         self.changed.emit(label)
 
     def keep_work(self) -> None:
-        self.keeper.keep()
+        self.keeper.keep_at_once()
 
     def restore(self, work: Autosave) -> None:
         """Work of an earlier session as one step of the history, with the files it had attached."""

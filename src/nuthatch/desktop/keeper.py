@@ -99,10 +99,21 @@ class Keeper(QObject):
         self._kept = home
         self._jobs.start("autosave", lambda job: self._write(home, labels), failed=self._not_written)
 
+    def keep_at_once(self) -> None:
+        """Write the autosave now, here: what was measured is on disk before it is said to be kept."""
+        home, labels = self._session.home, self._session.unsaved
+        if self.reason or self.ended or not labels:
+            return
+        self._kept, self._changes = home, 0
+        try:
+            self._write(home, labels)
+        except HomeFileError as problem:
+            self._not_written(problem)
+
     def _write(self, home: Any, labels: tuple[str, ...]) -> None:
         """On a worker: keep the work, unless it was saved or given up meanwhile."""
         with self.guard:
-            if not self.ended and self.clean_home is not home:
+            if not self.ended and self.clean_home is not home and self._kept is home:  # else newer work is kept already
                 for data in self.belongings(home):  # the file may lose them before this work is answered
                     hold(data, self.id)
                 write_autosave(self.file, home, self.path, labels, self.id, self.file_hash)

@@ -96,7 +96,8 @@ def room_asks(drawn: tuple[PlanRoom, ...], people: Figure, rule: str) -> tuple[R
 
 def _ask(room: PlanRoom, shared: Figure | None, rule: str) -> RoomAsk:
     part, name = room.part, room.name
-    states = part is not None and any(getattr(part, f) is not None for f in (*STATED, "flow"))
+    says_more = part is not None and any(getattr(part, f) is not None for f in STATED)
+    states = says_more or (part is not None and part.flow is not None)
     says: dict[str, Node] = {}
     for field, kind in zip(STATED, NOTHING, strict=True):
         given = getattr(part, field) if part is not None else None
@@ -105,10 +106,10 @@ def _ask(room: PlanRoom, shared: Figure | None, rule: str) -> RoomAsk:
     if room.air == "supply":
         if shared is not None:
             says["people"] = shared
-        elif not states:
+        elif not says_more:
             fills = True
             says["per_area"] = Entered("by floor area", by_room.BY_AREA, "permeability", "rule", "common practice, no source")
-    elif room.air == "extract" and not states:
+    elif room.air == "extract" and not says_more:
         flow = by_room.BY_USE.get(room.use, by_room.OTHER_EXTRACT)
         use = Entered(f"extract of a {room.use}", flow, "flow", "rule", "common practice, no source", room.id, "use")
     area = Entered(f"floor area of {name}", room.area, "area", "calculated", "", room.id, "name")

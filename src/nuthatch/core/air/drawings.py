@@ -173,6 +173,8 @@ def _legend(made: Sketch, size: tuple[float, float], most: float) -> None:
         made.rect(x, y - 9, 16, 11, fill=fill, pattern=pattern, stroke="ink", width=0.8)
         made.text(x + 21, y, word, size=11, color="muted")
         x += 38 + 6.2 * len(word)
+    if size[0] < 480:  # a line of its own, where there is no room beside
+        x, y = 2.0, y - 17
     if most > 0:
         made.rect(x + 6, y - 4 - WIDEST / 4, 16, WIDEST / 2, fill="lichen", stroke="")
         made.text(x + 27, y, f"arrows to scale, so wide {with_unit(most / 2, 'flow')}", size=11, color="muted")

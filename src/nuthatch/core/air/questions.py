@@ -61,7 +61,18 @@ def _of_room(r: RoomFlow) -> Iterator[Question]:
         amounts = ((r.normal.value, "flow"), (PER_PERSON * people, "flow"))
         yield Question(r.room.id, "flow", f"{r.room.name} gets {{0}}; its people ask for {{1}}", amounts)
     part = r.room.part
-    if part is not None and part.passes is not None and r.passes is not None and r.passes.value is not None:
-        if part.passes.value < r.passes.value * 0.95:
-            amounts = ((part.passes.value, "free_area"), (r.passes.value, "free_area"))
-            yield Question(part.id, "passes", f"The air of {r.room.name} passes through {{0}}; at 1 Pa it needs {{1}}", amounts)
+    asked = r.asked.value if r.asked is not None else None
+    if (
+        r.role == "extract"
+        and asked is not None
+        and r.room.part is not None
+        and r.room.part.flow is not None
+        and r.normal.value < asked - TOLERANCE
+    ):
+        yield Question(
+            r.room.id, "flow", f"{r.room.name} gives {{0}}; by its use it asks for {{1}}", ((r.normal.value, "flow"), (asked, "flow"))
+        )
+    needed = r.passes.value if r.passes is not None else None
+    if part is not None and part.passes is not None and needed is not None and part.passes.value < needed * 0.95:
+        amounts = ((part.passes.value, "free_area"), (needed, "free_area"))
+        yield Question(part.id, "passes", f"The air of {r.room.name} passes through {{0}}; at 1 Pa it needs {{1}}", amounts)

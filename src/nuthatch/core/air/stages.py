@@ -269,7 +269,7 @@ def mean_recovery(recoveries: tuple[float, ...], flows: tuple[float, ...]) -> fl
 
 
 def _mean_recovery(flows: Flows, units: tuple[UnitLoss, ...]) -> Figure:
-    moved = tuple(f.by_operation["normal"] if "normal" in f.by_operation else f.mean_supply for f in flows.units)
+    moved = tuple(f.by_operation.get("normal", f.mean_supply) for f in flows.units)
     return mean_recovery.figure(recoveries=tuple(u.recovery for u in units), flows=moved)
 
 

@@ -133,7 +133,9 @@ def _of_file(measured: Measured, ident: str, source: str, file: str) -> AirTest:
         purpose=PURPOSES[measured.method],  # type: ignore[arg-type]
         corrected=measured.corrected,
         file=file,
-        fan=Fan(id=f"{ident}.fan", name="Fan of the file", until=until, rings=rings) if rings or until else None,
+        fan=Fan(id=f"{ident}.fan", name="Fan of the file", until=until, rings=rings, calibrated_at=given(measured.calibrated_at))
+        if rings or until
+        else None,
         readings=() if long else tuple(_reading(f"{ident}.r-{n}", way, moment, r, source) for n, (way, moment, r) in enumerate(rows, 1)),
         log=tuple(_logged(*row) for row in rows) if long else (),
         **values,

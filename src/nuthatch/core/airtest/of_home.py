@@ -54,6 +54,7 @@ def measured(test: model.AirTest, volume: float | None = None, envelope: float |
         wind=number(test.wind),
         method=METHODS[test.purpose],
         corrected=test.corrected,
+        **({"calibrated_at": test.fan.calibrated_at.value} if test.fan is not None and test.fan.calibrated_at is not None else {}),
         tested=day(test.tested),
         calibrated_until=min(ends) if ends else None,
     )

@@ -17,6 +17,7 @@ from markupsafe import Markup
 from nuthatch import __version__
 from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.air_sheets import air
 from nuthatch.core.dossier.alike import names, questions_together, together
 from nuthatch.core.dossier.drawn_shape import drawn_shape
 from nuthatch.core.dossier.fabric_sheets import buildups
@@ -212,6 +213,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "uses": a[USES],
         "air": a[LOSSES],
         "flows": a[FLOWS],
+        "fresh": air(a),
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
         **drawn_shape(a),
         "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],

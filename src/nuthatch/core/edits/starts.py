@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from nuthatch.core.model.home import Appliance, BuildUp, Carrier, Face, HeatSource, Junction, Layer, Opening, OpeningType, Pin, QuickForm
 from nuthatch.core.model.air_test import Fan, FanRing, Leak, Preparation, PressureGauge, TestReading, ZonePressure
+from nuthatch.core.model.home import Appliance, BuildUp, Carrier, Face, HeatSource, Junction, Layer, Opening, OpeningType, Pin, QuickForm
 from nuthatch.core.model.part import Basis, Given, Part
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 

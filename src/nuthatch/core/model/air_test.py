@@ -19,8 +19,8 @@ class FanRing(Part):
 
     id: Id
     name: str = text("Ring")
-    coefficient: Given | None = quantity("factor", "Coefficient", above=0, most=10000, help="flow in m³/h, fan pressure in Pa")
-    exponent: Given | None = quantity("factor", "Exponent", above=0, most=2)
+    coefficient: Given | None = quantity("calibration", "Coefficient", above=0, most=10000, help="flow in m³/h, fan pressure in Pa")
+    exponent: Given | None = quantity("calibration", "Exponent", above=0, most=2)
     least: Given | None = quantity("pascal", "Least fan pressure", least=0, most=2000, short="From")
     most: Given | None = quantity("pascal", "Most fan pressure", above=0, most=5000, short="To")
 
@@ -31,6 +31,7 @@ class Fan(Part):
     serial: str = text("Serial number", short="Serial")
     calibrated: str = text("Calibrated on", help="as 2026-03-14", short="Calibrated")
     until: str = text("Calibration holds until", help="as 2028-03-14", short="Holds until")
+    calibrated_at: Given | None = quantity("temperature", "Calibrated with air at", least=-20, most=50, help="empty: 20 °C", short="Air at")
     rings: tuple[FanRing, ...] = ()
 
 

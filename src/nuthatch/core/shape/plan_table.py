@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from math import hypot
 
 import numpy as np
-import shapely
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.spaces import spaces

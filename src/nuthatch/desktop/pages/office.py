@@ -17,6 +17,7 @@ from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange.disk import printable, read_file, why
 from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.model.air_test import Fan, FanRing, PressureGauge
 from nuthatch.core.model.home import BuildUp, Home, OpeningType
 from nuthatch.core.office import (
     LARGEST_LOGO,
@@ -79,6 +80,15 @@ LISTS = (
     ("Materials", Listing("office", "materials", Material, "office-material"), "Add a material"),
     ("Build-ups", Listing("office", "buildups", BuildUp, "office-build-up"), "Add a build-up"),
     ("Opening types", Listing("office", "opening_types", OpeningType, "office-type"), "Add a type"),
+    ("Fans for air tests", Listing("office", "fans", Fan, "office-fan"), "Add a fan"),
+    ("Pressure gauges", Listing("office", "gauges", PressureGauge, "office-gauge"), "Add a gauge"),
+)
+RINGS = (
+    Column("Ring", "name"),
+    Column("Coefficient", "coefficient", width=110),
+    Column("Exponent", "exponent", width=90),
+    Column("From", "least", width=80),
+    Column("To", "most", width=80),
 )
 
 
@@ -91,6 +101,18 @@ COLUMNS = {
     ),
     "buildups": (Column("Build-up", "name"),),
     "opening_types": (Column("Opening type", "name"),),
+    "fans": (
+        Column("Fan", "name"),
+        Column("Serial", "serial", width=110),
+        Column("Calibrated", "calibrated", width=100),
+        Column("Holds until", "until", width=100),
+    ),
+    "gauges": (
+        Column("Gauge", "name"),
+        Column("Serial", "serial", width=110),
+        Column("Calibrated", "calibrated", width=100),
+        Column("Holds until", "until", width=100),
+    ),
 }
 
 
@@ -171,15 +193,30 @@ class OfficePage(QWidget):
             ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), add=add)  # type: ignore[arg-type]
             for name, listing, add in LISTS
         )
-        for panel in self.lists:
+        self.fans = self.lists[3]
+        self.rings = ListPanel(self, ListSpec("Flow rings of the fan", self._rings, RINGS, sortable=False), add="Add a ring")  # type: ignore[arg-type]
+        for panel in (*self.lists[:4], self.rings, *self.lists[4:]):
             column.addWidget(panel.headed())
             panel.card.setMaximumWidth(620)
             column.addWidget(panel.card)
+        self.fans.table.selected.connect(lambda _: self._show_rings())
         self.sets = QLabel()
         self.sets.setWordWrap(True)
         self.sets.setObjectName("muted")
         self.sets.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         column.addWidget(self.sets)
+
+    def _rings(self) -> Listing:
+        """The rings of the fan that is current, of the first where none is."""
+        known = [f.id for f in self.document.home.fans]
+        chosen = self.fans.table.current_id()
+        owner = chosen if chosen in known else known[0] if known else ""
+        return Listing(owner, "rings", FanRing, f"{owner or 'fan'}.ring")
+
+    def _show_rings(self) -> None:
+        has = bool(self.document.home.fans)
+        self.rings.refresh("Calibration of each ring: flow = coefficient · (fan pressure)^exponent." if has else "Add a fan first.")
+        self.rings.add_button.setEnabled(has)
 
     def _logo_row(self) -> QHBoxLayout:
         self.logo = QLabel()
@@ -218,6 +255,9 @@ class OfficePage(QWidget):
         self.lists[0].refresh("Materials of your own; they stand beside the shipped ones in Build-ups.")
         self.lists[1].refresh("Keep a build-up here with “Keep” on the Build-ups board.")
         self.lists[2].refresh("Keep an opening type here with “Keep” on the Openings board.")
+        self.lists[3].refresh("Fans with their flow rings; a test takes a copy. Until then tests are prepared with the practice fan.")
+        self.lists[4].refresh("Gauges with serial number and calibration; a test takes a copy.")
+        self._show_rings()
         data, ending = self.document.file.logo, office.logo
         if data is None or not ending:
             self._show_logo(b"", "no logo")

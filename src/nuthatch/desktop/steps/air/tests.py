@@ -16,6 +16,7 @@ from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.summary import off_in_words
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier import air_test_report
+from nuthatch.core.dossier.air_test_body import record
 from nuthatch.core.dossier.report import letterhead
 from nuthatch.core.edits.air_edits import with_photo
 from nuthatch.core.edits.changes import ChangeRefused, SetValue
@@ -218,7 +219,7 @@ class AirTests:
         self.board.message.emit("Writing the report …")
         self._jobs.start(
             "report",
-            lambda job: air_test_report.write(shown.test, result, path, home.name, office, air_test_report.record(part, home)),
+            lambda job: air_test_report.write(shown.test, result, path, home.name, office, record(part, home)),
             lambda _: self.board.message.emit(f"Written: {path}"),
             lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
         )
