@@ -21,15 +21,15 @@ VIEWS = (
     ("build-ups", "osier-lane-7", "build-ups", False),
     ("openings", "osier-lane-7", "openings", False),
     ("junctions", "osier-lane-7", "junctions", False),
-    ("air", "weir-cottage", "air", False),
+    ("air", "osier-lane-7", "air", False),
+    ("air-on-site", "osier-lane-7", "air", False),
+    ("air-test-inch-pound-dark", "weir-cottage", "air", True),
+    ("air-paths", "osier-lane-7", "air", False),
     ("hot-water", "osier-lane-7", "hot-water", False),
     ("household", "osier-lane-7", "household", False),
     ("heat-power", "osier-lane-7", "heat-power", False),
     ("balance", "osier-lane-7", "balance", False),
     ("dossier", "osier-lane-7", "dossier", False),
-    ("new-home", "osier-lane-7", "new", False),
-    ("shape-solid-inch-pound-dark", "weir-cottage", "shape", True),
-    ("build-ups-inch-pound-dark", "weir-cottage", "build-ups", True),
     ("worked-out", "osier-lane-7", "balance", False),
 )
 
@@ -56,17 +56,15 @@ def own_folders() -> None:
 
 def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     """What a picture shows beyond its step."""
-    if name == "build-ups-inch-pound-dark":
-        board = window.board("build-ups")
-        board.builds.table.select("brick-inside")
-        board.tools.over.setCurrentText("moisture")
-    elif name == "air":
-        from nuthatch.core.library import DATA
-
-        board = window.board("air")
-        board.test.take(DATA / "examples" / "weir-cottage-air-test.csv")
-        board.work.drawings.show_widget(board.test.drawing)
-        board.work.lists.show_widget(board.test.validity)
+    board = window.board("air")
+    if name == "air":
+        board.fresh.choose_room("u.parents")
+    elif name == "air-on-site":
+        on_site(board)
+    elif name == "air-test-inch-pound-dark":
+        board.in_front(board.tests.validity)
+    elif name == "air-paths":
+        board.drawings_to(board.drawing)
     elif name == "openings":
         board = window.board("openings")
         board.work.drawings.show_index(1)
@@ -75,10 +73,6 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
     elif name == "shape":
         window.board("shape").plans.select("low.a")
-    elif name == "shape-solid-inch-pound-dark":
-        board = window.board("shape")
-        board.tint.by.setCurrentText("U-value")
-        board._look(32.0, -30.0)
     elif name == "dossier":
         record = Path(tempfile.mkdtemp()) / "air test plot 7.pdf"
         record.write_bytes(b"%PDF-1.4 an invented record" * 2000)
@@ -87,6 +81,17 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
             board = window.board(step)
             key, of = board.pictures()[0]
             board.pin(key, of, {"balance": "The year month by month", "air": "Leaks lose more than the unit"}[step])
+
+
+def on_site(board) -> None:  # type: ignore[no-untyped-def]
+    """A test under way with the practice gauge: four rungs kept, the fifth held."""
+    board.drawings_to(board.site)
+    board.site.start()
+    running = board.site.running
+    running._timer.stop()
+    running.speed = 4
+    while sum(r.state == "kept" for r in running.run.rungs) < 4 or running.run.held < 12:
+        running.tick()
 
 
 def wait_for_the_heaviest(app, window) -> None:

@@ -6,12 +6,12 @@ from dataclasses import replace as other
 
 import pytest
 
-from nuthatch.core.airtest.at_home import CHECKLIST, followed, kept, prepared, taken_in
+from nuthatch.core.airtest.at_home import CHECKLIST, asked_anew, followed, kept, prepared, taken_in
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer
-from nuthatch.core.airtest.of_home import measured, rings_of
+from nuthatch.core.airtest.of_home import Sizes, measured, rings_of
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.readings import Reading, Ring, Series
-from nuthatch.core.airtest.run import Act, Aim, Fit, Keep, Run, ring_for
+from nuthatch.core.airtest.run import Act, Aim, Fit, Keep, Run, SetAside, ring_for
 from nuthatch.core.airtest.stages import TESTED, work
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.assess import Assessment, assess
@@ -21,6 +21,8 @@ from nuthatch.core.exchange.homefile import canonical, home_from_json
 from nuthatch.core.library import PRACTICE_GAUGE, climate_for, demo_home, fans
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Basis, replace
+from nuthatch.core.office import Office, like, start_home
+from nuthatch.core.shape.stages import BUILT
 from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
 from tests.air_home import C, N, air_home, air_test, fan
 from tests.simple_home import g
@@ -130,7 +132,7 @@ def test_a_file_becomes_a_test_that_counts() -> None:
     test = Measured((Series("depressurising", rows, (-1.0, 0.5), (-0.5,)),), inside=20.0, outside=20.0, method=1, corrected=True)
     made = apply(taken_in(home, test, PROOF), home)
     part = made.air_tests[-1]
-    again = measured(part, 300.0)
+    again = measured(part, Sizes(300.0))
     assert made.air.test == part.id and part.purpose == "building in use" and [e.name for e in made.evidence][-1] == "readings.csv"
     assert [(r.pressure, r.flow, r.seconds, r.left_out) for r in again.series[0].readings] == [
         (r.pressure, r.flow, r.seconds, r.left_out) for r in rows
@@ -160,6 +162,7 @@ class Measuring:
         self.practice = PracticeGauge(house, RINGS)
         self.gauge, self.run, self.kept = Gauge(self.practice), Run(RINGS, **run), list[Keep]()  # type: ignore[arg-type]
         self.said: list[str] = []
+        self.aside: list[SetAside] = []
         self.do(self.run.take_over())
 
     def do(self, acts: list[Act]) -> None:
@@ -168,6 +171,8 @@ class Measuring:
                 self.gauge.aim(act.pressure)
             elif isinstance(act, Fit):
                 self.gauge.ring(act.ring)
+            elif isinstance(act, SetAside):
+                self.aside.append(act)
             else:
                 self.kept.append(act)
 
@@ -313,3 +318,43 @@ def test_a_reading_of_the_gauge_joins_the_test() -> None:
     with pytest.raises(ChangeRefused, match="not for ring A"):
         apply(kept(home, "test", "pressurising", "point", Reading(44.0, None, 12.0, "A", 30.0)), home)
     assert measured(air_test()).series[1].way == "pressurising"
+
+
+def test_any_rung_is_taken_again_and_its_reading_stays_in_the_record() -> None:
+    m = Measuring(CALM, ways=("depressurising",))
+    m.until(lambda run: sum(r.state == "kept" for r in run.rungs) == 3)
+    m.do(m.run.retake(1))
+    assert [r.state for r in m.run.rungs[:4]] == ["kept", "now", "kept", "to come"]
+    assert [(a.number, a.why) for a in m.aside] == [(1, "taken again")]
+    m.until(lambda run: run.rungs[1].state == "kept")
+    assert m.run.now is not None and m.run.now.target == 30 and m.run.rungs[1].number == 3, "and on with the next to come"
+    assert m.whole().q50 == pytest.approx(TRUTH, rel=2e-3)
+
+
+def test_the_list_of_openings_follows_a_changed_purpose() -> None:
+    home = apply(prepared(demo_home("sail-loft"), purpose="envelope"), demo_home("sail-loft"))
+    test = home.air_tests[0]
+    done = apply(
+        SetValue(part=test.preparations[5].id, field="done", value="sealed"),
+        apply(SetValue(part=test.id, field="purpose", value="building in use"), home),
+    )
+    fewer = replace(done, air_tests=(replace(done.air_tests[0], preparations=done.air_tests[0].preparations[1:]),))
+    after = apply(asked_anew(fewer.air_tests[0]), fewer).air_tests[0]
+    hood = next(p for p in after.preparations if p.name.startswith("Cooker"))
+    assert (hood.asked, hood.done, len(after.preparations)) == ("closed", "sealed", 10)
+
+
+def test_a_new_home_like_another_leaves_its_tests_behind() -> None:
+    other_home = demo_home("weir-cottage")
+    made = like(other_home, {"air", "shape"}, start_home(Office()))
+    assert other_home.air.test and made.air.test == "" and made.air_tests == ()
+    a = assess(made, None)
+    assert not any("test" in q.text for q in a.questions if q.step == "air")
+
+
+def test_height_and_floor_come_from_the_home(aired: Assessment) -> None:
+    """The drawn home: two storeys of 3 m below a level ceiling; the loft above it is no part of the heated envelope."""
+    bare = apply(SetValue(part="test", field="height", value=None), aired.home)
+    found = assess(bare, aired.climate, aired).all_of(TESTED)["test"].test
+    assert found.height == pytest.approx(6.0)
+    assert found.floor == pytest.approx(sum(r.area for r in aired[BUILT].rooms))  # type: ignore[union-attr]

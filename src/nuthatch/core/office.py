@@ -236,6 +236,7 @@ def like(other: Home, chosen: set[str], start: Home, name: str = "New home") -> 
     elif "shape" in groups:
         fields["brief"] = replace(start.brief, bedrooms=source.brief.bedrooms, dwelling=source.brief.dwelling)
     made = replace(start, name=name, evidence=(), pins=(), **fields)
+    made = replace(made, air=replace(made.air, test=""))  # tests are measured: they stay with their home
     return mended(made)
 
 

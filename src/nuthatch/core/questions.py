@@ -101,11 +101,11 @@ def standings(home: Home, asked: tuple[Question, ...]) -> dict[str, Standing]:
 
 
 def values(home: Home) -> Iterator[tuple[str, Part, str, Given]]:
-    """Every given value but the coordinates of drawings: (step, part, field, value)."""
+    """Every given value but the coordinates of drawings and the readings of tests: (step, part, field, value)."""
     for part in walk_parts(home):
         for name, spec in specs(type(part)).items():
             given = getattr(part, name)
-            if spec.is_quantity and not spec.drawn and isinstance(given, Given):
+            if spec.is_quantity and not spec.whole and isinstance(given, Given):
                 yield step_of(part, name), part, name, given
 
 

@@ -7,10 +7,12 @@ from math import hypot
 import shapely
 import shapely.ops
 
+from nuthatch.core.air.hours import MINUTES, strip
 from nuthatch.core.air.paths import paths
 from nuthatch.core.air.stages import FLOWS, INFILTRATION, RoomFlow
 from nuthatch.core.assess import Assessment
 from nuthatch.core.results.bars import bar
+from nuthatch.core.results.figure import shown
 from nuthatch.core.shape.plan_frame import Frame, frame_of
 from nuthatch.core.shape.reading_plans import points_of, rings_of
 from nuthatch.core.shape.rooms import label_spot
@@ -58,7 +60,44 @@ def air_flows(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketc
         windows = 0.0 if a.home.air.without == "leaks alone" else windows
         for name, value, token in (("Leaks, in the mean", leaks, "chestnut_pale"), ("Windows opened by hand", windows, "slate_pale")):
             rows.append(Bar(name, value, with_unit(value, "flow") if value is not None else "not known yet", token))
-    return bars("Flows", rows, width=width, height=height)
+    strips = 52.0 if a.home.air.hours else 0.0
+    made = bars("Flows", rows, width=width, height=max(height - 22 - strips, 0.0))
+    sheet = Sketch(width, made.height + 22 + strips, made.title)
+    sheet.add(made, 0, 0)
+    least, mean = a.figures["air_change_least"], a.figures["air_change_mean"]
+    sheet.text(0, made.height + 14, f"air change: mean {shown(mean)}, least {shown(least)}", size=12)
+    if strips:
+        _day_strips(sheet, a, made.height + 26)
+    return sheet
+
+
+OPERATION_FILL = {"normal": "slate_pale", "low": "glass", "boost": "slate", "off": "white"}
+
+
+def _day_strips(made: Sketch, a: Assessment, y: float) -> None:
+    """The hours of a working day and of a weekend day, by what runs."""
+    left, wide = 96.0, made.width - 100.0
+    for n, (day, name) in enumerate((("working", "working days"), ("weekend", "weekends"))):
+        top = y + 16 * n
+        made.text(0, top + 10, name, size=11, color="muted")
+        minutes, start = strip(a.home.air.hours, day), 0
+        for minute in range(1, MINUTES + 1):
+            if minute == MINUTES or minutes[minute] != minutes[start]:
+                x, w = left + wide * start / MINUTES, wide * (minute - start) / MINUTES
+                tip = f"{minutes[start]} from {start // 60}:{start % 60:02d} to {minute // 60}:{minute % 60:02d}"
+                made.rect(x, top, w, 12, fill=OPERATION_FILL[minutes[start]], stroke="muted", width=0.6, tip=tip)
+                if w > 7.0 * len(minutes[start]):
+                    made.text(
+                        x + w / 2,
+                        top + 10,
+                        minutes[start],
+                        size=10.5,
+                        anchor="middle",
+                        color="white" if minutes[start] == "boost" else "ink",
+                    )
+                start = minute
+    for hour in (0, 6, 12, 18, 24):
+        made.text(left + wide * hour / 24, y + 43, str(hour), size=10, color="muted", anchor="middle")
 
 
 def flow_plan(a: Assessment, storey: str = "", size: tuple[float, float] = (560.0, 400.0), selected: str = "") -> Sketch:

@@ -21,7 +21,7 @@ from nuthatch.core.model.ventilation import Air
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import calculation, take, total
 from nuthatch.core.results.entries import chosen, need
-from nuthatch.core.results.figure import Entered, Figure, Node, because
+from nuthatch.core.results.figure import Entered, Figure, Known, Node, because
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.plan_rooms import PlanRoom
 from nuthatch.core.shape.stages import AIR_VOLUME, BUILT, INNER_SHELL, REFERENCE
@@ -55,6 +55,8 @@ class Flows:
     units: tuple[UnitFlows, ...]
     rooms: tuple[RoomFlow, ...]
     hours: dict[str, float]
+    mean_change: Figure
+    least_change: Figure
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,7 +84,7 @@ STAGES = Stages()
 RULE: Slot[str] = Slot("how flows of a room count together")
 DRAWN: Slot[tuple[PlanRoom, ...]] = Slot("drawn rooms")
 DEMAND: Slot[Demand] = Slot("demand of fresh air")
-FLOWS: Slot[Flows] = Slot("air flows", {"ventilation_flow": "shown"})
+FLOWS: Slot[Flows] = Slot("air flows", {"ventilation_flow": "shown", "air_change_mean": "mean_change", "air_change_least": "least_change"})
 TIGHTNESS: Slot[Tightness] = Slot("airtightness", {"n50": "n50", "q50": "q50"})
 INFILTRATION: Slot[Figure] = Slot("infiltration", {"infiltration_rate": ""})
 FROST: Slot[dict[str, Figure]] = Slot("cold below frost limits")
@@ -158,7 +160,19 @@ def flows(air: Air, needs: Demand) -> Flows:
         extract = total("Extract of all units", "flow", tuple(u.mean_extract for u in units))
     moved = extract if supply.value == 0 else supply
     shown = take("Ventilation flow", "flow", moved)
-    return Flows(needs.volume, needs.flow, supply, extract, shown, units, _room_flows(air, needs, units), hours)
+    change = calc.air_change.figure("Mean air change by ventilation", flow=shown, volume=needs.volume)
+    least = calc.air_change.figure("Least air change by ventilation", flow=_least(units, needs), volume=needs.volume)
+    return Flows(needs.volume, needs.flow, supply, extract, shown, units, _room_flows(air, needs, units), hours, change, least)
+
+
+def _least(units: tuple[UnitFlows, ...], needs: Demand) -> Node:
+    """The least flow of the day: all units at the operation that moves least."""
+    if not units:
+        return needs.flow
+    names = {o for u in units for o in u.by_operation}
+    by = {o: total(f"Flow at {o} operation", "flow", tuple(u.by_operation[o] for u in units if o in u.by_operation)) for o in sorted(names)}
+    known = [(float(f.value), f) for f in by.values() if isinstance(f, Known)]
+    return min(known, key=lambda k: k[0])[1] if known else next(iter(by.values()))
 
 
 def _room_flows(air: Air, needs: Demand, units: tuple[UnitFlows, ...]) -> tuple[RoomFlow, ...]:

@@ -226,6 +226,14 @@ def mean_flow(flows: tuple[float, ...], shares: tuple[float, ...]) -> float:
     return sum(q * s for q, s in zip(flows, shares, strict=True))
 
 
+@calculation("Air change by ventilation", "ach", "n = q/V", "on the reference volume", flow="q: flow", volume="V: volume")
+def air_change(flow: float, volume: float) -> float:
+    """[1/h] of a flow [m³/h]."""
+    if volume <= 0:
+        raise CannotKnow("a reference floor area above 0")
+    return flow / volume
+
+
 @calculation(
     "Frost protection",
     "energy",

@@ -39,6 +39,21 @@ def preparations(purpose: str, ident: str) -> tuple[Preparation, ...]:
     return tuple(Preparation(id=f"{ident}.prepared-{n}", name=name, asked=asked[key]) for n, (name, asked) in enumerate(CHECKLIST, 1))  # type: ignore[arg-type]
 
 
+def asked_anew(test: AirTest) -> Batch:
+    """What is asked of each opening by the purpose of the test now; openings of the list that are not there are added, what is done stays."""
+    wanted = {p.name: p for p in preparations(test.purpose, test.id)}
+    held = {p.name: p for p in test.preparations}
+    changes: list[Change] = [
+        SetValue(part=p.id, field="asked", value=wanted[name].asked) for name, p in held.items() if name in wanted and p.asked != wanted[name].asked
+    ]  # fmt: skip
+    used = {p.id for p in test.preparations}
+    lacking = [p for name, p in wanted.items() if name not in held]
+    for n, p in enumerate(lacking, 1):
+        ident = p.id if p.id not in used else f"{test.id}.prepared-more-{n}"
+        changes.append(Insert(owner=test.id, field="preparations", value=replace(p, id=ident)))
+    return Batch(label=f"Openings as “{test.purpose}” asks", changes=tuple(changes))
+
+
 def prepared(
     home: Home, fan: Fan | None = None, gauge: PressureGauge | None = None, today: str = "", by: str = "", purpose: str = "envelope"
 ) -> Insert:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import date
 
 from nuthatch.core.airtest.readings import WAYS, AirTest, Reading, Ring, Series
@@ -35,17 +36,24 @@ def rings_of(fan: model.Fan | None) -> dict[str, Ring]:
     return found
 
 
-def measured(test: model.AirTest, volume: float | None = None, envelope: float | None = None, floor: float | None = None) -> AirTest:
-    """What was measured [SI]; volume, envelope and floor are the home's."""
-    own = {name: number(getattr(test, name)) for name in ("volume", "envelope", "floor")}
+@dataclass(frozen=True)
+class Sizes:
+    """What a test takes from its home: air volume [m³], envelope inside and floor [m²], height [m]; None where not known."""
+
+    volume: float | None = None
+    envelope: float | None = None
+    floor: float | None = None
+    height: float | None = None
+
+
+def measured(test: model.AirTest, home: Sizes = Sizes()) -> AirTest:
+    """What was measured [SI], with the home's sizes where the test has none of its own."""
+    own = {name: number(getattr(test, name)) or getattr(home, name) for name in ("volume", "envelope", "floor", "height")}
     ends = [d for d in (day(x.until) for x in (test.fan, test.gauge) if x is not None) if d is not None]
     return AirTest(
         series=tuple(s for s in (_series(test, way) for way in WAYS) if s.readings),
         rings=rings_of(test.fan),
-        volume=own["volume"] or volume,
-        envelope=own["envelope"] or envelope,
-        floor=own["floor"] or floor,
-        height=number(test.height),
+        **own,
         inside=number(test.inside),
         outside=number(test.outside),
         humidity_inside=number(test.humidity_inside) or 0.0,

@@ -120,8 +120,12 @@ def ladder(rungs: Sequence[Rung], width: float, height: float) -> Sketch:
         x, wide = n * gap, gap - 6
         kept, now, out = (rung.state == s for s in ("kept", "now", "left out"))
         fill = "slate" if kept else "tide_pale" if now else "white"
-        made.rect(x, 18, wide, 7, fill=fill, stroke="slate" if not out else "muted", width=1.0, pattern="hatch" if out else "")
-        made.text(x + wide / 2, height - 3, f"{rung.target:.0f}", size=11.5, bold=now, anchor="middle", color="muted" if out else "ink")
+        ident, tip = f"rung-{n}", f"{rung.target:.0f} Pa, {rung.state}; click to take it {'again' if kept else 'now'}"
+        made.rect(x, 16, wide, height - 17, fill="paper", stroke="", id=ident, tip=tip)
+        stroke, pattern = ("muted", "hatch") if out else ("slate", "")
+        made.rect(x, 18, wide, 7, fill=fill, stroke=stroke, width=1.0, pattern=pattern, id=ident, tip=tip)
+        color = "muted" if out else "ink"
+        made.text(x + wide / 2, height - 3, f"{rung.target:.0f}", size=11.5, bold=now, anchor="middle", color=color, id=ident)
     return made
 
 

@@ -27,11 +27,12 @@ PATIENCE = 40.0
 
 @dataclass(frozen=True)
 class Rung:
-    """A pressure of the ladder: to come, now, kept or left out; hold: seconds it is averaged over."""
+    """A pressure of the ladder: to come, now, kept or left out; hold: seconds it is averaged over; number: of its reading among all kept."""
 
     target: float
     state: str = "to come"
     hold: float = HOLD
+    number: int = -1
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,16 @@ class Keep:
     reading: Reading
 
 
-Act = Aim | Fit | Keep
+@dataclass(frozen=True)
+class SetAside:
+    """A reading kept before does not count any more, for a reason; it stays in the record."""
+
+    number: int
+    why: str
+
+
+Act = Aim | Fit | Keep | SetAside
+AGAIN = "taken again"
 PHASES = ("zero before", "readings", "zero after")
 
 
@@ -81,6 +91,7 @@ class Run:
     _recent: deque[Sample] = field(default_factory=lambda: deque(maxlen=400))
     _averaged: list[Sample] = field(default_factory=list)
     _zeros: int = 0
+    _points: int = 0
     _began: float | None = None
     _lost: float | None = None
     _known: tuple[float, float] | None = None
@@ -129,12 +140,15 @@ class Run:
 
     def again(self) -> list[Act]:
         """Take the rung begun, or else the last one kept, again."""
-        n = self._at()
-        if not self._averaged and n > 0:
-            n -= 1
-        self._averaged.clear()
-        if self.phase == "readings" and self.rungs:
-            self.rungs = [replace(r, state="to come") if i >= n and r.state in ("now", "kept") else r for i, r in enumerate(self.rungs)]
+        kept = [n for n, r in enumerate(self.rungs) if r.state == "kept"]
+        return self.retake(self._at() if self._averaged or not kept else kept[-1])
+
+    def retake(self, n: int) -> list[Act]:
+        """Take a rung of the ladder again, now; its reading stays in the record and does not count."""
+        if self.phase == "readings" and 0 <= n < len(self.rungs) and not self.paused and not self.done:
+            if self.rungs[n].state == "kept":
+                self._acts.append(SetAside(self.rungs[n].number, AGAIN))
+            self.rungs = [replace(r, state="to come") if i == n or r.state == "now" else r for i, r in enumerate(self.rungs)]
             self._next()
         return self._given()
 
@@ -363,7 +377,8 @@ class Run:
         else:
             self._known = (abs(reading.pressure), ring.flow(fan))
             self._acts.append(Keep(self.way, "point", reading))
-            self.rungs[n] = replace(self.rungs[n], state="kept")
+            self.rungs[n] = replace(self.rungs[n], state="kept", number=self._points)
+            self._points += 1
         self._next()
 
 

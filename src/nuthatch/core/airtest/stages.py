@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from nuthatch.core.airtest.of_home import measured
+from nuthatch.core.airtest.of_home import Sizes, measured
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.validity import Line, lines
 from nuthatch.core.airtest.worked import Result, worked
@@ -16,7 +16,8 @@ from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Known, Node, missing
 from nuthatch.core.shape.from_plans import Built
-from nuthatch.core.shape.stages import AIR_VOLUME, BUILT, INNER_SHELL
+from nuthatch.core.shape.polygons import Polygon
+from nuthatch.core.shape.stages import AIR_VOLUME, BUILT, INNER_SHELL, OUTLINES
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,6 +36,7 @@ class Tested:
 
 STAGES = Stages()
 FLOOR: Slot[float | None] = Slot("floor of the drawn rooms")
+HEIGHT: Slot[float | None] = Slot("height of the heated home")
 TESTED: Family[Tested] = Family("air test")
 N50: Slot[Node] = Slot("air change at 50 Pa that counts")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of air tests", asks=True)
@@ -46,10 +48,17 @@ def floor_of_rooms(built: Built | None) -> float | None:
     return sum(r.area for r in built.rooms) if built is not None and built.rooms else None
 
 
-@STAGES.stage(TESTED, each=part("air_tests"), test=ITEM, volume=AIR_VOLUME, envelope=INNER_SHELL, floor=FLOOR)
-def tested(test: AirTest, volume: Figure, envelope: Figure, floor: float | None) -> Tested:
+@STAGES.stage(HEIGHT, outlines=OUTLINES)
+def height_of_home(outlines: Mapping[str, Polygon]) -> float | None:
+    """From the lowest to the highest point of the drawn envelope [m]; None where none is drawn."""
+    levels = [p[2] for points in outlines.values() for p in points]
+    return max(levels) - min(levels) if levels else None
+
+
+@STAGES.stage(TESTED, each=part("air_tests"), test=ITEM, volume=AIR_VOLUME, envelope=INNER_SHELL, floor=FLOOR, height=HEIGHT)
+def tested(test: AirTest, volume: Figure, envelope: Figure, floor: float | None, height: float | None) -> Tested:
     """One test with the home's sizes."""
-    return work(measured(test, _value(volume), _value(envelope), floor))
+    return work(measured(test, Sizes(_value(volume), _value(envelope), floor, height)))
 
 
 def work(test: Measured) -> Tested:

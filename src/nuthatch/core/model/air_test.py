@@ -19,10 +19,12 @@ class FanRing(Part):
 
     id: Id
     name: str = text("Ring")
-    coefficient: Given | None = quantity("calibration", "Coefficient", above=0, most=10000, help="flow in m³/h, fan pressure in Pa")
-    exponent: Given | None = quantity("calibration", "Exponent", above=0, most=2)
-    least: Given | None = quantity("pascal", "Least fan pressure", least=0, most=2000, short="From")
-    most: Given | None = quantity("pascal", "Most fan pressure", above=0, most=5000, short="To")
+    coefficient: Given | None = quantity(
+        "calibration", "Coefficient", above=0, most=10000, help="flow in m³/h, fan pressure in Pa", whole="yes"
+    )
+    exponent: Given | None = quantity("calibration", "Exponent", above=0, most=2, whole="yes")
+    least: Given | None = quantity("pascal", "Least fan pressure", least=0, most=2000, short="From", whole="yes")
+    most: Given | None = quantity("pascal", "Most fan pressure", above=0, most=5000, short="To", whole="yes")
 
 
 class Fan(Part):
@@ -31,7 +33,9 @@ class Fan(Part):
     serial: str = text("Serial number", short="Serial")
     calibrated: str = text("Calibrated on", help="as 2026-03-14", short="Calibrated")
     until: str = text("Calibration holds until", help="as 2028-03-14", short="Holds until")
-    calibrated_at: Given | None = quantity("temperature", "Calibrated with air at", least=-20, most=50, help="empty: 20 °C", short="Air at")
+    calibrated_at: Given | None = quantity(
+        "temperature", "Calibrated with air at", least=-20, most=50, help="empty: 20 °C", short="Air at", whole="yes"
+    )
     rings: tuple[FanRing, ...] = ()
 
 
@@ -62,11 +66,11 @@ class TestReading(Part):
     id: Id
     way: Way = choice("Series", "depressurising")
     moment: Moment = choice("Reading", "point")
-    pressure: Given | None = quantity("pascal", "Pressure inside over outside", least=-500, most=500, short="Pressure")
-    flow: Given | None = quantity("flow", "Flow through the fan", least=0, most=100000, short="Flow")
-    fan_pressure: Given | None = quantity("pascal", "Fan pressure", least=-5000, most=5000)
+    pressure: Given | None = quantity("pascal", "Pressure inside over outside", least=-500, most=500, short="Pressure", whole="yes")
+    flow: Given | None = quantity("flow", "Flow through the fan", least=0, most=100000, short="Flow", whole="yes")
+    fan_pressure: Given | None = quantity("pascal", "Fan pressure", least=-5000, most=5000, whole="yes")
     ring: str = text("Ring")
-    seconds: Given | None = quantity("seconds", "Averaged over", above=0, most=86400, short="Over")
+    seconds: Given | None = quantity("seconds", "Averaged over", above=0, most=86400, short="Over", whole="yes")
     left_out: str = text("Left out because", help="the reason; empty: it counts", short="Left out")
 
 
@@ -101,9 +105,9 @@ class ZonePressure(Part):
     id: Id
     name: str = text("Zone")
     across: Given | None = quantity(
-        "pascal", "Between home and zone", least=0, most=500, short="Home to zone", help="the size of the pressure difference"
+        "pascal", "Between home and zone", least=0, most=500, short="Home to zone", help="the size of the pressure difference", whole="yes"
     )
-    out: Given | None = quantity("pascal", "Between zone and outside", least=0, most=500, short="Zone to outside")
+    out: Given | None = quantity("pascal", "Between zone and outside", least=0, most=500, short="Zone to outside", whole="yes")
 
 
 class AirTest(Part):
@@ -121,13 +125,15 @@ class AirTest(Part):
     volume: Given | None = quantity("volume", "Air volume", above=0, most=1e6, help="empty: the home's", group="Sizes", short="Volume")
     envelope: Given | None = quantity("area", "Envelope inside", above=0, most=1e6, help="empty: the home's", short="Envelope")
     floor: Given | None = quantity("area", "Net floor area", above=0, most=1e6, short="Floor", help="empty: the home's")
-    height: Given | None = quantity("length", "Height of the building", above=0, most=300, short="Height")
-    inside: Given | None = quantity("temperature", "Air inside", least=-30, most=50, group="Conditions", short="Inside")
-    outside: Given | None = quantity("temperature", "Air outside", least=-50, most=50, short="Outside")
-    humidity_inside: Given | None = quantity("percent", "Humidity inside", least=0, most=1, help="empty: dry")
-    humidity_outside: Given | None = quantity("percent", "Humidity outside", least=0, most=1, help="empty: dry")
-    barometer: Given | None = quantity("pressure", "Air pressure", least=60000, most=110000, short="Pressure", help="empty: 101.325 kPa")
-    wind: Given | None = quantity("speed", "Wind", least=0, most=40)
+    height: Given | None = quantity("length", "Height of the building", above=0, most=300, short="Height", help="empty: the home's")
+    inside: Given | None = quantity("temperature", "Air inside", least=-30, most=50, group="Conditions", short="Inside", whole="yes")
+    outside: Given | None = quantity("temperature", "Air outside", least=-50, most=50, short="Outside", whole="yes")
+    humidity_inside: Given | None = quantity("percent", "Humidity inside", least=0, most=1, help="empty: dry", whole="yes")
+    humidity_outside: Given | None = quantity("percent", "Humidity outside", least=0, most=1, help="empty: dry", whole="yes")
+    barometer: Given | None = quantity(
+        "pressure", "Air pressure", least=60000, most=110000, short="Pressure", help="empty: 101.325 kPa", whole="yes"
+    )
+    wind: Given | None = quantity("speed", "Wind", least=0, most=40, whole="yes")
     fan: Fan | None = None
     gauge: PressureGauge | None = None
     corrected: bool = flag(

@@ -49,7 +49,8 @@ class FieldSpec:
     """How a field is named, shown and bounded; `kind` is a quantity kind, 'text', 'note', 'choice', 'flag' or 'ref'.
 
     `totals`: over all parts of the list the values of this field make 100 %, or that or nothing. `group` heads the fields from this
-    one on, `short` is the label below that heading, `only` says for which choice the field is shown: “entry=whole window”. `drawn`: a coordinate of a drawing.
+    one on, `short` is the label below that heading, `only` says for which choice the field is shown: “entry=whole window”. `whole`: proven
+    as a whole by the drawing, or by the test, it belongs to.
     """
 
     name: str
@@ -65,7 +66,7 @@ class FieldSpec:
     group: str = ""
     short: str = ""
     only: str = ""
-    drawn: str = ""
+    whole: str = ""
 
     @property
     def brief(self) -> str:

@@ -15,7 +15,7 @@ RoomUse = Literal["living", "bedroom", "kitchen", "bath", "WC", "hall", "stairs"
 
 def _place(label: str, short: str) -> Given | None:
     """A coordinate of the drawing: it is proven by the drawing, not one by one."""
-    return quantity("length", label, least=-FAR, most=FAR, short=short, group="Place", drawn="yes")  # type: ignore[no-any-return]
+    return quantity("length", label, least=-FAR, most=FAR, short=short, group="Place", whole="yes")  # type: ignore[no-any-return]
 
 
 class Spot(Part):
@@ -131,7 +131,7 @@ class BackingSheet(Spot):
 
     name: str = text("Backing sheet")
     file: str = ref("File", "evidence")
-    width: Given | None = quantity("length", "Width of the sheet in the plan", above=0, most=2000, short="Width", drawn="yes")
+    width: Given | None = quantity("length", "Width of the sheet in the plan", above=0, most=2000, short="Width", whole="yes")
 
 
 class StoreyPlan(Part):

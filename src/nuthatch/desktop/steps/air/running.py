@@ -8,7 +8,9 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nuthatch.core.airtest.at_home import kept
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
-from nuthatch.core.airtest.run import Act, Aim, Fit, Keep, Run
+from nuthatch.core.airtest.run import Act, Aim, Fit, Keep, Run, SetAside
+from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.model.home import find
 from nuthatch.desktop.desk import Desk
 from nuthatch.standins.practice_gauge import PracticeGauge
 
@@ -28,6 +30,7 @@ class Running(QObject):
         self.desk, self.test, self.run, self.practice, self.speed = desk, test, run, practice, speed
         self.gauge = Gauge(practice)
         self.sample: Sample | None = None
+        self._points: list[str] = []
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self.tick)
@@ -78,6 +81,8 @@ class Running(QObject):
                 self.gauge.aim(act.pressure)
             elif isinstance(act, Fit):
                 self.gauge.ring(act.ring)
+            elif isinstance(act, SetAside):
+                self.desk.apply(SetValue(part=self._points[act.number], field="left_out", value=act.why))
             else:
                 self._keep(act)
 
@@ -88,6 +93,9 @@ class Running(QObject):
             self.run.pause(f"not kept: {reason}")
             self.failed.emit(reason)
             return
+        if act.moment == "point":
+            test = find(self.desk.home, self.test)
+            self._points.append(test.readings[-1].id)  # type: ignore[union-attr]  # the test the reading was just put into
         self.desk.keep_work()
         flow = f", fan {act.reading.fan_pressure:.0f} Pa, ring {act.reading.ring}" if act.reading.fan_pressure is not None else ""
         self.kept.emit(f"Kept: {act.moment}, {act.reading.pressure:.1f} Pa{flow}".replace("-", "−"))

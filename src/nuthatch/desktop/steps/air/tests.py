@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QComboBox, QFileDialog
 
-from nuthatch.core.airtest.at_home import followed, own_fan, prepared, taken_in
+from nuthatch.core.airtest.at_home import asked_anew, followed, own_fan, prepared, taken_in
 from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.separation import separations
@@ -76,6 +76,10 @@ class AirTests:
         self.zones = ListPanel(board, ListSpec("Zones", self._of("zones", ZonePressure, "zone"), ZONES), add="Add a zone")
         for panel in (self.prepared, self.leaks):
             panel.bar.insertWidget(1, button("Photo …", lambda p=panel: self._ask_photo(p), "paperclip", "A photo as evidence"))
+        purpose = button(
+            "By the purpose", self.by_purpose, "", "What is asked of each opening by the purpose of the test; what is done stays"
+        )
+        self.prepared.bar.insertWidget(1, purpose)
         self.validity = ReadTable("Whether the test holds", ("", "What is asked", "Found"), (60, 230, 0))
         for panel, name in ((self.tests, "Tests"), (self.readings, "Readings"), (self.prepared, "Preparation")):
             board.add_list(panel, name)
@@ -141,6 +145,11 @@ class AirTests:
         self.board.in_front(self.tests)
         self.tests.table.select(change.value.id)  # type: ignore[attr-defined]
         self.refresh()
+
+    def by_purpose(self) -> None:
+        """The list of openings as the purpose of the test asks."""
+        if self.part is not None:
+            self.board.apply(asked_anew(self.part))
 
     def count(self) -> None:
         """The current test counts from now on."""
