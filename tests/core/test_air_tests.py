@@ -68,6 +68,8 @@ def test_what_is_missing_is_told_and_leads_there(aired: Assessment) -> None:
     assert any(q.part == "test" and "wind" in q.text for q in windy.questions) and windy.figures["n50"].value is not None
     late = assess(apply(SetValue(part="test.gauge", field="until", value="2026-01-01"), aired.home), aired.climate, aired)
     assert any("calibration" in q.text for q in late.questions), "the sooner of fan and gauge"
+    dated = assess(apply(SetValue(part="test.fan", field="until", value="12.3.28"), aired.home), aired.climate, aired)
+    assert any(q.part == "test.fan" and "“12.3.28” is no date" in q.text for q in dated.questions)
     open_ones = assess(apply(SetValue(part="p-1", field="done", value="not yet"), aired.home), aired.climate, aired)
     assert any("Not prepared" in q.text for q in open_ones.questions)
 

@@ -337,3 +337,32 @@ def test_the_chart_draws_points_lines_and_bands_to_scale() -> None:
 def _inch_pound(result):  # type: ignore[no-untyped-def]
     with using(INCH_POUND):
         return chart(result)
+
+
+def test_a_test_goes_on_while_units_and_colours_change_and_ends_with_its_home(open_home: Open, qtbot: QtBot) -> None:
+    w = open_home(bare())
+    board = board_of(w)
+    board.drawings_to(board.site)
+    board.site.start()
+    running = board.site.running
+    assert running is not None
+    running._timer.stop()
+    running.speed = 20
+    running.tick()
+    w.appearance.units(INCH_POUND)
+    try:
+        again = board_of(w)
+        assert again is not board and again.site.running is running and not running.run.done
+        again.drawings_to(again.site)
+        running.tick()
+        assert again.site.main.text().startswith("Keep")
+        while not any(r.state == "kept" for r in running.run.rungs):
+            running.tick()
+        first = w.document.home.air_tests[0].readings[-1]
+        again.site._rung("rung-0")
+        left = find(w.document.home, first.id)
+        assert left is not None and left.left_out == "taken again" and running.run.rungs[0].state == "now"  # type: ignore[attr-defined]
+        w.document.close()
+        assert running.run.done and not running.running and running.practice._aim == 0.0
+    finally:
+        w.appearance.units("metric")

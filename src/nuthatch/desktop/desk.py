@@ -27,14 +27,17 @@ def _of_drag(pulls: Sequence[Pull]) -> str:
 
 
 class Desk(QObject):
-    """`changed(label)` after every change of the root. Edits return why they were refused, or ''."""
+    """`changed(label)` after every change of the root, `ending` when the person is done with it. Edits return why they were refused, or ''."""
 
     changed = pyqtSignal(str)
     failed = pyqtSignal(str)
+    ending = pyqtSignal()
 
     def __init__(self, root: Any) -> None:
         super().__init__()
         self.session = Session(root)
+        self.under_way: dict[str, Any] = {}
+        """What goes on beside the boards, by name: boards come and go with units and colours."""
 
     @property
     def home(self) -> Any:

@@ -321,6 +321,7 @@ class Document(Desk):
 
     def close(self) -> None:
         """The user is done with the home: its jobs are dropped, its lock and autosave go."""
+        self.ending.emit()
         self.jobs.cancel()
         self.keeper.end()
 

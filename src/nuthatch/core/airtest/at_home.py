@@ -170,8 +170,9 @@ def _reading(ident: str, way: str, moment: str, r: Reading, source: str = "") ->
 
 
 def _logged(way: str, moment: str, r: Reading) -> LoggedReading:
+    """A row of a log; its numbers were checked when the file was read."""
     values = {n: getattr(r, n) for n in ("pressure", "flow", "fan_pressure", "seconds", "ring", "left_out")}
-    return LoggedReading(way=way, moment=moment, **values)  # type: ignore[arg-type]
+    return LoggedReading.model_construct(None, way=way, moment=moment, **values)
 
 
 def _ring(ring: Ring, ident: str) -> FanRing:

@@ -88,7 +88,7 @@ class Run:
     done: bool = False
     held: float = 0.0
     _acts: list[Act] = field(default_factory=list)
-    _recent: deque[Sample] = field(default_factory=lambda: deque(maxlen=400))
+    _recent: deque[Sample] = field(default_factory=lambda: deque(maxlen=2000))
     _averaged: list[Sample] = field(default_factory=list)
     _zeros: int = 0
     _points: int = 0
@@ -128,7 +128,6 @@ class Run:
         """Go on where it stopped."""
         if self.paused and not self.done:
             self.paused, self._lost, self._began = "", None, None
-            self._recent.clear()
             self._aim_now()
         return self._given()
 
@@ -354,7 +353,6 @@ class Run:
         self._fit(better)
         self._acts.append(Aim(self._sign * rung.target))
         self._began = sample.seconds
-        self._recent.clear()
         return True
 
     def _tube_is_off(self, sample: Sample, aim: float) -> bool:

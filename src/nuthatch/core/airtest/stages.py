@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from nuthatch.core.airtest.of_home import Sizes, measured
+from nuthatch.core.airtest.of_home import Sizes, day, measured
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.validity import Line, lines
 from nuthatch.core.airtest.worked import Result, worked
@@ -110,10 +110,20 @@ def asks(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str) -> t
     return tuple(_asks(tests, known, counts))
 
 
+def _dates(test: AirTest) -> Iterator[Question]:
+    """Dates that cannot be read as such."""
+    written = [(test.id, "tested", test.tested)]
+    written += [(d.id, name, getattr(d, name)) for d in (test.fan, test.gauge) if d is not None for name in ("calibrated", "until")]
+    for part_id, name, text in written:
+        if text.strip() and day(text) is None:
+            yield Question(part_id, name, f"“{text[:40]}” is no date that can be read: write it as 2026-11-23")
+
+
 def _asks(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str) -> Iterator[Question]:
     if counts and not any(t.id == counts for t in tests):
         yield Question("air", "test", "The air test that counts is gone: choose another, or none")
     for test in tests:
+        yield from _dates(test)
         if test.id == counts and known[test.id].failing:
             failing = [line.name for line in known[test.id].lines if line.holds is False]
             yield Question(test.id, "name", f"The air test that counts does not hold: {', '.join(failing)}")

@@ -50,6 +50,8 @@ def describe(change: Any, home: Home) -> str:
     before = getattr(part, change.field)
     old = _value_text(part, change.field, before, False)
     new = _value_text(part, change.field, change.value, True)
+    if spec is not None and spec.kind == "ref":
+        old, new = (_name(home, str(v)) if v else "nothing" for v in (before, change.value))
     if isinstance(before, Given) and isinstance(change.value, Given) and before.value == change.value.value:
         about = f", now {change.value.basis.value}" if before.basis is not change.value.basis else ": what proves it"
         return f"{_name(home, change.part)}: {what} {new}{about}"

@@ -139,13 +139,13 @@ def quantities(cls: Any) -> tuple[tuple[str, FieldSpec], ...]:
 
 @cache
 def inner_fields(cls: Any) -> tuple[str, ...]:
-    """Names of the fields that may hold parts, alone or in a tuple; most parts have none."""
+    """Names of the fields that may hold parts with an id, alone or in a tuple; most parts have none."""
     return tuple(name for name, info in cls.model_fields.items() if _holds_parts(info.annotation))
 
 
 def _holds_parts(annotation: Any) -> bool:
     if isinstance(annotation, type) and issubclass(annotation, Part):
-        return True
+        return "id" in annotation.model_fields  # plain rows, such as those of a long log, are never looked for one by one
     return any(_holds_parts(a) for a in get_args(annotation))
 
 

@@ -246,7 +246,8 @@ class ListPanel(QWidget):
         self.bar.setSpacing(4)
         self.add_button = button(add, self.add, "plus", f"{add}: {spec.name.lower()}")
         self.bar.addWidget(self.add_button)
-        self.bar.addWidget(button("", self.table.duplicate_row, "copy", "Duplicate the row"))
+        self.copy_button = button("", self.table.duplicate_row, "copy", "Duplicate the row")
+        self.bar.addWidget(self.copy_button)
         if ordered:
             self.bar.addWidget(button("", lambda: self.shift(-1), "arrow-up", "Move the row up"))
             self.bar.addWidget(button("", lambda: self.shift(1), "arrow-down", "Move the row down"))

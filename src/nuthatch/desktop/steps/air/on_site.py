@@ -18,7 +18,7 @@ from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.validity import valid
 from nuthatch.core.edits.changes import Batch, SetValue
 from nuthatch.core.sketch import Sketch
-from nuthatch.desktop.steps.air.running import Running
+from nuthatch.desktop.steps.air.running import UNDER_WAY, Running
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
 
@@ -37,7 +37,7 @@ class OnSite(QWidget):
     def __init__(self, board: AirBoard) -> None:
         super().__init__()
         self.board = board
-        self.running: Running | None = None
+        self.running: Running | None = board.desk.under_way.get(UNDER_WAY)  # it goes on where the board is made anew
         self.quiet = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Air test on site")
@@ -53,6 +53,8 @@ class OnSite(QWidget):
         self.pause = self._big("Pause", self._pause, "P")
         self.stop = self._big("Stop fan", self.end, "Esc", "onSiteStop")
         self.ladder.clicked.connect(self._rung)
+        if self.running is not None:
+            self._follow(self.running)
         self._lay_out()
 
     def _rung(self, ident: str) -> None:
@@ -135,12 +137,16 @@ class OnSite(QWidget):
             board.apply(Batch(label="Air inside and outside, from the practice gauge", changes=tuple(missing)))
         run = Run(rings, ways=SERIES[self.series.currentText()])
         self.running = Running(board.desk, test.id, run, PracticeGauge(house, rings), int(self.speed.currentData()))
-        self.running.changed.connect(self.refresh)
-        self.running.kept.connect(board.message)
-        self.running.failed.connect(board.message)
+        self._follow(self.running)
         self.running.tell(lambda: run.take_over())
         self.running.start()
         self.setFocus()
+
+    def _follow(self, running: Running) -> None:
+        """Show what goes on."""
+        running.changed.connect(self.refresh)
+        running.kept.connect(self.board.message)
+        running.failed.connect(self.board.message)
 
     def house(self) -> PracticeHouse:
         """A practice house that leaks about as this home is thought to."""

@@ -17,6 +17,8 @@ from nuthatch.standins.practice_gauge import PracticeGauge
 TICK_MS, STEP = 250, 0.25
 """The gauge is read so often; a practice gauge that runs faster passes this many seconds a reading."""
 
+UNDER_WAY = "air test"
+
 
 class Running(QObject):
     """One run with one gauge. `changed` after every reading of the gauge, `kept(words)` when one is kept, `failed(words)`."""
@@ -26,7 +28,7 @@ class Running(QObject):
     failed = pyqtSignal(str)
 
     def __init__(self, desk: Desk, test: str, run: Run, practice: PracticeGauge, speed: int = 1) -> None:
-        super().__init__()
+        super().__init__(desk)
         self.desk, self.test, self.run, self.practice, self.speed = desk, test, run, practice, speed
         self.gauge = Gauge(practice)
         self.sample: Sample | None = None
@@ -34,6 +36,8 @@ class Running(QObject):
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self.tick)
+        desk.ending.connect(self.end)
+        desk.under_way[UNDER_WAY] = self
 
     def start(self) -> None:
         """Begin, or go on."""
@@ -105,3 +109,5 @@ class Running(QObject):
         self._timer.stop()
         if not self.run.done:
             self.tell(self.run.stop)
+        if self.desk.under_way.get(UNDER_WAY) is self:
+            del self.desk.under_way[UNDER_WAY]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -46,6 +47,16 @@ SIGNS = {True: "holds", False: "fails", None: "?"}
 SHOWN_OF_A_LOG = 500
 
 
+class TestsPanel(ListPanel):
+    """The list of tests; a new one is prepared, with its list of openings."""
+
+    __test__ = False
+    prepare: Callable[[], None]
+
+    def add(self) -> None:
+        self.prepare()
+
+
 class AirTests:
     """The tests of the home: lists, chart and what is done with them."""
 
@@ -55,10 +66,9 @@ class AirTests:
         self.drawing = SketchView("Flow over pressure")
         self.report_button = button("Report …", self._ask_report, "file-text", "The report of this test as PDF or page")
         board.add_drawing("Tests", self.drawing, row_of(self.report_button))
-        self.tests = ListPanel(board, _tests_spec(), add="Prepare a test")
-        self.tests.add = self.prepare  # type: ignore[method-assign]
-        self.tests.add_button.clicked.disconnect()
-        self.tests.add_button.clicked.connect(lambda _=False: self.prepare())
+        self.tests = TestsPanel(board, _tests_spec(), add="Prepare a test")
+        self.tests.prepare = self.prepare
+        self.tests.copy_button.hide()  # “Follow up” is what is meant
         bar = self.tests.bar
         bar.insertWidget(1, button("Follow up", self.follow, "", "A second test from this one: readings empty, nothing overwritten"))
         bar.insertWidget(2, button("Counts", self.count, "", "The n50 of this test counts in the balance"))
