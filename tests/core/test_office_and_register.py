@@ -131,7 +131,7 @@ def test_the_register_says_of_every_file_how_it_stands(own_folders: Path) -> Non
     assert held.held and "since" in found["weir-cottage"].locked and "open elsewhere" in found["weir-cottage"].note
     assert found["broken"].standing == "fault" and "zip" in found["broken"].fault
     osier = found["osier-lane-7"]
-    assert osier.standing == "over" and osier.tight_name == "Air change at 50 Pa" and osier.tight_value == 0.64 and osier.questions == 2
+    assert osier.standing == "over" and osier.tight_name == "Air change at 50 Pa" and osier.tight_value == 0.64 and osier.questions == 3
     assert osier.margin == "Air change at 50 Pa: 0.64 of 0.6 1/h"
     rows, unknown = register.listed(paths)
     assert [p.stem for p in unknown] == ["broken"], "what is known by its content is not computed again"

@@ -201,7 +201,7 @@ def test_percentages_are_percent_in_json(osier_assessed: Assessment) -> None:
 
 def test_the_route_counts_questions_and_assumptions(osier_assessed: Assessment) -> None:
     found = standings(osier_assessed.home, osier_assessed.questions)
-    assert (found["openings"].questions, found["junctions"].questions, found["air"].questions) == (1, 1, 0)
+    assert (found["openings"].questions, found["junctions"].questions, found["air"].questions) == (1, 1, 1)
     assert found["air"].assumed == 0 and found["brief"].assumed == 0, "settled"
     assert sum(s.assumed for s in found.values()) == len(list(assumptions(osier_assessed.home)))
 
@@ -282,11 +282,13 @@ def test_the_air_drawings_show_only_paths_that_are_there(demo_assessments: dict[
     assert {"none: no unit moves air", "none: windows do it by hand"} <= texts["weir"], "the same paths always, and why one is nothing"
     shown = {i.text for i in air_flows(osier).items if isinstance(i, Text)}
     assert {"Demand for 4 people", "Supply", "Extract"} <= shown
-    tight = assess(apply(SetValue(part="air", field="n50", value=typed(1.0)), weir.home), weir.climate, weir)
-    for a, n50 in ((weir, 7.0), (tight, 1.0)):
+    typed_n50 = apply(SetValue(part="air", field="n50", value=typed(1.0)), apply(SetValue(part="air", field="test", value=""), weir.home))
+    tight = assess(typed_n50, weir.climate, weir)
+    untested = assess(apply(SetValue(part="air", field="test", value=""), weir.home), weir.climate, weir)
+    for a, n50 in ((untested, 7.0), (tight, 1.0)):
         # ISO 13789:2007 annex C: n = n50·e with e 0.07 for several sides, moderate shelter, on the volume of the test
         leaks = n50 * 0.07 * a.figures["air_volume"].value
-        rows = [i.text for i in air_flows(a).items if isinstance(i, Text)][1:]
+        rows = [i.text for i in air_flows(a).items if isinstance(i, Text)][1:-1]
         brought = dict(zip(rows[::2], rows[1::2], strict=True))
         assert brought["Leaks, in the mean"] == with_unit(leaks, "flow")
         assert brought["Windows opened by hand"] == with_unit(max(120 - leaks, 0), "flow")

@@ -137,7 +137,7 @@ def working_followed(w: MainWindow, hand: Hand) -> dict[str, object]:
 
     def open_by_name(wanted: str) -> None:
         items = [item for _, item in view.trail[-1].rows()]
-        index = next(n for n, item in enumerate(items) if item.label == wanted)
+        index = next(n for n, item in enumerate(items) if item.label.startswith(wanted))
         point = view.inputs.point_of(f"input:{index}")
         assert point is not None
         hand.click(view.inputs, point.toPoint())
@@ -145,7 +145,7 @@ def working_followed(w: MainWindow, hand: Hand) -> dict[str, object]:
     for wanted in ("Heating by month", "Losses", "Loss, fresh air"):
         open_by_name(wanted)
     trail = [n.label for n in view.trail]
-    for wanted in ("Ventilation loss, unit", "Effective heat recovery"):
+    for wanted in ("Ventilation loss of ", "Effective heat recovery"):
         open_by_name(wanted)
     items = [item for _, item in view.trail[-1].rows()]
     leaf = next(n for n, item in enumerate(items) if isinstance(item, Entered) and item.field == "recovery")

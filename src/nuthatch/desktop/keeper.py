@@ -35,7 +35,7 @@ class Keeper(QObject):
         self.clean_home: Any = session.home
         self.file_hash = file_hash
         self._session, self._changes, self._kept = session, 0, session.home
-        self._last = 0.0
+        self._last, self._turn = 0.0, 0
         self._jobs = Jobs(self)
         self.id = new_session()
         self.path = path
@@ -97,23 +97,25 @@ class Keeper(QObject):
         if self.reason or self.ended or home is self._kept or not labels:
             return
         self._kept = home
-        self._jobs.start("autosave", lambda job: self._write(home, labels), failed=self._not_written)
+        turn = self._turn
+        self._jobs.start("autosave", lambda job: self._write(home, labels, turn), failed=self._not_written)
 
     def keep_at_once(self) -> None:
         """Write the autosave now, here: what was measured is on disk before it is said to be kept."""
         home, labels = self._session.home, self._session.unsaved
         if self.reason or self.ended or not labels:
             return
-        self._kept, self._changes = home, 0
+        self._kept, self._changes, self._turn = home, 0, self._turn + 1
         try:
             self._write(home, labels)
         except HomeFileError as problem:
             self._not_written(problem)
 
-    def _write(self, home: Any, labels: tuple[str, ...]) -> None:
+    def _write(self, home: Any, labels: tuple[str, ...], turn: int | None = None) -> None:
         """On a worker: keep the work, unless it was saved or given up meanwhile."""
         with self.guard:
-            if not self.ended and self.clean_home is not home and self._kept is home:  # else newer work is kept already
+            newest = turn is None or turn == self._turn  # else newer work was kept at once meanwhile
+            if not self.ended and self.clean_home is not home and newest:
                 for data in self.belongings(home):  # the file may lose them before this work is answered
                     hold(data, self.id)
                 write_autosave(self.file, home, self.path, labels, self.id, self.file_hash)

@@ -71,7 +71,8 @@ def measured(test: model.AirTest, home: Sizes = Sizes()) -> AirTest:
 def _series(test: model.AirTest, way: str) -> Series:
     rows: dict[str, list[Reading]] = {"zero before": [], "point": [], "zero after": []}
     for n, r in enumerate(test.readings, 1):
-        if r.way == way and r.pressure is not None:
+        aside = r.left_out and r.flow is None and r.fan_pressure is None  # it has no place on the chart either
+        if r.way == way and r.pressure is not None and not aside:
             values = (r.pressure.value, number(r.flow), number(r.fan_pressure), r.ring, number(r.seconds), r.left_out)
             rows[r.moment].append(Reading(*values, place=f"reading {n}"))
     for n, logged in enumerate(test.log, 1):

@@ -10,10 +10,11 @@ from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.validity import Line, lines
 from nuthatch.core.airtest.worked import Result, worked
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
-from nuthatch.core.model.air_test import AirTest
+from nuthatch.core.model.air_test import AirTest, FanRing, TestReading
+from nuthatch.core.model.part import specs
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import calculation
-from nuthatch.core.results.entries import need
+from nuthatch.core.results.entries import lowered, need
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Known, Node, missing
 from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.polygons import Polygon
@@ -90,13 +91,32 @@ def counting(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str, 
         return typed
     found = known[test.id]
     if found.result is None:
-        empty = next((f for f in ("inside", "outside") if getattr(test, f) is None), "readings")
-        return missing("Air change at 50 Pa", "ach", f"{found.lacks} of {test.name}", test.id, empty)
+        return missing("Air change at 50 Pa", "ach", *_wanting(test, found.lacks))
     failing = [line.name for line in found.lines if line.holds is False]
     source = f"{said(test)}, ISO 9972 method {found.test.method}" + (f"; does not hold: {', '.join(failing)}" if failing else "")
     flow = Entered("flow at 50 Pa", found.result.q50, "flow", "measured", source, test.id, "readings")
     size: Node = need(test, "volume") if test.volume is not None else volume
     return n50_of.figure(flow=flow, volume=size)
+
+
+def _wanting(test: AirTest, lacks: str) -> tuple[str, str, str]:
+    """(what a test without a result wants, of which part, in which field)."""
+    for name in ("inside", "outside"):
+        if getattr(test, name) is None:
+            return f"{lacks} of {test.name}", test.id, name
+    used = {r.ring for r in test.readings if r.flow is None}
+    for ring in test.fan.rings if test.fan is not None else ():
+        for name, spec in specs(FanRing).items():
+            if ring.name in used and spec.is_quantity and getattr(ring, name) is None:
+                return f"{lowered(spec.label)} of ring {ring.name}", ring.id, name
+    empty = next((r for r in test.readings if r.pressure is not None and r.moment == "point" and not r.left_out and _no_flow(r)), None)
+    if empty is not None:
+        return f"{lacks} of {test.name}", empty.id, "flow" if not empty.ring else "fan_pressure"
+    return f"{lacks} of {test.name}", test.id, "readings"
+
+
+def _no_flow(r: TestReading) -> bool:
+    return r.flow is None and (r.fan_pressure is None or not r.ring)
 
 
 def said(test: AirTest) -> str:
