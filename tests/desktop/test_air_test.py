@@ -286,6 +286,10 @@ def test_rooms_units_ducts_and_hours_are_worked_on(open_home: Open, qtbot: QtBot
         assert find(w.document.home, part) is not None and board.focus_field(part, name), part
     board.drawings_to(board.drawing)
     assert board.paths.rowCount() == 5 and board.paths.isVisible() and not fresh.rooms.isVisible()
+    board.paths.select("leaks")
+    board.paths.opened.emit("leaks")
+    assert w.working.isVisible() and w.working.trail[0].label == "Infiltration"
+    w.show_step("air")
     assert {k for k, _ in board.pictures()} == {"air-paths", "flows", "flow-plan", "air-test"}
 
 

@@ -22,7 +22,7 @@ from nuthatch.core.climate.stages import OUTSIDE
 from nuthatch.core.edits.air_edits import TEMPLATES, from_template
 from nuthatch.core.edits.changes import apply
 from nuthatch.core.energy.stages import LOSS_MONTHS, USES, air_by_month
-from nuthatch.core.library import climate_for
+from nuthatch.core.library import climate_for, demo_home
 from nuthatch.core.model.air_test import ZonePressure
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
@@ -121,6 +121,14 @@ def test_frost_protection_by_hand_over_the_hours() -> None:
     more = (a.figures["primary_energy"].value - bare.figures["primary_energy"].value) * a.figures["reference_floor_area"].value  # type: ignore[operator]
     current = next(c for c in a.home.carriers if c.id == a.home.electricity)
     assert current.primary is not None and more == pytest.approx(want * current.primary.value)
+    night = aired(
+        unit(supply=g(110), extract=g(110), frost="electric preheating", frost_limit=g(3.0)),
+        hours=(OperatingHours(id="off", runs="off", start=g(0), end=g(12)),),
+    )
+    assert night.figures["frost_protection"].value == pytest.approx(want / 2), "by the mean flow of the day"
+    assert night.figures["air_change_least"].value == 0 and night.figures["air_change_mean"].value == pytest.approx(
+        55 / night[FLOWS].volume.value
+    )  # type: ignore[operator]
     high = replace(a.home, site=replace(a.home.site, elevation=g(1000.0)))
     assert assess(high, a.climate).figures["frost_protection"].value > want, "it is colder up there"  # type: ignore[operator]
 
@@ -260,10 +268,12 @@ def test_every_air_path_is_named_and_zero_is_told() -> None:
     found = {p.key: p for p in paths(a)}
     assert list(found) == ["unit", "windows", "leaks", "bypass"]
     assert sum(float(p.loss.value) for p in found.values() if p.counts) == pytest.approx(a.figures["ventilation_loss_coefficient"].value)  # type: ignore[arg-type]
-    months = a[LOSS_MONTHS]
-    on = np.asarray(a.months["heating_demand"].value) > 0
-    assert found["unit"].energy == pytest.approx(float(np.asarray(months["fresh air"].value)[on].sum()))
-    assert found["leaks"].energy == pytest.approx(float(np.asarray(months["leaks"].value)[on].sum()))
+    osier = assess(demo_home("osier-lane-7"), climate_for(demo_home("osier-lane-7"), None))
+    months, on = osier[LOSS_MONTHS], np.asarray(osier.months["heating_demand"].value) > 0
+    ways = {p.key: p for p in paths(osier)}
+    assert 4 < on.sum() < 12, "no heating in summer"
+    assert ways["unit"].energy == pytest.approx(float(np.asarray(months["fresh air"].value)[on].sum()))
+    assert ways["leaks"].energy == pytest.approx(float(np.asarray(months["leaks"].value)[on].sum()))
     off = aired(unit(supply=g(0), extract=g(0)))
     says = {p.key: p.says for p in paths(off)}
     assert "moisture" in says["unit"] and "summer" in says["unit"] and any("moves no air" in q.text for q in off.questions)

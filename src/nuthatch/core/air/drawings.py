@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from math import hypot
+from textwrap import wrap
 
 import shapely
 import shapely.ops
 
 from nuthatch.core.air.hours import MINUTES, strip
 from nuthatch.core.air.paths import paths
+from nuthatch.core.air.questions import TOLERANCE
 from nuthatch.core.air.stages import FLOWS, INFILTRATION, RoomFlow
+from nuthatch.core.air.ventilation import PER_PERSON
 from nuthatch.core.assess import Assessment
 from nuthatch.core.results.bars import bar
 from nuthatch.core.results.figure import shown
@@ -34,14 +37,18 @@ def air_paths(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketc
         made = bar(p.name, p.loss, TOKENS.get(p.key, "slate"), id=p.key)
         kwh = f" · {with_unit(p.energy, 'energy')}" if p.energy and p.counts else ""
         rows.append(Bar(made.label, made.value, made.text + kwh, made.token, made.id))
-    room = 20.0 * len(found) + 14
+    letters = max(int((width - 160) / 6.3), 24)
+    said = [(p, wrap(p.says, letters)) for p in found]
+    room = sum(17.0 * len(lines) + 5 for _, lines in said) + 14
     made_bars = bars("Every air path and what it loses", rows, width=width, height=max(height - room, 0.0))
     sheet = Sketch(width, made_bars.height + room, made_bars.title)
     sheet.add(made_bars, 0, 0)
-    for n, p in enumerate(found):
-        y = made_bars.height + 18 + 20 * n
+    y = made_bars.height + 18
+    for p, lines in said:
         sheet.text(0, y, fitted(p.name, 150, 11.5), size=11.5, color="muted", id=p.key)
-        sheet.text(158, y, fitted(p.says, width - 160, 11.5), size=11.5, id=p.key)
+        for n, line in enumerate(lines):
+            sheet.text(158, y + 17 * n, line, size=11.5, id=p.key)
+        y += 17 * len(lines) + 5
     return sheet
 
 
@@ -155,7 +162,10 @@ def _labelled(made: Sketch, frame: Frame, r: RoomFlow, most: float) -> None:
         made.text(x, y + 10, "?", size=11, anchor="middle", color="muted")
         return
     value = float(r.normal.value)
-    made.text(x, y + 11, with_unit(value, "flow"), size=11.5, anchor="middle", id=r.room.id, halo=True)
+    wanted = PER_PERSON * float(r.people.value or 0.0) if r.role == "supply" else 0.0
+    short = value < wanted - TOLERANCE
+    words = f"{show(value, 'flow')} of {with_unit(wanted, 'flow')}" if short else with_unit(value, "flow")
+    made.text(x, y + 11, words, size=11.5, anchor="middle", id=r.room.id, halo=True, color="chestnut_text" if short else "ink")
     thick = WIDEST * value / most if most > 0 else 0.0
     if below > 34 and thick > 0.5:
         foot = y + min(below - 3, 58)

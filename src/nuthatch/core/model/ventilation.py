@@ -73,7 +73,7 @@ class Air(Part):
     exposed: Literal["several sides", "one side"] = choice("Exposed to wind", "several sides", short="Wind on")
     shielding: Literal["open", "moderate", "high"] = choice("Wind shielding", "moderate", short="Shielding")
     without: Literal["windows opened by hand", "leaks alone"] = choice(
-        "Without a unit", "windows opened by hand", help="what brings fresh air where there is no unit", group="Fresh air"
+        "Without a unit", "windows opened by hand", help="what brings fresh air where there is no unit", group="Fresh air", short="No unit"
     )
     kitchens: Given | None = quantity("count", "Kitchens", least=0, most=20, help="empty: counted among the drawn rooms", group="Rooms")
     baths: Given | None = quantity("count", "Baths", least=0, most=20)

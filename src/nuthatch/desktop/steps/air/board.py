@@ -11,7 +11,7 @@ from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.desktop.steps.air.fresh_air import FreshAir
 from nuthatch.desktop.steps.air.on_site import OnSite
 from nuthatch.desktop.steps.air.tests import AirTests
-from nuthatch.desktop.steps.board import Board
+from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -29,9 +29,11 @@ class AirBoard(Board):
         self.add_drawing("On site", self.site, row_of(*self.site.tools()))
         self.drawing = SketchView("Air paths and what they lose")
         self.add_drawing("Air paths", self.drawing)
-        heads = ("Air path", unit_of("flow"), f"H {unit_of('w_per_k')}", unit_of("energy"), "What is to be said")
-        self.paths = ReadTable("Air paths", heads, (170, 70, 84, 84, 0))
+        heads = ("Air path", unit_of("flow"), f"H {unit_of('w_per_k')}", unit_of("energy"), "Counts in")
+        self.paths = ReadTable("Air paths", heads, (0, 76, 90, 90, 110))
         self.work.lists.add("Air paths", self.paths, row_of())
+        self.paths.opened.connect(self._explain)
+        self.drawing.clicked.connect(self._explain)
         self.card = EditCard(self.desk)
         self.card.refused.connect(self.message)
         self.work.inspector.add(self.card)
@@ -71,9 +73,16 @@ class AirBoard(Board):
         testing = front in (self.tests.drawing, self.site)
         self.fresh.in_front(front is self.fresh.drawing)
         self.tests.in_front(testing)
-        if testing and self.work.lists.current is self.tests.tests:
-            self.tests.tests.card.setVisible(bool(self.tests.tests.card.part_id))
+        if testing and not (isinstance(self.work.lists.current, ListPanel) and self.work.lists.current is not self.tests.tests):
+            self.tests.tests.card.setVisible(bool(self.tests.tests.card.part_id))  # what is only read has no card of its own
         self.card.setVisible(not testing)
+
+    def _explain(self, path: str) -> None:
+        """How a path is worked out: the leaks from n50, a unit from its recovery, what is opened from the flow asked for."""
+        a = self.assessment
+        if a is not None and path:
+            key = {"leaks": "infiltration_rate", "windows": "ventilation_flow", "bypass": "cooling_demand"}.get(path, "effective_heat_recovery")
+            self.explain.emit(a.figures[key])
 
     def subject(self, picture: str) -> str | None:
         if picture == "flow-plan":
@@ -97,7 +106,7 @@ class AirBoard(Board):
             flow = show(float(p.flow.value), "flow") if p.flow is not None and p.flow.value is not None else ""
             loss = show(float(p.loss.value), "w_per_k") if p.loss.value is not None else "?"
             energy = show(p.energy, "energy") if p.energy is not None else "–" if not p.counts else "?"
-            rows.append((p.key, (p.name, flow, loss, energy, p.says)))
+            rows.append((p.key, (p.name, flow, loss, energy, "the whole year" if p.counts else "summer")))
         self.paths.show_rows(rows, (1, 2, 3))
         self.site.refresh()
 

@@ -277,7 +277,8 @@ class AirTests:
 
     def in_front(self, on: bool) -> None:
         """Its cards come with it."""
-        mine = on and self.board.work.lists.current is self.tests and self.part is not None
+        front = self.board.work.lists.current
+        mine = on and (front is self.tests or front in (self.validity, self.off)) and self.part is not None
         self.fan.setVisible(mine)
         self.fan_card.setVisible(mine and bool(self.fan_card.part_id))
         self.gauge_card.setVisible(mine and bool(self.gauge_card.part_id))
