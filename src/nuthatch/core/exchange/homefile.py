@@ -50,6 +50,11 @@ def canonical(home: Home) -> str:
     return json.dumps(home.model_dump(mode="json", exclude_none=True), ensure_ascii=False, indent=1)
 
 
+def compact(home: Home) -> str:
+    """The same on one line: for what is written often and read seldom (a third of the time)."""
+    return json.dumps(home.model_dump(mode="json", exclude_none=True), ensure_ascii=False)
+
+
 def home_hash(home: Home) -> str:
     """SHA-256 of the canonical home."""
     return hashlib.sha256(canonical(home).encode()).hexdigest()

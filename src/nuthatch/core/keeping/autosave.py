@@ -19,7 +19,7 @@ from pathlib import Path
 from typing import Any
 
 from nuthatch.core.exchange.disk import PRIVATE, beside, mode_of, private_folder, read_file, why
-from nuthatch.core.exchange.homefile import HomeFileError, canonical, home_from_json, put
+from nuthatch.core.exchange.homefile import HomeFileError, compact, home_from_json, put
 from nuthatch.core.keeping.places import state_folder
 from nuthatch.core.model.home import SCHEMA, Home
 
@@ -72,7 +72,7 @@ def write_autosave(file: Path, home: Home, path: Path | None, labels: tuple[str,
     when = datetime.datetime.now().strftime("%Y-%m-%d %H:%M:%S")
     document = {"nuthatch": "autosave", "schema": SCHEMA, "path": _shown(path), "labels": list(labels), "when": when}
     document |= {"time": time.time(), "session": session, "base": base}
-    text = json.dumps(document, ensure_ascii=False)[:-1] + ', "home": ' + canonical(home) + "}"
+    text = json.dumps(document, ensure_ascii=False)[:-1] + ', "home": ' + compact(home) + "}"
     mode = mode_of(path) if path is not None else None
     try:
         if path is None:

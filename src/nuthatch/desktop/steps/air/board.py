@@ -23,6 +23,7 @@ class AirBoard(Board):
     list_height = 240
 
     def build(self) -> None:
+        self._was_on_site = False
         self.fresh = FreshAir(self)
         self.tests = AirTests(self)
         self.site = OnSite(self)
@@ -57,6 +58,9 @@ class AirBoard(Board):
         if front is self.site:
             self.site.setFocus()
             self.site.refresh()
+        elif self._was_on_site:
+            self.refresh()
+        self._was_on_site = front is self.site
 
     def in_front(self, panel: QWidget) -> None:  # type: ignore[override]  # any list, with the drawing it belongs to
         for part in (self.fresh, self.tests):
@@ -81,7 +85,9 @@ class AirBoard(Board):
         """How a path is worked out: the leaks from n50, a unit from its recovery, what is opened from the flow asked for."""
         a = self.assessment
         if a is not None and path:
-            key = {"leaks": "infiltration_rate", "windows": "ventilation_flow", "bypass": "cooling_demand"}.get(path, "effective_heat_recovery")
+            key = {"leaks": "infiltration_rate", "windows": "ventilation_flow", "bypass": "cooling_demand"}.get(
+                path, "effective_heat_recovery"
+            )
             self.explain.emit(a.figures[key])
 
     def subject(self, picture: str) -> str | None:
@@ -93,13 +99,18 @@ class AirBoard(Board):
 
     def refresh(self) -> None:
         a = self.assessment
-        self.card.show_part("air", "Airtightness and fresh air")
-        self.fresh.refresh()
-        self.tests.refresh()
+        on_site = self.work.drawings.current is self.site
+        if not on_site:  # what is not in front waits until it is: a point of the gauge has other things to move
+            self.card.show_part("air", "Airtightness and fresh air")
+            self.fresh.refresh()
+        self.tests.refresh(listed=not on_site)
         self._cards()
         if a is None:
             return
         self._say()
+        if on_site:
+            self.site.refresh()
+            return
         self.drawing.show_made(lambda w, h: air_paths(a, w, h))
         rows = []
         for p in paths(a):
@@ -108,7 +119,6 @@ class AirBoard(Board):
             energy = show(p.energy, "energy") if p.energy is not None else "–" if not p.counts else "?"
             rows.append((p.key, (p.name, flow, loss, energy, "the whole year" if p.counts else "summer")))
         self.paths.show_rows(rows, (1, 2, 3))
-        self.site.refresh()
 
     @property
     def settled(self) -> bool:

@@ -20,7 +20,7 @@ from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.air_test_body import record
 from nuthatch.core.dossier.report import letterhead
 from nuthatch.core.edits.air_edits import with_photo
-from nuthatch.core.edits.changes import ChangeRefused, SetValue
+from nuthatch.core.edits.changes import Batch, ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange import formats, readings
 from nuthatch.core.exchange.homefile import HomeFileError
@@ -31,7 +31,7 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.office import load_office
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of, with_unit
-from nuthatch.desktop.jobs import Jobs, words_of
+from nuthatch.desktop.jobs import Job, Jobs, words_of
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
@@ -207,21 +207,25 @@ class AirTests:
             self.board.message.emit(proof)
             return
         data = self.board.desk.evidence_bytes(proof.sha256) or b""
-        self._jobs.start(
-            "take in",
-            lambda job: readings.read(data, path.name),
-            lambda test: self._taken(test, proof),
-            lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
-        )
+        home = self.board.home
 
-    def _taken(self, test: Measured, proof: EvidenceFile) -> None:
+        def read(job: Job) -> tuple[Measured, Batch]:
+            test = readings.read(data, path.name)
+            return test, taken_in(home, test, proof)
+
+        def failed(error: Exception) -> None:
+            words = words_of(error, (HomeFileError, ChangeRefused))
+            self.board.message.emit(words if path.name in words else f"{path.name}: {words}")
+
+        self._jobs.start("take in", read, lambda made: self._taken(*made, proof, home), failed)
+
+    def _taken(self, test: Measured, change: Batch, proof: EvidenceFile, home: object) -> None:
         """Into the home as it is by now."""
         try:
-            change = taken_in(self.board.home, test, proof)
+            self.board.apply(change if self.board.home is home else taken_in(self.board.home, test, proof))
         except ChangeRefused as why:
-            self.board.message.emit(str(why) if proof.name in str(why) else f"{proof.name}: {why}")
+            self.board.message.emit(f"{proof.name}: {why}")
             return
-        self.board.apply(change)
         self.tests.table.select(self.board.home.air.test)
 
     def _ask_report(self) -> None:
@@ -245,10 +249,13 @@ class AirTests:
 
     # what is shown
 
-    def refresh(self) -> None:
-        """Show the tests of the snapshot."""
+    def refresh(self, listed: bool = True) -> None:
+        """Show the tests of the snapshot. listed: with what stands in lists, which are not there on site."""
         self.tests.refresh(NONE_YET)
         test, shown = self.part, self.shown
+        self._fill_fans(test)
+        if not listed:
+            return
         for panel, teach in (
             (self.readings, "No readings yet: type or paste them, or start the gauge in “On site”."),
             (self.prepared, "Openings that are closed, sealed or left as they are for the test."),
@@ -258,7 +265,6 @@ class AirTests:
             panel.refresh(teach if test is not None else "Prepare a test first.")
             panel.add_button.setEnabled(test is not None)
         self.report_button.setEnabled(shown is not None and shown.result is not None)
-        self._fill_fans(test)
         self.off.show_rows(_points(shown), (1, 2, 3))
         self.validity.show_rows(_validity(shown))
         self._draw(shown)
