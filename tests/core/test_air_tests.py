@@ -7,7 +7,7 @@ from dataclasses import replace as other
 import pytest
 
 from nuthatch.core.airtest.at_home import CHECKLIST, asked_anew, followed, kept, prepared, taken_in
-from nuthatch.core.airtest.instrument import Gauge, NoAnswer
+from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
 from nuthatch.core.airtest.of_home import Sizes, measured, rings_of
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.readings import Reading, Ring, Series
@@ -54,7 +54,12 @@ def test_the_test_that_counts_is_worked_out_with_the_homes_own_sizes(aired: Asse
     typed = apply(SetValue(part="air", field="test", value=""), aired.home)
     assert assess(typed, aired.climate, aired).figures["n50"].value == 1.5, "as typed, where no test counts"
     own = apply(SetValue(part="test", field="volume", value=g(100)), aired.home)
-    assert assess(own, aired.climate, aired).figures["n50"].value == pytest.approx(C * 50**N / 100), "a size of its own comes first"
+    sized = assess(own, aired.climate, aired)
+    assert sized.figures["n50"].value == pytest.approx(C * 50**N / 100), "a size of its own comes first"
+    assert sized.all_of(TESTED)["test"].result.n50 == pytest.approx(C * 50**N / 100)  # type: ignore[union-attr]
+    aside = apply(SetValue(part="test.d1", field="left_out", value="a door was open"), aired.home)
+    zero = assess(aside, aired.climate, aired).all_of(TESTED)["test"].test.series[0]
+    assert (zero.zero_before, zero.zero_after) == ((), (-1.0,)), "a zero left out does not count"
 
 
 def test_what_is_missing_is_told_and_leads_there(aired: Assessment) -> None:
@@ -360,3 +365,20 @@ def test_height_and_floor_come_from_the_home(aired: Assessment) -> None:
     found = assess(bare, aired.climate, aired).all_of(TESTED)["test"].test
     assert found.height == pytest.approx(6.0)
     assert found.floor == pytest.approx(sum(r.area for r in aired[BUILT].rooms))  # type: ignore[union-attr]
+
+
+def test_what_is_not_steady_or_not_for_its_ring_is_not_kept() -> None:
+    """Gusts of 20 Pa about the aim are waited out; a fan pressure outside what the only ring holds is said, and no reading is made."""
+    for swing, pressure, says in ((20.0, 100.0, ""), (0.0, 12.0, "not for ring only")):
+        run = Run({"only": Ring("only", 40.0, 0.5, 20, 400)}, ways=("depressurising",), ladder=(50.0,), hold=5.0)
+        run.take_over()
+        acts: list[Act] = []
+        said = []
+        for n in range(400):
+            zero = run.phase != "readings"
+            acts += run.take(Sample(n * 0.25, 0.0 if zero else -50.0 + swing * (-1) ** n, 0.0 if zero else pressure))
+            said.append(run.say)
+            if run.phase == "zero after":
+                break
+        points = [a for a in acts if isinstance(a, Keep) and a.moment == "point"]
+        assert not points and run.rungs[0].state == "left out" and any(says in s for s in said)

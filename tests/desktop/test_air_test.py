@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from math import log
 from pathlib import Path
@@ -17,7 +16,7 @@ from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.worked import worked
 from nuthatch.core.exchange.homefile import read as read_home
 from nuthatch.core.exchange.readings import read
-from nuthatch.core.keeping.autosave import found_beside
+from nuthatch.core.keeping.autosave import read_autosave
 from nuthatch.core.library import DATA, demo_home
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Basis
@@ -225,9 +224,8 @@ def test_a_point_kept_is_on_disk_at_once(open_home: Open, tmp_path: Path, qtbot:
     while not any(r.moment == "point" for r in w.document.home.air_tests[0].readings):
         running.tick()
     number = len(w.document.home.air_tests[0].readings)
-    qtbot.waitUntil(lambda: w.document.keeper.file.exists())
-    time.sleep(0.05)
-    qtbot.waitUntil(lambda: any(len(f.home.air_tests[0].readings) == number for f in found_beside(saved, "")[0]))
+    kept = read_autosave(w.document.keeper.file)
+    assert kept is not None and len(kept.home.air_tests[0].readings) == number, "before anything else happens"
     running.end()
     assert running.run.done and not running.running
 

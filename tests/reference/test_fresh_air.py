@@ -170,10 +170,12 @@ def test_hours_of_the_day_by_hand() -> None:
     assert a.figures["fan_electricity"].value == pytest.approx(fans)
     plain = aired(unit(supply=g(110), extract=g(110), power=g(0.4)))
     assert plain.figures["fan_electricity"].value == pytest.approx(0.4 * 110 * 8.76)
-    beyond = aired(unit(supply=g(300), extract=g(300), **fan))
-    assert beyond.figures["fan_electricity"].value == pytest.approx(0.6 * 300 * 8.76) and any(
-        "above the most" in q.text for q in beyond.questions
-    )
+    beyond, under = (aired(unit(supply=g(q), extract=g(q), **fan)) for q in (300, 40))
+    assert beyond.figures["fan_electricity"].value == pytest.approx(0.6 * 300 * 8.76)
+    assert under.figures["fan_electricity"].value == pytest.approx(0.2 * 40 * 8.76)
+    for found, word, other in ((beyond, "above the most", "below the least"), (under, "below the least", "above the most")):
+        says = " ".join(q.text for q in found.questions)
+        assert word in says and other not in says
 
 
 def _rooms(a: Assessment) -> dict[str, Any]:
