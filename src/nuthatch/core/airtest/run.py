@@ -370,9 +370,10 @@ class Run:
         reading = Reading(round(fmean(s.pressure for s in self._averaged), 3), None, round(fan, 3), self.ring or "", round(self.held, 1))
         n = self._at()
         if ring is None or not ring.holds(fan):
+            refused = f"the fan's pressure of {fan:.0f} Pa is not for ring {self.ring}: not kept"
             self.rungs[n] = replace(self.rungs[n], state="left out")
             self._next()
-            self.say = f"the fan's pressure of {fan:.0f} Pa is not for ring {self.ring}: not kept; {self.say}"
+            self.say = f"{refused}; {self.say}"
             return
         self._known = (abs(reading.pressure), ring.flow(fan))
         self._acts.append(Keep(self.way, "point", reading))
