@@ -8,10 +8,11 @@ import pytest
 
 from nuthatch.core.airtest.at_home import CHECKLIST, asked_anew, followed, kept, prepared, taken_in
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
+from nuthatch.core.airtest.ladder import Act, Aim, Fit, Keep, SetAside, ring_for
 from nuthatch.core.airtest.of_home import Sizes, measured, rings_of
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.readings import Reading, Ring, Series
-from nuthatch.core.airtest.run import Act, Aim, Fit, Keep, Run, SetAside, ring_for
+from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import TESTED, work
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.assess import Assessment, assess

@@ -7,7 +7,8 @@ from dataclasses import replace
 from math import cos, pi, sin
 
 from nuthatch.core.airtest.instrument import Sample
-from nuthatch.core.airtest.run import PHASES, Run, Rung
+from nuthatch.core.airtest.ladder import PHASES, Rung
+from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import Tested
 from nuthatch.core.airtest.validity import Line
 from nuthatch.core.sketch import Sketch, fitted

@@ -6,69 +6,34 @@ Nothing of it knows the clock or the screen: it counts the seconds of the sample
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from statistics import fmean, pstdev
 
 from nuthatch.core.airtest.instrument import COVERED, Sample
+from nuthatch.core.airtest.ladder import (
+    AGAIN,
+    HOLD,
+    LADDER,
+    PATIENCE,
+    PHASES,
+    SETTLE,
+    STEADY,
+    TUBE_PRESSURE,
+    TUBE_SECONDS,
+    ZERO_SECONDS,
+    ZEROS,
+    Act,
+    Aim,
+    Fit,
+    Keep,
+    Rung,
+    SetAside,
+    most_flow,
+    ring_for,
+    tight,
+)
 from nuthatch.core.airtest.readings import DEPRESSURISING, WAYS, Reading, Ring
-
-LADDER = (60.0, 50.0, 40.0, 30.0, 22.0, 16.0, 11.0)
-"""Pressures aimed at, from the highest down [Pa]."""
-HOLD, ZEROS, ZERO_SECONDS = 30.0, 6, 5.0
-"""Seconds a rung is averaged over; zero-flow readings at each end, and the seconds of each."""
-SETTLE, STEADY = 5.0, 1.5
-"""Seconds looked back on to say whether it is steady, and the spread up to which it is [Pa]."""
-TUBE_PRESSURE, TUBE_SECONDS = 0.1, 1.5
-"""A pressure that falls below this share of the aim while the fan runs on, for so long, is a tube that came off."""
-PATIENCE = 40.0
-"""Seconds after which a pressure that is not reached is said to be out of reach."""
-
-
-@dataclass(frozen=True)
-class Rung:
-    """A pressure of the ladder: to come, now, kept or left out; hold: seconds it is averaged over; number: of its reading among all kept."""
-
-    target: float
-    state: str = "to come"
-    hold: float = HOLD
-    number: int = -1
-
-
-@dataclass(frozen=True)
-class Aim:
-    """Tell the fan to hold a pressure [Pa]."""
-
-    pressure: float
-
-
-@dataclass(frozen=True)
-class Fit:
-    """Put a ring on the fan; '' covers it."""
-
-    ring: str
-
-
-@dataclass(frozen=True)
-class Keep:
-    """Keep a reading."""
-
-    way: str
-    moment: str
-    reading: Reading
-
-
-@dataclass(frozen=True)
-class SetAside:
-    """A reading kept before does not count any more, for a reason; it stays in the record."""
-
-    number: int
-    why: str
-
-
-Act = Aim | Fit | Keep | SetAside
-AGAIN = "taken again"
-PHASES = ("zero before", "readings", "zero after")
 
 
 @dataclass
@@ -218,7 +183,7 @@ class Run:
         self.held = 0.0
         if phase == "readings":
             self.rungs = [Rung(p, hold=self.hold) for p in self.ladder]
-            self._fit(max(self.rings, key=lambda name: _most(self.rings[name]), default=COVERED))
+            self._fit(max(self.rings, key=lambda name: most_flow(self.rings[name]), default=COVERED))
             self._next()
         else:
             self._acts.append(Aim(0.0))
@@ -348,7 +313,7 @@ class Run:
         fan = fmean(s.fan_pressure for s in last)
         self._known = (rung.target, ring.flow(fan))
         better = ring_for(self.rings, ring.flow(fan))
-        if better is None or better == self.ring or ring.holds(fan) and not _tight(ring, fan):
+        if better is None or better == self.ring or ring.holds(fan) and not tight(ring, fan):
             return False
         self._fit(better)
         self._acts.append(Aim(self._sign * rung.target))
@@ -380,28 +345,3 @@ class Run:
         self.rungs[n] = replace(self.rungs[n], state="kept", number=self._points)
         self._points += 1
         self._next()
-
-
-def ring_for(rings: Mapping[str, Ring], flow: float) -> str | None:
-    """The ring that holds a flow with most room on both sides; None where none does."""
-
-    def room(ring: Ring) -> float:
-        pressure = (flow / ring.coefficient) ** (1 / ring.exponent)
-        return float(min(pressure / max(ring.least, 1e-9), ring.most / max(pressure, 1e-9)))
-
-    fits = {name: room(r) for name, r in rings.items() if room(r) >= 1.05}
-    return max(fits, key=lambda n: fits[n]) if fits else None
-
-
-def _most(ring: Ring) -> float:
-    return float(ring.coefficient * ring.most**ring.exponent)
-
-
-def _tight(ring: Ring, fan: float) -> bool:
-    """Whether a fan pressure lies near the end of a ring's range."""
-    return fan < ring.least * 1.1 or fan > ring.most / 1.1
-
-
-def readings_of(acts: Iterable[Act]) -> list[Keep]:
-    """The readings among what is to be done."""
-    return [a for a in acts if isinstance(a, Keep)]

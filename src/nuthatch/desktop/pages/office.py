@@ -17,28 +17,18 @@ from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.exchange.disk import printable, read_file, why
 from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.model.air_test import Fan, FanRing, PressureGauge
-from nuthatch.core.model.home import BuildUp, Home, OpeningType
-from nuthatch.core.office import (
-    LARGEST_LOGO,
-    LOGOS,
-    Material,
-    Office,
-    OfficeFile,
-    export_office,
-    import_office,
-    is_logo,
-    load_office,
-    save_office,
-)
+from nuthatch.core.model.air_test import FanRing
+from nuthatch.core.model.home import Home
+from nuthatch.core.office import LARGEST_LOGO, LOGOS, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
 from nuthatch.core.questions import assumptions
 from nuthatch.core.targets.own import own_sets, sets_folder
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.library_row import LibraryFiles
+from nuthatch.desktop.pages.office_lists import COLUMNS, LISTS, RINGS
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
-from nuthatch.desktop.widgets.parts_model import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import ListSpec
 
 if TYPE_CHECKING:
     from nuthatch.desktop.window import MainWindow
@@ -74,46 +64,6 @@ class OfficeDocument(Desk):
             self.session.saved()
         except HomeFileError as problem:
             self.failed.emit(str(problem))
-
-
-LISTS = (
-    ("Materials", Listing("office", "materials", Material, "office-material"), "Add a material"),
-    ("Build-ups", Listing("office", "buildups", BuildUp, "office-build-up"), "Add a build-up"),
-    ("Opening types", Listing("office", "opening_types", OpeningType, "office-type"), "Add a type"),
-    ("Fans for air tests", Listing("office", "fans", Fan, "office-fan"), "Add a fan"),
-    ("Pressure gauges", Listing("office", "gauges", PressureGauge, "office-gauge"), "Add a gauge"),
-)
-RINGS = (
-    Column("Ring", "name"),
-    Column("Coefficient", "coefficient", width=110),
-    Column("Exponent", "exponent", width=90),
-    Column("From", "least", width=80),
-    Column("To", "most", width=80),
-)
-
-
-COLUMNS = {
-    "materials": (
-        Column("Material", "name"),
-        Column("λ", "conductivity", width=150),
-        Column("Density", "density", width=110),
-        Column("μ", "mu", width=70),
-    ),
-    "buildups": (Column("Build-up", "name"),),
-    "opening_types": (Column("Opening type", "name"),),
-    "fans": (
-        Column("Fan", "name"),
-        Column("Serial", "serial", width=110),
-        Column("Calibrated", "calibrated", width=100),
-        Column("Holds until", "until", width=100),
-    ),
-    "gauges": (
-        Column("Gauge", "name"),
-        Column("Serial", "serial", width=110),
-        Column("Calibrated", "calibrated", width=100),
-        Column("Holds until", "until", width=100),
-    ),
-}
 
 
 class OfficePage(QWidget):

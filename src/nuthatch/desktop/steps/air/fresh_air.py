@@ -55,6 +55,7 @@ class FreshAir:
         self.template.addItem("Template …", "")
         for key, (name, _) in TEMPLATES.items():
             self.template.addItem(name, key)
+        self.template.setMaximumWidth(150)
         self.template.activated.connect(lambda _: self._from_template())
         self.units.bar.insertWidget(0, self.template)
         self.units.table.selected.connect(lambda _: self.ducts.refresh())

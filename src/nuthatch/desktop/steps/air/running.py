@@ -8,7 +8,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nuthatch.core.airtest.at_home import kept
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
-from nuthatch.core.airtest.run import Act, Aim, Fit, Keep, Run, SetAside
+from nuthatch.core.airtest.ladder import Act, Aim, Fit, Keep, SetAside
+from nuthatch.core.airtest.run import Run
 from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.model.home import find
 from nuthatch.desktop.desk import Desk

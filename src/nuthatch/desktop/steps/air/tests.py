@@ -12,10 +12,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog
 from nuthatch.core.airtest.at_home import asked_anew, followed, own_fan, prepared, taken_in
 from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest as Measured
-from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.stages import TESTED, Tested
-from nuthatch.core.airtest.summary import off_in_words
-from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.air_test_body import record
 from nuthatch.core.dossier.report import letterhead
@@ -32,9 +29,10 @@ from nuthatch.core.office import load_office
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.desktop.jobs import Job, Jobs, words_of
+from nuthatch.desktop.steps.air.lists_of_tests import LEAKS, PREPARED, READINGS, ZONES, points, tests_spec, validity
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
-from nuthatch.desktop.widgets.parts_model import Column, ListSpec
+from nuthatch.desktop.widgets.parts_model import ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
@@ -43,8 +41,6 @@ if TYPE_CHECKING:
     from nuthatch.desktop.steps.air.board import AirBoard
 
 NONE_YET = "No air test yet. Prepare one before the visit, or take in a file of readings."
-SIGNS = {True: "holds", False: "fails", None: "?"}
-SHOWN_OF_A_LOG = 500
 
 
 class TestsPanel(ListPanel):
@@ -66,13 +62,27 @@ class AirTests:
         self.drawing = SketchView("Flow over pressure")
         self.report_button = button("Report …", self._ask_report, "file-text", "The report of this test as PDF or page")
         board.add_drawing("Tests", self.drawing, row_of(self.report_button))
-        self.tests = TestsPanel(board, _tests_spec(), add="Prepare a test")
+        self.tests = TestsPanel(board, tests_spec(), add="Prepare a test")
         self.tests.prepare = self.prepare
         self.tests.copy_button.hide()  # “Follow up” is what is meant
         bar = self.tests.bar
         bar.insertWidget(1, button("Follow up", self.follow, "", "A second test from this one: readings empty, nothing overwritten"))
         bar.insertWidget(2, button("Counts", self.count, "", "The n50 of this test counts in the balance"))
         bar.insertWidget(3, button("Take in readings …", self._ask, "folder-open", "An air test as CSV or JSON"))
+        self._below()
+        self._put()
+        self.lists = (self.tests, self.readings, self.prepared, self.validity, self.off, self.leaks, self.zones)
+        self.fan = QComboBox()
+        self.fan.setAccessibleName("Fan and gauge of the test")
+        self.fan.activated.connect(lambda _: self._take_fan())
+        self.fan_card, self.gauge_card = EditCard(board.desk), EditCard(board.desk)
+        for widget in (self.fan, self.fan_card, self.gauge_card):
+            board.work.inspector.add(widget)
+        self.tests.table.selected.connect(lambda _: self.refresh())
+
+    def _below(self) -> None:
+        """The lists of what the current test holds."""
+        board = self.board
         self.readings = ListPanel(
             board, ListSpec("Readings", self._of("readings", TestReading, "reading"), READINGS, sortable=False), add="Add"
         )
@@ -91,20 +101,16 @@ class AirTests:
         )
         self.prepared.bar.insertWidget(1, purpose)
         self.validity = ReadTable("Whether the test holds", ("", "What is asked", "Found"), (60, 230, 0))
+
+    def _put(self) -> None:
+        """All lists into the board, those of a test beside it."""
+        board = self.board
         for panel, name in ((self.tests, "Tests"), (self.readings, "Readings"), (self.prepared, "Preparation")):
             board.add_list(panel, name)
         board.work.lists.add("Points", self.off, row_of())
         board.work.lists.add("Validity", self.validity, row_of())
         for panel, name in ((self.leaks, "Leaks"), (self.zones, "Zones")):
             board.add_list(panel, name)
-        self.lists = (self.tests, self.readings, self.prepared, self.validity, self.off, self.leaks, self.zones)
-        self.fan = QComboBox()
-        self.fan.setAccessibleName("Fan and gauge of the test")
-        self.fan.activated.connect(lambda _: self._take_fan())
-        self.fan_card, self.gauge_card = EditCard(board.desk), EditCard(board.desk)
-        for widget in (self.fan, self.fan_card, self.gauge_card):
-            board.work.inspector.add(widget)
-        self.tests.table.selected.connect(lambda _: self.refresh())
 
     # which test
 
@@ -265,8 +271,8 @@ class AirTests:
             panel.refresh(teach if test is not None else "Prepare a test first.")
             panel.add_button.setEnabled(test is not None)
         self.report_button.setEnabled(shown is not None and shown.result is not None)
-        self.off.show_rows(_points(shown), (1, 2, 3))
-        self.validity.show_rows(_validity(shown))
+        self.off.show_rows(points(shown), (1, 2, 3))
+        self.validity.show_rows(validity(shown))
         self._draw(shown)
 
     def _fill_fans(self, test: AirTest | None) -> None:
@@ -326,95 +332,6 @@ class AirTests:
                 panels[field].add_button.setFocus()
                 return True
         return any(p.focus_field(part, field) for p in (self.tests, self.readings, self.prepared, self.leaks, self.zones))
-
-
-def _points(shown: Tested | None) -> list[tuple[str, tuple[str, ...]]]:
-    rows = []
-    for half in shown.result.halves if shown is not None and shown.result is not None else ():
-        for n, p in enumerate(half.points[:SHOWN_OF_A_LOG]):
-            cells = (half.series.way, show(p.pressure, "pascal"), show(p.flow, "flow"), off_in_words(half, p))
-            rows.append((f"{half.series.way}-{n}", (*cells, p.reading.left_out)))
-        if len(half.points) > SHOWN_OF_A_LOG:
-            more = f"and {len(half.points) - SHOWN_OF_A_LOG} more, in the file and in the report"
-            rows.append((f"{half.series.way}-more", (half.series.way, "…", "…", "", more)))
-    return rows
-
-
-def _validity(shown: Tested | None) -> list[tuple[str, tuple[str, ...]]]:
-    asked = shown.lines if shown is not None else ()
-    order = sorted(range(len(asked)), key=lambda n: (asked[n].holds is not False, asked[n].holds is not None, n))
-    return [(asked[n].name, (SIGNS[asked[n].holds], asked[n].name, asked[n].says)) for n in order]
-
-
-def _n50(a: Assessment, row: AirTest) -> str:
-    found = a.all_of(TESTED).get(row.id)
-    return show(found.result.n50, "ach") if found is not None and found.result is not None and found.result.n50 is not None else "?"
-
-
-def _q50(a: Assessment, row: AirTest) -> str:
-    found = a.all_of(TESTED).get(row.id)
-    return show(found.result.q50, "flow") if found is not None and found.result is not None else "?"
-
-
-def _holds(a: Assessment, row: AirTest) -> str:
-    found = a.all_of(TESTED).get(row.id)
-    if found is None or found.result is None:
-        return "not measured"
-    failing, open_ = found.failing, sum(line.holds is None for line in found.lines)
-    return f"{failing} fail" if failing else f"{open_} open" if open_ else "holds"
-
-
-def _counts(a: Assessment, row: AirTest) -> str:
-    return "counts" if a.home.air.test == row.id else ""
-
-
-def _tests_spec() -> ListSpec:
-    columns = (
-        Column("Test", "name"),
-        Column("Date", "tested", width=90),
-        Column("Works", "works", width=88),
-        Column("q50", text=_q50, right=True, kind="flow", width=74),
-        Column("n50", text=_n50, right=True, kind="ach", width=62),
-        Column("", text=_holds, width=74),
-        Column("", text=_counts, width=50),
-    )
-    return ListSpec("Tests", Listing("home", "air_tests", AirTest, "air-test"), columns, sortable=False)
-
-
-READINGS = (
-    Column("Series", "way", width=104),
-    Column("Reading", "moment", width=84),
-    Column("Pressure", "pressure", width=92),
-    Column("Flow", "flow", width=80),
-    Column("Fan", "fan_pressure", width=68),
-    Column("Ring", "ring", width=46),
-    Column("Left out because", "left_out"),
-)
-
-
-def _separated(a: Assessment, row: ZonePressure) -> str:
-    return next((s.says for t in a.home.air_tests for s in separations(t) if s.zone.id == row.id), "")
-
-
-PREPARED = (
-    Column("Opening", "name"),
-    Column("To be", "asked", width=100),
-    Column("Done", "done", width=100),
-    Column("Photo", "photo", width=90),
-)
-LEAKS = (
-    Column("Place", "name"),
-    Column("Kind", "kind", width=112),
-    Column("Felt", "strength", width=60),
-    Column("Mended", "mended", width=66),
-    Column("Photo", "photo", width=90),
-)
-ZONES = (
-    Column("Zone", "name", width=110),
-    Column("Home to zone", "across", width=112),
-    Column("Zone to outside", "out", width=124),
-    Column("Separated", text=_separated),
-)
 
 
 def _saying(text: str, width: float, height: float) -> Sketch:

@@ -1,0 +1,85 @@
+"""What a running test is made of: the ladder of pressures and its rungs, what is to be done at a moment, which ring holds a flow."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from nuthatch.core.airtest.readings import Reading, Ring
+
+LADDER = (60.0, 50.0, 40.0, 30.0, 22.0, 16.0, 11.0)
+"""Pressures aimed at, from the highest down [Pa]."""
+HOLD, ZEROS, ZERO_SECONDS = 30.0, 6, 5.0
+"""Seconds a rung is averaged over; zero-flow readings at each end, and the seconds of each."""
+SETTLE, STEADY = 5.0, 1.5
+"""Seconds looked back on to say whether it is steady, and the spread up to which it is [Pa]."""
+TUBE_PRESSURE, TUBE_SECONDS = 0.1, 1.5
+"""A pressure that falls below this share of the aim while the fan runs on, for so long, is a tube that came off."""
+PATIENCE = 40.0
+"""Seconds after which a pressure that is not reached is said to be out of reach."""
+
+
+@dataclass(frozen=True)
+class Rung:
+    """A pressure of the ladder: to come, now, kept or left out; hold: seconds it is averaged over; number: of its reading among all kept."""
+
+    target: float
+    state: str = "to come"
+    hold: float = HOLD
+    number: int = -1
+
+
+@dataclass(frozen=True)
+class Aim:
+    """Tell the fan to hold a pressure [Pa]."""
+
+    pressure: float
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Put a ring on the fan; '' covers it."""
+
+    ring: str
+
+
+@dataclass(frozen=True)
+class Keep:
+    """Keep a reading."""
+
+    way: str
+    moment: str
+    reading: Reading
+
+
+@dataclass(frozen=True)
+class SetAside:
+    """A reading kept before does not count any more, for a reason; it stays in the record."""
+
+    number: int
+    why: str
+
+
+Act = Aim | Fit | Keep | SetAside
+AGAIN = "taken again"
+PHASES = ("zero before", "readings", "zero after")
+
+
+def ring_for(rings: Mapping[str, Ring], flow: float) -> str | None:
+    """The ring that holds a flow with most room on both sides; None where none does."""
+
+    def room(ring: Ring) -> float:
+        pressure = (flow / ring.coefficient) ** (1 / ring.exponent)
+        return float(min(pressure / max(ring.least, 1e-9), ring.most / max(pressure, 1e-9)))
+
+    fits = {name: room(r) for name, r in rings.items() if room(r) >= 1.05}
+    return max(fits, key=lambda n: fits[n]) if fits else None
+
+
+def most_flow(ring: Ring) -> float:
+    return float(ring.coefficient * ring.most**ring.exponent)
+
+
+def tight(ring: Ring, fan: float) -> bool:
+    """Whether a fan pressure lies near the end of a ring's range."""
+    return fan < ring.least * 1.1 or fan > ring.most / 1.1

@@ -1,0 +1,48 @@
+"""The lists of the office profile, declared: materials, build-ups, opening types, fans with their rings, gauges."""
+
+from __future__ import annotations
+
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.model.air_test import Fan, PressureGauge
+from nuthatch.core.model.home import BuildUp, OpeningType
+from nuthatch.core.office import Material
+from nuthatch.desktop.widgets.parts_model import Column
+
+LISTS = (
+    ("Materials", Listing("office", "materials", Material, "office-material"), "Add a material"),
+    ("Build-ups", Listing("office", "buildups", BuildUp, "office-build-up"), "Add a build-up"),
+    ("Opening types", Listing("office", "opening_types", OpeningType, "office-type"), "Add a type"),
+    ("Fans for air tests", Listing("office", "fans", Fan, "office-fan"), "Add a fan"),
+    ("Pressure gauges", Listing("office", "gauges", PressureGauge, "office-gauge"), "Add a gauge"),
+)
+RINGS = (
+    Column("Ring", "name"),
+    Column("Coefficient", "coefficient", width=110),
+    Column("Exponent", "exponent", width=90),
+    Column("From", "least", width=80),
+    Column("To", "most", width=80),
+)
+
+
+COLUMNS = {
+    "materials": (
+        Column("Material", "name"),
+        Column("λ", "conductivity", width=150),
+        Column("Density", "density", width=110),
+        Column("μ", "mu", width=70),
+    ),
+    "buildups": (Column("Build-up", "name"),),
+    "opening_types": (Column("Opening type", "name"),),
+    "fans": (
+        Column("Fan", "name"),
+        Column("Serial", "serial", width=110),
+        Column("Calibrated", "calibrated", width=100),
+        Column("Holds until", "until", width=100),
+    ),
+    "gauges": (
+        Column("Gauge", "name"),
+        Column("Serial", "serial", width=110),
+        Column("Calibrated", "calibrated", width=100),
+        Column("Holds until", "until", width=100),
+    ),
+}
