@@ -6,6 +6,7 @@ from dataclasses import replace as other
 
 import pytest
 
+from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.airtest.at_home import CHECKLIST, asked_anew, followed, kept, prepared, taken_in
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
 from nuthatch.core.airtest.ladder import Act, Aim, Fit, Keep, SetAside, ring_for
@@ -383,3 +384,12 @@ def test_what_is_not_steady_or_not_for_its_ring_is_not_kept() -> None:
                 break
         points = [a for a in acts if isinstance(a, Keep) and a.moment == "point"]
         assert not points and run.rungs[0].state == "left out" and any(says in s for s in said)
+
+
+def test_what_a_room_asks_of_the_air_makes_no_face_anew(aired: Assessment) -> None:
+    after = assess(apply(SetValue(part="upper.living", field="people", value=g(3)), aired.home), aired.climate, aired)
+    assert {"what the plans make", "solid", "reference floor area", "people"}.isdisjoint(after.ran) and "air flows" in after.ran
+    asked = {r.room.id: r.asked.value for r in after[FLOWS].rooms if r.asked is not None}
+    assert asked["upper.living"] == 90
+    turned = assess(apply(SetValue(part="upper.living", field="use", value="storage"), aired.home), aired.climate, aired)
+    assert "what the plans make" in turned.ran, "its use may change what counts"

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from nuthatch.core.model.home import Home, find, walk_parts
-from nuthatch.core.model.part import Basis, Given, Part, specs
+from nuthatch.core.model.part import Basis, Given, Part, quantities
 from nuthatch.core.results.figure import Figure, Unknown
 from nuthatch.core.steps import STEPS, step_of
 from nuthatch.core.units import with_unit
@@ -92,9 +92,10 @@ class Standing:
 def standings(home: Home, asked: tuple[Question, ...]) -> dict[str, Standing]:
     """The state of every step for the route."""
     assumed = dict.fromkeys(STEPS, 0)
-    for step, _, _, _ in assumptions(home):
-        assumed[step] += 1
-    held = {step for step, *_ in values(home)} | {step_of(part, "") for part in walk_parts(home) if getattr(part, "name", "")}
+    held = {step_of(part, "") for part in walk_parts(home) if getattr(part, "name", "")}
+    for step, _, _, given in values(home):
+        held.add(step)
+        assumed[step] += given.basis is Basis.ASSUMED
     held |= {"site"} if home.site.climate is not None else set()
     held |= {"junctions"} if home.junctions_none else set()
     return {s: Standing(sum(1 for q in asked if q.step == s), assumed[s], s in held) for s in STEPS}
@@ -103,9 +104,9 @@ def standings(home: Home, asked: tuple[Question, ...]) -> dict[str, Standing]:
 def values(home: Home) -> Iterator[tuple[str, Part, str, Given]]:
     """Every given value but the coordinates of drawings and the readings of tests: (step, part, field, value)."""
     for part in walk_parts(home):
-        for name, spec in specs(type(part)).items():
-            given = getattr(part, name)
-            if spec.is_quantity and not spec.whole and isinstance(given, Given):
+        for name, spec in quantities(type(part)):
+            given = None if spec.whole else getattr(part, name)
+            if given is not None:
                 yield step_of(part, name), part, name, given
 
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from nuthatch.core.model.part import Part
+from nuthatch.core.model.plans import OF_THE_AIR
 
 
 @dataclass(frozen=True)
@@ -149,7 +150,7 @@ ROUTE = (
             "Preparation",
             "Leak",
             "ZonePressure",
-            *(f"Room.{name}" for name in ("people", "per_area", "changes", "flow", "flow_low", "flow_boost", "unit", "passes")),
+            *(f"Room.{name}" for name in OF_THE_AIR),
             "Fan",
             "FanRing",
             "PressureGauge",

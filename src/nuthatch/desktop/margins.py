@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from html import escape
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from nuthatch.core.questions import assumptions
+from nuthatch.core.questions import Question, assumptions
 from nuthatch.core.units import show
 from nuthatch.desktop import settings
 from nuthatch.desktop.bars import Bars
@@ -39,6 +40,7 @@ class Margins(QWidget):
         self._assumed = LinkLabel("")
         self._assumed.pressed.connect(self._to_heaviest)
         self._heaviest: tuple[str, str, str] | None = None
+        self._asked: tuple[tuple[str, ...], ...] | None = None
         outer = QVBoxLayout(self)
         outer.setContentsMargins(14, 12, 8, 8)
         self.head = self._head()
@@ -134,6 +136,19 @@ class Margins(QWidget):
         asked = d.assessment.questions if d.assessment else ()
         waits = d.assessment is None or d.assessment.computing
         self._questions_title.setText(f"Open questions  {len(asked)}" + (" · computing …" if waits else ""))
+        self._show_questions(asked)
+        number = sum(1 for _ in assumptions(d.home))
+        self._heaviest = None
+        self._all.setVisible(number > 0 and not self.switches["strip"].isChecked())
+        self._assumed.setText(f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none")
+        self._weigh.start()
+
+    def _show_questions(self, asked: Sequence[Question]) -> None:
+        """A link for each; made anew only where they differ from those that are there."""
+        rows = tuple((q.step, q.part, q.field, q.item, q.text) for q in asked)
+        if rows == self._asked:
+            return
+        self._asked = rows
         while self._questions.count():
             item = self._questions.takeAt(0)
             widget = item.widget() if item else None
@@ -146,11 +161,6 @@ class Margins(QWidget):
             self._questions.addWidget(label)
         if len(asked) > 12:
             self._questions.addWidget(QLabel(f"and {len(asked) - 12} more"))
-        number = sum(1 for _ in assumptions(d.home))
-        self._heaviest = None
-        self._all.setVisible(number > 0 and not self.switches["strip"].isChecked())
-        self._assumed.setText(f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none")
-        self._weigh.start()
 
     def _weighed(self, step: str, part: str, field: str, name: str, effect: float) -> None:
         self._heaviest = (step, part, field)

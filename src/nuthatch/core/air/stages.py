@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from dataclasses import replace as again
 
 from nuthatch.core.air import rooms as by_room
 from nuthatch.core.air import unit as one
@@ -16,6 +17,7 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, DENSITY, Weathered
 from nuthatch.core.graph.stage import Slot, Stages, part
 from nuthatch.core.household.stages import PEOPLE
+from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.model.ventilation import Air
 from nuthatch.core.questions import Question
@@ -98,10 +100,11 @@ def rule(sets: tuple[TargetSet, ...]) -> str:
     return sets[0].room_air if sets else "largest"
 
 
-@STAGES.stage(DRAWN, built=BUILT)
-def drawn_rooms(built: Built | None) -> tuple[PlanRoom, ...]:
-    """The rooms of drawn plans."""
-    return built.rooms if built is not None else ()
+@STAGES.stage(DRAWN, built=BUILT, plans=part("shape.plans"))
+def drawn_rooms(built: Built | None, plans: Plans | None) -> tuple[PlanRoom, ...]:
+    """The rooms of drawn plans with what they ask of the air, which makes no face anew."""
+    whole = {r.id: r for s in plans.storeys for r in s.rooms} if plans is not None else {}
+    return tuple(again(r, part=whole.get(r.id, r.part)) for r in built.rooms) if built is not None else ()
 
 
 @STAGES.stage(DEMAND, air=part("air"), people=PEOPLE, reference=REFERENCE, drawn=DRAWN, rule=RULE)

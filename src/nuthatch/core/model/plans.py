@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, Part, choice, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, Part, choice, quantity, ref, replace, text
 
 FAR = 1000.0
 SideBorders = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour"]
@@ -93,6 +93,10 @@ class InnerWall(Spot):
     buildup: str = ref("Build-up of the inner wall", "buildups", help="its mass counts on both sides", short="Build-up")
 
 
+OF_THE_AIR = ("people", "per_area", "changes", "flow", "flow_low", "flow_boost", "passes", "unit")
+"""Fields of a room that change flows, not the shape; the unit is the last."""
+
+
 class Room(Spot):
     """A room: the part of a storey its point lies in."""
 
@@ -123,6 +127,15 @@ class Room(Spot):
     temperature: Given | None = quantity(
         "temperature", "Design temperature of the room", least=0, most=40, help="empty: the heating set-point", short="Designed for"
     )
+
+    @property
+    def asks(self) -> bool:
+        """Whether it says anything of the air it gets."""
+        return any(getattr(self, name) for name in OF_THE_AIR)
+
+    def drawn_only(self) -> Room:
+        """The room without what it asks of the air."""
+        return replace(self, **dict.fromkeys(OF_THE_AIR[:-1]), unit="") if self.asks else self
 
 
 class BackingSheet(Spot):

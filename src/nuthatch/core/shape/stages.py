@@ -7,7 +7,8 @@ from typing import Any
 
 from nuthatch.core.fabric.buildup import effective_layers, thickness
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
-from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm
+from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm, Shape
+from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import take, total
@@ -26,6 +27,8 @@ STAGES = Stages()
 THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
 WALL_THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups without cladding")
 PLAIN_WALL = 0.3
+STILL: Slot[Shape] = Slot("shape without what its rooms ask of the air")
+PLANS: Slot[Plans | None] = Slot("plans without what rooms ask of the air")
 BUILT: Slot[Built | None] = Slot("what the plans make")
 SOLID: Slot[Solid] = Slot("solid")
 AROUND: Slot[tuple[Boundary, ...]] = Slot("faces of unheated spaces")
@@ -61,7 +64,22 @@ def thickness_of_buildups(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
     return {b.id: thickness(b) for b in buildups}
 
 
-@STAGES.stage(BUILT, plans=part("shape.plans"), dimensions=field("shape.dimensions"), known=THICKNESS)
+@STAGES.stage(STILL, shape=part("shape"))
+def still(shape: Shape) -> Shape:
+    """The shape as it is drawn: what a room asks of the air makes no face anew."""
+    if shape.plans is None or not any(r.asks for s in shape.plans.storeys for r in s.rooms):
+        return shape
+    storeys = tuple(replace(s, rooms=tuple(r.drawn_only() for r in s.rooms)) for s in shape.plans.storeys)
+    return replace(shape, plans=replace(shape.plans, storeys=storeys))
+
+
+@STAGES.stage(PLANS, shape=STILL)
+def plans_of(shape: Shape) -> Plans | None:
+    """The storey plans of the shape as it is drawn."""
+    return shape.plans
+
+
+@STAGES.stage(BUILT, plans=PLANS, dimensions=field("shape.dimensions"), known=THICKNESS)
 def built_from_plans(plans: Plans | None, dimensions: str, known: dict[str, float]) -> Built | None:
     """What the storey plans make; None where there are none."""
     return from_plans.build(plans, known, dimensions) if plans is not None else None
@@ -87,14 +105,14 @@ def inner_walls(built: Built | None) -> tuple[Partition, ...]:
     return built.partitions if built is not None else ()
 
 
-@STAGES.stage(CRAWLS, plans=part("shape.plans"))
+@STAGES.stage(CRAWLS, plans=PLANS)
 def crawls(plans: Plans | None) -> dict[str, Outline]:
     """The outlines whose floor is suspended above an aired space of its own."""
     outlines = (o for s in plans.storeys for o in s.outlines) if plans is not None else ()
     return {o.id: o for o in outlines if o.below == "suspended floor"}
 
 
-@STAGES.stage(AIR_OF_SPACES, plans=part("shape.plans"), faces=AROUND)
+@STAGES.stage(AIR_OF_SPACES, plans=PLANS, faces=AROUND)
 def air_of_spaces(plans: Plans | None, faces: tuple[Boundary, ...]) -> dict[str, Node]:
     """Air change of each unheated space with its outside, as entered."""
     owners = {space_of(o): o for s in plans.storeys for o in s.outlines} if plans is not None else {}
@@ -212,7 +230,7 @@ def exposed_perimeter(face: Boundary, form: QuickForm | None, stands: Exposed | 
     return face.perimeter.leaf(label, "length")
 
 
-@STAGES.stage(REFERENCE, shape=part("shape"), built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+@STAGES.stage(REFERENCE, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
 def reference_area(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """Reference floor area: measured, from the rooms, or from the form."""
     if built is not None and shape.measured_area is None:
@@ -223,7 +241,7 @@ def reference_area(shape: Any, built: Built | None, sizes: dict[str, Any] | None
     return from_form.form_area.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
-@STAGES.stage(VOLUME, shape=part("shape"), faces=BOUNDARY, outer=OUTLINES, wanted=FACES_WANTED, sizes=FORM_SIZES, thick=FACE_THICK)
+@STAGES.stage(VOLUME, shape=STILL, faces=BOUNDARY, outer=OUTLINES, wanted=FACES_WANTED, sizes=FORM_SIZES, thick=FACE_THICK)
 def heated_volume(shape: Any, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Any) -> Figure:
     """External volume of the heated space."""
     sizes, thick = reads["sizes"], reads["thick"]
@@ -235,7 +253,7 @@ def heated_volume(shape: Any, faces: dict[str, Boundary], outer: Mapping[str, Po
     return from_form.form_volume.figure(**sizes, thick=from_form.thickness_leaves(grown) if grown is not None else ())
 
 
-@STAGES.stage(AIR_VOLUME, shape=part("shape"), built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+@STAGES.stage(AIR_VOLUME, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
 def air_volume(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """Air volume of the test: typed, from the rooms, or from the form."""
     if built is not None and shape.air_volume is None:
@@ -254,7 +272,7 @@ def _wanted(label: str, kind: str, built: Built) -> Unknown:
     return missing(label, kind, fault.says, fault.part, fault.field)
 
 
-@STAGES.stage(SHELL, areas=AREA, plans=part("shape.plans"), wanted=FACES_WANTED, sizes=FORM_SIZES)
+@STAGES.stage(SHELL, areas=AREA, plans=PLANS, wanted=FACES_WANTED, sizes=FORM_SIZES)
 def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, sizes: dict[str, Any] | None) -> Figure:
     """All faces that enclose the heated air, party walls included (ISO 9972)."""
     if areas:
@@ -269,7 +287,7 @@ def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, s
     return missing("Envelope area", "area", "the direction the front looks to", "form", "front_azimuth")
 
 
-@STAGES.stage(INNER_SHELL, shape=part("shape"), shell=SHELL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+@STAGES.stage(INNER_SHELL, shape=STILL, shell=SHELL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
 def inner_envelope(shape: Any, shell: Figure, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """The envelope in overall internal dimensions, junctions of partitions and floors not taken off: what permeability refers to."""
     label = "Envelope area inside"
