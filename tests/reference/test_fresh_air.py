@@ -264,6 +264,29 @@ def test_several_units_share_the_demand() -> None:
     assert a[LOSSES].unit.value == pytest.approx(0.34 * density(a) * (40 * 0.2 + 2 * each * 0.4))
 
 
+def test_an_extract_fan_beside_a_unit_serves_its_own_rooms() -> None:
+    """The fan takes the part of the demand its extract rooms have of all; a unit that draws from no room is asked about."""
+    home = air_home()
+    fan = VentilationUnit(id="second", name="Fan", moves="extract only", power=g(0.2), bypass=False)
+    plans = home.shape.plans
+    assert plans is not None
+    own = {"upper.study": {"unit": "second"}, "upper.kitchen": {"unit": ""}}
+    storeys = tuple(replace(s, rooms=tuple(replace(r, **own.get(r.id, {})) for r in s.rooms)) for s in plans.storeys)
+    air = replace(home.air, units=(home.air.units[0], fan), hours=())
+    a = assess(replace(home, air=air, shape=replace(home.shape, plans=replace(plans, storeys=storeys))), climate_for(home, None))
+    fans = {u.unit.id: u for u in a[FLOWS].units}
+    demand = float(a[FLOWS].demand.value)  # type: ignore[arg-type]
+    assert fans["second"].supply.value == 0 and fans["second"].extract.value == pytest.approx(demand * 20 / 120), (
+        "a WC beside kitchen and bath"
+    )
+    assert _rooms(a)["upper.study"].normal.value == pytest.approx(float(fans["second"].extract.value))  # type: ignore[arg-type]
+    typed = replace(fan, extract=g(25))
+    b = assess(replace(a.home, air=replace(air, units=(home.air.units[0], typed))), a.climate, a)
+    assert b[FLOWS].units[0].supply.value == pytest.approx(float(b[FLOWS].demand.value) - 25)  # type: ignore[arg-type]
+    lonely = assess(air_home(), climate_for(home, None))
+    assert any(q.part == "second" and "from no room" in q.text for q in lonely.questions)
+
+
 def test_every_air_path_is_named_and_zero_is_told() -> None:
     """H of the paths is the home's; kWh are those of the months with heating; a path set to nothing says what follows."""
     a = aired(unit(supply=g(110), extract=g(110)))

@@ -24,8 +24,19 @@ def asked(air: Air, flows: Flows) -> Iterator[Question]:
     demand = flows.demand.value
     for u in flows.units:
         yield from _of_unit(u, demand if len(flows.units) == 1 else None)
+        yield from _without_rooms(u, flows)
     for r in flows.rooms:
         yield from _of_room(r)
+
+
+def _without_rooms(u: UnitFlows, flows: Flows) -> Iterator[Question]:
+    """A unit that moves air to, or from, no room that is drawn."""
+    first = flows.units[0].unit.id
+    known = {f.unit.id for f in flows.units}
+    mine = {r.role for r in flows.rooms if (r.unit if r.unit in known else first) == u.unit.id}
+    for way, flow, words in (("supply", u.supply, "brings {0} to no room"), ("extract", u.extract, "draws {0} from no room")):
+        if flows.rooms and way not in mine and flow.value and len(flows.units) > 1:
+            yield Question(u.unit.id, way, f"{u.unit.name} {words}: say of rooms which unit they have", ((float(flow.value), "flow"),))
 
 
 def _of_unit(u: UnitFlows, demand: float | None) -> Iterator[Question]:

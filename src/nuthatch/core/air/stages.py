@@ -19,7 +19,7 @@ from nuthatch.core.graph.stage import Slot, Stages, part
 from nuthatch.core.household.stages import PEOPLE
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.model.ventilation import Air
+from nuthatch.core.model.ventilation import Air, VentilationUnit
 from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import calculation, take, total
 from nuthatch.core.results.entries import chosen, need
@@ -38,6 +38,7 @@ class RoomFlow:
     role: str
     asked: Figure | None
     people: Node
+    unit: str = ""
     normal: Figure | None = None
     low: Node | None = None
     boost: Node | None = None
@@ -129,22 +130,24 @@ def served(demand: float, fixed: tuple[float, ...], mine: tuple[float, ...], oth
     return max(demand - sum(fixed), 0.0) * (sum(mine) / whole if whole > 0 else 0.0)
 
 
+def _way(unit: VentilationUnit) -> str:
+    """The side a unit's flow is entered at."""
+    return "extract" if unit.moves == "extract only" else "supply"
+
+
 def _served(air: Air, needs: Demand) -> dict[str, Node]:
-    """The part of the demand each unit serves."""
+    """The part of the demand each unit serves: by what its rooms ask for on the side it moves, or in equal parts."""
     if len(air.units) < 2:
         return {u.id: needs.flow for u in air.units}
-    fixed = tuple(one.flows_of(u, needs.flow, air, hours_of(())).supply for u in air.units if u.supply is not None)
-    open_ones = [u for u in air.units if u.supply is None]
-    first = air.units[0].id
-    wants: dict[str, tuple[Node, ...]] = {
-        u.id: tuple(a.fixed or a.asked for a in needs.rooms if a.role == "supply" and (a.unit or first) == u.id) for u in open_ones
-    }
-    if not any(wants.values()):
-        wants = {u.id: (Entered("one of the units", 1.0, "flow"),) for u in open_ones}
-    everyone = tuple(n for rows in wants.values() for n in rows)
+    fixed = tuple(need(u, _way(u)) for u in air.units if getattr(u, _way(u)) is not None)
+    open_ones = [u for u in air.units if getattr(u, _way(u)) is None]
+    first, alike = air.units[0].id, Entered("one of the units", 1.0, "flow")
     found: dict[str, Node] = {u.id: needs.flow for u in air.units}
     for u in open_ones:
-        found[u.id] = served.figure(f"Demand served by {u.name}", demand=needs.flow, fixed=fixed, mine=wants[u.id], others=everyone)
+        rooms = [a for a in needs.rooms if a.role == _way(u) and any((a.unit or first) == v.id for v in open_ones)]
+        mine = tuple(a.fixed or a.asked for a in rooms if (a.unit or first) == u.id) if rooms else (alike,)
+        others = tuple(a.fixed or a.asked for a in rooms) or (alike,) * len(open_ones)
+        found[u.id] = served.figure(f"Demand served by {u.name}", demand=needs.flow, fixed=fixed, mine=mine, others=others)
     return found
 
 
@@ -195,11 +198,11 @@ def _room_flows(air: Air, needs: Demand, units: tuple[UnitFlows, ...]) -> tuple[
     for a in needs.rooms:
         normal = flow_of.get(a.room.id)
         if normal is None:
-            found.append(RoomFlow(a.room, a.role, None, a.people))
+            found.append(RoomFlow(a.room, a.role, None, a.people, a.unit))
             continue
         other = {o: _at(a.room, normal, o, share[o]) for o in ("low", "boost")}
         passes = by_room.passing_area.figure(f"Opening for the air of {a.room.name}", flow=normal)
-        found.append(RoomFlow(a.room, a.role, a.asked, a.people, normal, other["low"], other["boost"], passes))
+        found.append(RoomFlow(a.room, a.role, a.asked, a.people, a.unit, normal, other["low"], other["boost"], passes))
     return tuple(found)
 
 
@@ -290,7 +293,7 @@ def _mean_recovery(flows: Flows, units: tuple[UnitLoss, ...]) -> Figure:
     return mean_recovery.figure(recoveries=tuple(u.recovery for u in units), flows=moved)
 
 
-@STAGES.stage(ASKS, air=part("air"), flows=FLOWS, losses=LOSSES)
-def asks(air: Air, flows: Flows, losses: Losses) -> tuple[Question, ...]:
+@STAGES.stage(ASKS, air=part("air"), flows=FLOWS)
+def asks(air: Air, flows: Flows) -> tuple[Question, ...]:
     """Flows that do not fit, rooms that get too little, a recovery nobody reaches."""
     return tuple(asked(air, flows))
