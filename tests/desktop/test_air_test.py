@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.airtest.chart import chart
+from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.airtest.worked import worked
 from nuthatch.core.exchange.homefile import read as read_home
 from nuthatch.core.exchange.readings import read
@@ -368,3 +369,29 @@ def test_a_test_goes_on_while_units_and_colours_change_and_ends_with_its_home(op
         assert running.run.done and not running.running and running.practice._aim == 0.0
     finally:
         w.appearance.units("metric")
+
+
+def test_the_test_before_stands_faint_beside_the_one_after(open_home: Open) -> None:
+    """Its line passes through its own q50 at 50 Pa on the axes of the chart."""
+    w = open_home(demo_home("weir-cottage"))
+    board = board_of(w)
+    board.in_front(board.tests.tests)
+    board.tests.tests.table.select("air-test-2")
+    board.tests.refresh()
+    made = board.tests.drawing.sketch
+    assert made is not None
+    faint = [i for i in made.items if isinstance(i, Drawn) and i.dash and i.tip == "Before works"]
+    fifty = next(i for i in made.items if isinstance(i, Drawn) and i.dash and i.stroke == "ink")
+    own = [i for i in made.items if isinstance(i, Drawn) and len(i.points) == 25 and i.stroke in ("slate", "lichen")]
+    assert len(faint) == 1 and len(own) == 2 and any("Before works: 1\u202f817" in i.text for i in made.items if isinstance(i, Text))
+    (x0, y0), (x1, y1) = faint[0].points
+    x = fifty.points[0][0]
+    before = y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+    first, second = (board.assessment.all_of(TESTED)[i].result for i in ("air-test-1", "air-test-2"))  # type: ignore[union-attr]
+    assert first is not None and second is not None
+    half = second.halves[0]
+    (ax, ay), (bx, by) = own[0].points[0], own[0].points[-1]
+    pressures = [p.pressure for p in half.points if p.counts]
+    dots = (ay - by) / (half.fit.exponent * log(max(pressures) / min(pressures)))  # of a logarithm of the flow
+    after = ay + (by - ay) * (x - ax) / (bx - ax)
+    assert after - before == pytest.approx(dots * log(first.q50 / half.fit.at(50.0)), abs=0.01) and after - before > 20

@@ -21,12 +21,14 @@ MARKS = 300
 Place = Callable[[float, float], PointXY]
 
 
-def chart(result: Result, width: float = 560.0, height: float = 360.0) -> Sketch:
-    """Both series of a test; what was left out is hollow."""
+def chart(result: Result, width: float = 560.0, height: float = 360.0, beside: tuple[str, Result] | None = None) -> Sketch:
+    """Both series of a test; what was left out is hollow. beside: another test by its name, as one faint line, to compare with."""
     made = Sketch(width, height, "Flow over pressure")
     points = [p for half in result.halves for p in half.points if p.pressure > 0 and p.flow > 0]
     least, most = min(*(p.pressure for p in points), AT_50) * 0.85, max(*(p.pressure for p in points), AT_50) * 1.15
     flows = [p.flow for p in points] + [half.at(AT_50) for half in result.halves]
+    if beside is not None:
+        flows += [_mean(beside[1], p) for p in (least, most)]
     low, high = min(flows) * 0.85, max(flows) * 1.15
 
     def at(pressure: float, flow: float) -> PointXY:
@@ -36,6 +38,11 @@ def chart(result: Result, width: float = 560.0, height: float = 360.0) -> Sketch
     _grid(made, at, (least, most), (low, high))
     for half in result.halves:
         _series(made, at, half, (least, most), (low, high))
+    if beside is not None:
+        made.line(at(least, _mean(beside[1], least)), at(most, _mean(beside[1], most)), stroke="muted", width=1.4, dash=True, tip=beside[0])
+        x, y = at(most, _mean(beside[1], most))
+        says = f"{beside[0]}: {with_unit(beside[1].q50, 'flow')}"
+        made.text(x - 6, y + 18, says, size=11.5, color="muted", anchor="end", halo=True)
     for n, half in enumerate(result.halves):
         line, _ = COLORS.get(half.series.way, OTHER)
         made.text(
@@ -47,6 +54,11 @@ def chart(result: Result, width: float = 560.0, height: float = 360.0) -> Sketch
             halo=True,
         )
     return made
+
+
+def _mean(result: Result, pressure: float) -> float:
+    """The mean flow of a test's series at a pressure [m³/h]."""
+    return sum(half.at(pressure) for half in result.halves) / len(result.halves)
 
 
 def _grid(made: Sketch, at: Place, across: tuple[float, float], up: tuple[float, float]) -> None:

@@ -13,6 +13,7 @@ from nuthatch.core.airtest.at_home import asked_anew, followed, own_fan, prepare
 from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.stages import TESTED, Tested
+from nuthatch.core.airtest.worked import Result
 from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.air_test_body import record
 from nuthatch.core.dossier.report import letterhead
@@ -300,8 +301,17 @@ class AirTests:
             text = NONE_YET if shown is None else f"Not worked out yet: {shown.lacks} wanted"
             self.drawing.show_made(lambda w, h: _saying(text, w, h))
             return
-        result = shown.result
-        self.drawing.show_made(lambda w, h: chart(result, w, max(h, 200.0)))
+        result, beside = shown.result, self._beside()
+        self.drawing.show_made(lambda w, h: chart(result, w, max(h, 200.0), beside))
+
+    def _beside(self) -> tuple[str, Result] | None:
+        """The test the current one follows, else the one that follows it, by its name."""
+        a, test = self.board.assessment, self.part
+        if a is None or test is None:
+            return None
+        near = [t for t in a.home.air_tests if t.id == test.follows] + [t for t in a.home.air_tests if t.follows == test.id]
+        found = ((t.name, a.all_of(TESTED)[t.id].result) for t in near)
+        return next(((name, result) for name, result in found if result is not None), None)
 
     def said(self) -> str:
         """The test that counts in a line; '' where there is none."""
