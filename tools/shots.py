@@ -56,7 +56,7 @@ def own_folders() -> None:
 
 def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     """What a picture shows beyond its step."""
-    board = window.board("air")
+    board = window.board("air") if name.startswith("air") else None
     if name == "air":
         board.fresh.choose_room("u.parents")
     elif name == "air-on-site":

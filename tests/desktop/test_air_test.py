@@ -395,3 +395,11 @@ def test_the_test_before_stands_faint_beside_the_one_after(open_home: Open) -> N
     dots = (ay - by) / (half.fit.exponent * log(max(pressures) / min(pressures)))  # of a logarithm of the flow
     after = ay + (by - ay) * (x - ax) / (bx - ax)
     assert after - before == pytest.approx(dots * log(first.q50 / half.fit.at(50.0)), abs=0.01) and after - before > 20
+
+
+def test_a_chart_is_pinned_from_a_board_that_is_a_step_behind(open_home: Open) -> None:
+    w = open_home(demo_home("weir-cottage"))
+    board, other = board_of(w), w.board("balance")
+    other.pin("balance", "", "The year")
+    board.pin("air-test", "air-test-1", "Before works")
+    assert [(p.picture, p.of) for p in w.document.home.pins] == [("balance", ""), ("air-test", "air-test-1")]

@@ -128,7 +128,7 @@ class Board(QWidget):
 
     def pin(self, key: str, of: str, caption: str) -> None:
         """Pin a picture into the dossier; it follows the home."""
-        reason = self.desk.apply(pinned(self.home, key, of, caption))
+        reason = self.desk.apply(pinned(self.desk.home, key, of, caption))  # what is shown may be a step behind
         if reason:
             self.message.emit(reason)
         else:
