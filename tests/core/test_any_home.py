@@ -33,6 +33,7 @@ from nuthatch.core.summary import as_data, as_text
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.desktop.steps.dossier.outline import outline
 from nuthatch.look import palette
+from tests.air_home import air_home
 
 
 def any_change(home: Home, rng: random.Random) -> object:
@@ -142,10 +143,10 @@ def test_single_changes_to_the_demo_home(seed: int) -> None:
     everything(assess(changed, climate_for(home, None) if changed.site.climate else None))
 
 
-@pytest.mark.parametrize("key", DEMO)
+@pytest.mark.parametrize("key", [*DEMO, "air"])
 def test_every_field_left_out_one_by_one(key: str, marrowby: Climate) -> None:
-    """Each value of each demo home taken away alone: the home still computes, or says what it needs and where."""
-    home = demo_home(key)
+    """Each value of each demo home, and of one whose air holds everything, taken away alone: it still computes, or says what it needs."""
+    home = demo_home(key) if key in DEMO else air_home()
     base = assess(home, marrowby)
     before = {(q.part, q.field) for q in base.questions}
     asked = 0

@@ -104,7 +104,8 @@ def _day_strips(made: Sketch, a: Assessment, y: float) -> None:
                     )
                 start = minute
     for hour in (0, 6, 12, 18, 24):
-        made.text(left + wide * hour / 24, y + 43, str(hour), size=10, color="muted", anchor="middle")
+        anchor = "end" if hour == 24 else "middle"
+        made.text(left + wide * hour / 24, y + 43, str(hour), size=10, color="muted", anchor=anchor)
 
 
 def flow_plan(a: Assessment, storey: str = "", size: tuple[float, float] = (560.0, 400.0), selected: str = "") -> Sketch:

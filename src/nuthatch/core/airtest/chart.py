@@ -9,7 +9,7 @@ from nuthatch.core.airtest.readings import DEPRESSURISING
 from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.airtest.worked import AT_50, Point, Result, SeriesResult
 from nuthatch.core.assess import Assessment
-from nuthatch.core.sketch import Picture, PointXY, Sketch
+from nuthatch.core.sketch import Picture, PointXY, Sketch, fitted
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
 
 PRESSURES = (5, 10, 15, 20, 30, 40, 50, 60, 70, 80, 100)
@@ -48,7 +48,7 @@ def chart(result: Result, width: float = 560.0, height: float = 360.0, beside: t
         made.text(
             LEFT + 10,
             TOP + 16 + 16 * n,
-            f"{half.series.way}: {with_unit(half.at(AT_50), 'flow')} at 50 Pa",
+            fitted(f"{half.series.way}: {with_unit(half.at(AT_50), 'flow')} at 50 Pa", width - LEFT - RIGHT - 12, 11.5),
             size=11.5,
             color=line,
             halo=True,

@@ -24,13 +24,14 @@ def steps(run: Run | None, prepared: bool, valid: bool | None, width: float, hei
     made = Sketch(width, height, "Where the test stands")
     at = STEPS.index(run.phase) if run is not None and not run.done else len(STEPS) - 1 if run is not None else 0
     gap = width / len(STEPS)
+    size = 12.5 if gap > 105 else 10.5
     for n, name in enumerate(STEPS):
         x = 8 + n * gap
         done = prepared if name == "prepared" else valid is True if name == "valid?" else n < at
         now = n == at and run is not None
         ring = _disc(x, height / 2, 5.5)
         made.path(ring, fill="slate" if done else "tide_pale" if now else "white", stroke="slate", width=1.4)
-        made.text(x + 12, height / 2 + 4.5, name, size=12.5, bold=now)
+        made.text(x + 10, height / 2 + 4.5, fitted(name, gap - 18, size), size=size, bold=now)
         if n < len(STEPS) - 1:
             start = x + 12 + 7.0 * len(name) + 6
             if x + gap - 12 > start:
@@ -48,14 +49,14 @@ def figures(run: Run | None, sample: Sample | None, flow: float | None, width: f
     made.rect(0.5, 0.5, width - 1, height - 1, fill="card", stroke="line")
     half = width / 2
     made.line((half, 12), (half, height - 12), stroke="line")
-    big = min(height * 0.46, 64.0)
+    big = min(height * 0.46, 64.0, (half * 0.66 - 14) / (0.62 * 5))
     base = height * 0.5 + big * 0.36
     pressure = f"{sample.pressure:+.1f}".replace("-", "−").replace("+", "") if sample is not None else "–"
     for x, name, value, unit in (
         (0.0, "pressure across the envelope", pressure, unit_of("pascal")),
         (half, "flow through the fan", show(flow, "flow") if flow is not None else "–", unit_of("flow")),
     ):
-        made.text(x + 18, 22, name, size=12.5, color="muted")
+        made.text(x + 18, 22, fitted(name, half - 22, 12.5), size=12.5, color="muted")
         made.text(x + half * 0.66, base, value, size=big, bold=True, anchor="end")
         made.text(x + half * 0.70, base, unit, size=17, color="muted")
     color = "chestnut_text" if run is not None and run.paused else "tide"
@@ -168,15 +169,19 @@ def results(shown: Tested | None, limit: float | None, width: float, height: flo
 def _lines(made: Sketch, lines: Sequence[Line], y: float, width: float, height: float) -> None:
     order = sorted(lines, key=lambda line: (line.holds is not False, line.holds is not None))
     room = max(int((height - y + 10) // 17), 0)
-    for line in order[: room if len(order) <= room else max(room - 1, 0)]:
+    shown = room if len(order) <= room else max(room - 1, 0)
+    for line in order[:shown]:
         fill = {True: "slate", False: "chestnut", None: "white"}[line.holds]
         made.path(_disc(5, y - 4, 4), fill=fill, stroke="slate" if line.holds is not False else "chestnut", width=1.2)
         text = line.name if line.holds else f"{line.name}: {line.says}"
         color = "chestnut_text" if line.holds is False else "ink"
         made.text(16, y, fitted(text, width - 18, 11.5), size=11.5, color=color)
         y += 17
-    if len(order) > room > 0:
-        made.text(16, y, f"and {len(order) - room + 1} more that hold", size=11.5, color="muted")
+    hidden = order[shown:]
+    if hidden and room > 0:
+        failing, open_ = (sum(line.holds is state for line in hidden) for state in (False, None))
+        said = f"{failing} fail, " * bool(failing) + f"{open_} open, " * bool(open_)
+        made.text(16, y, f"and {len(hidden)} more: {said}{len(hidden) - failing - open_} hold", size=11.5, color="muted")
 
 
 def flow_now(run: Run | None, sample: Sample | None) -> float | None:

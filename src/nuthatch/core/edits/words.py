@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from nuthatch.core.edits.changes import Batch, Insert, Move, Remove
@@ -30,6 +31,13 @@ def _value_text(part: Part, field: str, value: Any, unit: bool) -> str:
     return str(getattr(value, "name", value))
 
 
+def _kind(value: Any) -> str:
+    """What a part without a name is: “Operating hours”, “Duct”."""
+    if isinstance(value, dict):
+        return "Part"
+    return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", type(value).__name__).capitalize()
+
+
 def describe(change: Any, home: Home) -> str:
     """The change in words, for the undo list and the change line; home is the one before it."""
     if isinstance(change, Batch):
@@ -37,7 +45,7 @@ def describe(change: Any, home: Home) -> str:
     if isinstance(change, Insert):
         value = change.value
         name = value.get("name") if isinstance(value, dict) else getattr(value, "name", "")
-        return f"{name or 'Part'} added"
+        return f"{name or _kind(value)} added"
     if isinstance(change, Remove):
         return f"{_name(home, change.part)} removed"
     if isinstance(change, Move):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from nuthatch.core.airtest import on_site as drawn
@@ -87,6 +87,14 @@ class OnSite(QWidget):
         made.setMinimumHeight(52)
         made.clicked.connect(lambda _=False: do())
         return made
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In little room the words are smaller and the last minutes lower; pressure and flow stay large."""
+        narrow, low = self.width() < 520, self.height() < 540
+        self.setStyleSheet("QPushButton { font-size: 12px; padding: 2px 1px; }" if narrow else "")
+        self.trace.setFixedHeight(52 if low else 78)
+        self.figures.setFixedHeight(102 if low else 118)
+        super().resizeEvent(event)
 
     def tools(self) -> tuple[QWidget, ...]:
         """What stands beside the switch: which series, how fast a practice gauge runs, a tube to pull off."""
@@ -234,7 +242,8 @@ class OnSite(QWidget):
 
     def _name_buttons(self, run: Run | None) -> None:
         idle = run is None or run.done
-        word = "Start" if idle else "Go on" if run is not None and run.paused else "Keep this point"
+        keep = "Keep this point" if self.width() >= 520 else "Keep"
+        word = "Start" if idle else "Go on" if run is not None and run.paused else keep
         self.main.setText(f"{word}\nSpace")
         for made in (self.again, self.longer, self.out, self.pause, self.stop):
             made.setEnabled(not idle)
