@@ -366,6 +366,8 @@ def test_height_and_floor_come_from_the_home(aired: Assessment) -> None:
     bare = apply(SetValue(part="test", field="height", value=None), aired.home)
     found = assess(bare, aired.climate, aired).all_of(TESTED)["test"].test
     assert found.height == pytest.approx(6.0)
+    sunk = apply(SetValue(part="ground", field="level", value=g(-1)), bare)
+    assert assess(sunk, aired.climate).all_of(TESTED)["test"].test.height == pytest.approx(6.0)
     assert found.floor == pytest.approx(sum(r.area for r in aired[BUILT].rooms))  # type: ignore[union-attr]
 
 
@@ -393,3 +395,17 @@ def test_what_a_room_asks_of_the_air_makes_no_face_anew(aired: Assessment) -> No
     assert asked["upper.living"] == 90
     turned = assess(apply(SetValue(part="upper.living", field="use", value="storage"), aired.home), aired.climate, aired)
     assert "what the plans make" in turned.ran, "its use may change what counts"
+
+
+def test_a_door_that_opens_begins_the_reading_again() -> None:
+    """Ten seconds at half the pressure in the middle of a reading leave no trace in what is kept."""
+    m = Measuring(CALM, ways=("depressurising",))
+    m.until(lambda run: run.phase == "readings" and run.held > 20)
+    aim = m.practice._aim
+    m.gauge.aim(aim / 2)
+    m.step(20)
+    assert m.run.held == 0 and not [k for k in m.kept if k.moment == "point"] and any("disturbed" in s for s in m.said)
+    m.gauge.aim(aim)
+    m.until(lambda run: run.rungs[0].state == "kept")
+    first = next(k.reading for k in m.kept if k.moment == "point")
+    assert first.pressure == pytest.approx(-60.8, abs=0.3) and first.seconds >= 30  # type: ignore[operator]

@@ -403,3 +403,17 @@ def test_a_chart_is_pinned_from_a_board_that_is_a_step_behind(open_home: Open) -
     other.pin("balance", "", "The year")
     board.pin("air-test", "air-test-1", "Before works")
     assert [(p.picture, p.of) for p in w.document.home.pins] == [("balance", ""), ("air-test", "air-test-1")]
+
+
+def test_a_test_that_is_measured_is_not_measured_again_by_a_stray_key(open_home: Open) -> None:
+    w = open_home(demo_home("weir-cottage"))
+    board, said = board_of(w), []
+    board.message.connect(said.append)
+    board.drawings_to(board.site)
+    before = w.document.home
+    QTest.keyClick(board.site, Qt.Key.Key_Space)
+    assert board.site.running is None and w.document.home is before and "holds 17 readings" in said[-1]
+    QTest.keyClick(board.site, Qt.Key.Key_Space)
+    running = board.site.running
+    assert running is not None and running.test == "air-test-1"
+    running.end()

@@ -283,6 +283,7 @@ def test_an_extract_fan_beside_a_unit_serves_its_own_rooms() -> None:
     typed = replace(fan, extract=g(25))
     b = assess(replace(a.home, air=replace(air, units=(home.air.units[0], typed))), a.climate, a)
     assert b[FLOWS].units[0].supply.value == pytest.approx(float(b[FLOWS].demand.value) - 25)  # type: ignore[arg-type]
+    assert not any("no room" in q.text for q in a.questions)
     lonely = assess(air_home(), climate_for(home, None))
     assert any(q.part == "second" and "from no room" in q.text for q in lonely.questions)
 

@@ -13,6 +13,8 @@ HOLD, ZEROS, ZERO_SECONDS = 30.0, 6, 5.0
 """Seconds a rung is averaged over; zero-flow readings at each end, and the seconds of each."""
 SETTLE, STEADY = 5.0, 1.5
 """Seconds looked back on to say whether it is steady, and the spread up to which it is [Pa]."""
+DISTURBED, DISTURBED_SHARE = 6.0, 0.3
+"""A pressure further from its aim than this, in Pa and as a share of it, begins the reading again."""
 TUBE_PRESSURE, TUBE_SECONDS = 0.1, 1.5
 """A pressure that falls below this share of the aim while the fan runs on, for so long, is a tube that came off."""
 PATIENCE = 40.0

@@ -13,6 +13,8 @@ from statistics import fmean, pstdev
 from nuthatch.core.airtest.instrument import COVERED, Sample
 from nuthatch.core.airtest.ladder import (
     AGAIN,
+    DISTURBED,
+    DISTURBED_SHARE,
     HOLD,
     LADDER,
     PATIENCE,
@@ -153,11 +155,6 @@ class Run:
         last = [s.pressure for s in self._last(SETTLE)]
         return pstdev(last) if len(last) > 2 else None
 
-    @property
-    def averaged(self) -> float:
-        """Seconds averaged so far of the reading begun."""
-        return self.held
-
     def trace(self, seconds: float = 180.0) -> list[Sample]:
         """The samples of the last seconds."""
         return self._last(seconds)
@@ -267,6 +264,10 @@ class Run:
             return
         if self._began is None:
             self._began = sample.seconds
+        if self._averaged and abs(sample.pressure - aim) > max(DISTURBED, DISTURBED_SHARE * abs(aim)):
+            self._averaged.clear()  # a door, a gust: what was averaged before it would be of another pressure
+            self.held, self._began = 0.0, sample.seconds
+            self.say = "disturbed: the reading is begun again"
         if not self._averaged and not self._settled(aim):
             self._out_of_reach(sample, rung)
             return

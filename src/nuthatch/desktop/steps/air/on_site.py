@@ -17,6 +17,8 @@ from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.validity import valid
 from nuthatch.core.edits.changes import Batch, SetValue
+from nuthatch.core.model.air_test import AirTest
+from nuthatch.core.model.home import find
 from nuthatch.core.sketch import Sketch
 from nuthatch.desktop.steps.air.running import UNDER_WAY, Running
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -39,6 +41,7 @@ class OnSite(QWidget):
         self.board = board
         self.running: Running | None = board.desk.under_way.get(UNDER_WAY)  # it goes on where the board is made anew
         self.quiet = False
+        self._asked_about = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Air test on site")
         self.steps, self.figures = SketchView("Where the test stands", 30), SketchView("Pressure and flow", 118)
@@ -139,6 +142,8 @@ class OnSite(QWidget):
         if not rings:
             board.message.emit("The test has no fan with calibrated rings: choose one in its card")
             return
+        if self._holds_readings(test):
+            return
         house = self.house()
         missing = [SetValue(part=test.id, field=n, value=given(getattr(house, n), "practice gauge")) for n in ("inside", "outside", "barometer") if getattr(test, n) is None]  # fmt: skip
         if missing:
@@ -149,6 +154,18 @@ class OnSite(QWidget):
         self.running.tell(lambda: run.take_over())
         self.running.start()
         self.setFocus()
+
+    def _holds_readings(self, test: AirTest) -> bool:
+        """Whether the test is measured already, so that it is asked once before more is measured into it."""
+        number = sum(r.moment == "point" for r in test.readings) + len(test.log)
+        if number == 0 or self._asked_about == test.id:
+            self._asked_about = ""
+            return False
+        self._asked_about = test.id
+        self.board.message.emit(
+            f"“{test.name}” holds {number} readings: Space once more measures more into it; “Follow up” makes a new test"
+        )
+        return True
 
     def _follow(self, running: Running) -> None:
         """Show what goes on."""
@@ -222,8 +239,8 @@ class OnSite(QWidget):
         running, shown = self.running, self.shown
         run = running.run if running is not None else None
         sample = running.sample if running is not None else None
-        part = self.board.tests.part
-        prepared = part is not None and all(p.done != "not yet" for p in part.preparations)
+        part = find(self.board.home, running.test) if running is not None else self.board.tests.part
+        prepared = isinstance(part, AirTest) and all(p.done != "not yet" for p in part.preparations)
         holds = valid(shown.lines) if shown is not None and shown.lines else None
         flow = drawn.flow_now(run, sample)
         self.steps.show_made(lambda w, h: drawn.steps(run, prepared, holds, w, h))
