@@ -18,11 +18,13 @@ from nuthatch.core.airtest.stages import TESTED, work
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.edits import desk
-from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.edits.changes import ChangeRefused, Insert, SetValue, apply
+from nuthatch.core.edits.words import describe
 from nuthatch.core.exchange.homefile import canonical, home_from_json
 from nuthatch.core.library import PRACTICE_GAUGE, climate_for, demo_home, fans
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Basis, replace
+from nuthatch.core.model.ventilation import OperatingHours
 from nuthatch.core.office import Office, like, start_home
 from nuthatch.core.shape.stages import BUILT
 from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
@@ -409,3 +411,10 @@ def test_a_door_that_opens_begins_the_reading_again() -> None:
     m.until(lambda run: run.rungs[0].state == "kept")
     first = next(k.reading for k in m.kept if k.moment == "point")
     assert first.pressure == pytest.approx(-60.8, abs=0.3) and first.seconds >= 30  # type: ignore[operator]
+
+
+def test_changes_are_said_by_name() -> None:
+    home = air_home()
+    assert describe(SetValue(part="air", field="test", value=""), home) == "Air: air test that counts Test → nothing"
+    hours = Insert(owner="air", field="hours", value=OperatingHours(id="h"))
+    assert describe(hours, home) == "Operating hours added"

@@ -53,7 +53,7 @@ def whole(file: Path, report: Path, calm: bool) -> None:
     assert found is not None and found.result is not None
     house = running.practice.house
     board.tests.count()
-    board.tests.write_report(report)
+    board.tests.files.write_report(report)
     wait(lambda: board.tests.settled and report.exists())
     wait(w.settled)
     seen = {

@@ -63,7 +63,7 @@ def test_a_file_of_readings_is_taken_in(open_home: Open, tmp_path: Path, qtbot: 
     board = board_of(w)
     before = w.document.home
     assert board.tests.shown is None and not texts("off", board)
-    board.tests.take(EXAMPLE)
+    board.tests.files.take(EXAMPLE)
     qtbot.waitUntil(w.settled)
     a = w.document.assessment
     assert a is not None
@@ -78,11 +78,11 @@ def test_a_file_of_readings_is_taken_in(open_home: Open, tmp_path: Path, qtbot: 
     assert {r[0] for r in texts("validity", board)} == {"holds"} and "tested: 6.85" in board.sub.text()
     page, said = tmp_path / "report.html", []
     board.message.connect(said.append)
-    board.tests.write_report(page)
+    board.tests.files.write_report(page)
     qtbot.waitUntil(lambda: any("Written" in s for s in said))
     text = page.read_text("utf-8")
     assert "Weir Cottage" in text and "The test holds." in text and "Osier Lane Housing Co-operative" in text
-    board.tests.write_report(tmp_path / "nowhere" / "report.html")
+    board.tests.files.write_report(tmp_path / "nowhere" / "report.html")
     qtbot.waitUntil(lambda: "nowhere" in said[-1] and "Written" not in said[-1] and "Writing" not in said[-1])
     w.undo()
     qtbot.waitUntil(w.settled)
@@ -108,14 +108,14 @@ def test_a_test_that_does_not_hold_says_so_and_a_bad_file_changes_nothing(open_h
         ("d.csv", f"{ring}depressurising;-50;5;2\ndepressurising;-30;3;2\n", "not for ring 2"),
     ):
         (tmp_path / name).write_text(text, "utf-8")
-        board.tests.take(tmp_path / name)
+        board.tests.files.take(tmp_path / name)
         qtbot.waitUntil(w.settled)
         assert words in said[-1] and name in said[-1] and w.document.home is before
-    board.tests.take(tmp_path / "nowhere.csv")
+    board.tests.files.take(tmp_path / "nowhere.csv")
     assert "nowhere.csv" in said[-1] and w.document.home is before
     windy = tmp_path / "windy.csv"
     windy.write_text(EXAMPLE.read_text("utf-8").replace("wind;2,5 m/s", "wind;9 m/s"), "utf-8")
-    board.tests.take(windy)
+    board.tests.files.take(windy)
     qtbot.waitUntil(w.settled)
     assert texts("validity", board)[0][:2] == ["fails", "wind"] and "1 line of its validity fails" in board.sub.text()
 
@@ -131,7 +131,7 @@ def test_a_test_is_prepared_followed_and_counted_by_hand(open_home: Open, tmp_pa
     board.tests.prepared.table.select(first.preparations[0].id)
     photo = tmp_path / "window.png"
     photo.write_bytes(b"\x89PNG made up")
-    board.tests.take_photo(first.preparations[0].id, photo)
+    board.tests.files.take_photo(first.preparations[0].id, photo)
     done = w.document.home.air_tests[0].preparations[0]
     assert [e.name for e in w.document.home.evidence if e.id == done.photo] == ["window.png"]
     board.in_front(board.tests.readings)
@@ -417,3 +417,21 @@ def test_a_test_that_is_measured_is_not_measured_again_by_a_stray_key(open_home:
     running = board.site.running
     assert running is not None and running.test == "air-test-1"
     running.end()
+
+
+def test_a_file_that_proves_n50_becomes_a_test(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
+    """As homes kept a test before tests were parts of them."""
+    w = open_home(bare("weir-cottage"))
+    board = board_of(w)
+    assert board.tests.of_evidence.isHidden()
+    copy = tmp_path / "readings.csv"
+    copy.write_bytes(EXAMPLE.read_bytes())
+    w.document.attach(copy, "air", "n50")
+    qtbot.waitUntil(w.settled)
+    board.in_front(board.tests.tests)
+    assert board.tests.of_evidence.isVisible()
+    board.tests.of_evidence.click()
+    qtbot.waitUntil(w.settled)
+    home = w.document.home
+    assert len(home.air_tests) == 1 and home.air.test == home.air_tests[0].id and len(home.evidence) == 1
+    assert home.air_tests[0].file == home.evidence[0].id and board.tests.of_evidence.isHidden()

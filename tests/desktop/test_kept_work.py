@@ -353,3 +353,17 @@ def test_copies_for_viewing_are_private_harmless_and_asked_about(path: Path, mon
     assert len(seen) == shown and len(asked) == 7
     assert harmless_name("..") == "attached file" and harmless_name("plan 1.pdf") == "plan 1.pdf"
     document.close()
+
+
+def test_older_work_that_comes_late_does_not_take_the_place_of_newer(path: Path) -> None:
+    """A piece of work is being written when a reading is kept at once: what was newer stays."""
+    write(path, HomeFile(home_of(1.0), None))
+    document = Document.of(read(path), path)
+    document.apply(SetValue(part="brief", field="plot", value="first"))
+    older, turn = document.home, document.keeper._turn
+    document.apply(SetValue(part="brief", field="plot", value="second"))
+    document.keep_work()
+    document.keeper._write(older, ("first",), turn)
+    kept = read_autosave(document.keeper.file)
+    assert kept is not None and kept.home.brief.plot == "second"
+    document.close()

@@ -4,32 +4,23 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QComboBox, QFileDialog
+from PyQt6.QtWidgets import QComboBox
 
-from nuthatch.core.airtest.at_home import asked_anew, followed, own_fan, prepared, taken_in
+from nuthatch.core.airtest.at_home import asked_anew, followed, own_fan, prepared
 from nuthatch.core.airtest.chart import chart
-from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.worked import Result
-from nuthatch.core.dossier import air_test_report
-from nuthatch.core.dossier.air_test_body import record
-from nuthatch.core.dossier.report import letterhead
-from nuthatch.core.edits.air_edits import with_photo
-from nuthatch.core.edits.changes import Batch, ChangeRefused, SetValue
+from nuthatch.core.edits.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.exchange import formats, readings
-from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.library import PRACTICE_GAUGE, fans
 from nuthatch.core.model.air_test import AirTest, Leak, Preparation, TestReading, ZonePressure
-from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import replace
 from nuthatch.core.office import load_office
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of, with_unit
-from nuthatch.desktop.jobs import Job, Jobs, words_of
+from nuthatch.desktop.steps.air.files_of_tests import TestFiles
 from nuthatch.desktop.steps.air.lists_of_tests import LEAKS, PREPARED, READINGS, ZONES, points, tests_spec, validity
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
@@ -59,9 +50,9 @@ class AirTests:
 
     def __init__(self, board: AirBoard) -> None:
         self.board = board
-        self._jobs = Jobs(board)
         self.drawing = SketchView("Flow over pressure")
-        self.report_button = button("Report …", self._ask_report, "file-text", "The report of this test as PDF or page")
+        self.files = TestFiles(board, self)
+        self.report_button = button("Report …", self.files.ask_report, "file-text", "The report of this test as PDF or page")
         board.add_drawing("Tests", self.drawing, row_of(self.report_button))
         self.tests = TestsPanel(board, tests_spec(), add="Prepare a test")
         self.tests.prepare = self.prepare
@@ -69,7 +60,11 @@ class AirTests:
         bar = self.tests.bar
         bar.insertWidget(1, button("Follow up", self.follow, "", "A second test from this one: readings empty, nothing overwritten"))
         bar.insertWidget(2, button("Counts", self.count, "", "The n50 of this test counts in the balance"))
-        bar.insertWidget(3, button("Take in readings …", self._ask, "folder-open", "An air test as CSV or JSON"))
+        bar.insertWidget(3, button("Take in readings …", self.files.ask, "folder-open", "An air test as CSV or JSON"))
+        self.of_evidence = button(
+            "Make it a test", self.files.take_evidence, "", "The file that proves n50 holds readings: keep it as a test of the home"
+        )
+        bar.insertWidget(4, self.of_evidence)
         self._below()
         self._put()
         self.lists = (self.tests, self.readings, self.prepared, self.validity, self.off, self.leaks, self.zones)
@@ -96,7 +91,7 @@ class AirTests:
         self.leaks = ListPanel(board, ListSpec("Leaks", self._of("leaks", Leak, "leak"), LEAKS), add="Leak found")
         self.zones = ListPanel(board, ListSpec("Zones", self._of("zones", ZonePressure, "zone"), ZONES), add="Add a zone")
         for panel in (self.prepared, self.leaks):
-            panel.bar.insertWidget(1, button("Photo …", lambda p=panel: self._ask_photo(p), "paperclip", "A photo as evidence"))
+            panel.bar.insertWidget(1, button("Photo …", lambda p=panel: self.files.ask_photo(p), "paperclip", "A photo as evidence"))
         purpose = button(
             "By the purpose", self.by_purpose, "", "What is asked of each opening by the purpose of the test; what is done stays"
         )
@@ -185,75 +180,6 @@ class AirTests:
             new = replace((*office.gauges, PRACTICE_GAUGE)[index], id=f"{test.id}.gauge")
         self.board.apply(SetValue(part=test.id, field=kind, value=new))
 
-    def _ask_photo(self, panel: ListPanel) -> None:
-        ident = panel.table.current_id()
-        if not ident:
-            self.board.message.emit("Choose the row the photo belongs to")
-            return
-        name, _ = QFileDialog.getOpenFileName(self.board, "Photo", "", "Pictures (*.png *.jpg *.jpeg)")
-        if name:
-            self.take_photo(ident, Path(name))
-
-    def take_photo(self, ident: str, path: Path) -> None:
-        """A photo of something prepared or found, among the evidence."""
-        proof = self.board.desk.taken(path)
-        if isinstance(proof, str):
-            self.board.message.emit(proof)
-        else:
-            self.board.apply(with_photo(self.board.home, ident, proof))
-
-    def _ask(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.board, "Take in readings", "", formats.dialog_filter("readings"))
-        if name:
-            self.take(Path(name))
-
-    def take(self, path: Path) -> None:
-        """A test from a file of readings, as one step; a fault in it is said and nothing changes."""
-        proof = self.board.desk.taken(path)
-        if isinstance(proof, str):
-            self.board.message.emit(proof)
-            return
-        data = self.board.desk.evidence_bytes(proof.sha256) or b""
-        home = self.board.home
-
-        def read(job: Job) -> tuple[Measured, Batch]:
-            test = readings.read(data, path.name)
-            return test, taken_in(home, test, proof)
-
-        def failed(error: Exception) -> None:
-            words = words_of(error, (HomeFileError, ChangeRefused))
-            self.board.message.emit(words if path.name in words else f"{path.name}: {words}")
-
-        self._jobs.start("take in", read, lambda made: self._taken(*made, proof, home), failed)
-
-    def _taken(self, test: Measured, change: Batch, proof: EvidenceFile, home: object) -> None:
-        """Into the home as it is by now."""
-        try:
-            self.board.apply(change if self.board.home is home else taken_in(self.board.home, test, proof))
-        except ChangeRefused as why:
-            self.board.message.emit(f"{proof.name}: {why}")
-            return
-        self.tests.table.select(self.board.home.air.test)
-
-    def _ask_report(self) -> None:
-        name, chosen = QFileDialog.getSaveFileName(self.board, "Write the report", "air-test.pdf", formats.dialog_filter("air test report"))
-        if name:
-            self.write_report(formats.named("air test report", name, chosen))
-
-    def write_report(self, path: Path) -> None:
-        """The report of the current test, written in the background."""
-        shown, part, home = self.shown, self.part, self.board.home
-        if shown is None or shown.result is None:
-            return
-        office, result = letterhead(load_office()[0]), shown.result
-        self.board.message.emit("Writing the report …")
-        self._jobs.start(
-            "report",
-            lambda job: air_test_report.write(shown.test, result, path, home.name, office, record(part, home)),
-            lambda _: self.board.message.emit(f"Written: {path}"),
-            lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
-        )
-
     # what is shown
 
     def refresh(self, listed: bool = True) -> None:
@@ -261,6 +187,10 @@ class AirTests:
         self.tests.refresh(NONE_YET)
         test, shown = self.part, self.shown
         self._fill_fans(test)
+        old = bool(self.files.proofs())
+        if old == self.of_evidence.isHidden():
+            self.of_evidence.setVisible(old)
+            self.board.work.lists.refit()
         if not listed:
             return
         for panel, teach in (
@@ -330,7 +260,7 @@ class AirTests:
     @property
     def settled(self) -> bool:
         """Whether nothing is being read or written."""
-        return not self._jobs.running
+        return not self.files.running
 
     def focus_field(self, part: str, field: str) -> bool:
         """Lead to a field of a test or what is below it."""

@@ -1,0 +1,127 @@
+"""Files of air tests: readings taken in, photos as evidence, the report written."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QFileDialog
+
+from nuthatch.core.airtest.at_home import taken_in
+from nuthatch.core.airtest.readings import AirTest as Measured
+from nuthatch.core.dossier import air_test_report
+from nuthatch.core.dossier.air_test_body import record
+from nuthatch.core.dossier.report import letterhead
+from nuthatch.core.edits.air_edits import with_photo
+from nuthatch.core.edits.changes import Batch, ChangeRefused
+from nuthatch.core.exchange import formats, readings
+from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.model.home import EvidenceFile
+from nuthatch.core.office import load_office
+from nuthatch.desktop.jobs import Job, Jobs, words_of
+from nuthatch.desktop.steps.board import ListPanel
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.steps.air.board import AirBoard
+    from nuthatch.desktop.steps.air.tests import AirTests
+
+ENDINGS = (".csv", ".json")
+
+
+class TestFiles:
+    """What goes in and out of the tests of a home as files, in the background."""
+
+    __test__ = False
+
+    def __init__(self, board: AirBoard, tests: AirTests) -> None:
+        self.board, self.tests = board, tests
+        self._jobs = Jobs(board)
+
+    @property
+    def running(self) -> bool:
+        return bool(self._jobs.running)
+
+    def ask_photo(self, panel: ListPanel) -> None:
+        ident = panel.table.current_id()
+        if not ident:
+            self.board.message.emit("Choose the row the photo belongs to")
+            return
+        name, _ = QFileDialog.getOpenFileName(self.board, "Photo", "", "Pictures (*.png *.jpg *.jpeg)")
+        if name:
+            self.take_photo(ident, Path(name))
+
+    def take_photo(self, ident: str, path: Path) -> None:
+        """A photo of something prepared or found, among the evidence."""
+        proof = self.board.desk.taken(path)
+        if isinstance(proof, str):
+            self.board.message.emit(proof)
+        else:
+            self.board.apply(with_photo(self.board.home, ident, proof))
+
+    def ask(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.board, "Take in readings", "", formats.dialog_filter("readings"))
+        if name:
+            self.take(Path(name))
+
+    def take(self, path: Path) -> None:
+        """A test from a file of readings, as one step; a fault in it is said and nothing changes."""
+        proof = self.board.desk.taken(path)
+        if isinstance(proof, str):
+            self.board.message.emit(proof)
+            return
+        self._take(proof)
+
+    def proofs(self) -> list[EvidenceFile]:
+        """The files that prove n50 and may hold readings, while the home has no test: how a test was kept before tests were parts."""
+        home = self.board.home
+        if home.air_tests or home.air.n50 is None:
+            return []
+        return [e for e in home.evidence if e.id in (home.air.n50.files or ()) and e.name.lower().endswith(ENDINGS)]
+
+    def take_evidence(self) -> None:
+        """A test of the file that proves n50."""
+        for proof in self.proofs()[:1]:
+            self._take(proof)
+
+    def _take(self, proof: EvidenceFile) -> None:
+        """A test from a file among the evidence, or to be; read in the background."""
+        data = self.board.desk.evidence_bytes(proof.sha256) or b""
+        home = self.board.home
+
+        def read(job: Job) -> tuple[Measured, Batch]:
+            test = readings.read(data, proof.name)
+            return test, taken_in(home, test, proof)
+
+        def failed(error: Exception) -> None:
+            words = words_of(error, (HomeFileError, ChangeRefused))
+            self.board.message.emit(words if proof.name in words else f"{proof.name}: {words}")
+
+        self._jobs.start("take in", read, lambda made: self._taken(*made, proof, home), failed)
+
+    def _taken(self, test: Measured, change: Batch, proof: EvidenceFile, home: object) -> None:
+        """Into the home as it is by now."""
+        try:
+            self.board.apply(change if self.board.home is home else taken_in(self.board.home, test, proof))
+        except ChangeRefused as why:
+            self.board.message.emit(f"{proof.name}: {why}")
+            return
+        self.tests.tests.table.select(self.board.home.air.test)
+
+    def ask_report(self) -> None:
+        name, chosen = QFileDialog.getSaveFileName(self.board, "Write the report", "air-test.pdf", formats.dialog_filter("air test report"))
+        if name:
+            self.write_report(formats.named("air test report", name, chosen))
+
+    def write_report(self, path: Path) -> None:
+        """The report of the current test, written in the background."""
+        shown, part, home = self.tests.shown, self.tests.part, self.board.home
+        if shown is None or shown.result is None:
+            return
+        office, result = letterhead(load_office()[0]), shown.result
+        self.board.message.emit("Writing the report …")
+        self._jobs.start(
+            "report",
+            lambda job: air_test_report.write(shown.test, result, path, home.name, office, record(part, home)),
+            lambda _: self.board.message.emit(f"Written: {path}"),
+            lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
+        )
