@@ -180,8 +180,8 @@ def _lines(made: Sketch, lines: Sequence[Line], y: float, width: float, height: 
     hidden = order[shown:]
     if hidden and room > 0:
         failing, open_ = (sum(line.holds is state for line in hidden) for state in (False, None))
-        said = f"{failing} fail, " * bool(failing) + f"{open_} open, " * bool(open_)
-        made.text(16, y, f"and {len(hidden)} more: {said}{len(hidden) - failing - open_} hold", size=11.5, color="muted")
+        rows = ((failing, "fail"), (open_, "open"), (len(hidden) - failing - open_, "hold"))
+        made.text(16, y, f"below: {', '.join(f'{n} {word}' for n, word in rows if n)}", size=11.5, color="muted")
 
 
 def flow_now(run: Run | None, sample: Sample | None) -> float | None:
