@@ -8,10 +8,7 @@ import time
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import Qt  # noqa: E402
-from PyQt6.QtTest import QTest  # noqa: E402
-from PyQt6.QtWidgets import QApplication  # noqa: E402
-
+from benchmarks.test_fabric import keyed  # noqa: E402
 from benchmarks.test_shape import median  # noqa: E402
 from benchmarks.test_speed import _wait, say  # noqa: E402
 from nuthatch.core.airtest.at_home import taken_in  # noqa: E402
@@ -121,19 +118,7 @@ def test_an_edit_in_a_home_of_forty_rooms() -> None:
     ident = next(r.room.id for r in board.fresh._flows() if r.role == "supply" and r.room.part is not None)
     board.fresh.choose_room(ident)
     board.fresh.room_card.focus_field("people")
-    edit = QApplication.focusWidget()
-    times = []
-    for i in range(20):
-        edit.selectAll()
-        QTest.keyClick(edit, Qt.Key.Key_Backspace)
-        app.processEvents()
-        QTest.qWait(80)
-        begin = time.perf_counter()
-        QTest.keyClick(edit, str(i % 4 + 1))
-        window.margins.bars.repaint()
-        board.fresh.drawing.repaint()
-        times.append(1000 * (time.perf_counter() - begin))
-        app.processEvents()
+    times = keyed(app, window, board.fresh.drawing, 4)
     say(f"an edit in a home of {number} rooms → flows, plan and margins painted", statistics.median(times), 50)
     window.document.session.saved()
     window.close()

@@ -157,6 +157,22 @@ def test_a_killed_program_gives_its_work_back(tmp_path: Path) -> None:
         assert seen["undone"] == 220, "and one step back is what the file holds"
 
 
+def seen_in_a_window(home: Path, script: str, *arguments: str) -> dict:
+    """What a script that works in the real window printed last; the person's folders are below `home`."""
+    done = subprocess.run(
+        [*display(), sys.executable, str(SCRIPT.with_name(script)), *arguments],
+        capture_output=True,
+        text=True,
+        timeout=240,
+        env=environment_of(home),
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen: dict = json.loads(done.stdout.strip().splitlines()[-1])
+    if shutil.which("xvfb-run"):
+        assert seen["platform"] == "xcb", "a real window"
+    return seen
+
+
 def test_a_whole_air_test_on_site(tmp_path: Path) -> None:
     """Prepared, zero, both series, a tube off and on again, the report: within 1 % of the simulated truth in calm air, inside its own
     95 % band in wind."""
@@ -165,18 +181,7 @@ def test_a_whole_air_test_on_site(tmp_path: Path) -> None:
 
     path, report = tmp_path / "home.nuthatch", tmp_path / "report.pdf"
     write(path, HomeFile(demo_home("osier-lane-7"), None))
-    script = str(SCRIPT.with_name("air_on_site.py"))
-    done = subprocess.run(
-        [*display(), sys.executable, script, "whole", str(path), str(report)],
-        capture_output=True,
-        text=True,
-        timeout=240,
-        env=environment_of(tmp_path),
-    )
-    assert done.returncode == 0, done.stderr[-3000:]
-    seen = json.loads(done.stdout.strip().splitlines()[-1])
-    if shutil.which("xvfb-run"):
-        assert seen["platform"] == "xcb", "a real window"
+    seen = seen_in_a_window(tmp_path, "air_on_site.py", "whole", str(path), str(report))
     calm, windy = seen["calm"], seen["windy"]
     assert calm["points"] == windy["points"] == 14 and calm["failing"] == windy["failing"] == []
     assert calm["q50"] == pytest.approx(calm["truth"], rel=0.01)
@@ -209,17 +214,7 @@ def test_an_air_test_killed_in_the_middle_loses_nothing(tmp_path: Path) -> None:
 
 
 def test_a_consultants_morning(tmp_path: Path) -> None:
-    done = subprocess.run(
-        [*display(), sys.executable, str(SCRIPT.with_name("a_morning.py")), str(tmp_path)],
-        capture_output=True,
-        text=True,
-        timeout=240,
-        env=environment_of(tmp_path),
-    )
-    assert done.returncode == 0, done.stderr[-3000:]
-    seen = json.loads(done.stdout.strip().splitlines()[-1])
-    if shutil.which("xvfb-run"):
-        assert seen["platform"] == "xcb", "a real window"
+    seen = seen_in_a_window(tmp_path, "a_morning.py", str(tmp_path))
     assert seen["checked"] == {f"Osier Lane {n}": "unknown" for n in (9, 10, 11)} and seen["measured"] is False
     assert "Osier Lane 40" in seen["visit"] and "commissioning sheet" in seen["visit"] and "report of the air test" in seen["visit"]
     table = (tmp_path / "table.csv").read_text(encoding="utf-8-sig").splitlines()

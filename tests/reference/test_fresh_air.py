@@ -10,10 +10,11 @@ from typing import Any
 import numpy as np
 import pytest
 
+from nuthatch.core.air.flows import Flows
 from nuthatch.core.air.hours import hours_of
 from nuthatch.core.air.paths import paths
 from nuthatch.core.air.rooms import passing_area
-from nuthatch.core.air.stages import FLOWS, INFILTRATION, LOSSES, Flows
+from nuthatch.core.air.stages import FLOWS, INFILTRATION, LOSSES
 from nuthatch.core.air.unit import UnitLoss
 from nuthatch.core.airtest.separation import separations
 from nuthatch.core.assess import Assessment, assess

@@ -89,9 +89,9 @@ def _edges(a: Assessment) -> list[dict[str, Any]]:
     return [{"id": e.id, "family": None, "faces": list(e.boundaries), "length": e.length, "angle": e.angle} for e in a[EDGES]]
 
 
-def as_data(assessment: Assessment) -> dict[str, Any]:
-    """Figures in the units shown, months in kWh, targets with their ways, elements, rooms and edges, open questions."""
-    targets = [
+def _targets(assessment: Assessment) -> list[dict[str, Any]]:
+    """Every target with its ways, in the units shown."""
+    return [
         {
             "set": v.set_name,
             "name": v.name,
@@ -111,12 +111,16 @@ def as_data(assessment: Assessment) -> dict[str, Any]:
         }
         for v in assessment.verdicts
     ]
+
+
+def as_data(assessment: Assessment) -> dict[str, Any]:
+    """Figures in the units shown, months in kWh, targets with their ways, elements, rooms and edges, open questions."""
     return {
         "home": assessment.home.name,
         "schema": SCHEMA,
         "figures": {key: _figure(f) for key, f in assessment.figures.items()},
         "months": {key: _months(f) for key, f in assessment.months.items()},
-        "targets": targets,
+        "targets": _targets(assessment),
         "sets": [
             {
                 "id": s.id,

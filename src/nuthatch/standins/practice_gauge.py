@@ -7,12 +7,12 @@ drifts, a tube that can come off. Everything random comes from a seed.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import copysign, exp, sqrt
 from random import Random
 
 from nuthatch.core.airtest.readings import Ring
-from nuthatch.core.airtest.worked import STANDARD, air_density
+from nuthatch.core.airtest.worked import AT_50, STANDARD, air_density
 
 FOLLOWS = 1.5
 """Time in which the fan comes within a third of its aim [s]."""
@@ -36,6 +36,14 @@ class PracticeHouse:
     zero: float = -0.8
     drift: float = 0.02
     seed: int = 7
+
+
+def house_like(n50: float | None, volume: float | None, calm: bool = False) -> PracticeHouse:
+    """A practice house that leaks about as a home is thought to: by its n50 [1/h] and air volume [m³], or as an ordinary one."""
+    plain = PracticeHouse()
+    coefficient = (n50 or 2.0) * (volume or 300.0) / AT_50**plain.exponent
+    still = {"wind": 0.0, "scatter": 0.0, "drift": 0.0} if calm else {}
+    return replace(plain, coefficient=coefficient, **still)
 
 
 class PracticeGauge:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nuthatch.core.air import rooms as by_room
 from nuthatch.core.air import ventilation as calc
@@ -20,7 +20,7 @@ NOTHING = {"count": 0.0, "permeability": 0.0, "ach": 0.0}
 
 @dataclass(frozen=True, eq=False)
 class RoomAsk:
-    """A room as the air sees it: what it does, its unit's id ('' for the first), the flow it asks for, a fixed flow, whether it states
+    """A room as the air sees it: what it does, its unit's id ('' without any), the flow it asks for, a fixed flow, whether it states
     anything itself, its people, whether it only takes what others leave."""
 
     room: PlanRoom
@@ -70,7 +70,7 @@ def demand_of(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom
     volume = calc.reference_volume.figure(area=reference)
     rooms = {name: _counted(air, name, use, drawn) for name, use in COUNTED.items()}
     flow = calc.demand_flow.figure(people=people, **rooms, volume=volume)
-    asks = room_asks(drawn, people, rule)
+    asks = room_asks(drawn, people, rule, tuple(u.id for u in air.units))
     stated = [[a.fixed or a.asked for a in asks if a.role == role and a.states] for role in ("supply", "extract")]
     if any(stated):
         flow = home_flow.figure(demand=flow, supply=tuple(stated[0]), extract=tuple(stated[1]))
@@ -84,14 +84,15 @@ def _counted(air: Air, name: str, use: str, drawn: tuple[PlanRoom, ...]) -> Node
     return optional(air, name, 0, "none")
 
 
-def room_asks(drawn: tuple[PlanRoom, ...], people: Figure, rule: str) -> tuple[RoomAsk, ...]:
-    """What each drawn room asks for."""
+def room_asks(drawn: tuple[PlanRoom, ...], people: Figure, rule: str, units: tuple[str, ...] = ()) -> tuple[RoomAsk, ...]:
+    """What each drawn room asks for; one that names no unit of the home has the first."""
     sleeping = [r for r in drawn if r.use == "bedroom" and r.air == "supply"]
     open_ones = [r for r in sleeping if r.part is None or r.part.people is None]
     typed = tuple(need(r.part, "people") for r in drawn if r.part is not None and r.part.people is not None)
     number = Entered("bedrooms that state no people", float(len(open_ones)), "count", "calculated", "", "plans", "storeys")
     each = bedroom_people.figure(people=people, stated=typed, number=number) if open_ones else None
-    return tuple(_ask(r, each if r in open_ones else None, rule) for r in drawn)
+    found = (_ask(r, each if r in open_ones else None, rule) for r in drawn)
+    return tuple(a if a.unit in units else replace(a, unit=units[0] if units else "") for a in found)
 
 
 def _ask(room: PlanRoom, shared: Figure | None, rule: str) -> RoomAsk:

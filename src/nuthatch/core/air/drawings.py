@@ -8,10 +8,11 @@ from textwrap import wrap
 import shapely
 import shapely.ops
 
+from nuthatch.core.air.flows import RoomFlow
 from nuthatch.core.air.hours import MINUTES, strip
 from nuthatch.core.air.paths import paths
 from nuthatch.core.air.questions import TOLERANCE
-from nuthatch.core.air.stages import FLOWS, INFILTRATION, RoomFlow
+from nuthatch.core.air.stages import FLOWS, INFILTRATION
 from nuthatch.core.air.ventilation import PER_PERSON
 from nuthatch.core.assess import Assessment
 from nuthatch.core.results.bars import bar

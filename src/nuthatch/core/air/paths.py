@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nuthatch.core.air.stages import FLOWS, INFILTRATION, LOSSES, Flows, Losses
+from nuthatch.core.air.flows import Flows
+from nuthatch.core.air.stages import FLOWS, INFILTRATION, LOSSES, Losses
 from nuthatch.core.air.unit import UnitFlows, UnitLoss
 from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.calendar import HOURS

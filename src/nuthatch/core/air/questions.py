@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
+from nuthatch.core.air.flows import Flows, RoomFlow
+from nuthatch.core.air.unit import UnitFlows, way_of
 from nuthatch.core.air.ventilation import PER_PERSON
 from nuthatch.core.model.ventilation import Air
 from nuthatch.core.questions import Question
-
-if TYPE_CHECKING:
-    from nuthatch.core.air.stages import Flows, RoomFlow
-    from nuthatch.core.air.unit import UnitFlows
 
 TOLERANCE = 0.5
 """Flows closer than this are alike [m³/h]."""
@@ -31,9 +28,7 @@ def asked(air: Air, flows: Flows) -> Iterator[Question]:
 
 def _without_rooms(u: UnitFlows, flows: Flows) -> Iterator[Question]:
     """A unit that moves air to, or from, no room that is drawn."""
-    first = flows.units[0].unit.id
-    known = {f.unit.id for f in flows.units}
-    mine = {r.role for r in flows.rooms if (r.unit if r.unit in known else first) == u.unit.id}
+    mine = {r.role for r in flows.rooms if r.unit == u.unit.id}
     for way, flow, words in (("supply", u.supply, "brings {0} to no room"), ("extract", u.extract, "draws {0} from no room")):
         if flows.rooms and way not in mine and flow.value and len(flows.units) > 1:
             yield Question(u.unit.id, way, f"{u.unit.name} {words}: say of rooms which unit they have", ((float(flow.value), "flow"),))
@@ -41,7 +36,7 @@ def _without_rooms(u: UnitFlows, flows: Flows) -> Iterator[Question]:
 
 def _of_unit(u: UnitFlows, demand: float | None) -> Iterator[Question]:
     unit = u.unit
-    way = "extract" if unit.moves == "extract only" else "supply"
+    way = way_of(unit)
     given = getattr(unit, way)
     if given is not None and demand is not None and given.value < demand - TOLERANCE:
         amounts = ((given.value, "flow"), (demand, "flow"))
@@ -73,16 +68,10 @@ def _of_room(r: RoomFlow) -> Iterator[Question]:
         yield Question(r.room.id, "flow", f"{r.room.name} gets {{0}}; its people ask for {{1}}", amounts)
     part = r.room.part
     asked = r.asked.value if r.asked is not None else None
-    if (
-        r.role == "extract"
-        and asked is not None
-        and r.room.part is not None
-        and r.room.part.flow is not None
-        and r.normal.value < asked - TOLERANCE
-    ):
-        yield Question(
-            r.room.id, "flow", f"{r.room.name} gives {{0}}; by its use it asks for {{1}}", ((r.normal.value, "flow"), (asked, "flow"))
-        )
+    fixed = part is not None and part.flow is not None
+    if r.role == "extract" and fixed and asked is not None and r.normal.value < asked - TOLERANCE:
+        amounts = ((r.normal.value, "flow"), (asked, "flow"))
+        yield Question(r.room.id, "flow", f"{r.room.name} gives {{0}}; by its use it asks for {{1}}", amounts)
     needed = r.passes.value if r.passes is not None else None
     if part is not None and part.passes is not None and needed is not None and part.passes.value < needed * 0.95:
         amounts = ((part.passes.value, "free_area"), (needed, "free_area"))

@@ -20,7 +20,6 @@ SHARP = 0.6
 """Discharge coefficient of a gap with sharp edges; common to handbooks, from memory."""
 LOW, BOOST = 0.7, 1.3
 """Low operation and boost over normal; common practice, no source."""
-RULES = {"largest": "the largest of what is stated", "sum": "the sum of what is stated"}
 
 
 @calculation(

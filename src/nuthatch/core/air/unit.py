@@ -39,6 +39,11 @@ class UnitLoss:
     frost: Figure | None
 
 
+def way_of(unit: VentilationUnit) -> str:
+    """The side a unit's flow is entered at."""
+    return "extract" if unit.moves == "extract only" else "supply"
+
+
 def shares(air: Air) -> dict[str, Node]:
     """Flow of each operation over the normal one."""
     found: dict[str, Node] = {"normal": Entered("normal operation", 1.0, "percent"), "off": Entered("off", 0.0, "percent")}

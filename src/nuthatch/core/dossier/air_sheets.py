@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from nuthatch.core.air.drawings import flow_plan
+from nuthatch.core.air.flows import RoomFlow
 from nuthatch.core.air.paths import paths
-from nuthatch.core.air.stages import FLOWS, LOSSES, RoomFlow
+from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.air_test_body import body, record

@@ -185,6 +185,21 @@ def size_words(size: int) -> str:
     return f"{size / 1e6:.1f} MB" if size >= 1e6 else f"{max(size / 1e3, 0.1):.1f} kB"
 
 
+def _lists(a: Assessment) -> dict[str, Any]:
+    """What the dossier lists: parts, questions, months, values by their basis."""
+    return {
+        "faces": _faces(a),
+        "buildups": buildups(a),
+        "openings": _openings(a),
+        "junctions": _junctions(a.home),
+        "questions": questions_together(a.questions),
+        "months": _months(a),
+        "bases": _by_basis(a.home),
+        "assumed": sum(1 for _ in assumptions(a.home)),
+        "lacking": missing_evidence(a.home),
+    }
+
+
 def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[str, Any]:
     first: dict[str, Any] = {}
     for o in a.home.openings:
@@ -199,15 +214,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "verdict": WORDS[a.standing],
         "standing": a.standing,
         "kinds": KINDS,
-        "faces": _faces(a),
-        "buildups": buildups(a),
-        "openings": _openings(a),
-        "junctions": _junctions(a.home),
-        "questions": questions_together(a.questions),
-        "months": _months(a),
-        "bases": _by_basis(a.home),
-        "assumed": sum(1 for _ in assumptions(a.home)),
-        "lacking": missing_evidence(a.home),
+        **_lists(a),
         "balanced": account(a[BALANCE]) is not None,
         "shape": a[SOLID],
         "uses": a[USES],

@@ -163,7 +163,7 @@ class Board(QWidget):
         panel.focused.connect(lambda: self.in_front(panel))
         self.work.lists.switched.connect(lambda _: self._cards())
 
-    def in_front(self, panel: ListPanel) -> None:
+    def in_front(self, panel: QWidget) -> None:
         """Put a list and its card in front."""
         self.work.lists.show_widget(panel)
         self._cards()

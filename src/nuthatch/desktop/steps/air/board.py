@@ -26,7 +26,7 @@ class AirBoard(Board):
         self._was_on_site = False
         self.fresh = FreshAir(self)
         self.tests = AirTests(self)
-        self.site = OnSite(self)
+        self.site = OnSite(self, self.tests)
         self.add_drawing("On site", self.site, row_of(*self.site.tools()))
         self.drawing = SketchView("Air paths and what they lose")
         self.add_drawing("Air paths", self.drawing)
@@ -62,7 +62,8 @@ class AirBoard(Board):
             self.refresh()
         self._was_on_site = front is self.site
 
-    def in_front(self, panel: QWidget) -> None:  # type: ignore[override]  # any list, with the drawing it belongs to
+    def in_front(self, panel: QWidget) -> None:
+        """Put a list in front, with the drawing it belongs to."""
         for part in (self.fresh, self.tests):
             if panel in part.lists:
                 self.work.drawings.show_widget(part.drawing)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog
 
 from nuthatch.core.airtest.at_home import taken_in
 from nuthatch.core.airtest.readings import AirTest as Measured
+from nuthatch.core.airtest.stages import Tested
 from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.air_test_body import record
 from nuthatch.core.dossier.report import letterhead
@@ -16,14 +17,11 @@ from nuthatch.core.edits.air_edits import with_photo
 from nuthatch.core.edits.changes import Batch, ChangeRefused
 from nuthatch.core.exchange import formats, readings
 from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.model.air_test import AirTest
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.office import load_office
 from nuthatch.desktop.jobs import Job, Jobs, words_of
-from nuthatch.desktop.steps.board import ListPanel
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.steps.air.board import AirBoard
-    from nuthatch.desktop.steps.air.tests import AirTests
+from nuthatch.desktop.steps.board import Board, ListPanel
 
 ENDINGS = (".csv", ".json")
 
@@ -33,8 +31,9 @@ class TestFiles:
 
     __test__ = False
 
-    def __init__(self, board: AirBoard, tests: AirTests) -> None:
-        self.board, self.tests = board, tests
+    def __init__(self, board: Board, current: Callable[[], tuple[Tested | None, AirTest | None]], select: Callable[[str], object]) -> None:
+        """current: the test that is worked on, as worked out and as it lies in the home; select: make one of an id that."""
+        self.board, self._current, self._select = board, current, select
         self._jobs = Jobs(board)
 
     @property
@@ -105,7 +104,7 @@ class TestFiles:
         except ChangeRefused as why:
             self.board.message.emit(f"{proof.name}: {why}")
             return
-        self.tests.tests.table.select(self.board.home.air.test)
+        self._select(self.board.home.air.test)
 
     def ask_report(self) -> None:
         name, chosen = QFileDialog.getSaveFileName(self.board, "Write the report", "air-test.pdf", formats.dialog_filter("air test report"))
@@ -114,7 +113,7 @@ class TestFiles:
 
     def write_report(self, path: Path) -> None:
         """The report of the current test, written in the background."""
-        shown, part, home = self.tests.shown, self.tests.part, self.board.home
+        (shown, part), home = self._current(), self.board.home
         if shown is None or shown.result is None:
             return
         office, result = letterhead(load_office()[0]), shown.result

@@ -2,27 +2,23 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PyQt6.QtWidgets import QComboBox, QLabel
 
 from nuthatch.core.air.drawings import air_flows, flow_plan
-from nuthatch.core.air.stages import FLOWS, LOSSES, RoomFlow
+from nuthatch.core.air.flows import RoomFlow
+from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.air_edits import TEMPLATES, from_template
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of
-from nuthatch.desktop.steps.board import ListPanel
+from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.steps.air.board import AirBoard
 
 OF_THE_DRAWING = ("x", "y", "factor", "height", "temperature")
 """Fields of a room that are worked on in Shape."""
@@ -31,7 +27,7 @@ OF_THE_DRAWING = ("x", "y", "factor", "height", "temperature")
 class FreshAir:
     """The drawing of the rooms' flows and the lists that belong to it."""
 
-    def __init__(self, board: AirBoard) -> None:
+    def __init__(self, board: Board) -> None:
         self.board = board
         self.drawing = SketchView("Fresh air, room by room")
         self.drawing.clicked.connect(self.choose_room)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
@@ -21,24 +19,21 @@ from nuthatch.core.model.air_test import AirTest
 from nuthatch.core.model.home import find
 from nuthatch.core.sketch import Sketch
 from nuthatch.desktop.steps.air.running import UNDER_WAY, Running
+from nuthatch.desktop.steps.air.tests import AirTests
+from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.sketch_view import SketchView
-from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.steps.air.board import AirBoard
+from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse, house_like
 
 SPEEDS = (1, 5, 20)
 SERIES = {"both series": WAYS, "depressurising": (DEPRESSURISING,), "pressurising": (PRESSURISING,)}
-EXPONENT = 0.655
-"""Of the leaks of the practice house."""
 
 
 class OnSite(QWidget):
     """The view of a running test. Space starts, keeps and goes on; A again, P pause, L longer, O leave out, Esc stops the fan."""
 
-    def __init__(self, board: AirBoard) -> None:
+    def __init__(self, board: Board, tests: AirTests) -> None:
         super().__init__()
-        self.board = board
+        self.board, self.tests = board, tests
         self.running: Running | None = board.desk.under_way.get(UNDER_WAY)  # it goes on where the board is made anew
         self.quiet = False
         self._asked_about = ""
@@ -132,10 +127,10 @@ class OnSite(QWidget):
     def start(self) -> None:
         """Begin a run on the current test; without a test one is prepared first."""
         board = self.board
-        if not board.tests.current:
-            board.tests.prepare()
-            board.drawings_to(self)
-        test = board.tests.part
+        if not self.tests.current:
+            self.tests.prepare()
+            board.work.drawings.show_widget(self)
+        test = self.tests.part
         if test is None:
             return
         rings = rings_of(test.fan)
@@ -176,11 +171,8 @@ class OnSite(QWidget):
     def house(self) -> PracticeHouse:
         """A practice house that leaks about as this home is thought to."""
         a = self.board.assessment
-        n50 = a.figures["n50"].value if a is not None else None
-        volume = a.figures["air_volume"].value if a is not None else None
-        flow = (float(n50) if n50 else 2.0) * (float(volume) if volume else 300.0)
-        calm = {"wind": 0.0, "scatter": 0.0, "drift": 0.0} if self.quiet else {}
-        return PracticeHouse(coefficient=flow / 50.0**EXPONENT, exponent=EXPONENT, **calm)
+        known = [a.figures[key].value if a is not None else None for key in ("n50", "air_volume")]
+        return house_like(known[0], known[1], self.quiet)
 
     def _tell(self, command: str) -> None:
         if self.running is not None:
@@ -229,7 +221,7 @@ class OnSite(QWidget):
     def shown(self) -> Tested | None:
         """The test that runs, as worked out by now."""
         a = self.board.assessment
-        ident = self.running.test if self.running is not None else self.board.tests.current
+        ident = self.running.test if self.running is not None else self.tests.current
         return a.all_of(TESTED).get(ident) if a is not None else None
 
     def refresh(self) -> None:
@@ -239,7 +231,7 @@ class OnSite(QWidget):
         running, shown = self.running, self.shown
         run = running.run if running is not None else None
         sample = running.sample if running is not None else None
-        part = find(self.board.home, running.test) if running is not None else self.board.tests.part
+        part = find(self.board.home, running.test) if running is not None else self.tests.part
         prepared = isinstance(part, AirTest) and all(p.done != "not yet" for p in part.preparations)
         holds = valid(shown.lines) if shown is not None and shown.lines else None
         flow = drawn.flow_now(run, sample)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QComboBox
 
@@ -22,15 +21,12 @@ from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.desktop.steps.air.files_of_tests import TestFiles
 from nuthatch.desktop.steps.air.lists_of_tests import LEAKS, PREPARED, READINGS, ZONES, points, tests_spec, validity
-from nuthatch.desktop.steps.board import ListPanel, button
+from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.steps.air.board import AirBoard
 
 NONE_YET = "No air test yet. Prepare one before the visit, or take in a file of readings."
 
@@ -48,10 +44,10 @@ class TestsPanel(ListPanel):
 class AirTests:
     """The tests of the home: lists, chart and what is done with them."""
 
-    def __init__(self, board: AirBoard) -> None:
+    def __init__(self, board: Board) -> None:
         self.board = board
         self.drawing = SketchView("Flow over pressure")
-        self.files = TestFiles(board, self)
+        self.files = TestFiles(board, lambda: (self.shown, self.part), lambda ident: self.tests.table.select(ident))
         self.report_button = button("Report …", self.files.ask_report, "file-text", "The report of this test as PDF or page")
         board.add_drawing("Tests", self.drawing, row_of(self.report_button))
         self.tests = TestsPanel(board, tests_spec(), add="Prepare a test")
