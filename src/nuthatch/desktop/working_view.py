@@ -73,6 +73,20 @@ class WorkingView(QWidget):
         left = QVBoxLayout()
         left.addWidget(card)
         left.addWidget(_scrolled(self.inputs), 1)
+        left.addLayout(self._foot())
+        middle = QHBoxLayout()
+        middle.setSpacing(9)
+        middle.addLayout(left, 1)
+        middle.addWidget(self._beside())
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(18, 12, 10, 8)
+        outer.setSpacing(6)
+        outer.addLayout(head)
+        outer.addLayout(self._crumbs)
+        outer.addLayout(middle, 1)
+
+    def _foot(self) -> QHBoxLayout:
+        """What can be done with a working, and the way back."""
         foot = QHBoxLayout()
         for text, do in (("Copy as text", self.copy_text), ("Copy as picture", self.copy_picture), ("Pin to the dossier", self._pin)):
             foot.addWidget(button(text, do))
@@ -80,7 +94,10 @@ class WorkingView(QWidget):
         self.back_button = button("Back", self.back, tip="One step back (Backspace)")
         foot.addWidget(self.back_button)
         foot.addWidget(button("Close", self.left.emit, tip="Back to the board (Esc)"))
-        left.addLayout(foot)
+        return foot
+
+    def _beside(self) -> QScrollArea:
+        """What the result rests on, in a column of its own."""
         beside = QScrollArea()
         beside.setObjectName("inspector")
         beside.setWidgetResizable(True)
@@ -93,16 +110,7 @@ class WorkingView(QWidget):
         column.addWidget(self.sources)
         column.addStretch(1)
         beside.setWidget(holder)
-        middle = QHBoxLayout()
-        middle.setSpacing(9)
-        middle.addLayout(left, 1)
-        middle.addWidget(beside)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(18, 12, 10, 8)
-        outer.setSpacing(6)
-        outer.addLayout(head)
-        outer.addLayout(self._crumbs)
-        outer.addLayout(middle, 1)
+        return beside
 
     def show_node(self, node: Any, assessment: Assessment | None) -> None:
         """Start at a result of an assessment."""

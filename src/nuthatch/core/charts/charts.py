@@ -130,37 +130,22 @@ def balance_amounts(assessment: Any, width: float, height: float, tokens: Mappin
     x = np.arange(12)
     up, down = np.zeros(12), np.zeros(12)
     scale = kind_of("energy_month").factor
+
+    def stacked(name: str, values: Any, base: Any, token: str, hatch: str) -> None:
+        edge = {"edgecolor": tokens["paper"], "linewidth": 0.5}
+        axes.bar(x, values, 0.68, bottom=base, color=tokens[token], hatch=hatch, label=name, **edge)
+
     for name in CATEGORIES:
         values = bal.losses[name].value * scale
         base = np.where(values >= 0, up, down)
-        axes.bar(
-            x,
-            values,
-            0.68,
-            bottom=base,
-            color=tokens[LOSS_TOKENS[name]],
-            hatch=LOSS_HATCH.get(name, ""),
-            edgecolor=tokens["paper"],
-            linewidth=0.5,
-            label=name,
-        )
+        stacked(name, values, base, LOSS_TOKENS[name], LOSS_HATCH.get(name, ""))
         up, down = up + np.maximum(values, 0), down + np.minimum(values, 0)
     for name, node, token, hatch in (
         ("heating", bal.heating, "slate", ""),
         ("sun", bal.sun, "tide", ""),
         ("people, appliances", bal.internal, "lichen", "xx"),
     ):
-        axes.bar(
-            x,
-            -node.value * scale,
-            0.68,
-            bottom=down,
-            color=tokens[token],
-            hatch=hatch,
-            edgecolor=tokens["paper"],
-            linewidth=0.5,
-            label=name,
-        )
+        stacked(name, -node.value * scale, down, token, hatch)
         down = down - node.value * scale
     axes.axhline(0, color=tokens["ink"], linewidth=0.9)
     axes.set_xticks(x, MONTHS)

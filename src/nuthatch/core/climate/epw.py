@@ -116,17 +116,21 @@ def _ordered(rows: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
     return [row for _, row in kept]
 
 
-def parse_epw(data: bytes) -> Weather:
-    """A weather file's bytes as Weather. Raises WeatherFileError naming the row and what would be right."""
+def _text(data: bytes) -> str:
+    """The text of a weather file. Raises WeatherFileError for what is none."""
     if len(data) > LARGEST:
         raise WeatherFileError(f"the file is {len(data) // 1_000_000} MB; an hourly weather file is about 2 MB")
     if b"\0" in data[:4096]:
         raise WeatherFileError("this is a binary file; a weather file (.epw) is plain text")
     try:
-        text = data.decode("utf-8")
+        return data.decode("utf-8")
     except UnicodeDecodeError:
-        text = data.decode("latin-1")
-    lines, rows = _rows(text)
+        return data.decode("latin-1")
+
+
+def parse_epw(data: bytes) -> Weather:
+    """A weather file's bytes as Weather. Raises WeatherFileError naming the row and what would be right."""
+    lines, rows = _rows(_text(data))
     place, latitude, longitude, zone, elevation = _location(lines[0])
     rows = _ordered(rows)
     notes: list[str] = []
@@ -152,22 +156,9 @@ def parse_epw(data: bytes) -> Weather:
         values, note = _fill(values, missing, name, rows[0][0])
         columns.append(values)
         notes += [note] if note else []
-    temperature, horizontal, direct, diffuse, wind = columns
-    return Weather(
-        place,
-        latitude,
-        longitude,
-        zone,
-        elevation,
-        temperature,
-        horizontal,
-        direct,
-        diffuse,
-        wind,
-        _rain(rows),
-        tuple(notes),
-        *(_other(rows, c) for c in OTHERS),
-    )
+    warmth, horizontal, direct, diffuse, wind = columns
+    where, others = (place, latitude, longitude, zone, elevation), (_other(rows, c) for c in OTHERS)
+    return Weather(*where, warmth, horizontal, direct, diffuse, wind, _rain(rows), tuple(notes), *others)
 
 
 def _is_number(text: str) -> bool:

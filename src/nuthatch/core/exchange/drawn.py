@@ -10,6 +10,8 @@ import numpy as np
 from nuthatch import look
 from nuthatch.core.assess import Assessment
 from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.model.plans import StoreyPlan
+from nuthatch.core.shape.from_plans import Built
 from nuthatch.core.shape.pictures import ELEVATIONS, plan_of
 from nuthatch.core.shape.placing import in_space, stands
 from nuthatch.core.shape.polygons import Polygon, normal
@@ -20,6 +22,25 @@ from nuthatch.core.sketch import to_svg
 LAYERS = {"WALLS": 5, "INNER-WALLS": 8, "OPENINGS": 4, "ROOMS": 7, "UNHEATED": 3, "ELEVATIONS": 7}
 APART = 4.0
 """Between drawings side by side [m]."""
+
+
+def _storey(space, ring, storey: StoreyPlan, built: Built, dx: float) -> None:  # type: ignore[no-untyped-def]  # ezdxf's own types
+    """The plan of one storey, so far to the right [m]."""
+    space.add_text(storey.name, height=0.3, dxfattribs={"layer": "ROOMS"}).set_placement((dx, -1.2))
+    for outline in storey.outlines:
+        for side in outline.sides:
+            if side.id in built.walls:
+                (p, q), (r, s) = built.walls[side.id]
+                ring((p, q, s, r), "WALLS", dx, 0.0)
+        if outline.kind != "heated":
+            ring([(number(s.x), number(s.y)) for s in outline.sides], "UNHEATED", dx, 0.0)
+    for start, end, _ in walls_of(storey.inner_walls):
+        space.add_line((start[0] + dx, start[1]), (end[0] + dx, end[1]), dxfattribs={"layer": "INNER-WALLS"})
+    for room in built.rooms:
+        if room.storey == storey.id:
+            ring(room.measure.outline, "ROOMS", dx, 0.0)
+            at = room.measure.polygon.representative_point()
+            space.add_text(room.name, height=0.2, dxfattribs={"layer": "ROOMS"}).set_placement((at.x + dx, at.y))
 
 
 def as_dxf(a: Assessment) -> bytes:
@@ -44,22 +65,7 @@ def as_dxf(a: Assessment) -> bytes:
     deep = max(p[1] for p in everything) + APART
     if plans is not None and built is not None:
         for n, storey in enumerate(plans.storeys):
-            dx = n * wide
-            space.add_text(storey.name, height=0.3, dxfattribs={"layer": "ROOMS"}).set_placement((dx, -1.2))
-            for outline in storey.outlines:
-                for side in outline.sides:
-                    if side.id in built.walls:
-                        (p, q), (r, s) = built.walls[side.id]
-                        ring((p, q, s, r), "WALLS", dx, 0.0)
-                if outline.kind != "heated":
-                    ring([(number(s.x), number(s.y)) for s in outline.sides], "UNHEATED", dx, 0.0)
-            for start, end, _ in walls_of(storey.inner_walls):
-                space.add_line((start[0] + dx, start[1]), (end[0] + dx, end[1]), dxfattribs={"layer": "INNER-WALLS"})
-            for room in built.rooms:
-                if room.storey == storey.id:
-                    ring(room.measure.outline, "ROOMS", dx, 0.0)
-                    at = room.measure.polygon.representative_point()
-                    space.add_text(room.name, height=0.2, dxfattribs={"layer": "ROOMS"}).set_placement((at.x + dx, at.y))
+            _storey(space, ring, storey, built, n * wide)
     _elevations(a, ring, deep)
     stream = io.StringIO()
     document.write(stream)

@@ -59,6 +59,13 @@ def _massing(
     return mass.massing(outlines, parts, ground, lofts)
 
 
+def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tuple[PlanRoom, ...], tuple[Fault, ...]]:
+    """The rooms of outlines that have room inside their walls, and what is to be said of those that have none."""
+    left = tuple(r for r in rooms if r.outline not in cramped)
+    says = "walls thinner than the home: no room is left inside"
+    return left, tuple(Fault(o, "sides", says, not left, False) for o in sorted(cramped))
+
+
 def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
     """The shape of plans; empty with its faults where they do not make one. known: thickness of build-ups by id [m]."""
     drawing = read(plans)
@@ -75,9 +82,7 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
     if used is not outer:
         around = faces.of(outer)[1]  # what an unheated space loses goes through its own outside
     inside = faces.polygons(inner)
-    cramped = layout.cramped(outlines, within)
-    rooms = tuple(r for r in rooms_of(plans, drawing, outer, layout, within) if r.outline not in cramped)
-    said = tuple(Fault(o, "sides", "walls thinner than the home: no room is left inside", not rooms, False) for o in sorted(cramped))
+    rooms, said = _with_room(rooms_of(plans, drawing, outer, layout, within), layout.cramped(outlines, within))
     names, others = {b.id for b in boundaries}, {b.id for b in around}
     shell = Solid(
         spaces_of((*boundaries, *around)),

@@ -53,13 +53,7 @@ def storey_plan(
         made.say("no storey yet: add the first one")
         return made
     table = _Table(made, a, plans, built, floor, frame, selected, tint or Tint(), small, clear)
-    table.below()
-    table.roofs()
-    for outline in floor.outlines:
-        table.outline(outline)
-    table.inner_walls()
-    table.rooms()
-    table.openings()
+    table.all()
     if small:
         return made
     if worked:
@@ -108,6 +102,16 @@ class _Table:
 
     def at(self, p: Point2) -> PointXY:
         return self.frame.at(p)
+
+    def all(self) -> None:
+        """Everything of the storey, what lies lowest first."""
+        self.below()
+        self.roofs()
+        for outline in self.floor.outlines:
+            self.outline(outline)
+        self.inner_walls()
+        self.rooms()
+        self.openings()
 
     def below(self) -> None:
         """The storey below, faint."""

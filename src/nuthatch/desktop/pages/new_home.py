@@ -71,6 +71,21 @@ class NewHomePage(QWidget):
         row.addWidget(back)
         plain = QLabel("Or begin from a plain one. All its values are assumptions, marked as such; put your own in their place.")
         plain.setWordWrap(True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(24, 16, 16, 12)
+        column.setSpacing(10)
+        column.addWidget(title)
+        column.addWidget(said)
+        column.addLayout(row)
+        column.addWidget(plain)
+        column.addWidget(self._starters(), 1)
+        self._drawn = 0
+        self._later = QTimer(self)
+        self._later.setInterval(10)
+        self._later.timeout.connect(self._draw_next)
+
+    def _starters(self) -> QScrollArea:
+        """The plain homes to begin from."""
         grid = QGridLayout()
         grid.setSpacing(12)
         self.cards = [StarterCard(s, self._starter) for s in starters()]
@@ -87,18 +102,7 @@ class NewHomePage(QWidget):
         area.setWidgetResizable(True)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(holder)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(24, 16, 16, 12)
-        column.setSpacing(10)
-        column.addWidget(title)
-        column.addWidget(said)
-        column.addLayout(row)
-        column.addWidget(plain)
-        column.addWidget(area, 1)
-        self._drawn = 0
-        self._later = QTimer(self)
-        self._later.setInterval(10)
-        self._later.timeout.connect(self._draw_next)
+        return area
 
     def open(self) -> None:
         """Show the page."""

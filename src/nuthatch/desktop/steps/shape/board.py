@@ -76,6 +76,10 @@ class ShapeBoard(Board):
         self.add_drawing("Face", self.facade_view)
         self.add_drawing("Losses", self.losses_view)
         self._face_lists()
+        self._below()
+
+    def _below(self) -> None:
+        """The take-off above the workspace, lists, and the cards of the inspector."""
         self.takeoff = SketchView("Take-off", 56)
         self.takeoff.clicked.connect(self._clicked)
         self.column.insertWidget(self.column.indexOf(self.work), self.takeoff)
