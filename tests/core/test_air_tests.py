@@ -272,9 +272,10 @@ def test_commands_of_the_person() -> None:
     assert m.run.now is not None and m.run.now.hold == 60
     m.do(m.run.leave_out())
     assert [r.state for r in m.run.rungs[:3]] == ["kept", "left out", "now"]
+    m.until(lambda run: run.held > 4)
     m.do(m.run.pause())
     m.step(20)
-    assert m.run.paused == "paused" and m.run.held == 0.0 or m.run.paused
+    assert m.run.paused == "paused" and m.run.held == 0.0 and abs(m.practice._held) < 1, "the fan stands"
     m.do(m.run.resume())
     m.until(lambda run: run.rungs[2].state == "kept")
     m.do(m.run.stop())

@@ -86,7 +86,7 @@ class Run:
     def pause(self, why: str = "paused") -> list[Act]:
         """Stop the fan and wait; the reading begun is begun again."""
         if not self.done:
-            self.paused = why
+            self.paused, self.held = why, 0.0
             self._averaged.clear()
             self._acts.append(Aim(0.0))
         return self._given()
