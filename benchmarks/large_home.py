@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nuthatch.core.edits.changes import typed
+from nuthatch.core.changes.changes import typed
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Face, Home, Junction, Opening, walk_parts
 from nuthatch.core.model.part import replace

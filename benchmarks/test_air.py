@@ -11,16 +11,17 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from benchmarks.test_fabric import keyed  # noqa: E402
 from benchmarks.test_shape import median  # noqa: E402
 from benchmarks.test_speed import _wait, say  # noqa: E402
-from nuthatch.core.airtest.at_home import taken_in  # noqa: E402
-from nuthatch.core.airtest.chart import chart  # noqa: E402
 from nuthatch.core.airtest.stages import TESTED, work  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
-from nuthatch.core.edits.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.climate.library import climate_for  # noqa: E402
+from nuthatch.core.edits.air_tests import taken_in  # noqa: E402
 from nuthatch.core.exchange import readings  # noqa: E402
-from nuthatch.core.library import climate_for, demo_home  # noqa: E402
+from nuthatch.core.library import demo_home  # noqa: E402
 from nuthatch.core.model.home import EvidenceFile, Home  # noqa: E402
 from nuthatch.core.model.part import replace  # noqa: E402
 from nuthatch.core.model.plans import Room  # noqa: E402
+from nuthatch.core.views.air.test_chart import chart  # noqa: E402
 from nuthatch.desktop.app import application  # noqa: E402
 from nuthatch.desktop.document import Document  # noqa: E402
 from nuthatch.desktop.window import MainWindow  # noqa: E402

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import QApplication  # noqa: E402
 
 from benchmarks.test_speed import say  # noqa: E402
 from nuthatch.core import register  # noqa: E402
-from nuthatch.core.exchange.homefile import HomeFile, write  # noqa: E402
+from nuthatch.core.files.homefile import HomeFile, write  # noqa: E402
 from nuthatch.core.library import demo_home, library_climate, scheme  # noqa: E402
 from nuthatch.core.model.part import replace  # noqa: E402
 from nuthatch.core.steps import STEPS as BOARDS  # noqa: E402

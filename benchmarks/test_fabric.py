@@ -16,9 +16,10 @@ from PyQt6.QtWidgets import QApplication  # noqa: E402
 from benchmarks.test_shape import median  # noqa: E402
 from benchmarks.test_speed import _wait, say  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
+from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.fabric.moisture import Section, year  # noqa: E402
-from nuthatch.core.ledger import entries, weigh  # noqa: E402
-from nuthatch.core.library import climate_for, demo_home  # noqa: E402
+from nuthatch.core.library import demo_home  # noqa: E402
+from nuthatch.core.views.ledger import entries, weigh  # noqa: E402
 from nuthatch.desktop.app import application  # noqa: E402
 from nuthatch.desktop.document import Document  # noqa: E402
 from nuthatch.desktop.window import MainWindow  # noqa: E402

@@ -16,10 +16,11 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from benchmarks.large_home import large, parts_of  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
-from nuthatch.core.edits.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.edits.desk import Block, Listing, pasted  # noqa: E402
-from nuthatch.core.exchange.homefile import HomeFile, write  # noqa: E402
-from nuthatch.core.library import climate_for, demo_home  # noqa: E402
+from nuthatch.core.files.homefile import HomeFile, write  # noqa: E402
+from nuthatch.core.library import demo_home  # noqa: E402
 from nuthatch.core.model.home import Home, Opening  # noqa: E402
 
 

@@ -11,16 +11,16 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from benchmarks.test_speed import _wait, say  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
-from nuthatch.core.edits.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.exchange import gbxml  # noqa: E402
-from nuthatch.core.library import climate_for  # noqa: E402
 from nuthatch.core.model.home import Home, Opening  # noqa: E402
 from nuthatch.core.model.part import replace  # noqa: E402
 from nuthatch.core.model.plans import Outline, StoreyPlan  # noqa: E402
-from nuthatch.core.shape import from_plans  # noqa: E402
-from nuthatch.core.shape.axonometric import View, axonometric  # noqa: E402
-from nuthatch.core.shape.plan_table import storey_plan  # noqa: E402
-from nuthatch.core.shape.stages import SOLID, THICKNESS  # noqa: E402
+from nuthatch.core.solid import from_plans
+from nuthatch.core.solid.stages import SOLID, THICKNESS  # noqa: E402
+from nuthatch.core.views.shape.axonometric import View, axonometric  # noqa: E402
+from nuthatch.core.views.shape.plan_table import storey_plan  # noqa: E402
 from nuthatch.desktop.app import application  # noqa: E402
 from nuthatch.desktop.document import Document  # noqa: E402
 from nuthatch.desktop.window import MainWindow  # noqa: E402

@@ -20,9 +20,10 @@ from PyQt6.QtTest import QTest  # noqa: E402
 from PyQt6.QtWidgets import QApplication  # noqa: E402
 
 from nuthatch.core.assess import assess  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
 from nuthatch.core.climate.climate import climate_from_bytes  # noqa: E402
-from nuthatch.core.edits.changes import SetValue, apply, typed  # noqa: E402
-from nuthatch.core.library import climate_for, demo_home, library_climate  # noqa: E402
+from nuthatch.core.climate.library import climate_for  # noqa: E402
+from nuthatch.core.library import demo_home, library_climate  # noqa: E402
 from nuthatch.core.model.home import Home  # noqa: E402
 from nuthatch.core.model.part import replace  # noqa: E402
 from nuthatch.desktop.app import application  # noqa: E402

@@ -13,7 +13,8 @@ import pytest  # noqa: E402
 
 from nuthatch.core.assess import Assessment, assess  # noqa: E402
 from nuthatch.core.climate.climate import Climate, climate_from_bytes  # noqa: E402
-from nuthatch.core.library import DEMO, climate_for, demo_home, library_climate  # noqa: E402
+from nuthatch.core.climate.library import climate_for  # noqa: E402
+from nuthatch.core.library import DEMO, demo_home, library_climate  # noqa: E402
 from nuthatch.core.model.home import Home  # noqa: E402
 from tests.form_homes import form_home  # noqa: E402
 

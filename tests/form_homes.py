@@ -6,7 +6,7 @@ import json
 from functools import cache
 from pathlib import Path
 
-from nuthatch.core.exchange.homefile import home_from_json
+from nuthatch.core.files.homefile import home_from_json
 from nuthatch.core.model.home import Home
 
 FORMER = Path(__file__).parent / "former"

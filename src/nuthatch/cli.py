@@ -12,10 +12,10 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Any, NoReturn
 
-from nuthatch.core.exchange.disk import printable, read_file, why
+from nuthatch.core.files.disk import printable, read_file, why
 from nuthatch.core.steps import PAGES, STEPS, TO_COME
 from nuthatch.core.units import METRIC, SYSTEMS, use
-from nuthatch.refused import Refused, read_home
+from nuthatch.named_home import Refused, read_home
 
 USAGE, OURS, NOT_WRITTEN, INTERRUPTED = 2, 70, 74, 130
 CODES = """exit code, the first that applies:
@@ -70,7 +70,8 @@ def _window_parser() -> argparse.ArgumentParser:
 def _climate(home, weather, override):  # type: ignore[no-untyped-def]
     from nuthatch.core.climate.climate import climate_from_bytes
     from nuthatch.core.climate.epw import LARGEST, WeatherFileError
-    from nuthatch.core.library import cache_folder, climate_for
+    from nuthatch.core.climate.library import climate_for
+    from nuthatch.core.library import cache_folder
 
     try:
         if override is None:
@@ -86,7 +87,7 @@ def check(arguments: list[str]) -> int:
     """Compute a home; print; exit code 0 all met, 1 some missed, 3 some unknown."""
     options = _check_parser().parse_args(arguments)
     from nuthatch.core.assess import assess
-    from nuthatch.core.summary import EXIT, as_data, as_text
+    from nuthatch.core.exchange.summary import EXIT, as_data, as_text
 
     content, _ = read_home(options.file)
     climate = _climate(content.home, content.weather, options.climate)
@@ -96,7 +97,7 @@ def check(arguments: list[str]) -> int:
         climate.keep()
     if options.dossier:
         from nuthatch.core.dossier.report import letterhead, write
-        from nuthatch.core.exchange.homefile import HomeFileError
+        from nuthatch.core.files.homefile import HomeFileError
         from nuthatch.core.office import load_office
 
         try:
@@ -158,7 +159,7 @@ def homes(arguments: list[str]) -> int:
     """List the homes of folders; exit code 0, also where a file cannot be read: its row says so."""
     options = _homes_parser().parse_args(arguments)
     from nuthatch.core import register
-    from nuthatch.core.exchange.homefile import HomeFileError, put
+    from nuthatch.core.files.homefile import HomeFileError, put
 
     folders = [Path(f) for f in options.folder]
     for folder in folders:
@@ -188,7 +189,7 @@ def convert(arguments: list[str]) -> int:
     parser.add_argument("target", help=".nuthatch, .xml (gbXML), .dxf, .svg, .csv or .xlsx (faces)")
     options = parser.parse_args(arguments)
     from nuthatch.core.exchange import convert as making
-    from nuthatch.core.exchange.homefile import HomeFileError, put
+    from nuthatch.core.files.homefile import HomeFileError, put
 
     try:
         content = making.brought_in(Path(options.source)) if Path(options.source).suffix else read_home(options.source)[0]
@@ -208,10 +209,11 @@ def air_test(arguments: list[str]) -> int:
     parser.add_argument("--report", metavar="OUT.pdf", help="write the report; .html gives a page")
     _units_option(parser)
     options = parser.parse_args(arguments)
-    from nuthatch.core.airtest import summary, validity, worked
+    from nuthatch.core.airtest import validity, worked
     from nuthatch.core.exchange import readings
-    from nuthatch.core.exchange.homefile import HomeFileError
+    from nuthatch.core.files.homefile import HomeFileError
     from nuthatch.core.results.figure import CannotKnow
+    from nuthatch.core.views.air import test_summary as summary
 
     try:
         test = readings.read(read_file(Path(options.readings), readings.MOST_BYTES, "file of readings"), options.readings)

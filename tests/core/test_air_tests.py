@@ -7,7 +7,6 @@ from dataclasses import replace as other
 import pytest
 
 from nuthatch.core.air.stages import FLOWS
-from nuthatch.core.airtest.at_home import CHECKLIST, asked_anew, followed, kept, prepared, taken_in
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
 from nuthatch.core.airtest.ladder import Act, Aim, Fit, Keep, SetAside, ring_for
 from nuthatch.core.airtest.of_home import Sizes, measured, rings_of
@@ -17,16 +16,18 @@ from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import TESTED, work
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, Insert, SetValue, apply
+from nuthatch.core.changes.words import describe
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits import desk
-from nuthatch.core.edits.changes import ChangeRefused, Insert, SetValue, apply
-from nuthatch.core.edits.words import describe
-from nuthatch.core.exchange.homefile import canonical, home_from_json
-from nuthatch.core.library import PRACTICE_GAUGE, climate_for, demo_home, fans
+from nuthatch.core.edits.air_tests import CHECKLIST, asked_anew, followed, kept, prepared, taken_in
+from nuthatch.core.files.homefile import canonical, home_from_json
+from nuthatch.core.library import PRACTICE_GAUGE, demo_home, fans
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.model.ventilation import OperatingHours
 from nuthatch.core.office import Office, like, start_home
-from nuthatch.core.shape.stages import BUILT
+from nuthatch.core.solid.stages import BUILT
 from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
 from tests.air_home import C, N, air_home, air_test, fan
 from tests.simple_home import g

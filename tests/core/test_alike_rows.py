@@ -7,13 +7,13 @@ import gc
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import Batch, Insert, apply
 from nuthatch.core.dossier.alike import NAMED, names, questions_together, together
 from nuthatch.core.dossier.report import to_html
-from nuthatch.core.edits.changes import Batch, Insert, apply
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.graph.collector import put_off, seldom
 from nuthatch.core.model.part import replace
-from nuthatch.core.questions import Question
+from nuthatch.core.results.question import Question
 
 
 def test_rows_of_one_key_in_the_order_of_the_first() -> None:

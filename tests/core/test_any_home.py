@@ -12,25 +12,26 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, Remove, SetValue, apply
+from nuthatch.core.changes.history import Session
+from nuthatch.core.changes.words import describe
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.edits.changes import ChangeRefused, Remove, SetValue, apply
-from nuthatch.core.edits.words import describe
-from nuthatch.core.energy.cutaway import cutaway, year_account
-from nuthatch.core.exchange.homefile import HomeFile, from_bytes, to_bytes
-from nuthatch.core.fabric.drawings import elevation
-from nuthatch.core.fabric.section import section_in
-from nuthatch.core.library import DEMO, climate_for, demo_home, new_home
+from nuthatch.core.climate.library import climate_for
+from nuthatch.core.exchange.summary import as_data, as_text
+from nuthatch.core.files.homefile import HomeFile, from_bytes, to_bytes
+from nuthatch.core.library import DEMO, demo_home, new_home
 from nuthatch.core.model.home import BuildUp, Home, Opening, OpeningType, find, walk_parts
 from nuthatch.core.model.part import FieldSpec, specs
 from nuthatch.core.questions import standings
 from nuthatch.core.results.figure import Known, Unknown, shown, walk
-from nuthatch.core.session import Session
-from nuthatch.core.shape.axonometric import View, axonometric
-from nuthatch.core.shape.drawings import plan
-from nuthatch.core.shape.tinting import TINTS, Tint
 from nuthatch.core.sketch import Path, Sketch, to_svg
-from nuthatch.core.summary import as_data, as_text
 from nuthatch.core.targets.verdict import tightest
+from nuthatch.core.views.build_ups.section import section_in
+from nuthatch.core.views.cutaway import cutaway, year_account
+from nuthatch.core.views.openings.drawings import elevation
+from nuthatch.core.views.shape.axonometric import View, axonometric
+from nuthatch.core.views.shape.plans_and_elevations import plan
+from nuthatch.core.views.shape.tinting import TINTS, Tint
 from nuthatch.desktop.steps.dossier.outline import outline
 from nuthatch.look import palette
 from tests.air_home import air_home
@@ -185,7 +186,7 @@ def test_workings_can_be_read_to_the_bottom(demo_assessments: dict[str, Assessme
 
 
 def test_changes_that_cancel_out_give_the_same_home_and_hash() -> None:
-    from nuthatch.core.exchange.homefile import home_hash
+    from nuthatch.core.files.homefile import home_hash
 
     home = demo_home("weir-cottage")
     there = apply(SetValue(part="air", field="n50", value={"value": 3.0}), home)

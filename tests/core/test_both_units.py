@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.dossier.report import to_html
-from nuthatch.core.energy.cutaway import cutaway
-from nuthatch.core.exchange.homefile import canonical
-from nuthatch.core.pictures import PICTURES
+from nuthatch.core.exchange.summary import as_data
+from nuthatch.core.files.homefile import canonical
 from nuthatch.core.reading import BadText, read
 from nuthatch.core.sketch import Text
-from nuthatch.core.summary import as_data
 from nuthatch.core.units import INCH_POUND, INCH_POUND_KINDS, KINDS, METRIC, show, show_exact, system, unit_of, use, using, with_unit
+from nuthatch.core.views.cutaway import cutaway
+from nuthatch.core.views.pictures import PICTURES
 from tests.fuzz.readers import deadline
 
 

@@ -15,8 +15,8 @@ from pathlib import Path
 import pytest
 
 from nuthatch.cli import CODES
-from nuthatch.core.edits.changes import SetValue, apply, typed
-from nuthatch.core.exchange.homefile import HomeFile, write
+from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.files.homefile import HomeFile, write
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.part import replace
 

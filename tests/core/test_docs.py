@@ -15,9 +15,9 @@ from xml.etree import ElementTree
 import jsonschema
 import pytest
 
+from nuthatch.core.exchange.own_sets import read_set
 from nuthatch.core.library import DATA, DEMO
 from nuthatch.core.model.target_set import Case, Condition, Target, TargetSet, Way
-from nuthatch.core.targets.own import read_set
 
 ROOT = Path(__file__).parents[2]
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits import desk, moves
-from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.edits import desk
+from nuthatch.core.edits import whole_parts as moves
 from nuthatch.core.edits.desk import Asked, BadCell, Block, Listing
 from nuthatch.core.energy.sources import share_total
 from nuthatch.core.library import demo_home

@@ -7,16 +7,17 @@ from typing import Any
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
-from nuthatch.core.edits.moves import as_list
-from nuthatch.core.library import climate_for, demo_home, target_sets
+from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.climate.library import climate_for
+from nuthatch.core.edits.whole_parts import as_list
+from nuthatch.core.exchange.summary import as_data
+from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.pictures import PICTURES
 from nuthatch.core.sketch import Path
-from nuthatch.core.summary import as_data
+from nuthatch.core.views.pictures import PICTURES
 from nuthatch.core.visit import to_collect
 from tests.air_home import air_home, other_air_homes
 from tests.form_homes import form_home

@@ -10,14 +10,15 @@ import pytest
 
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits.changes import SetValue, apply
+from nuthatch.core.changes.changes import SetValue, apply
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.exchange import face_tables, gbxml
 from nuthatch.core.exchange.drawn import as_dxf, as_svg
-from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.exchange.xml_tree import parse
-from nuthatch.core.library import climate_for, new_home
-from nuthatch.core.shape.stages import AREA, BUILT, SOLID
+from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.library import new_home
+from nuthatch.core.solid.stages import AREA, BUILT, SOLID
 from tests.plan_home import plan_home
 
 BOX = """<?xml version="1.0" encoding="UTF-8"?>

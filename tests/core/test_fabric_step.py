@@ -7,27 +7,28 @@ import json
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.dossier.report import as_page
-from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.fabric_edits import enveloped, is_assumed, layer_beside, preview, roofs_of, swapped, users_of
-from nuthatch.core.energy.gains import gains, glazing, room_of
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.exchange.homefile import home_from_json
+from nuthatch.core.exchange.own_sets import read_set
 from nuthatch.core.fabric import envelopes
 from nuthatch.core.fabric.moisture_stages import VAPOUR
 from nuthatch.core.fabric.plausible import usual_u
-from nuthatch.core.fabric.section import MONTHS, Seen, moisture_year, section, use_in, vapour_of
 from nuthatch.core.fabric.vapour import sd_node, verdict
-from nuthatch.core.ledger import asked_for, entries, heaviest_first, margins, tries, weigh, with_basis, with_sheet
-from nuthatch.core.library import climate_for, demo_home, materials, new_home
+from nuthatch.core.files.homefile import home_from_json
+from nuthatch.core.library import demo_home, materials, new_home
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, find
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.office import Office, OfficeFile
 from nuthatch.core.results.figure import Unknown
-from nuthatch.core.shape.facade import facade
-from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Path, Text
-from nuthatch.core.targets.own import read_set
+from nuthatch.core.solid.stages import SOLID
+from nuthatch.core.views.balance.gains import gains, glazing, room_of
+from nuthatch.core.views.build_ups.section import MONTHS, Seen, moisture_year, section, use_in, vapour_of
+from nuthatch.core.views.ledger import asked_for, entries, heaviest_first, margins, tries, weigh, with_basis, with_sheet
+from nuthatch.core.views.shape.facade import facade
 from tests.plan_home import plan_home
 from tests.simple_home import g, layer, simple_home
 
@@ -327,7 +328,7 @@ def test_glass_to_floor_by_room_and_direction() -> None:
 
 
 def a_room(a: Assessment, ident: str) -> float:
-    from nuthatch.core.shape.stages import BUILT
+    from nuthatch.core.solid.stages import BUILT
 
     return next(r.area for r in a[BUILT].rooms if r.id == ident)  # type: ignore[union-attr]
 

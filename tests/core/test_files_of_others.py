@@ -18,17 +18,18 @@ import pytest
 
 from nuthatch.core import register
 from nuthatch.core.climate.epw import WeatherFileError
-from nuthatch.core.exchange.disk import FileFault, beside, printable, put_file, read_file
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, from_bytes, home_from_json, read, to_bytes, write
-from nuthatch.core.exchange.located import Fault
-from nuthatch.core.keeping import autosave
-from nuthatch.core.keeping.changed import doubt, hash_of
-from nuthatch.core.keeping.lock import Lock
-from nuthatch.core.keeping.versions import keep_version, versions
-from nuthatch.core.library import climate_for, demo_home, library_climate
+from nuthatch.core.climate.library import climate_for
+from nuthatch.core.exchange.own_sets import own_sets, read_set
+from nuthatch.core.files import autosave
+from nuthatch.core.files.disk import FileFault, beside, printable, put_file, read_file
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, from_bytes, home_from_json, read, to_bytes, write
+from nuthatch.core.files.located import Fault
+from nuthatch.core.files.lock import Lock
+from nuthatch.core.files.save_doubt import doubt, hash_of
+from nuthatch.core.files.versions import keep_version, versions
+from nuthatch.core.library import demo_home, library_climate
 from nuthatch.core.model.home import ClimateRef, EvidenceFile, Home
 from nuthatch.core.model.part import replace
-from nuthatch.core.targets.own import own_sets, read_set
 from tests.fuzz.readers import deadline, zipped
 
 
@@ -73,7 +74,7 @@ def test_no_two_hold_a_lock_at_once(tmp_path: Path) -> None:
     code = """
 import sys, os, time
 from pathlib import Path
-from nuthatch.core.keeping.lock import Lock
+from nuthatch.core.files.lock import Lock
 path, inside = Path(sys.argv[1]), Path(sys.argv[2])
 taken = overlaps = 0
 end = time.time() + 3

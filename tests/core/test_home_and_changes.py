@@ -9,12 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue, apply, typed
-from nuthatch.core.edits.words import describe
+from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue, apply, typed
+from nuthatch.core.changes.history import Session
+from nuthatch.core.changes.words import describe
 from nuthatch.core.library import DEMO, demo_home, materials, new_home, psi_catalogue, target_sets
 from nuthatch.core.model.home import BuildUp, Home, Junction, Layer, Opening, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Given, replace, specs
-from nuthatch.core.session import Session
 
 OSIER = demo_home("osier-lane-7")
 

@@ -16,8 +16,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core import load
-from nuthatch.core.edits.changes import SetValue, apply, typed
-from nuthatch.core.exchange.homefile import HOME, HomeFile, HomeFileError, canonical, from_bytes, home_hash, put, read, to_bytes, write
+from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.files.homefile import HOME, HomeFile, HomeFileError, canonical, from_bytes, home_hash, put, read, to_bytes, write
 from nuthatch.core.library import DEMO, demo_home, library_climate, new_home
 from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.model.migrations import NewerSchema, migrate
@@ -205,7 +205,7 @@ def test_a_save_killed_at_any_point_leaves_the_old_or_the_new_file(tmp_path: Pat
 def test_every_format_declared_can_be_loaded() -> None:
     from importlib import import_module
 
-    from nuthatch.core.exchange.formats import FORMATS
+    from nuthatch.core.files.formats import FORMATS
 
     for declared in FORMATS:
         for place in filter(None, (declared.reads, declared.writes)):

@@ -11,12 +11,13 @@ import pytest
 from pypdf import PdfReader
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, Insert, SetValue, apply, typed
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier import report
 from nuthatch.core.dossier.logo import LogoFault, as_png, looked_through
 from nuthatch.core.dossier.report import fetcher, letterhead, to_pdf
-from nuthatch.core.edits import desk, moves
-from nuthatch.core.edits.changes import ChangeRefused, Insert, SetValue, apply, typed
+from nuthatch.core.edits import desk
+from nuthatch.core.edits import whole_parts as moves
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import EvidenceFile, Junction
 from nuthatch.core.model.part import Given, replace

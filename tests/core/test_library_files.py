@@ -9,9 +9,9 @@ from pathlib import Path
 import openpyxl
 import pytest
 
-from nuthatch.core.edits.changes import ChangeRefused, apply
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.changes.changes import ChangeRefused, apply
 from nuthatch.core.exchange.library_files import Library, library_of, read, taken_in, write
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.model.part import Basis, Given, Part, replace, specs

@@ -16,16 +16,16 @@ from pathlib import Path
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue
+from nuthatch.core.changes.history import Session
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.edits.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, from_bytes, read, to_bytes, write
-from nuthatch.core.keeping import autosave, held, places, versions
-from nuthatch.core.keeping.lock import Lock
+from nuthatch.core.files import autosave, held, places, versions
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, canonical, from_bytes, read, to_bytes, write
+from nuthatch.core.files.lock import Lock
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import EvidenceFile, Home, walk_parts
 from nuthatch.core.model.part import Given, replace, specs
 from nuthatch.core.results.figure import Figure, Unknown
-from nuthatch.core.session import Session
 
 
 def named(home: Home, name: str) -> Home:
@@ -52,7 +52,7 @@ def test_the_lock_is_held_by_one_and_dropped_with_its_process(tmp_path: Path) ->
     assert first.held and not second.held and "since" in second.holder
     first.release()
     assert Lock(path).held
-    code = f"import os,time; from nuthatch.core.keeping.lock import Lock; from pathlib import Path; l=Lock(Path({str(path)!r})); print(l.held, flush=True); time.sleep(60)"
+    code = f"import os,time; from nuthatch.core.files.lock import Lock; from pathlib import Path; l=Lock(Path({str(path)!r})); print(l.held, flush=True); time.sleep(60)"
     other = tmp_path / "b.nuthatch"
     process = subprocess.Popen([sys.executable, "-c", code.replace(str(path), str(other))], stdout=subprocess.PIPE)
     assert process.stdout is not None and process.stdout.readline() == b"True\n"
@@ -106,7 +106,7 @@ def test_a_disk_that_takes_no_more_bytes(tmp_path: Path) -> None:
     code = f"""
 import resource, signal
 from pathlib import Path
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, write
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, write
 from nuthatch.core.library import demo_home
 path = Path({str(tmp_path / "a.nuthatch")!r})
 home = demo_home("osier-lane-7")

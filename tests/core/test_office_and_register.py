@@ -16,10 +16,11 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import letterhead, to_html, write
 from nuthatch.core.dossier.sheets import sheets
 from nuthatch.core.energy.stages import USES
-from nuthatch.core.exchange import homefile
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError
-from nuthatch.core.exchange.tables import to_xlsx
-from nuthatch.core.keeping.lock import Lock
+from nuthatch.core.exchange.own_sets import own_sets
+from nuthatch.core.files import homefile
+from nuthatch.core.files.homefile import HomeFile, HomeFileError
+from nuthatch.core.files.lock import Lock
+from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.library import DATA, demo_folder, demo_home, new_home, scheme
 from nuthatch.core.model.home import EvidenceFile, Home, Pin, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace, specs
@@ -37,7 +38,6 @@ from nuthatch.core.office import (
     start_home,
 )
 from nuthatch.core.questions import values
-from nuthatch.core.targets.own import own_sets
 from nuthatch.core.units import INCH_POUND, using
 from nuthatch.core.visit import by_part, to_collect
 from nuthatch.desktop.pages.visit import visit_page

@@ -10,29 +10,30 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.changes.history import Session
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits import plan_edits, plan_storeys
-from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
-from nuthatch.core.edits.moves import as_list
-from nuthatch.core.energy.cutaway import cutaway
+from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.fabric.spaces import spaces
 from nuthatch.core.fabric.stages import B
-from nuthatch.core.library import climate_for, demo_home
+from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import GroundSpot, Outline, Plans, Side
-from nuthatch.core.session import Session
-from nuthatch.core.shape.axonometric import LEVEL, Cut, View, axonometric, beyond
-from nuthatch.core.shape.cut_view import cut_view
-from nuthatch.core.shape.finding import length_of, side_of_face
-from nuthatch.core.shape.offset import inward
-from nuthatch.core.shape.plan_table import storey_plan
-from nuthatch.core.shape.reading_plans import Slope
-from nuthatch.core.shape.snapping import Drawn, polar, snap
-from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
-from nuthatch.core.shape.take_off import amounts, save
+from nuthatch.core.plans.offset import inward
+from nuthatch.core.plans.plan_parts import length_of, side_of_face
+from nuthatch.core.plans.reading_plans import Slope
+from nuthatch.core.plans.snapping import Drawn, polar, snap
 from nuthatch.core.sketch import Text
+from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
+from nuthatch.core.views.cutaway import cutaway
+from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, beyond
+from nuthatch.core.views.shape.cut_view import cut_view
+from nuthatch.core.views.shape.plan_table import storey_plan
+from nuthatch.core.views.shape.spaces import spaces
+from nuthatch.core.views.shape.take_off import amounts, save
 from tests.plan_home import L, plan_home, sides, storey
 from tests.simple_home import g, simple_home
 

@@ -12,25 +12,26 @@ import pytest
 import shapely
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits import plan_edits, plan_files, plan_storeys
-from nuthatch.core.edits.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.edits.placed import in_place
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.dxf_lines import MOST, lines_of
-from nuthatch.core.exchange.homefile import HomeFileError, canonical, home_from_json
+from nuthatch.core.exchange.summary import as_data
 from nuthatch.core.fabric.stages import CAPACITY, B
-from nuthatch.core.library import climate_for, target_sets
+from nuthatch.core.files.homefile import HomeFileError, canonical, home_from_json
+from nuthatch.core.library import target_sets
 from nuthatch.core.model.home import SCHEMA, BuildUp, Home, find
 from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.model.plans import Hole, InnerWall, Outline, RoofPlan, StoreyPlan
-from nuthatch.core.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid, with_overhang
-from nuthatch.core.shape.plan_table import storey_plan
-from nuthatch.core.shape.polygons import Polygon, area_of, volume
-from nuthatch.core.shape.snapping import Drawn, Sheet, snap
-from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
-from nuthatch.core.shape.tinting import BASES, TINTS, Tint, tints
+from nuthatch.core.plans.polygons import Polygon, area_of, volume
+from nuthatch.core.plans.snapping import Drawn, Sheet, snap
 from nuthatch.core.sketch import Path as Line
-from nuthatch.core.summary import as_data
+from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
+from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid, with_overhang
+from nuthatch.core.views.shape.plan_table import storey_plan
+from nuthatch.core.views.shape.tinting import BASES, TINTS, Tint, tints
 from tests.plan_home import plan_home, sides
 from tests.simple_home import g, layer, simple_home
 
@@ -270,7 +271,7 @@ def test_the_distance_in_a_row_is_its_own() -> None:
 
 
 def _panes(a: Assessment) -> list[tuple[float, float]]:
-    from nuthatch.core.shape.placing import stands
+    from nuthatch.core.solid.opening_places import stands
 
     return [(s.left, s.left + s.width) for s in stands(a.home.openings, "low.a", a[SOLID].outer["low.a"]) if s.opening.id == "w-1"]
 
@@ -311,8 +312,8 @@ def test_a_value_assumed_anywhere_makes_its_face_assumed() -> None:
 @pytest.mark.parametrize(("turn", "height"), [(30, 28), (200, 28), (30, -30)])
 def test_a_cut_takes_away_what_lies_before_it(axis: int, share: float, turn: float, height: float) -> None:
     """Nothing drawn lies on the viewer's side of the plane, and what lies behind it stays."""
-    from nuthatch.core.shape import axonometric as view_of
-    from nuthatch.core.shape.hidden import view_axes
+    from nuthatch.core.views.shape import axonometric as view_of
+    from nuthatch.core.views.shape.hidden import view_axes
 
     a = made(plan_home())
     whole = shown_solid(a[SOLID])

@@ -5,12 +5,12 @@ from __future__ import annotations
 import pytest
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.fabric.section import section_in
 from nuthatch.core.model.home import find
-from nuthatch.core.shape.facade import facade
-from nuthatch.core.shape.stages import SOLID
 from nuthatch.core.sketch import Handle, Pull, Sketch, distance, handle_at, snapping
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import INCH_POUND, using
+from nuthatch.core.views.build_ups.section import section_in
+from nuthatch.core.views.shape.facade import facade
 
 EDGE = Pull("layer", "thickness", 0.203, (0.002, 0.0), 0.005, 0.001, 0.001, 0.5)
 

@@ -10,8 +10,8 @@ from pypdf import PdfReader
 
 from nuthatch import cli
 from nuthatch.core.airtest.worked import worked
-from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.exchange.readings import MOST_ROWS, read
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import DATA
 
 EXAMPLE = DATA / "examples" / "weir-cottage-air-test.csv"

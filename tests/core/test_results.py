@@ -14,19 +14,20 @@ from hypothesis import strategies as st
 
 from nuthatch import __version__, cli
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits.changes import Batch, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.changes.changes import Batch, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.desk import share
 from nuthatch.core.energy.sources import share_total
 from nuthatch.core.energy.stages import BALANCE, USES
-from nuthatch.core.exchange.homefile import HomeFile, write
-from nuthatch.core.library import DEMO, climate_for, demo_home, library_climate, new_home, target_sets
+from nuthatch.core.exchange.summary import as_data, as_text
+from nuthatch.core.files.homefile import HomeFile, write
+from nuthatch.core.library import DEMO, demo_home, library_climate, new_home, target_sets
 from nuthatch.core.model.home import HeatSource, Home, Layer, find
 from nuthatch.core.model.part import Given, replace, specs
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.questions import standings
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import CannotKnow, Entered, Known, Unknown, leaves, missing, walk
-from nuthatch.core.summary import as_data, as_text
 from nuthatch.core.targets.verdict import Circumstances, judge, overall, tightest
 from tests.simple_home import g, simple_home
 
@@ -405,7 +406,7 @@ def test_the_dossier_carries_every_result_and_every_value(osier_assessed: Assess
     from pypdf import PdfReader
 
     from nuthatch.core.dossier.report import missing_evidence, to_html, to_pdf
-    from nuthatch.core.exchange.homefile import home_hash
+    from nuthatch.core.files.homefile import home_hash
     from nuthatch.core.units import with_unit
 
     html = to_html(osier_assessed, "2026-11-23")

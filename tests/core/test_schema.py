@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from nuthatch.core.exchange.homefile import HomeFileError, home_from_json
+from nuthatch.core.files.homefile import HomeFileError, home_from_json
 from nuthatch.core.model.home import SCHEMA, Home
 from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import kinds_below, specs
@@ -51,7 +51,7 @@ def test_homes_of_former_versions_open_and_compute_as_then(file: Path) -> None:
     """Files as that version wrote them, with the figures it computed: all that no corrected rule touches are the same; what needs the
     climate of then, which no longer ships, is asked for."""
     from nuthatch.core.assess import assess
-    from nuthatch.core.library import climate_for
+    from nuthatch.core.climate.library import climate_for
 
     saved = json.loads(file.read_text(encoding="utf-8"))
     home = home_from_json(json.dumps(saved["document"]).encode())

@@ -12,24 +12,24 @@ from hypothesis import strategies as st
 
 from nuthatch import look
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits.changes import SetValue, apply, typed
-from nuthatch.core.energy.account import account
-from nuthatch.core.energy.cutaway import cutaway, year_account
+from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
 from nuthatch.core.fabric.elements import reduction
-from nuthatch.core.library import climate_for
 from nuthatch.core.model.home import Face, Home, QuickForm, Shape
 from nuthatch.core.model.part import Given, replace
-from nuthatch.core.shape import from_form, from_list, quick
-from nuthatch.core.shape.axonometric import View, axonometric
-from nuthatch.core.shape.drawings import plan
-from nuthatch.core.shape.hidden import Piece, back_to_front, convex_parts, view_axes
-from nuthatch.core.shape.polygons import normal, volume
-from nuthatch.core.shape.section import section, walls_in_plan
-from nuthatch.core.shape.solid import edges_of, gaps
-from nuthatch.core.shape.stages import SOLID
-from nuthatch.core.shape.tinting import TINTS, Tint
+from nuthatch.core.plans.polygons import normal, volume
 from nuthatch.core.sketch import Bar, Path, Sketch, bars, hit, to_svg
+from nuthatch.core.solid import from_form, from_list, quick
+from nuthatch.core.solid.cut import section, walls_in_plan
+from nuthatch.core.solid.solid import edges_of, gaps
+from nuthatch.core.solid.stages import SOLID
+from nuthatch.core.views.balance.account import account
+from nuthatch.core.views.cutaway import cutaway, year_account
+from nuthatch.core.views.shape.axonometric import View, axonometric
+from nuthatch.core.views.shape.hidden import Piece, back_to_front, convex_parts, view_axes
+from nuthatch.core.views.shape.plans_and_elevations import plan
+from nuthatch.core.views.shape.tinting import TINTS, Tint
 from tests.simple_home import g, simple_home
 
 LIGHT = look.palette()
@@ -174,7 +174,7 @@ def test_shapes_that_are_not_closed_are_told() -> None:
 
 
 def test_a_list_of_faces_computes_like_the_form_it_came_from(osier_assessed: Assessment) -> None:
-    from nuthatch.core.edits.moves import as_list
+    from nuthatch.core.edits.whole_parts import as_list
 
     home = apply(as_list(osier_assessed), osier_assessed.home)
     assert isinstance(home, Home) and isinstance(home.shape, Shape) and home.shape.form is None

@@ -10,27 +10,27 @@ import numpy as np
 import pytest
 
 from nuthatch import look
-from nuthatch.core.air.drawings import air_flows, air_paths
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.charts import charts
+from nuthatch.core.changes.changes import Insert, SetValue, apply, typed
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier.report import missing_evidence, to_html
-from nuthatch.core.edits.changes import Insert, SetValue, apply, typed
-from nuthatch.core.energy.account import account
-from nuthatch.core.energy.cutaway import year_account
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
+from nuthatch.core.exchange.summary import as_data, as_text
 from nuthatch.core.fabric.elements import CATEGORIES
-from nuthatch.core.fabric.section import Seen, section, section_in
 from nuthatch.core.fabric.stages import B, Use
-from nuthatch.core.junctions.compare import ways
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.home import Junction
 from nuthatch.core.model.part import Given, replace
 from nuthatch.core.questions import assumptions, standings, values
 from nuthatch.core.results.figure import Entered, shown
 from nuthatch.core.sketch import Path, Text
-from nuthatch.core.summary import as_data, as_text
 from nuthatch.core.units import KINDS, show, with_unit
+from nuthatch.core.views import charts
+from nuthatch.core.views.air.drawings import air_flows, air_paths
+from nuthatch.core.views.balance.account import account
+from nuthatch.core.views.build_ups.section import Seen, section, section_in
+from nuthatch.core.views.cutaway import year_account
+from nuthatch.core.views.junctions.four_ways import ways
 from nuthatch.desktop.change_line import effect
 
 LIGHT, DARK = look.palette(), look.palette(True)
@@ -114,7 +114,7 @@ def test_both_palettes_have_the_same_tokens() -> None:
 
 
 def test_drawings_use_only_known_tokens(osier_assessed: Assessment) -> None:
-    from nuthatch.core.energy.cutaway import cutaway
+    from nuthatch.core.views.cutaway import cutaway
 
     for sketch in (cutaway(osier_assessed), year_account(osier_assessed), section_in(osier_assessed, osier_assessed.home.buildups[0])):
         for item in sketch.items:
@@ -248,8 +248,8 @@ def test_sail_loft_is_early_and_true(demo_assessments: dict[str, Assessment]) ->
 
 
 def test_an_openings_season_by_hand_and_by_the_homes_own_set_point(osier_assessed: Assessment) -> None:
-    from nuthatch.core.energy.season import heating_season
-    from nuthatch.core.fabric.drawings import season_bars
+    from nuthatch.core.views.openings.drawings import season_bars
+    from nuthatch.core.views.openings.season import heating_season
 
     a = osier_assessed
     hours = (744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744)

@@ -12,10 +12,10 @@ import pytest
 from nuthatch import cli
 from nuthatch.core import assess as whole
 from nuthatch.core.assess import Assessment, Snapshot, assess, whole_plan
+from nuthatch.core.changes.changes import SetValue, apply, typed
 from nuthatch.core.dossier.report import write
-from nuthatch.core.edits.changes import SetValue, apply, typed
 from nuthatch.core.energy.stages import SUNS
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.graph.memo import Memo, bytes_of
 from nuthatch.core.graph.plan import Miswired, plan
 from nuthatch.core.graph.runner import delivered

@@ -12,16 +12,16 @@ import pytest
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import to_html
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, canonical, home_from_json, read, write
-from nuthatch.core.exchange.located import Fault, parse
+from nuthatch.core.edits.target_lines import Line, LineFault, from_lines, to_lines
+from nuthatch.core.exchange.own_sets import copy_of, own_sets, read_set, save_set
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, canonical, home_from_json, read, write
+from nuthatch.core.files.located import Fault, parse
 from nuthatch.core.library import DATA, demo_home, target_sets
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.results.figure import Figure
-from nuthatch.core.targets.lines import Line, LineFault, from_lines, to_lines
-from nuthatch.core.targets.own import copy_of, own_sets, read_set, save_set
 from nuthatch.core.targets.verdict import Circumstances, judge, overall, tightest
 from nuthatch.core.units import INCH_POUND, using
 

@@ -10,15 +10,15 @@ import numpy as np
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits.changes import SetValue, apply, typed
-from nuthatch.core.pictures import PICTURES
+from nuthatch.core.changes.changes import SetValue, apply, typed
 from nuthatch.core.results.calculation import DECLARED, Calculation
 from nuthatch.core.results.figure import CannotKnow, Known, walk
 from nuthatch.core.results.formulas import Call, Choice, Minus, Name, Number, Pair, Tree, Unreadable, lines_of, put_in, symbol, typeset
 from nuthatch.core.results.sensitivity import effect_of
-from nuthatch.core.results.working import along, as_text, come_from, key_of, path_to, sources, trail_of, working
 from nuthatch.core.sketch import Text
 from nuthatch.core.units import INCH_POUND, using
+from nuthatch.core.views.pictures import PICTURES
+from nuthatch.core.views.working import along, as_text, come_from, key_of, path_to, sources, trail_of, working
 
 CLOSED = [c for c in DECLARED if c.closed and c.function.__module__.startswith("nuthatch.")]
 OTHER_UNITS = ("time_constant",)

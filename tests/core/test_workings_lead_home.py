@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits.changes import SetValue, apply
+from nuthatch.core.changes.changes import SetValue, apply
 from nuthatch.core.library import demo_home, new_home
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Given, specs

@@ -15,7 +15,7 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from nuthatch.core.edits.changes import SetValue, typed
+from nuthatch.core.changes.changes import SetValue, typed
 from nuthatch.desktop import app as starter
 from tests.desktop.by_hand import click, wait
 from tests.desktop.until_killed import window

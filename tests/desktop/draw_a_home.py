@@ -11,11 +11,11 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
-from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.library import new_home
 from nuthatch.core.model.part import replace
-from nuthatch.core.shape.roofs import Point2
-from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.window import MainWindow

@@ -12,18 +12,18 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.air.stages import FLOWS
-from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.airtest.worked import worked
-from nuthatch.core.exchange.homefile import read as read_home
 from nuthatch.core.exchange.readings import read
-from nuthatch.core.keeping.autosave import read_autosave
+from nuthatch.core.files.autosave import read_autosave
+from nuthatch.core.files.homefile import read as read_home
 from nuthatch.core.library import DATA, demo_home
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Basis
 from nuthatch.core.sketch import Path as Drawn
 from nuthatch.core.sketch import Text
 from nuthatch.core.units import INCH_POUND, using
+from nuthatch.core.views.air.test_chart import chart
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.air.board import AirBoard
 from nuthatch.desktop.window import MainWindow
@@ -294,9 +294,9 @@ def test_rooms_units_ducts_and_hours_are_worked_on(open_home: Open, qtbot: QtBot
 
 def test_arrows_are_as_wide_as_their_flow(open_home: Open) -> None:
     """On the plan of a storey, in dots: half the flow, half the width; the legend says how wide half of the largest is."""
-    from nuthatch.core.air.drawings import WIDEST, flow_plan
     from nuthatch.core.assess import assess
-    from nuthatch.core.library import climate_for
+    from nuthatch.core.climate.library import climate_for
+    from nuthatch.core.views.air.drawings import WIDEST, flow_plan
 
     home = demo_home("osier-lane-7")
     a = assess(home, climate_for(home, None))

@@ -10,10 +10,10 @@ from pathlib import Path
 import pytest
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.edits.changes import Insert, SetValue, typed
+from nuthatch.core.changes.changes import Insert, SetValue, typed
 from nuthatch.core.library import climate_ref, demo_home
 from nuthatch.core.model.home import Opening
-from nuthatch.desktop import trouble
+from nuthatch.desktop import error_net as trouble
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.jobs import Cancelled, Job, Jobs
 from tests.core.test_stages import judged_home

@@ -14,20 +14,20 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton, QTableWidgetItem
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.edits.changes import SetValue, typed
-from nuthatch.core.exchange.homefile import HomeFile, read, write
-from nuthatch.core.keeping import autosave, places, versions
+from nuthatch.core.changes.changes import SetValue, typed
+from nuthatch.core.exchange.own_sets import own_sets, sets_folder
+from nuthatch.core.files import autosave, places, versions
+from nuthatch.core.files.homefile import HomeFile, read, write
 from nuthatch.core.library import DATA, demo_folder, demo_home
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis
 from nuthatch.core.office import import_office, load_office
 from nuthatch.core.questions import values
 from nuthatch.core.steps import STEPS as BOARDS
-from nuthatch.core.targets.own import own_sets, sets_folder
 from nuthatch.core.units import INCH_POUND, METRIC, system, use
 from nuthatch.desktop import settings
+from nuthatch.desktop.autosaving import AFTER_CHANGES
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.keeper import AFTER_CHANGES
 from nuthatch.desktop.pages.new_like import NewLike
 from nuthatch.desktop.pages.visit import VisitList
 from nuthatch.desktop.window import MainWindow
@@ -175,7 +175,7 @@ def test_evidence_is_attached_kept_opened_and_listed(
     assert list(content.evidence.values()) == [record.read_bytes()]
     shown = []
     monkeypatch.setattr(
-        "nuthatch.desktop.viewing.QDesktopServices.openUrl", lambda url: shown.append(Path(url.toLocalFile()).read_bytes()) or True
+        "nuthatch.desktop.attached_files.QDesktopServices.openUrl", lambda url: shown.append(Path(url.toLocalFile()).read_bytes()) or True
     )
     w.show_step("dossier")
     dossier = w.board("dossier")

@@ -15,9 +15,9 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import StoreyPlan
-from nuthatch.core.shape.finding import length_of
-from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.plans.plan_parts import length_of
 from nuthatch.core.sketch import Text
+from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.desktop.window import MainWindow
 from tests.core.test_plans_further import drawing
 from tests.plan_home import plan_home, storey

@@ -12,19 +12,19 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu, QMessageBox
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.edits.changes import SetValue, typed
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, read, write
-from nuthatch.core.keeping import autosave
-from nuthatch.core.keeping.autosave import LEFT, earlier, left_behind, new_session, read_autosave, write_autosave
-from nuthatch.core.keeping.changed import hash_of
-from nuthatch.core.keeping.held import held
-from nuthatch.core.keeping.places import beside
-from nuthatch.core.keeping.versions import versions
+from nuthatch.core.changes.changes import SetValue, typed
+from nuthatch.core.files import autosave
+from nuthatch.core.files.autosave import LEFT, earlier, left_behind, new_session, read_autosave, write_autosave
+from nuthatch.core.files.held import held
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, read, write
+from nuthatch.core.files.places import beside
+from nuthatch.core.files.save_doubt import hash_of
+from nuthatch.core.files.versions import versions
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import EvidenceFile, Home
 from nuthatch.core.model.part import replace
+from nuthatch.desktop.attached_files import harmless_name, may_execute, open_evidence
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.viewing import harmless_name, may_execute, open_evidence
 from nuthatch.desktop.window import MainWindow
 
 Open = Callable[..., MainWindow]
@@ -323,7 +323,9 @@ def test_a_symbolic_link_is_followed_and_kept(open_home: Open, path: Path, tmp_p
 def test_copies_for_viewing_are_private_harmless_and_asked_about(path: Path, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     document = Document.of(read(path), path)
     seen: list[Path] = []
-    monkeypatch.setattr("nuthatch.desktop.viewing.QDesktopServices.openUrl", lambda url: seen.append(Path(url.toLocalFile())) or True)
+    monkeypatch.setattr(
+        "nuthatch.desktop.attached_files.QDesktopServices.openUrl", lambda url: seen.append(Path(url.toLocalFile())) or True
+    )
     asked: list[str] = []
     monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or QMessageBox.StandardButton.Cancel)
 

@@ -13,16 +13,16 @@ from pathlib import Path
 import pytest
 
 from nuthatch.core.edits.desk import Block, Listing
-from nuthatch.core.exchange.homefile import HomeFile, read, write
-from nuthatch.core.keeping.autosave import KEPT, LEFT, Autosave, earlier, leave, read_autosave
-from nuthatch.core.keeping.changed import SaveDoubt
-from nuthatch.core.keeping.held import held
-from nuthatch.core.keeping.versions import versions
+from nuthatch.core.files.autosave import KEPT, LEFT, Autosave, earlier, leave, read_autosave
+from nuthatch.core.files.held import held
+from nuthatch.core.files.homefile import HomeFile, read, write
+from nuthatch.core.files.save_doubt import SaveDoubt
+from nuthatch.core.files.versions import versions
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import Appliance, Home
 from nuthatch.core.model.part import replace
+from nuthatch.desktop.autosaving import Keeper
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.keeper import Keeper
 
 ROWS = Listing("household", "appliances", Appliance, "a")
 STEPS = 5000

@@ -11,11 +11,11 @@ from PyQt6.QtGui import QColor, QFocusEvent, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.edits.changes import Batch, Insert, SetValue, apply, typed
+from nuthatch.core.changes.changes import Batch, Insert, SetValue, apply, typed
 from nuthatch.core.edits.desk import share
-from nuthatch.core.exchange.homefile import HomeFile, write
-from nuthatch.core.keeping.autosave import read_autosave, write_autosave
-from nuthatch.core.keeping.held import held
+from nuthatch.core.files.autosave import read_autosave, write_autosave
+from nuthatch.core.files.held import held
+from nuthatch.core.files.homefile import HomeFile, write
 from nuthatch.core.library import demo_home, library_climate
 from nuthatch.core.model.home import ClimateRef, HeatSource, Home, find
 from nuthatch.core.model.part import replace
@@ -191,8 +191,8 @@ def test_a_bar_over_its_limit_is_hatched(open_home) -> None:
 
 
 def test_every_step_has_its_board() -> None:
-    from nuthatch.core.pictures import PICTURES
     from nuthatch.core.steps import ROUTE
+    from nuthatch.core.views.pictures import PICTURES
 
     for step in ROUTE:
         assert board_of(step.key).key == step.key and step.about

@@ -124,7 +124,7 @@ def display() -> list[str]:
 
 def test_a_killed_program_gives_its_work_back(tmp_path: Path) -> None:
     """kill −9 of the real process while somebody types, several times at other moments; the next start offers the work."""
-    from nuthatch.core.exchange.homefile import HomeFile, read, write
+    from nuthatch.core.files.homefile import HomeFile, read, write
     from nuthatch.core.library import demo_home
 
     path = tmp_path / "home.nuthatch"
@@ -176,7 +176,7 @@ def seen_in_a_window(home: Path, script: str, *arguments: str) -> dict:
 def test_a_whole_air_test_on_site(tmp_path: Path) -> None:
     """Prepared, zero, both series, a tube off and on again, the report: within 1 % of the simulated truth in calm air, inside its own
     95 % band in wind."""
-    from nuthatch.core.exchange.homefile import HomeFile, read, write
+    from nuthatch.core.files.homefile import HomeFile, read, write
     from nuthatch.core.library import demo_home
 
     path, report = tmp_path / "home.nuthatch", tmp_path / "report.pdf"
@@ -193,7 +193,7 @@ def test_a_whole_air_test_on_site(tmp_path: Path) -> None:
 
 
 def test_an_air_test_killed_in_the_middle_loses_nothing(tmp_path: Path) -> None:
-    from nuthatch.core.exchange.homefile import HomeFile, write
+    from nuthatch.core.files.homefile import HomeFile, write
     from nuthatch.core.library import demo_home
 
     path = tmp_path / "home.nuthatch"
@@ -236,9 +236,9 @@ WAYS = ("close", "other", "save", "wait", "leave", "restore")
 
 def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
     """One crash of the real program (signal 9), its folder copied for each way on: the work can always still be had."""
-    from nuthatch.core.exchange.homefile import HomeFile, read, write
-    from nuthatch.core.keeping.autosave import KEPT, LEFT, earlier, read_autosave
-    from nuthatch.core.keeping.places import beside
+    from nuthatch.core.files.autosave import KEPT, LEFT, earlier, read_autosave
+    from nuthatch.core.files.homefile import HomeFile, read, write
+    from nuthatch.core.files.places import beside
     from nuthatch.core.library import demo_home
     from nuthatch.core.model.home import Home, find
 

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMessageBox, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.edits.changes import SetValue, typed
+from nuthatch.core.changes.changes import SetValue, typed
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.library import demo_home, library_climate, new_home
 from nuthatch.core.model.home import find

@@ -17,13 +17,13 @@ from nuthatch import cli
 from nuthatch.core.assess import assess
 from nuthatch.core.dossier.report import to_html
 from nuthatch.core.energy.stages import USES
-from nuthatch.core.exchange.homefile import HomeFile, write
+from nuthatch.core.exchange.own_sets import read_set, sets_folder
+from nuthatch.core.files.homefile import HomeFile, write
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import find
-from nuthatch.core.shape.stages import REFERENCE
+from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.steps import STEPS
 from nuthatch.core.targets.conditions import from_rows, to_rows, words
-from nuthatch.core.targets.own import read_set, sets_folder
 from nuthatch.core.units import METRIC, show, use
 from nuthatch.desktop import settings
 from nuthatch.desktop.app import application

@@ -19,11 +19,13 @@ from typing import Any
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.dossier.logo import LogoFault, looked_through
-from nuthatch.core.exchange import homefile, library_files, readings
-from nuthatch.core.exchange.disk import FileFault, beside, printable, put_file, read_file
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, home_from_json
-from nuthatch.core.exchange.located import Fault
-from nuthatch.core.keeping.autosave import found_beside, write_autosave
+from nuthatch.core.exchange import library_files, readings
+from nuthatch.core.exchange.own_sets import read_set
+from nuthatch.core.files import homefile
+from nuthatch.core.files.autosave import found_beside, write_autosave
+from nuthatch.core.files.disk import FileFault, beside, printable, put_file, read_file
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, home_from_json
+from nuthatch.core.files.located import Fault
 from nuthatch.core.library import DATA, demo_home, library_climate
 from nuthatch.core.model.home import HeatSource, Opening
 from nuthatch.core.model.part import specs
@@ -31,9 +33,8 @@ from nuthatch.core.office import Material, Office, OfficeFile
 from nuthatch.core.office import from_bytes as read_office
 from nuthatch.core.office import to_bytes as office_bytes
 from nuthatch.core.reading import BadText, Doubt, read
-from nuthatch.core.targets.own import read_set
 from nuthatch.core.units import KINDS, SYSTEMS, using
-from nuthatch.desktop.viewing import harmless_name
+from nuthatch.desktop.attached_files import harmless_name
 
 SECONDS = 20
 

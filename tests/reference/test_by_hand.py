@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from nuthatch.core.assess import assess
-from nuthatch.core.edits.changes import Batch, SetValue, apply
-from nuthatch.core.edits.moves import as_list
+from nuthatch.core.changes.changes import Batch, SetValue, apply
+from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.energy.stages import COOLING, ELEMENTS, USES
 from nuthatch.core.fabric import buildup
 from nuthatch.core.fabric.openings import shade_by_month
@@ -19,7 +19,7 @@ from nuthatch.core.household.stages import USE
 from nuthatch.core.library import target_sets
 from nuthatch.core.model.home import Appliance, BuildUp, Home
 from nuthatch.core.model.part import replace
-from nuthatch.core.shape.stages import WALL
+from nuthatch.core.solid.stages import WALL
 from nuthatch.core.water.stages import WATER
 from tests.simple_home import g, layer, simple_home
 

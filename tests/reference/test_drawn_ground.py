@@ -8,14 +8,14 @@ import numpy as np
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.ground import ground_months
 from nuthatch.core.fabric.stages import B
-from nuthatch.core.library import climate_for
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Outline, Plans, StoreyPlan
-from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.solid.stages import SOLID
 from tests.plan_home import sides
 from tests.simple_home import g, simple_home
 

@@ -9,13 +9,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.assess import assess
-from nuthatch.core.edits.changes import ChangeRefused, apply
+from nuthatch.core.changes.changes import ChangeRefused, apply
+from nuthatch.core.climate.humid_air import saturation_pressure
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.fabric_edits import from_cavity
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import ground, openings
-from nuthatch.core.fabric.moisture import saturation_pressure
-from nuthatch.core.library import climate_for, target_sets
+from nuthatch.core.library import target_sets
 from nuthatch.core.model.home import BuildUp, Layer, Opening, OpeningType
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.figure import CannotKnow, Unknown

@@ -12,23 +12,23 @@ import pytest
 
 from nuthatch.core.air.flows import Flows
 from nuthatch.core.air.hours import hours_of
-from nuthatch.core.air.paths import paths
 from nuthatch.core.air.rooms import passing_area
 from nuthatch.core.air.stages import FLOWS, INFILTRATION, LOSSES
 from nuthatch.core.air.unit import UnitLoss
 from nuthatch.core.airtest.separation import separations
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import apply
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.climate.stages import OUTSIDE
 from nuthatch.core.edits.air_edits import TEMPLATES, from_template
-from nuthatch.core.edits.changes import apply
 from nuthatch.core.energy.stages import LOSS_MONTHS, USES, air_by_month
-from nuthatch.core.library import climate_for
 from nuthatch.core.model.air_test import ZonePressure
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.ventilation import OperatingHours, VentilationUnit
 from nuthatch.core.results.figure import Entered
+from nuthatch.core.views.air.paths import paths
 from tests.air_home import air_home, air_test, duct, unit
 from tests.simple_home import g, simple_home
 

@@ -10,11 +10,11 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nuthatch.core.shape.arrangement import Outline
-from nuthatch.core.shape.closure import loose, meetings
-from nuthatch.core.shape.massing import GROUND, OUTSIDE, Face, Massing, massing
-from nuthatch.core.shape.polygons import area_of, area_vector, volume
-from nuthatch.core.shape.roofs import RoofPart, Slopes, roof_part
+from nuthatch.core.plans.arrangement import GROUND, OUTSIDE, Outline
+from nuthatch.core.plans.polygons import area_of, area_vector, volume
+from nuthatch.core.plans.roofs import RoofPart, Slopes, roof_part
+from nuthatch.core.solid.closure import loose, meetings
+from nuthatch.core.solid.massing import Face, Massing, massing
 
 BASE = ((0.0, 0.0), (8.0, 0.0), (8.0, 10.0), (0.0, 10.0))
 SQRT2 = sqrt(2)

@@ -8,8 +8,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.fabric import moisture
-from nuthatch.core.fabric.moisture import DELTA_0, SECONDS, Section, month, profile, saturation_pressure, tangent, year
+from nuthatch.core.fabric.moisture import DELTA_0, SECONDS, Section, month, profile, tangent, year
 
 JANUARY = (20.0, 1170.0, 0.0, 500.0)
 """20 °C and 50 %, 0 °C and 82 %."""

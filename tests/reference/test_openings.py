@@ -9,11 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.fabric import divided, glass, openings
-from nuthatch.core.fabric.drawings import elevation, loss_parts
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.figure import CannotKnow, Unknown
 from nuthatch.core.sketch import Path
+from nuthatch.core.views.openings.drawings import elevation, loss_parts
 from tests.simple_home import g
 
 GAPS = (6, 8, 12, 16, 20)

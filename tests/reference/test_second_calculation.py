@@ -10,9 +10,10 @@ import pytest
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy import balance
 from nuthatch.core.energy.stages import BALANCE
-from nuthatch.core.library import DATA, climate_for
+from nuthatch.core.library import DATA
 from nuthatch.core.model.services import Appliance
 from tests.reference import second_calculation as independent
 from tests.reference.test_by_hand import changed

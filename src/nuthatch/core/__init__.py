@@ -10,8 +10,8 @@ from nuthatch.core.model.home import Home
 
 def load(path: str | Path) -> tuple[Home, Climate | None]:
     """A home file's home and its climate. Raises HomeFileError or WeatherFileError."""
-    from nuthatch.core.exchange.homefile import read
-    from nuthatch.core.library import climate_for
+    from nuthatch.core.climate.library import climate_for
+    from nuthatch.core.files.homefile import read
 
     content = read(Path(path))
     return content.home, climate_for(content.home, content.weather)

@@ -20,20 +20,25 @@ from nuthatch.core.graph.runner import Pending, State, published, run, slots
 from nuthatch.core.graph.stage import Family, Slot, Stage
 from nuthatch.core.household import stages as household
 from nuthatch.core.junctions import stages as junctions
+from nuthatch.core.library import new_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.questions import Question, gathered
+from nuthatch.core.questions import gathered
 from nuthatch.core.results.figure import Computing, Figure, Need, Unknown
-from nuthatch.core.shape import stages as shape
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid import stages as shape
+from nuthatch.core.sun import stages as sun
 from nuthatch.core.targets import conditions
 from nuthatch.core.targets import stages as targets
 from nuthatch.core.targets.verdict import Verdict, overall, points_key
+from nuthatch.core.units import METRIC, using
 from nuthatch.core.water import stages as water
 
 T = TypeVar("T")
 DOMAINS = (
     shape,
     climate_stages,
+    sun,
     fabric,
     moisture_stages,
     opening_questions,
@@ -207,3 +212,10 @@ class Snapshot:
     def __post_init__(self) -> None:
         if self.assessment is not None and self.assessment.home is not self.home:
             raise ValueError("a snapshot shows a home beside its own assessment only")
+
+
+@lru_cache(maxsize=1)
+def result_kinds() -> dict[str, tuple[str, str]]:
+    """Result key → (label, kind), of all results a limit can be set for."""
+    with using(METRIC):
+        return {key: (f.label, f.kind) for key, f in assess(new_home(), None).figures.items()}

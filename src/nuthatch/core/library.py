@@ -12,10 +12,8 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from nuthatch.core.climate.climate import Climate, climate_from_bytes
-from nuthatch.core.climate.epw import WeatherFileError
-from nuthatch.core.edits.changes import Batch, Change, apply
-from nuthatch.core.exchange.homefile import HomeFile, home_from_json, write
+from nuthatch.core.changes.changes import Batch, Change, apply
+from nuthatch.core.files.homefile import HomeFile, home_from_json, write
 from nuthatch.core.model.air_test import Fan, PressureGauge
 from nuthatch.core.model.home import ClimateRef, Home
 from nuthatch.core.model.part import replace
@@ -59,12 +57,6 @@ def library_climate(key: str) -> bytes:
     return (DATA / "climates" / f"{key}.epw").read_bytes()
 
 
-@lru_cache(maxsize=4)
-def shipped_climate(key: str) -> Climate:
-    """A shipped climate, read once."""
-    return climate_from_bytes(library_climate(key), cache_folder())
-
-
 @lru_cache(maxsize=1)
 def climate_hashes() -> dict[str, str]:
     """Hash of each shipped climate → its key."""
@@ -76,24 +68,6 @@ def cache_folder() -> Path:
     from platformdirs import user_cache_dir
 
     return Path(user_cache_dir("nuthatch"))
-
-
-def climate_named(sha: str, weather: bytes) -> Climate:
-    """A climate from bytes that must be those a home names. Raises WeatherFileError."""
-    if hashlib.sha256(weather).hexdigest() != sha:
-        raise WeatherFileError("its content is not what the home was computed with; choose the climate again in Site")
-    return climate_from_bytes(weather, cache_folder())
-
-
-def climate_for(home: Home, weather: bytes | None) -> Climate | None:
-    """The home's climate: from its own file's weather, or from the library by its hash. Raises WeatherFileError, also where the
-    weather inside a home file is not the one the home names."""
-    if home.site.climate is None:
-        return None
-    if weather is not None:
-        return climate_named(home.site.climate.sha256, weather)
-    key = climate_hashes().get(home.site.climate.sha256)
-    return shipped_climate(key) if key else None
 
 
 def new_home(name: str = "New home") -> Home:

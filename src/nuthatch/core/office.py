@@ -13,13 +13,14 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError
 
-from nuthatch.core.exchange.homefile import LARGEST_HOME, STAMP, HomeFileError, canonical, members, put, read_bytes
-from nuthatch.core.exchange.located import Fault, parse
+from nuthatch.core.exchange.own_sets import own_sets, read_set, save_set, set_bytes
+from nuthatch.core.files.homefile import LARGEST_HOME, STAMP, HomeFileError, canonical, members, put, read_bytes
+from nuthatch.core.files.located import Fault, parse
+from nuthatch.core.files.places import config_folder
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Fan, Home, Opening, OpeningType, PressureGauge, Shape, walk_parts
 from nuthatch.core.model.migrations import NewerSchema, migrate
 from nuthatch.core.model.part import Basis, Given, Part, choice, inner_fields, quantity, replace, specs, text
-from nuthatch.core.targets.own import config_folder, own_sets, read_set, save_set, set_bytes
 
 PROFILE, WEATHER, SETS = "profile.json", "climate.epw", "target-sets/"
 LOGOS = {"png": b"\x89PNG", "jpg": b"\xff\xd8\xff", "svg": b"<"}

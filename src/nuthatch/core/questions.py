@@ -12,26 +12,8 @@ from dataclasses import dataclass
 from nuthatch.core.model.home import Home, find, walk_parts
 from nuthatch.core.model.part import Basis, Given, Part, quantities
 from nuthatch.core.results.figure import Figure, Unknown
+from nuthatch.core.results.question import Question
 from nuthatch.core.steps import STEPS, step_of
-from nuthatch.core.units import with_unit
-
-
-@dataclass(frozen=True)
-class Question:
-    """One open question; `part` and `field` lead to the field. `says` may name its amounts, (value, kind), as {0}, {1}: they are
-    put into words where it is shown, in the units of the reader. `step` and `item`, for people, are filled in when gathered."""
-
-    part: str
-    field: str
-    says: str
-    amounts: tuple[tuple[float, str], ...] = ()
-    step: str = ""
-    item: str = ""
-
-    @property
-    def text(self) -> str:
-        return self.says.format(*(with_unit(v, kind) for v, kind in self.amounts)) if self.amounts else self.says
-
 
 _SINGLE = {
     "site": "Site",

@@ -23,13 +23,14 @@ from typing import Any
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.epw import WeatherFileError
-from nuthatch.core.exchange.disk import why
-from nuthatch.core.exchange.homefile import HomeFileError, from_bytes, put, read_bytes
-from nuthatch.core.exchange.tables import to_xlsx
-from nuthatch.core.keeping.autosave import KEPT
-from nuthatch.core.keeping.lock import locked_by
-from nuthatch.core.keeping.places import beside
-from nuthatch.core.library import cache_folder, climate_for
+from nuthatch.core.climate.library import climate_for
+from nuthatch.core.files.autosave import KEPT
+from nuthatch.core.files.disk import why
+from nuthatch.core.files.homefile import HomeFileError, from_bytes, put, read_bytes
+from nuthatch.core.files.lock import locked_by
+from nuthatch.core.files.places import beside
+from nuthatch.core.files.tables import to_xlsx
+from nuthatch.core.library import cache_folder
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.core.units import kind_of, show, unit_of
 

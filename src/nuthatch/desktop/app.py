@@ -16,9 +16,9 @@ from nuthatch.core.steps import PAGES, STEPS
 from nuthatch.core.units import use
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.error_net import Net
 from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
-from nuthatch.desktop.trouble import Net
-from nuthatch.refused import Refused, read_home
+from nuthatch.named_home import Refused, read_home
 
 
 def application(dark: bool = False) -> QApplication:

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.questions import Question
+from nuthatch.core.results.question import Question
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.core.units import show, unit_of
 from nuthatch.desktop.widgets.link_label import LinkLabel

@@ -9,17 +9,17 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nuthatch.core.assess import Snapshot
+from nuthatch.core.changes.changes import Change, ChangeRefused, SetValue
+from nuthatch.core.changes.history import Session
 from nuthatch.core.edits import desk
-from nuthatch.core.edits.changes import Change, ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Block, Listing
-from nuthatch.core.edits.moves import pulled
 from nuthatch.core.edits.placed import in_place
 from nuthatch.core.edits.starts import Names
+from nuthatch.core.edits.whole_parts import pulled
 from nuthatch.core.model.home import EvidenceFile, find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
-from nuthatch.core.session import Session
-from nuthatch.core.shape.stages import BOUNDARY, OUTLINES
 from nuthatch.core.sketch import Pull
+from nuthatch.core.solid.stages import BOUNDARY, OUTLINES
 
 
 def _of_drag(pulls: Sequence[Pull]) -> str:

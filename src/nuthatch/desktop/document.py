@@ -13,24 +13,25 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from nuthatch.core.assess import Assessment, Snapshot, assess
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import WeatherFileError
-from nuthatch.core.edits import moves
-from nuthatch.core.exchange.disk import printable, read_file, why
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, put, read, to_bytes
+from nuthatch.core.climate.library import climate_named, shipped_climate
+from nuthatch.core.edits import whole_parts as moves
+from nuthatch.core.files.autosave import Autosave
+from nuthatch.core.files.disk import printable, read_file, why
+from nuthatch.core.files.held import held, hold
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, put, read, to_bytes
+from nuthatch.core.files.places import real
+from nuthatch.core.files.save_doubt import SaveDoubt, doubt, hash_of
+from nuthatch.core.files.versions import keep_version
 from nuthatch.core.graph.memo import Memo
 from nuthatch.core.graph.runner import Pending, delivered
 from nuthatch.core.graph.stage import Stage
-from nuthatch.core.keeping.autosave import Autosave
-from nuthatch.core.keeping.changed import SaveDoubt, doubt, hash_of
-from nuthatch.core.keeping.held import held, hold
-from nuthatch.core.keeping.places import real
-from nuthatch.core.keeping.versions import keep_version
-from nuthatch.core.library import climate_hashes, climate_named, library_climate, shipped_climate
+from nuthatch.core.library import climate_hashes, library_climate
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Computing
+from nuthatch.desktop.autosaving import Keeper
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.jobs import Job, Jobs, words_of
-from nuthatch.desktop.keeper import Keeper
 
 LARGEST_PROOF = 60_000_000
 

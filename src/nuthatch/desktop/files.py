@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
 
-from nuthatch.core.exchange.homefile import HomeFileError, read
-from nuthatch.core.keeping.autosave import LEFT, Autosave, earlier, leave, left_unsaved, readable
-from nuthatch.core.keeping.changed import SaveDoubt
-from nuthatch.core.keeping.held import drop_session, held
-from nuthatch.core.keeping.places import real
-from nuthatch.core.keeping.versions import versions
+from nuthatch.core.files.autosave import LEFT, Autosave, earlier, leave, left_unsaved, readable
+from nuthatch.core.files.held import drop_session, held
+from nuthatch.core.files.homefile import HomeFileError, read
+from nuthatch.core.files.places import real
+from nuthatch.core.files.save_doubt import SaveDoubt
+from nuthatch.core.files.versions import versions
 from nuthatch.core.library import Starter, demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.office import OfficeFile, from_starter, load_office, start_home

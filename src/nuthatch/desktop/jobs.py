@@ -9,7 +9,7 @@ from typing import Any
 from PyQt6 import sip
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
-from nuthatch.desktop.trouble import sentence, write_log
+from nuthatch.desktop.error_net import sentence, write_log
 
 THREADS = 8
 

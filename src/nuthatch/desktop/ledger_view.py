@@ -19,10 +19,10 @@ from PyQt6.QtWidgets import (
 )
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.edits.changes import ChangeRefused
-from nuthatch.core.ledger import Entry, Weight, entries, heaviest_first, margins, weigh, with_basis, with_sheet
+from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.model.part import Basis
 from nuthatch.core.units import with_unit
+from nuthatch.core.views.ledger import Entry, Weight, entries, heaviest_first, margins, weigh, with_basis, with_sheet
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.read_table import ReadTable

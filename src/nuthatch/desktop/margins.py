@@ -9,13 +9,14 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from nuthatch.core.questions import Question, assumptions
+from nuthatch.core.questions import assumptions
+from nuthatch.core.results.question import Question
 from nuthatch.core.units import show
 from nuthatch.desktop import settings
 from nuthatch.desktop.bars import Bars
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import theme
-from nuthatch.desktop.weighing import Weighing
+from nuthatch.desktop.weights import Weighing
 from nuthatch.desktop.widgets.link_label import LinkLabel
 
 

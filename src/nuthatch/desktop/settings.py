@@ -6,8 +6,8 @@ import json
 from dataclasses import asdict, dataclass, field, fields, replace
 from pathlib import Path
 
-from nuthatch.core.exchange.homefile import HomeFileError, put
-from nuthatch.core.targets.own import config_folder
+from nuthatch.core.files.homefile import HomeFileError, put
+from nuthatch.core.files.places import config_folder
 from nuthatch.core.units import SYSTEMS
 
 SCALES = (100, 125, 150, 175, 200)

@@ -14,11 +14,11 @@ from nuthatch.desktop.appearance import Appearance
 from nuthatch.desktop.change_line import ChangeLine, effect
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.files import HomeFiles, plain_name
-from nuthatch.desktop.guiding import Guiding
 from nuthatch.desktop.home_bar import HomeBar
 from nuthatch.desktop.jump_box import JumpBox
 from nuthatch.desktop.ledger_view import LedgerView
 from nuthatch.desktop.margins import Margins
+from nuthatch.desktop.navigation import Guiding
 from nuthatch.desktop.pages.homes import HomesPage
 from nuthatch.desktop.pages.new_home import NewHomePage
 from nuthatch.desktop.pages.office import OfficePage

@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayou
 from nuthatch.core.assess import Assessment
 from nuthatch.core.results.figure import Computing, Known, Unknown
 from nuthatch.core.results.formulas import Unreadable, put_in, typeset
-from nuthatch.core.results.working import as_text, in_short, is_monthly, key_of, path_to, sources, trail_of, working
 from nuthatch.core.units import unit_of
+from nuthatch.core.views.working import as_text, in_short, is_monthly, key_of, path_to, sources, trail_of, working
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.formula_view import FormulaView
 from nuthatch.desktop.widgets.link_label import LinkLabel

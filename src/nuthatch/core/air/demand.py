@@ -11,7 +11,7 @@ from nuthatch.core.model.ventilation import Air
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Entered, Figure, Node
-from nuthatch.core.shape.plan_rooms import PlanRoom
+from nuthatch.core.solid.plan_rooms import PlanRoom
 
 COUNTED = {"kitchens": "kitchen", "baths": "bath", "wcs": "WC"}
 STATED = ("people", "per_area", "changes")

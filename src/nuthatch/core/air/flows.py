@@ -14,7 +14,7 @@ from nuthatch.core.model.ventilation import Air
 from nuthatch.core.results.calculation import calculation, take, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Known, Node
-from nuthatch.core.shape.plan_rooms import PlanRoom
+from nuthatch.core.solid.plan_rooms import PlanRoom
 
 
 @dataclass(frozen=True, eq=False)

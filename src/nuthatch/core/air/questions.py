@@ -8,7 +8,7 @@ from nuthatch.core.air.flows import Flows, RoomFlow
 from nuthatch.core.air.unit import UnitFlows, way_of
 from nuthatch.core.air.ventilation import PER_PERSON
 from nuthatch.core.model.ventilation import Air
-from nuthatch.core.questions import Question
+from nuthatch.core.results.question import Question
 
 TOLERANCE = 0.5
 """Flows closer than this are alike [m³/h]."""

@@ -19,13 +19,13 @@ from nuthatch.core.household.stages import PEOPLE
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.model.ventilation import Air
-from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import calculation, take, total
 from nuthatch.core.results.entries import chosen
 from nuthatch.core.results.figure import Entered, Figure, Node, because
-from nuthatch.core.shape.from_plans import Built
-from nuthatch.core.shape.plan_rooms import PlanRoom
-from nuthatch.core.shape.stages import AIR_VOLUME, BUILT, INNER_SHELL, REFERENCE
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid.from_plans import Built
+from nuthatch.core.solid.plan_rooms import PlanRoom
+from nuthatch.core.solid.stages import AIR_VOLUME, BUILT, INNER_SHELL, REFERENCE
 
 
 @dataclass(frozen=True, eq=False)

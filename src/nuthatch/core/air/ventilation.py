@@ -6,10 +6,10 @@ from math import exp, log, pi
 
 import numpy as np
 
+from nuthatch.core.climate.humid_air import AIR_HEAT
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Array, CannotKnow
 
-AIR_HEAT = 0.34  # Wh/(m³·K) at sea level
 PER_PERSON, KITCHEN, BATH, WC, LEAST = 30.0, 60.0, 40.0, 20.0, 0.3
 REFERENCE_HEIGHT = 2.5
 SHIELD = {

@@ -12,13 +12,13 @@ from nuthatch.core.airtest.worked import Result, worked
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.air_test import AirTest, FanRing, TestReading
 from nuthatch.core.model.part import specs
-from nuthatch.core.questions import Question
+from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import lowered, need
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Known, Node, missing
-from nuthatch.core.shape.from_plans import Built
-from nuthatch.core.shape.polygons import Polygon
-from nuthatch.core.shape.stages import AIR_VOLUME, BUILT, INNER_SHELL, OUTLINES
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid.from_plans import Built
+from nuthatch.core.solid.stages import AIR_VOLUME, BUILT, INNER_SHELL, OUTLINES
 
 
 @dataclass(frozen=True, eq=False)

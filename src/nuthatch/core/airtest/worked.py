@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from scipy.special import stdtrit
 
 from nuthatch.core.airtest.readings import AT_SEA_LEVEL, DEPRESSURISING, AirTest, Reading, Series
-from nuthatch.core.fabric.moisture import saturation_pressure
+from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.results.figure import CannotKnow
 
 Array = NDArray[np.float64]

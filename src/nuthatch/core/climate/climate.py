@@ -11,8 +11,8 @@ import numpy as np
 
 from nuthatch import __version__
 from nuthatch.core.climate.epw import Weather, parse_epw
+from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.climate.sun import MONTH_HOURS, by_month, on_plane, sun_position
-from nuthatch.core.fabric.moisture import saturation_pressure
 
 LAPSE = 6.5e-3  # K/m
 COMPASS_PLANES = [(0.0, 0.0)] + [(90.0, a) for a in range(0, 360, 45)]

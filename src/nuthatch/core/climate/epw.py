@@ -8,13 +8,14 @@ from math import exp
 
 import numpy as np
 
+from nuthatch.core.files.homefile import LARGEST_WEATHER
+
 
 class WeatherFileError(ValueError):
     """The file is no usable weather file; the message names row and column and what would be right."""
 
 
 HOURS = 8760
-LARGEST = 40_000_000
 # column: (name, missing code, lowest, highest)
 COLUMNS = {
     6: ("dry-bulb temperature", 99.9, -90.0, 70.0),
@@ -118,7 +119,7 @@ def _ordered(rows: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
 
 def _text(data: bytes) -> str:
     """The text of a weather file. Raises WeatherFileError for what is none."""
-    if len(data) > LARGEST:
+    if len(data) > LARGEST_WEATHER:
         raise WeatherFileError(f"the file is {len(data) // 1_000_000} MB; an hourly weather file is about 2 MB")
     if b"\0" in data[:4096]:
         raise WeatherFileError("this is a binary file; a weather file (.epw) is plain text")

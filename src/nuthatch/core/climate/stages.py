@@ -1,17 +1,14 @@
-"""How the climate hangs in the graph: the months' temperature, air density, zone, and the sun on planes (slow)."""
+"""How the climate hangs in the graph: the months' temperature, air density and zone."""
 
 from __future__ import annotations
 
-from nuthatch.core.climate.climate import Climate, PlaneSun
-from nuthatch.core.climate.planes import Plane, plane_of
-from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, field, part
-from nuthatch.core.model.home import Opening, Site
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.graph.stage import CLIMATE, Slot, Stages, field, part
+from nuthatch.core.model.home import Site
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.questions import Question
 from nuthatch.core.results.figure import Computing, Entered, Node, Unknown, because
-from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import BOUNDARY
+from nuthatch.core.results.question import Question
 from nuthatch.core.units import with_unit
 
 Weathered = Climate | Unknown | Computing
@@ -24,8 +21,6 @@ FAR = 100.0
 OUTSIDE: Slot[Node] = Slot("outdoor temperature")
 DENSITY: Slot[Node] = Slot("air density")
 ZONE: Slot[str | Computing] = Slot("climate zone")
-PLANES: Slot[dict[str, Plane]] = Slot("planes with openings")
-PLANE_SUN: Family[PlaneSun | Computing] = Family("sun on a plane")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the site", asks=True)
 
 
@@ -60,28 +55,6 @@ def zone(climate: Weathered, moisture: str) -> str | Computing:
     if isinstance(climate, Computing):
         return climate
     return climate.zone("" if moisture.startswith("from") else moisture[0]) if isinstance(climate, Climate) else ""
-
-
-@STAGES.stage(PLANES, faces=BOUNDARY, openings=part("openings"), reflectance=part("site.ground_reflectance"))
-def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...], reflectance: Given | None) -> dict[str, Plane]:
-    """Every plane toward outside air that has openings."""
-    wanted = (faces[o.face] for o in openings if o.face in faces)
-    made = (plane_of(f, reflectance) for f in wanted if f.beyond.kind == "outside")
-    return {p.id: p for p in made}
-
-
-def _waiting(since: float) -> Computing:
-    return Computing("Sun on a plane", "irradiation", since, "the sun on the openings")
-
-
-def _at_hand(plane: Plane, climate: Weathered) -> bool:
-    return not isinstance(climate, Climate) or climate.knows(plane.tilt, plane.azimuth, plane.reflectance)
-
-
-@STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=CLIMATE)
-def plane_sun(plane: Plane, climate: Weathered) -> PlaneSun | Unknown | Computing:
-    """Sun on one plane by month and on the design days."""
-    return climate.plane(plane.tilt, plane.azimuth, plane.reflectance) if isinstance(climate, Climate) else climate
 
 
 @STAGES.stage(ASKS, climate=CLIMATE, site=part("site"), sets=part("target_sets"))

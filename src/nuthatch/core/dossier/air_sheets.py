@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from nuthatch.core.air.drawings import flow_plan
 from nuthatch.core.air.flows import RoomFlow
-from nuthatch.core.air.paths import paths
 from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.assess import Assessment
@@ -15,6 +13,8 @@ from nuthatch.core.dossier.pictures import drawing
 from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Node, shown
 from nuthatch.core.units import show, with_unit
+from nuthatch.core.views.air.drawings import flow_plan
+from nuthatch.core.views.air.paths import paths
 
 PLAN = (330.0, 330.0)
 """Size of the plan of a storey with its flows, two of them beside each other."""

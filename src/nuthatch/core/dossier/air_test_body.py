@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.readings import AirTest
 from nuthatch.core.airtest.separation import separations
-from nuthatch.core.airtest.summary import off_in_words
 from nuthatch.core.airtest.validity import lines, valid
 from nuthatch.core.airtest.worked import Result, SeriesResult
 from nuthatch.core.dossier.pictures import drawing
-from nuthatch.core.exchange.disk import printable
+from nuthatch.core.files.disk import printable
 from nuthatch.core.model import air_test as model
 from nuthatch.core.model.home import Home
 from nuthatch.core.units import show, with_unit
+from nuthatch.core.views.air.test_chart import chart
+from nuthatch.core.views.air.test_summary import off_in_words
 
 VERDICTS = {True: "The test holds.", False: "The test does not hold.", None: "Whether the test holds cannot be known whole."}
 MOST_ROWS = 500

@@ -11,8 +11,8 @@ from nuthatch.core.airtest.readings import AirTest
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.dossier.air_test_body import body
 from nuthatch.core.dossier.report import Letterhead, as_printed, environment, fonts_of
-from nuthatch.core.exchange.formats import writer
-from nuthatch.core.exchange.homefile import put
+from nuthatch.core.files.formats import writer
+from nuthatch.core.files.homefile import put
 from nuthatch.core.units import unit_of
 
 

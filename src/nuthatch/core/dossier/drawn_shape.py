@@ -6,9 +6,9 @@ from typing import Any
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import picture
-from nuthatch.core.fabric.spaces import spaces
-from nuthatch.core.shape.pictures import ELEVATIONS
-from nuthatch.core.shape.stages import BUILT
+from nuthatch.core.solid.stages import BUILT
+from nuthatch.core.views.shape.pictures import ELEVATIONS
+from nuthatch.core.views.shape.spaces import spaces
 
 
 def drawn_shape(a: Assessment) -> dict[str, Any]:

@@ -8,11 +8,12 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import drawing
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.dynamic import dynamic
-from nuthatch.core.fabric.section import MONTHS, Seen, section, section_in, use_in, vapour_of, winter_of
 from nuthatch.core.fabric.vapour import Vapour, sd_node, verdict
 from nuthatch.core.model.home import BuildUp
 from nuthatch.core.results.figure import Known, shown
+from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.units import show, with_unit
+from nuthatch.core.views.build_ups.section import MONTHS, Seen, section, section_in, use_in, vapour_of, winter_of
 
 
 def buildups(a: Assessment) -> list[dict[str, Any]]:
@@ -35,7 +36,7 @@ def _sheet(a: Assessment, build: BuildUp) -> dict[str, Any]:
         "limits": tuple(with_unit(r, "resistance", 3) for r in found) if framed and found is not None else None,
         "day": _day(day.periodic, day.decrement, day.shift, day.inner),
         "drawing": drawing(section_in(a, build)),
-        "left_out": {layer.id for layer in build.layers} - {layer.id for layer in fabric.effective_layers(build)},
+        "left_out": {layer.id for layer in build.layers} - {layer.id for layer in effective_layers(build)},
         "resistances": _resistances(build, use.direction),
         "vapour": _vapour(a, build, v) if v is not None else None,
     }
@@ -53,7 +54,7 @@ def _day(periodic: Any, decrement: Any, shift: Any, inner: Any) -> str:
 
 def _resistances(build: BuildUp, direction: str) -> dict[str, str]:
     """R of each layer that counts, by its id."""
-    layers = fabric.effective_layers(build)
+    layers = effective_layers(build)
     nodes = fabric.layer_nodes(layers, direction)
     return {layer.id: show(n.value, "resistance") if n.value is not None else "?" for layer, n in zip(layers, nodes, strict=True)}
 

@@ -17,7 +17,7 @@ from typing import IO, Any
 
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier.report import Letterhead, write
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import Home
 from nuthatch.core.units import use
 
@@ -40,7 +40,7 @@ def warm() -> None:
     """Import what a dossier needs and set one small chart, so that the first one is not slower than the next."""
     import weasyprint  # noqa: F401
 
-    from nuthatch.core.charts import charts
+    from nuthatch.core.views import charts
     from nuthatch.look import palette
 
     with charts.DRAWING:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.charts import charts
-from nuthatch.core.pictures import PICTURES
 from nuthatch.core.sketch import Sketch, to_svg
+from nuthatch.core.views import charts
+from nuthatch.core.views.pictures import PICTURES
 from nuthatch.look import FONT, palette
 
 

@@ -24,13 +24,11 @@ from nuthatch.core.dossier.fabric_sheets import buildups
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.sheets import sheets
-from nuthatch.core.energy.account import account
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS, USES
-from nuthatch.core.exchange.disk import printable
-from nuthatch.core.exchange.formats import writer
-from nuthatch.core.exchange.homefile import HomeFileError, home_hash, put
-from nuthatch.core.exchange.tables import to_xlsx
-from nuthatch.core.fabric.drawings import elevation
+from nuthatch.core.files.disk import printable
+from nuthatch.core.files.formats import writer
+from nuthatch.core.files.homefile import HomeFileError, home_hash, put
+from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home, Junction, Opening
 from nuthatch.core.model.part import Given, specs
@@ -38,9 +36,11 @@ from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.figure import Computing, Known, shown
-from nuthatch.core.shape.stages import BOUNDARY, SOLID
+from nuthatch.core.solid.stages import BOUNDARY, SOLID
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
+from nuthatch.core.views.balance.account import account
+from nuthatch.core.views.openings.drawings import elevation
 from nuthatch.look import FONTS
 
 FOLDER = Path(__file__).parent

@@ -7,7 +7,7 @@ from typing import Any
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.exchange.tables import Cell
+from nuthatch.core.files.tables import Cell
 from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.questions import name_of, values
 from nuthatch.core.results.figure import MONTHS, Known, Unknown

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from nuthatch.core.edits.changes import Batch, Change, Insert, SetValue
+from nuthatch.core.changes.changes import Batch, Change, Insert, SetValue
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.model.home import EvidenceFile, Home
 from nuthatch.core.model.part import Basis, Given

@@ -12,7 +12,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from nuthatch.core.edits.changes import Batch, Change, Insert, Remove, SetValue, reason, refusing
+from nuthatch.core.changes.changes import Batch, Change, Insert, Remove, SetValue, reason, refusing
 from nuthatch.core.edits.starts import Names, starting
 from nuthatch.core.model.home import find, walk_parts
 from nuthatch.core.model.part import Basis, FieldSpec, Given, Part, replace, specs

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, SetValue, apply, refusing
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, apply, refusing
 from nuthatch.core.edits.desk import fresh_ids, typed_value
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.envelopes import SOFTWOOD, Envelope
 from nuthatch.core.model.home import BuildUp, Home, Layer, OpeningType, find, walk_parts
 from nuthatch.core.model.part import Basis, Given, quantities, specs
 from nuthatch.core.model.plans import Outline, Side
-from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.solid.stages import SOLID
 
 PLAN_FIELDS = {
     "wall": ("wall_buildup", "earth_buildup", "inner_buildup", "loft_gable"),

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from nuthatch.core.edits.changes import Change, ChangeRefused, SetValue
+from nuthatch.core.changes.changes import Change, ChangeRefused, SetValue
 from nuthatch.core.model.home import Home, Opening
 from nuthatch.core.model.part import Given, replace
-from nuthatch.core.shape.placing import misplaced, stands
-from nuthatch.core.shape.polygons import Polygon, flat_outline
+from nuthatch.core.plans.polygons import Polygon, flat_outline
+from nuthatch.core.solid.opening_places import misplaced, stands
 from nuthatch.core.units import with_unit
 
 ALONG = {"position": "from the left", "width": "wide"}

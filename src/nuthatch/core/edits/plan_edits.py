@@ -7,15 +7,15 @@ from math import hypot
 
 import shapely
 
-from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, Remove, SetValue, refusing
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import typed_value
+from nuthatch.core.edits.form_to_plans import moved_to, plans_of
 from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.plans import Hole, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
-from nuthatch.core.shape.finding import ends_of, length_of, on_wall, owner_of, together
-from nuthatch.core.shape.form_to_plans import moved_to, plans_of
-from nuthatch.core.shape.reading_plans import points_of
-from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.plans.plan_parts import ends_of, length_of, on_wall, owner_of, together
+from nuthatch.core.plans.reading_plans import points_of
+from nuthatch.core.plans.roofs import Point2
 
 PRACTICE = "common practice"
 INNER_WALL = 0.1

@@ -7,15 +7,15 @@ from math import hypot
 
 import shapely
 
-from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.plan_edits import drawn, plans_in, sides_of
 from nuthatch.core.model.home import EvidenceFile, Home, fresh_id, walk_parts
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import BackingSheet, Outline
-from nuthatch.core.shape.plan_frame import bounds
-from nuthatch.core.shape.reading_plans import points_of
-from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.plans.reading_plans import points_of
+from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.views.shape.plan_frame import bounds
 
 WIDEST_SHEET = 2000.0
 SMALLEST = 1.0

@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from nuthatch.core.edits.changes import Batch, Change, ChangeRefused, Insert, SetValue
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue
 from nuthatch.core.edits.desk import fresh_ids, typed_value
 from nuthatch.core.edits.plan_edits import assumed, letters, plans_in
 from nuthatch.core.model.home import Home, fresh_id
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Plans, Side, StoreyPlan
-from nuthatch.core.shape.finding import length_of, side_of_face
-from nuthatch.core.shape.placing import GAP
-from nuthatch.core.shape.reading_plans import corners_of, floors_of, number
-from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.plans.plan_parts import length_of, side_of_face
+from nuthatch.core.plans.reading_plans import corners_of, floors_of, number
+from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.solid.opening_places import GAP
 
 
 def copied_up(home: Home, storey: str) -> Batch:

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 from nuthatch.core.energy import carriers
 from nuthatch.core.model.services import Carrier, HeatSource
-from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import Calculation, take
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Figure, Known, Node, Unknown, missing
+from nuthatch.core.results.question import Question
 
 SERVES = {"heating_share": "heating", "water_share": "hot water", "cooling_share": "cooling"}
 OPTIONAL = "cooling_share"

@@ -24,11 +24,11 @@ from nuthatch.core.household.stages import USE
 from nuthatch.core.household.stages import Use as HouseholdUse
 from nuthatch.core.junctions.stages import JUNCTION
 from nuthatch.core.model.services import Carrier, HeatSource
-from nuthatch.core.questions import Question
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import flagged
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
-from nuthatch.core.shape.stages import FACES_WANTED, REFERENCE
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid.stages import FACES_WANTED, REFERENCE
 from nuthatch.core.water.stages import WATER, Water
 
 

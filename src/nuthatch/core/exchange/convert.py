@@ -7,10 +7,10 @@ from pathlib import Path
 from typing import Any
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.exchange import formats
-from nuthatch.core.exchange.disk import printable, read_file, why
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, read, to_bytes
-from nuthatch.core.library import climate_for
+from nuthatch.core.climate.library import climate_for
+from nuthatch.core.files import formats
+from nuthatch.core.files.disk import printable, read_file, why
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, read, to_bytes
 
 LARGEST = 60_000_000
 

@@ -9,15 +9,15 @@ import numpy as np
 
 from nuthatch import look
 from nuthatch.core.assess import Assessment
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.plans import StoreyPlan
-from nuthatch.core.shape.from_plans import Built
-from nuthatch.core.shape.pictures import ELEVATIONS, plan_of
-from nuthatch.core.shape.placing import in_space, stands
-from nuthatch.core.shape.polygons import Polygon, normal
-from nuthatch.core.shape.reading_plans import number, walls_of
-from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.plans.polygons import Polygon, normal
+from nuthatch.core.plans.reading_plans import number, walls_of
 from nuthatch.core.sketch import to_svg
+from nuthatch.core.solid.from_plans import Built
+from nuthatch.core.solid.opening_places import in_space, stands
+from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.views.shape.pictures import ELEVATIONS, plan_of
 
 LAYERS = {"WALLS": 5, "INNER-WALLS": 8, "OPENINGS": 4, "ROOMS": 7, "UNHEATED": 3, "ELEVATIONS": 7}
 APART = 4.0

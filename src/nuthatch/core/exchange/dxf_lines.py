@@ -9,9 +9,9 @@ from functools import lru_cache
 from math import hypot, isfinite
 from typing import Any
 
-from nuthatch.core.exchange.disk import printable
-from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.files.disk import printable
+from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.plans.roofs import Point2
 
 LARGEST = 40_000_000
 MOST = 60_000

@@ -6,15 +6,15 @@ import csv
 import io
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.edits.changes import ChangeRefused, apply
+from nuthatch.core.changes.changes import ChangeRefused, apply
 from nuthatch.core.edits.desk import AskedColumn, BadCell, Block, Listing, pasted
-from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.exchange.tables import Cell, from_workbook, to_xlsx
+from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.files.tables import Cell, from_workbook, to_xlsx
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import BuildUp, Face, Home
 from nuthatch.core.model.part import replace, specs
-from nuthatch.core.shape.plan_faces import slug
-from nuthatch.core.shape.stages import AREA, SOLID
+from nuthatch.core.solid.plan_faces import slug
+from nuthatch.core.solid.stages import AREA, SOLID
 from nuthatch.core.units import METRIC, kind_of, system, unit_of
 
 FIELDS = ("name", "role", "area", "tilt", "azimuth", "borders", "buildup", "b")

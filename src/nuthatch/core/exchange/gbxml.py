@@ -11,16 +11,16 @@ from math import cos, hypot, radians, sin
 from xml.etree import ElementTree
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.exchange.homefile import HomeFileError
 from nuthatch.core.exchange.xml_tree import Element, XmlFault, parse
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import Face, Home, Opening, OpeningType
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.shape.placing import in_space, stands
-from nuthatch.core.shape.plan_faces import slug
-from nuthatch.core.shape.polygons import Polygon, area_of, area_vector, flat_outline, tilt_and_azimuth
-from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import BUILT, SOLID
+from nuthatch.core.plans.polygons import Polygon, area_of, area_vector, flat_outline, tilt_and_azimuth
+from nuthatch.core.solid.opening_places import in_space, stands
+from nuthatch.core.solid.plan_faces import slug
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.stages import BUILT, SOLID
 
 NAMESPACE = "http://www.gbxml.org/schema"
 VERSION = "6.01"

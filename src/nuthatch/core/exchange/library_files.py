@@ -12,11 +12,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from nuthatch.core.edits.changes import Batch, ChangeRefused, SetValue, reason
+from nuthatch.core.changes.changes import Batch, ChangeRefused, SetValue, reason
 from nuthatch.core.edits.desk import Asked, fresh_ids, read_value
-from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.exchange.located import Fault, parse
-from nuthatch.core.exchange.tables import Cell, from_workbook, to_xlsx
+from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.files.located import Fault, parse
+from nuthatch.core.files.tables import Cell, from_workbook, to_xlsx
 from nuthatch.core.model.home import SCHEMA, BuildUp, Layer, OpeningType
 from nuthatch.core.model.migrations import NewerSchema, migrate
 from nuthatch.core.model.part import Basis, FieldSpec, Given, Part, replace, specs

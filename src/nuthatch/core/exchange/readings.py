@@ -12,8 +12,8 @@ from itertools import islice
 from typing import Any
 
 from nuthatch.core.airtest.readings import WAYS, AirTest, Reading, Ring, Series
-from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.exchange.located import Fault, parse
+from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.files.located import Fault, parse
 from nuthatch.core.reading import BadText, Doubt, mark_of
 from nuthatch.core.reading import read as read_number
 from nuthatch.core.units import KINDS, METRIC, using

@@ -12,6 +12,7 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import entered, need
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Node, missing
+from nuthatch.core.solid.thickness import effective_layers
 
 RSE = 0.04
 RSI = {"up": 0.10, "across": 0.13, "down": 0.17}
@@ -129,12 +130,6 @@ def u_value(resistance: float, gap: float, insulation_r: float, fasteners: float
 def u_typed(detailed: float) -> float:
     """A U-value typed in."""
     return detailed
-
-
-def effective_layers(buildup: BuildUp) -> tuple[Layer, ...]:
-    """Layers that count: those outside a well-ventilated one, and it, are left out (6.9.4)."""
-    last = max((i for i, layer in enumerate(buildup.layers) if layer.kind == "well ventilated"), default=-1)
-    return buildup.layers[last + 1 :]
 
 
 def _layer_node(layer: Layer, direction: str) -> Node:
@@ -281,11 +276,6 @@ def limits(buildup: BuildUp, direction: str, borders: str) -> tuple[float, float
         return None
     plain, shares, framed = (tuple(float(n.value or 0.0) for n in group) for group in groups)
     return limits_r(inner.value, outer.value, plain, shares, framed)
-
-
-def thickness(buildup: BuildUp) -> float:
-    """Sum of the layers' thicknesses [m]; a layer without one adds nothing."""
-    return sum(layer.thickness.value for layer in buildup.layers if layer.thickness)
 
 
 def temperatures(

@@ -8,11 +8,12 @@ from math import pi
 import numpy as np
 from numpy.typing import NDArray
 
-from nuthatch.core.fabric.buildup import effective_layers, films, layer_nodes
+from nuthatch.core.fabric.buildup import films, layer_nodes
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import optional
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Node
+from nuthatch.core.solid.thickness import effective_layers
 
 DAY = 86400.0
 """Period of the swing [s]."""

@@ -8,11 +8,12 @@ from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import ground, openings
 from nuthatch.core.model.home import BuildUp, Junction, Opening, OpeningType, Site
 from nuthatch.core.model.plans import Outline
+from nuthatch.core.plans.polygons import area_of
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import entered, need, optional
 from nuthatch.core.results.figure import Entered, Figure, Known, Node, missing
-from nuthatch.core.shape.polygons import area_of
-from nuthatch.core.shape.solid import Boundary
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.thickness import effective_layers
 
 FABRIC = ("walls", "roof", "floor", "openings", "junctions")
 CATEGORIES = (*FABRIC, "fresh air", "leaks")
@@ -107,7 +108,7 @@ def bare_r(build: BuildUp, direction: str) -> Figure:
         return ground.r_from_u.figure(label, u=entered(build.u_detailed, f"U of {build.name}", "u", build.id, "u_detailed"), film=inner)
     if not build.layers:
         return missing(label, "resistance", f"layers of {build.name}", build.id, "layers")
-    if not fabric.effective_layers(build):
+    if not effective_layers(build):
         last = build.layers[-1]
         return missing(label, "resistance", f"a layer inside of {last.name}, which is well ventilated", last.id, "kind")
     plain, shares, framed = fabric.resistances(build, direction)

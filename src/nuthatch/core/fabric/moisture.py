@@ -8,6 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from nuthatch.core.climate.humid_air import saturation_pressure, temperature_at
+
 Array = NDArray[np.float64]
 DELTA_0 = 2e-10
 """Vapour permeability of air [kg/(m·s·Pa)]: ISO 13788, 6.1."""
@@ -22,21 +24,6 @@ CRITICAL = 0.8
 EXCESS = {1: 270.0, 2: 540.0, 3: 810.0, 4: 1080.0, 5: 1360.0}
 """Vapour pressure excess of the humidity classes where it is 0 °C or colder outside [Pa]: annex A (from memory)."""
 MARGIN = 1.1
-
-
-def saturation_pressure(temperature: float | Array) -> float | Array:
-    """Saturation vapour pressure [Pa] of air at a temperature [°C], ISO 13788:2012, annex E, over water from 0 °C, over ice below."""
-    t = np.asarray(temperature, dtype=float)
-    water = 610.5 * np.exp(17.269 * t / (237.3 + t))
-    ice = 610.5 * np.exp(21.875 * t / (265.5 + t))
-    found = np.where(t >= 0, water, ice)
-    return np.asarray(found) if isinstance(temperature, np.ndarray) else float(found)
-
-
-def temperature_at(pressure: float) -> float:
-    """The temperature at which a vapour pressure [Pa] is that of saturation [°C]: annex E, turned round."""
-    x = np.log(max(pressure, 1e-6) / 610.5)
-    return float(237.3 * x / (17.269 - x) if pressure >= 610.5 else 265.5 * x / (21.875 - x))
 
 
 def indoor_pressure(outside: Array, outdoor_pressure: Array, humidity_class: int, inside: float) -> Array:

@@ -14,11 +14,11 @@ from nuthatch.core.fabric.vapour import Airs, Vapour
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType
 from nuthatch.core.model.services import Household
-from nuthatch.core.questions import Question
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Known, Node, because, missing
-from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import BOUNDARY
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.stages import BOUNDARY
 
 STAGES = Stages()
 AIRS: Slot[Airs] = Slot("air on both sides of the envelope")

@@ -5,9 +5,9 @@ from __future__ import annotations
 from nuthatch.core.graph.stage import Slot, Stages, part
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.model.target_set import TargetSet
-from nuthatch.core.questions import Question
-from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import BOUNDARY
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.stages import BOUNDARY
 
 STAGES = Stages()
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of openings", asks=True)

@@ -12,8 +12,8 @@ from nuthatch.core.fabric.moisture_stages import WARM
 from nuthatch.core.fabric.stages import U, Use
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType
-from nuthatch.core.questions import Question
 from nuthatch.core.results.figure import Figure, Known
+from nuthatch.core.results.question import Question
 
 STAGES = Stages()
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of what is usual", asks=True)

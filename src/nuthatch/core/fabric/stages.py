@@ -8,8 +8,7 @@ from typing import Any
 import numpy as np
 
 from nuthatch.core.climate.climate import Climate, PlaneSun
-from nuthatch.core.climate.planes import plane_of
-from nuthatch.core.climate.stages import AT_SITE, PLANE_SUN
+from nuthatch.core.climate.stages import AT_SITE
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import elements, openings, unheated
 from nuthatch.core.fabric.dynamic import areal_capacity
@@ -20,9 +19,11 @@ from nuthatch.core.model.part import Given, replace
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
-from nuthatch.core.shape.plan_rooms import Partition
-from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, CRAWLS, PARTITIONS, PERIMETER, REFERENCE, WALL
+from nuthatch.core.solid.plan_rooms import Partition
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, CRAWLS, PARTITIONS, PERIMETER, REFERENCE, WALL
+from nuthatch.core.sun.planes import plane_of
+from nuthatch.core.sun.stages import PLANE_SUN
 
 
 @dataclass(frozen=True)

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nuthatch.core.air.ventilation import AIR_HEAT
+from nuthatch.core.climate.humid_air import AIR_HEAT
 from nuthatch.core.fabric import elements, openings
 from nuthatch.core.fabric.elements import OnGround
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
-from nuthatch.core.shape.plan_figures import face_area
-from nuthatch.core.shape.solid import Boundary
+from nuthatch.core.solid.plan_figures import face_area
+from nuthatch.core.solid.solid import Boundary
 
 
 @calculation("Loss of a face", "w_per_k", "H = U·A", "ISO 13789:2017, 5", u="U: u", area="A: area")

@@ -8,12 +8,14 @@ from typing import Any
 
 import numpy as np
 
-from nuthatch.core.fabric.buildup import RSE, RSI, effective_layers, layer_nodes
-from nuthatch.core.fabric.moisture import SURFACE_RSI, Section, Year, indoor_pressure, least_factor, saturation_pressure, year
+from nuthatch.core.climate.humid_air import saturation_pressure
+from nuthatch.core.fabric.buildup import RSE, RSI, layer_nodes
+from nuthatch.core.fabric.moisture import SURFACE_RSI, Section, Year, indoor_pressure, least_factor, year
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import entered
 from nuthatch.core.results.figure import Array, CannotKnow, Entered, Figure, Known, Node, Unknown, missing
+from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.units import with_unit
 
 MONTH_NAMES = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")

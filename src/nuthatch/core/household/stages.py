@@ -12,7 +12,7 @@ from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
 from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Entered, Figure, Node, Unknown, missing
-from nuthatch.core.shape.stages import REFERENCE
+from nuthatch.core.solid.stages import REFERENCE
 
 
 @dataclass(frozen=True, eq=False)

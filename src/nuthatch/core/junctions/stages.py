@@ -5,7 +5,7 @@ from __future__ import annotations
 from nuthatch.core.fabric.elements import Element, junction_element
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.home import Junction
-from nuthatch.core.questions import Question
+from nuthatch.core.results.question import Question
 
 STAGES = Stages()
 JUNCTION: Family[Element] = Family("element of a junction")

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from nuthatch.core.edits.changes import Batch, SetValue, apply
+from nuthatch.core.changes.changes import Batch, SetValue, apply
 from nuthatch.core.model.conditions import fault, paths, spec_of
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.target_set import Condition, TargetSet
-from nuthatch.core.questions import Question
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.results.entries import lowered
+from nuthatch.core.results.question import Question
 from nuthatch.core.units import with_unit
 
 Key = tuple[tuple[Condition, ...], int, str]

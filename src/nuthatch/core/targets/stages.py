@@ -17,7 +17,7 @@ from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
-from nuthatch.core.shape.stages import CRAWLS, PERIMETER
+from nuthatch.core.solid.stages import CRAWLS, PERIMETER
 from nuthatch.core.targets import code
 from nuthatch.core.targets.verdict import Circumstances, Verdict, judge
 

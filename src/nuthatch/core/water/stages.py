@@ -12,9 +12,9 @@ from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.graph.stage import Slot, Stages, part
 from nuthatch.core.household.stages import PEOPLE
 from nuthatch.core.model.services import HotWater
-from nuthatch.core.questions import Question
 from nuthatch.core.results.entries import flagged, need, optional
 from nuthatch.core.results.figure import Entered, Figure, Node, because
+from nuthatch.core.results.question import Question
 from nuthatch.core.water import hot_water as calc
 
 

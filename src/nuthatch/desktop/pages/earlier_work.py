@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.keeping.autosave import Autosave, leave, left_behind, waiting
-from nuthatch.core.keeping.lock import locked_by
+from nuthatch.core.files.autosave import Autosave, leave, left_behind, waiting
+from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.files.lock import locked_by
 from nuthatch.core.office import load_office, start_home
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document

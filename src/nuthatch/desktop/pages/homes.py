@@ -22,8 +22,8 @@ from PyQt6.QtWidgets import (
 )
 
 from nuthatch.core import register
-from nuthatch.core.exchange import formats
-from nuthatch.core.exchange.homefile import HomeFileError, put, read, write
+from nuthatch.core.files import formats
+from nuthatch.core.files.homefile import HomeFileError, put, read, write
 from nuthatch.core.library import demo_folder
 from nuthatch.core.model.part import replace
 from nuthatch.desktop import settings

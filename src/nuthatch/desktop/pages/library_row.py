@@ -7,10 +7,11 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QWidget
 
-from nuthatch.core.edits.changes import ChangeRefused
-from nuthatch.core.exchange import formats, library_files
-from nuthatch.core.exchange.disk import read_file, why
-from nuthatch.core.exchange.homefile import HomeFileError, put
+from nuthatch.core.changes.changes import ChangeRefused
+from nuthatch.core.exchange import library_files
+from nuthatch.core.files import formats
+from nuthatch.core.files.disk import read_file, why
+from nuthatch.core.files.homefile import HomeFileError, put
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.steps.board import button
 

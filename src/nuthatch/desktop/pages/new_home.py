@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollAre
 
 from nuthatch.core.assess import assess
 from nuthatch.core.library import Starter, starters
-from nuthatch.core.shape.axonometric import View, axonometric
+from nuthatch.core.views.shape.axonometric import View, axonometric
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.sketch_view import SketchView
 

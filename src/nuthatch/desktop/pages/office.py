@@ -12,16 +12,16 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMessageBox, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Snapshot
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.dossier.logo import LogoFault, as_png
-from nuthatch.core.edits.changes import SetValue
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.exchange.disk import printable, read_file, why
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.exchange.own_sets import own_sets, sets_folder
+from nuthatch.core.files.disk import printable, read_file, why
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.air_test import FanRing
 from nuthatch.core.model.home import Home
 from nuthatch.core.office import LARGEST_LOGO, LOGOS, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
 from nuthatch.core.questions import assumptions
-from nuthatch.core.targets.own import own_sets, sets_folder
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.library_row import LibraryFiles

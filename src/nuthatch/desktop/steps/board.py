@@ -9,15 +9,15 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment, Snapshot
-from nuthatch.core.edits.changes import Move
-from nuthatch.core.edits.moves import pinned
+from nuthatch.core.changes.changes import Move
+from nuthatch.core.edits.whole_parts import pinned
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import find
-from nuthatch.core.pictures import PICTURES
-from nuthatch.core.questions import Question
+from nuthatch.core.results.question import Question
 from nuthatch.core.sketch import Handle, Sketch
 from nuthatch.core.steps import BY_KEY
 from nuthatch.core.units import show
+from nuthatch.core.views.pictures import PICTURES
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.edit_card import EditCard

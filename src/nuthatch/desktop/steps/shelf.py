@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
-from nuthatch.core.edits.changes import Insert
+from nuthatch.core.changes.changes import Insert
 from nuthatch.core.edits.desk import with_fresh_ids
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import replace
 from nuthatch.core.office import OfficeFile, load_office, save_office

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from nuthatch.core.charts.charts import drawn
+from nuthatch.core.views.charts import drawn
 from nuthatch.desktop.jobs import Jobs, words_of
 
 

@@ -20,12 +20,12 @@ from PyQt6.QtWidgets import (
 )
 
 from nuthatch.core.dossier.report import size_words
-from nuthatch.core.exchange.disk import printable
+from nuthatch.core.files.disk import printable
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import Given, specs
+from nuthatch.desktop.attached_files import open_evidence
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.theme.style import icon
-from nuthatch.desktop.viewing import open_evidence
 
 BASES = ("assumed", "declared", "calculated", "measured")
 

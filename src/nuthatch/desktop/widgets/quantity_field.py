@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePo
 
 from nuthatch.core.model.part import FieldSpec, Given
 from nuthatch.core.reading import BadText, Doubt, read
-from nuthatch.core.results.working import MARKS
 from nuthatch.core.units import INCH_POUND, head_unit, show_exact, system
+from nuthatch.core.views.working import MARKS
 
 LONGEST_BESIDE = 8
 NARROW, WIDEST = 62, 190

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QWidget
 
-from nuthatch.core.air.drawings import air_paths
-from nuthatch.core.air.paths import paths
 from nuthatch.core.results.figure import shown
 from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.views.air.drawings import air_paths
+from nuthatch.core.views.air.paths import paths
 from nuthatch.desktop.steps.air.fresh_air import FreshAir
 from nuthatch.desktop.steps.air.on_site import OnSite
 from nuthatch.desktop.steps.air.tests import AirTests

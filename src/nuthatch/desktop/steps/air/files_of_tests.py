@@ -7,16 +7,17 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
-from nuthatch.core.airtest.at_home import taken_in
 from nuthatch.core.airtest.readings import AirTest as Measured
 from nuthatch.core.airtest.stages import Tested
+from nuthatch.core.changes.changes import Batch, ChangeRefused
 from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.air_test_body import record
 from nuthatch.core.dossier.report import letterhead
 from nuthatch.core.edits.air_edits import with_photo
-from nuthatch.core.edits.changes import Batch, ChangeRefused
-from nuthatch.core.exchange import formats, readings
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.edits.air_tests import taken_in
+from nuthatch.core.exchange import readings
+from nuthatch.core.files import formats
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.air_test import AirTest
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.office import load_office

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox, QLabel
 
-from nuthatch.core.air.drawings import air_flows, flow_plan
 from nuthatch.core.air.flows import RoomFlow
 from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
@@ -13,6 +12,7 @@ from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of
+from nuthatch.core.views.air.drawings import air_flows, flow_plan
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec

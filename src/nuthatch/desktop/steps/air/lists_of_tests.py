@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.stages import TESTED, Tested
-from nuthatch.core.airtest.summary import off_in_words
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.air_test import AirTest, ZonePressure
 from nuthatch.core.units import show
+from nuthatch.core.views.air.test_summary import off_in_words
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 
 SIGNS = {True: "holds", False: "fails", None: "?"}

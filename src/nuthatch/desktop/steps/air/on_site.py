@@ -6,18 +6,18 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from nuthatch.core.airtest import on_site as drawn
-from nuthatch.core.airtest.at_home import given
-from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.of_home import rings_of
 from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS
 from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.validity import valid
-from nuthatch.core.edits.changes import Batch, SetValue
+from nuthatch.core.changes.changes import Batch, SetValue
+from nuthatch.core.edits.air_tests import given
 from nuthatch.core.model.air_test import AirTest
 from nuthatch.core.model.home import find
 from nuthatch.core.sketch import Sketch
+from nuthatch.core.views.air import on_site as drawn
+from nuthatch.core.views.air.test_chart import chart
 from nuthatch.desktop.steps.air.running import UNDER_WAY, Running
 from nuthatch.desktop.steps.air.tests import AirTests
 from nuthatch.desktop.steps.board import Board

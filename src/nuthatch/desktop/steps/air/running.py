@@ -6,11 +6,11 @@ from collections.abc import Callable, Iterable
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from nuthatch.core.airtest.at_home import kept
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
 from nuthatch.core.airtest.ladder import Act, Aim, Fit, Keep, SetAside
 from nuthatch.core.airtest.run import Run
-from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.changes.changes import SetValue
+from nuthatch.core.edits.air_tests import kept
 from nuthatch.core.model.home import find
 from nuthatch.desktop.desk import Desk
 from nuthatch.standins.practice_gauge import PracticeGauge

@@ -7,11 +7,10 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QComboBox
 
-from nuthatch.core.airtest.at_home import asked_anew, followed, own_fan, prepared
-from nuthatch.core.airtest.chart import chart
 from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.worked import Result
-from nuthatch.core.edits.changes import ChangeRefused, SetValue
+from nuthatch.core.changes.changes import ChangeRefused, SetValue
+from nuthatch.core.edits.air_tests import asked_anew, followed, own_fan, prepared
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.library import PRACTICE_GAUGE, fans
 from nuthatch.core.model.air_test import AirTest, Leak, Preparation, TestReading, ZonePressure
@@ -19,6 +18,7 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.office import load_office
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.views.air.test_chart import chart
 from nuthatch.desktop.steps.air.files_of_tests import TestFiles
 from nuthatch.desktop.steps.air.lists_of_tests import LEAKS, PREPARED, READINGS, ZONES, points, tests_spec, validity
 from nuthatch.desktop.steps.board import Board, ListPanel, button

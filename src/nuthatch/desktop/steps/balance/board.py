@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from nuthatch.core.charts.charts import balance_amounts, balance_shares
-from nuthatch.core.energy.drawings import months_table
 from nuthatch.core.results.figure import shown
+from nuthatch.core.views.balance.drawings import months_table
+from nuthatch.core.views.charts import balance_amounts, balance_shares
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas

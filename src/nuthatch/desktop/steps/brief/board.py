@@ -6,11 +6,11 @@ from itertools import pairwise
 
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from nuthatch.core.edits.moves import judged_by, set_replaced
+from nuthatch.core.edits.whole_parts import judged_by, set_replaced
+from nuthatch.core.exchange.own_sets import copy_of, own_sets, save_set
 from nuthatch.core.library import target_sets
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.sketch import Sketch, fitted
-from nuthatch.core.targets.own import copy_of, own_sets, save_set
 from nuthatch.core.targets.verdict import WayResult
 from nuthatch.core.units import show
 from nuthatch.core.visit import to_collect
@@ -168,7 +168,7 @@ class BriefBoard(Board):
 
     def keep_set(self, chosen: TargetSet) -> str:
         """Keep an own set in the user's folder and let the home follow it; returns why that cannot be, or ''."""
-        from nuthatch.core.exchange.homefile import HomeFileError
+        from nuthatch.core.files.homefile import HomeFileError
 
         try:
             save_set(chosen)

@@ -22,11 +22,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nuthatch.core.edits.changes import reason
+from nuthatch.core.assess import result_kinds
+from nuthatch.core.changes.changes import reason
+from nuthatch.core.edits.target_lines import CONDITIONS, DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.reading import BadText, Doubt, read
-from nuthatch.core.targets.lines import CONDITIONS, DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
-from nuthatch.core.targets.own import result_kinds
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.table_keys import leaves_table
 

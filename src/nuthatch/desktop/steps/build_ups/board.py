@@ -6,21 +6,22 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QCompleter, QMenu, QVBoxLayout
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.edits.changes import ChangeRefused, Move
+from nuthatch.core.changes.changes import ChangeRefused, Move
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.fabric_edits import from_cavity, layer_beside, swapped
-from nuthatch.core.edits.moves import MATERIAL_FIELDS, material_into
+from nuthatch.core.edits.whole_parts import MATERIAL_FIELDS, material_into
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.fabric.buildup import effective_layers, framing_error, resistances, thickness, transmittance
+from nuthatch.core.fabric.buildup import framing_error, resistances, transmittance
 from nuthatch.core.fabric.elements import Element
-from nuthatch.core.fabric.section import moisture_year, section_in, use_in
 from nuthatch.core.fabric.stages import Use
 from nuthatch.core.library import materials
 from nuthatch.core.model.home import BuildUp, Layer, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.office import load_office
-from nuthatch.core.shape.stages import AREA, BOUNDARY
+from nuthatch.core.solid.stages import AREA, BOUNDARY
+from nuthatch.core.solid.thickness import effective_layers, thickness
 from nuthatch.core.units import in_other_system, show, unit_of, with_unit
+from nuthatch.core.views.build_ups.section import moisture_year, section_in, use_in
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.build_ups.by_r import ByR
 from nuthatch.desktop.steps.build_ups.envelope_panel import EnvelopePanel

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from nuthatch.core.edits.changes import ChangeRefused
+from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.edits.fabric_edits import enveloped, preview, roofs_of
 from nuthatch.core.fabric import envelopes
 from nuthatch.core.fabric.envelopes import Envelope

@@ -6,9 +6,9 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.fabric.section import INSIDE, MONTHS, Seen, vapour_of, winter_of
 from nuthatch.core.model.home import BuildUp
 from nuthatch.core.units import kind_of, unit_of
+from nuthatch.core.views.build_ups.section import INSIDE, MONTHS, Seen, vapour_of, winter_of
 
 OVER = ("temperature", "moisture")
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from nuthatch.core.energy.cutaway import STEP, cutaway, year_account
 from nuthatch.core.units import unit_of
+from nuthatch.core.views.cutaway import STEP, cutaway, year_account
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.sketch_view import SketchView
 

@@ -15,17 +15,17 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.helper import Helper
 from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.exchange import formats
-from nuthatch.core.exchange.disk import printable
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.files import formats
+from nuthatch.core.files.disk import printable
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import Pin, find
 from nuthatch.core.office import load_office
-from nuthatch.core.pictures import PICTURES
 from nuthatch.core.units import system
+from nuthatch.core.views.pictures import PICTURES
+from nuthatch.desktop.attached_files import open_evidence
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.dossier.outline import outline
-from nuthatch.desktop.viewing import open_evidence
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.workspace import row_of
 

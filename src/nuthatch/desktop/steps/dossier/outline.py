@@ -9,7 +9,7 @@ from jinja2 import Environment, FileSystemLoader
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.report import WORDS, missing_evidence
-from nuthatch.core.exchange.homefile import home_hash
+from nuthatch.core.files.homefile import home_hash
 from nuthatch.core.results.figure import shown
 
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.energy.drawings import delivered
 from nuthatch.core.model.services import Carrier, HeatSource
 from nuthatch.core.results.figure import shown
 from nuthatch.core.units import show
+from nuthatch.core.views.balance.drawings import delivered
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec

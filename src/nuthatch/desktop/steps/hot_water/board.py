@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
 from nuthatch.core.units import show, with_unit
-from nuthatch.core.water.drawings import hot_water
+from nuthatch.core.views.hot_water import hot_water
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.read_table import ReadTable

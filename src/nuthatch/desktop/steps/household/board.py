@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.household.drawings import household
 from nuthatch.core.model.services import Appliance
 from nuthatch.core.units import show
+from nuthatch.core.views.household import household
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec

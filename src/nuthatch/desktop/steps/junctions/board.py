@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QCheckBox
 
-from nuthatch.core.edits.changes import SetValue
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.edits.moves import psi_from_catalogue
+from nuthatch.core.edits.whole_parts import psi_from_catalogue
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.junctions.drawings import junction_ways
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.units import with_unit
+from nuthatch.core.views.junctions.drawings import junction_ways
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView

@@ -6,12 +6,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.energy.gains import Gain, gains, glazing
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.fabric.drawings import elevation_in, season_bars
 from nuthatch.core.model.home import Opening, OpeningType, find
-from nuthatch.core.shape.facade import facade
 from nuthatch.core.units import show, unit_of
+from nuthatch.core.views.balance.gains import Gain, gains, glazing
+from nuthatch.core.views.openings.drawings import elevation_in, season_bars
+from nuthatch.core.views.shape.facade import facade
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
 from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec

@@ -14,13 +14,13 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from nuthatch.core.changes.changes import Batch
 from nuthatch.core.edits import plan_files
-from nuthatch.core.edits.changes import Batch
 from nuthatch.core.exchange.dxf_lines import DxfLines, is_dxf, lines_of
-from nuthatch.core.exchange.homefile import HomeFileError
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.plans import BackingSheet
-from nuthatch.core.shape.roofs import Point2
+from nuthatch.core.plans.roofs import Point2
 from nuthatch.desktop.desk import Desk
 
 WIDE = 2400

@@ -7,21 +7,21 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QStackedWidget, QWidget
 
-from nuthatch.core.edits.changes import ChangeRefused, SetValue
+from nuthatch.core.changes.changes import ChangeRefused, SetValue
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.edits.moves import as_form, as_list
 from nuthatch.core.edits.plan_edits import as_plans
 from nuthatch.core.edits.plan_files import taken_in
+from nuthatch.core.edits.whole_parts import as_form, as_list
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.exchange import formats
 from nuthatch.core.exchange.convert import brought_in, taken_out
-from nuthatch.core.exchange.homefile import HomeFile, HomeFileError, put
+from nuthatch.core.files import formats
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, put
 from nuthatch.core.model.home import Face
-from nuthatch.core.shape.axonometric import View, axonometric
-from nuthatch.core.shape.drawings import face_losses, plan, take_off, take_off_line
-from nuthatch.core.shape.facade import facade
-from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import show, unit_of
+from nuthatch.core.views.shape.axonometric import View, axonometric
+from nuthatch.core.views.shape.facade import facade
+from nuthatch.core.views.shape.plans_and_elevations import face_losses, plan, take_off, take_off_line
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.steps.shape.drawing_table import SOLID_VIEW
 from nuthatch.desktop.steps.shape.look_menu import LookMenu

@@ -12,15 +12,15 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVB
 from nuthatch.core.assess import Assessment
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid
-from nuthatch.core.shape.cut_view import cut_view
-from nuthatch.core.shape.pictures import ELEVATIONS, elevation
-from nuthatch.core.shape.plan_frame import frame_of, to_snap
-from nuthatch.core.shape.plan_table import storey_plan
-from nuthatch.core.shape.snapping import Sheet
-from nuthatch.core.shape.stages import BUILT, SOLID
-from nuthatch.core.shape.tinting import Tint
+from nuthatch.core.plans.snapping import Sheet
 from nuthatch.core.sketch import Sketch
+from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid
+from nuthatch.core.views.shape.cut_view import cut_view
+from nuthatch.core.views.shape.pictures import ELEVATIONS, elevation
+from nuthatch.core.views.shape.plan_frame import frame_of, to_snap
+from nuthatch.core.views.shape.plan_table import storey_plan
+from nuthatch.core.views.shape.tinting import Tint
 from nuthatch.desktop.steps.shape.plan_view import PlanView
 from nuthatch.desktop.steps.shape.small_views import CutSlider, SectionView, SmallView
 from nuthatch.desktop.widgets.sketch_view import SketchView

@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
 
-from nuthatch.core.shape.axonometric import LEVEL
+from nuthatch.core.views.shape.axonometric import LEVEL
 
 FROM = (
     ("From above", 32.0, 26.0),

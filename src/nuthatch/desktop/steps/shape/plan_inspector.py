@@ -12,9 +12,9 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import BackingSheet, GroundSpot, Hole, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
-from nuthatch.core.shape.finding import length_of
-from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import SOLID
+from nuthatch.core.plans.plan_parts import length_of
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.steps.shape.plan_lists import worked_out
 from nuthatch.desktop.steps.shape.wall_card import WallCard

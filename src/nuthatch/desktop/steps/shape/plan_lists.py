@@ -11,14 +11,14 @@ from PyQt6.QtWidgets import QFileDialog
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.exchange.homefile import HomeFileError
-from nuthatch.core.fabric.spaces import spaces
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import RoofPlan, Side, StoreyPlan
-from nuthatch.core.shape.stages import BUILT, EDGES, SOLID
-from nuthatch.core.shape.take_off import rows as take_off_rows
-from nuthatch.core.shape.take_off import save
+from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
 from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.views.shape.spaces import spaces
+from nuthatch.core.views.shape.take_off import rows as take_off_rows
+from nuthatch.core.views.shape.take_off import save
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable

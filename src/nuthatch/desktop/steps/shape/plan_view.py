@@ -5,12 +5,12 @@ from __future__ import annotations
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
+from nuthatch.core.edits.tracing import ANGLE, CLOSED, LENGTH, Tracing
 from nuthatch.core.exchange.dxf_lines import DxfLines
+from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.plans.snapping import Drawn
 from nuthatch.core.reading import BadText
-from nuthatch.core.shape.plan_frame import Frame
-from nuthatch.core.shape.roofs import Point2
-from nuthatch.core.shape.snapping import Drawn
-from nuthatch.core.shape.tracing import ANGLE, CLOSED, LENGTH, Tracing
+from nuthatch.core.views.shape.plan_frame import Frame
 from nuthatch.desktop.steps.shape.backing import Laid
 from nuthatch.desktop.theme.style import pixel_font, theme
 from nuthatch.desktop.widgets.sketch_view import SketchView

@@ -7,21 +7,21 @@ from collections.abc import Callable, Mapping
 import shapely
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from nuthatch.core.changes.changes import Change, ChangeRefused, Remove, SetValue
 from nuthatch.core.edits import plan_edits, plan_storeys
-from nuthatch.core.edits.changes import Change, ChangeRefused, Remove, SetValue
 from nuthatch.core.edits.desk import Listing
+from nuthatch.core.edits.tracing import CLOSED
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.model.home import Opening, find
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import BackingSheet, Hole, Outline, Plans, RoofPlan, Side, Spot, StoreyPlan
-from nuthatch.core.shape.finding import owner_of, side_of_face
-from nuthatch.core.shape.from_plans import Built
-from nuthatch.core.shape.reading_plans import space_of
-from nuthatch.core.shape.roofs import Point2
-from nuthatch.core.shape.solid import Boundary
-from nuthatch.core.shape.stages import BUILT, SOLID
-from nuthatch.core.shape.tinting import Tint
-from nuthatch.core.shape.tracing import CLOSED
+from nuthatch.core.plans.plan_parts import owner_of, side_of_face
+from nuthatch.core.plans.reading_plans import space_of
+from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.solid.from_plans import Built
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.views.shape.tinting import Tint
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.steps.shape.backing import Backing
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QSlider
 
-from nuthatch.core.shape.axonometric import LEVEL
+from nuthatch.core.views.shape.axonometric import LEVEL
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 SMALL = 86

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QSpinBox, QWidget
 
-from nuthatch.core.shape.tinting import TINTS, Tint
+from nuthatch.core.views.shape.tinting import TINTS, Tint
 
 ENDS = {"U-value": (0.0, 0.6), "heat loss": (0.0, 12.0), "net gain": (-100.0, 150.0)}
 """Where the range of a tint by numbers begins and ends at first."""

@@ -7,14 +7,14 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QLabel
 
-from nuthatch.core.charts.charts import site_months
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import LARGEST, WeatherFileError, parse_epw
-from nuthatch.core.edits.changes import SetValue
-from nuthatch.core.exchange.disk import printable, read_file, why
+from nuthatch.core.files.disk import printable, read_file, why
 from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
+from nuthatch.core.views.charts import site_months
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas

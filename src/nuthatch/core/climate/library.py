@@ -1,0 +1,35 @@
+"""Climates of homes: from the file's own weather, or one that ships."""
+
+from __future__ import annotations
+
+import hashlib
+from functools import lru_cache
+
+from nuthatch.core.climate.climate import Climate, climate_from_bytes
+from nuthatch.core.climate.epw import WeatherFileError
+from nuthatch.core.library import cache_folder, climate_hashes, library_climate
+from nuthatch.core.model.home import Home
+
+
+@lru_cache(maxsize=4)
+def shipped_climate(key: str) -> Climate:
+    """A shipped climate, read once."""
+    return climate_from_bytes(library_climate(key), cache_folder())
+
+
+def climate_named(sha: str, weather: bytes) -> Climate:
+    """A climate from bytes that must be those a home names. Raises WeatherFileError."""
+    if hashlib.sha256(weather).hexdigest() != sha:
+        raise WeatherFileError("its content is not what the home was computed with; choose the climate again in Site")
+    return climate_from_bytes(weather, cache_folder())
+
+
+def climate_for(home: Home, weather: bytes | None) -> Climate | None:
+    """The home's climate: from its own file's weather, or from the library by its hash. Raises WeatherFileError, also where the
+    weather inside a home file is not the one the home names."""
+    if home.site.climate is None:
+        return None
+    if weather is not None:
+        return climate_named(home.site.climate.sha256, weather)
+    key = climate_hashes().get(home.site.climate.sha256)
+    return shipped_climate(key) if key else None

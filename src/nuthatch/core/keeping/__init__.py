@@ -1,1 +1,0 @@
-"""Nothing lost: locks, autosave, versions, files held for homes not saved yet."""

@@ -1,0 +1,167 @@
+"""A producer of the shape: storey plans and roofs. Its solid, its rooms, what is asked about it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
+
+from nuthatch.core.model.plans import Plans
+from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, Outline
+from nuthatch.core.plans.arrangement import HEATED as HOME
+from nuthatch.core.plans.linework import NEAR
+from nuthatch.core.plans.polygons import Polygon, area_of, volume
+from nuthatch.core.plans.reading_plans import Drawing, Fault, number, read, roofs_over
+from nuthatch.core.plans.roofs import RoofPart
+from nuthatch.core.solid import massing as mass
+from nuthatch.core.solid.closure import loose, meetings
+from nuthatch.core.solid.massing import Massing
+from nuthatch.core.solid.plan_buildups import Chosen, thicknesses
+from nuthatch.core.solid.plan_faces import Faces
+from nuthatch.core.solid.plan_layout import Layout, Line
+from nuthatch.core.solid.plan_rooms import Partition, PlanRoom, partitions, rooms_of
+from nuthatch.core.solid.solid import Boundary, Edge, Solid, Storey, spaces_of
+
+
+@dataclass(frozen=True)
+class Built:
+    """What plans make: the solid, rooms, the heated shell along the inside, volumes by space [m³], faults; `walls`: the line of each
+    side of a heated outline on its outer and its inner face, left end first seen from outside; inner walls whose mass counts."""
+
+    solid: Solid = Solid()
+    rooms: tuple[PlanRoom, ...] = ()
+    inner: Mapping[str, Polygon] = field(default_factory=dict)
+    volumes: Mapping[str, float] = field(default_factory=dict)
+    edges: tuple[Edge, ...] = ()
+    open_edges: int = 0
+    faults: tuple[Fault, ...] = ()
+    drawing: Drawing | None = None
+    walls: Mapping[str, tuple[Line, Line]] = field(default_factory=dict)
+    partitions: tuple[Partition, ...] = ()
+
+    def exposed(self, face: str) -> tuple[tuple[str, float], ...]:
+        """(wall beside it, length [m]) of the edges of a floor that walls to outside air, earth or unheated spaces stand on."""
+        walls = {b.id: b for b in self.solid.boundaries if b.role == "wall"}
+        found = []
+        for edge in self.edges:
+            other = next((b for b in edge.boundaries if b != face and b in walls), "")
+            level = edge.ends[0][2]
+            stands = bool(other) and max(p[2] for p in walls[other].outline or ((0, 0, level),)) > level + NEAR  # on it, not below it
+            if face in edge.boundaries and stands and level == edge.ends[1][2]:
+                found.append((walls[other].name, edge.length))
+        return tuple(found)
+
+
+@lru_cache(maxsize=64)
+def _massing(
+    outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, lofts: frozenset[str] | None = None
+) -> Massing:
+    return mass.massing(outlines, parts, ground, lofts)
+
+
+def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tuple[PlanRoom, ...], tuple[Fault, ...]]:
+    """The rooms of outlines that have room inside their walls, and what is to be said of those that have none."""
+    left = tuple(r for r in rooms if r.outline not in cramped)
+    says = "walls thinner than the home: no room is left inside"
+    return left, tuple(Fault(o, "sides", says, not left, False) for o in sorted(cramped))
+
+
+def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
+    """The shape of plans; empty with its faults where they do not make one. known: thickness of build-ups by id [m]."""
+    drawing = read(plans)
+    if not drawing.fits:
+        return Built(Solid(walls=(plans.wall_buildup,)), faults=drawing.faults, drawing=drawing)
+    chosen = Chosen(plans)
+    layout, outlines, outer = _laid_out(plans, drawing, chosen, known)
+    within, slopes = _standing(layout.shrunk(outlines), outer), layout.lowered_parts(roofs_over(plans, outlines)[0])
+    lofts = frozenset(f.outline for f in outer.faces if f.role == "ceiling" and f.beyond == LOFT)  # not above what is wall out there
+    inner = _massing(within, slopes, drawing.ground, lofts)
+    used = inner if dimensions == "internal" else outer
+    faces = Faces(plans, chosen, drawing)
+    boundaries, around = faces.of(used)
+    if used is not outer:
+        around = faces.of(outer)[1]  # what an unheated space loses goes through its own outside
+    inside = faces.polygons(inner)
+    rooms, said = _with_room(rooms_of(plans, drawing, outer, layout, within), layout.cramped(outlines, within))
+    names, others = {b.id for b in boundaries}, {b.id for b in around}
+    shell = Solid(
+        spaces_of((*boundaries, *around)),
+        boundaries,
+        {k: p for k, p in faces.polygons(outer).items() if k in names},
+        inside,
+        _storeys(drawing, rooms),
+        number(plans.north),
+        _kinds_of_wall(boundaries, plans),
+        {b.id: area_of(b.outline) for b in boundaries if b.outline is not None},
+        around,
+    )
+    return Built(
+        shell,
+        rooms,
+        {k: p for k, p in inside.items() if k in names or k not in others},
+        {s: volume(outer.shell(s)) for s in dict.fromkeys(f.space for f in outer.faces)},
+        _edges(boundaries),
+        _open_around(boundaries, around) if used is outer else 0,
+        (*drawing.faults, *said),
+        drawing,
+        _wall_lines(chosen, outlines, within),
+        partitions(drawing, outer, layout, within),
+    )
+
+
+def _laid_out(plans: Plans, drawing: Drawing, chosen: Chosen, known: dict[str, float]) -> tuple[Layout, tuple[Outline, ...], Massing]:
+    """How thick all is, the outer outlines, and what they make; outlines traced inside are grown by their walls."""
+    traced = _massing(drawing.outlines, drawing.parts, drawing.ground)
+    own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
+    layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own, known)
+    if plans.traced != "inner faces":
+        return layout, drawing.outlines, traced
+    outlines = layout.grown()
+    return layout, outlines, _massing(outlines, roofs_over(plans, outlines)[0], drawing.ground)
+
+
+def _kinds_of_wall(boundaries: tuple[Boundary, ...], plans: Plans) -> tuple[str, ...]:
+    """The build-ups of walls to outside air."""
+    return tuple(dict.fromkeys(b.buildup for b in boundaries if b.role == "wall" and b.beyond.kind == "outside")) or (plans.wall_buildup,)
+
+
+def _standing(inner: tuple[Outline, ...], outer: Massing) -> tuple[Outline, ...]:
+    """Inner outlines whose lowest floors lie on what the outer ones lie on: the ground is farther from them by the floor."""
+    on: dict[str, str] = {f.outline: f.beyond for f in outer.faces if f.role == "floor" and f.beyond in (GROUND, OUTSIDE)}
+    return tuple(replace(o, under=o.under or on.get(o.id, "")) for o in inner)
+
+
+def _wall_lines(chosen: Chosen, outer: tuple[Outline, ...], inner: tuple[Outline, ...]) -> dict[str, tuple[Line, Line]]:
+    """Each side of a heated outline on its outer and its inner face."""
+    found: dict[str, tuple[Line, Line]] = {}
+    for o, i in zip(outer, inner, strict=True):
+        if o.space == HOME:
+            found |= {side.id: (out, into) for side, out, into in zip(chosen.numbered[o.id], o.sides, i.sides, strict=True)}
+    return found
+
+
+def _open_around(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> int:
+    """How many edges of unheated spaces are not shared by two faces; those of the heated one are among its own."""
+    count = 0
+    for space in dict.fromkeys(b.inside.id for b in around):
+        own = [b for b in (*boundaries, *around) if space in (b.inside.id, b.beyond.id) and b.outline]
+        count += len(loose({b.id: b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline}))
+    return count
+
+
+def _edges(boundaries: tuple[Boundary, ...]) -> tuple[Edge, ...]:
+    """Where faces of the heated space meet."""
+    found = meetings({b.id: b.outline for b in boundaries if b.outline is not None})
+    return tuple(Edge(f"edge-{n}", m.faces, m.length, m.angle, m.ends) for n, m in enumerate(found, 1))
+
+
+def _storeys(drawing: Drawing, rooms: tuple[PlanRoom, ...]) -> tuple[Storey, ...]:
+    found = []
+    for floor in drawing.floors:
+        own = [r for r in rooms if r.storey == floor.plan.id]
+        area = sum(r.area for r in own)
+        counted = sum(r.counted for r in own)
+        height = sum(r.measure.volume for r in own) / max(sum(r.measure.area for r in own), 1e-9)
+        if own:
+            found.append(Storey(floor.plan.name, area, counted, height, floor.level))
+    return tuple(found)

@@ -1,0 +1,346 @@
+"""The solid of storey plans and roofs: every face between two spaces, or between a space and what lies around it, as a polygon."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+from math import atan2, degrees
+
+import shapely
+from shapely.geometry.polygon import orient
+
+from nuthatch.core.plans.arrangement import GROUND, HEATED, NOTHING, OUTSIDE, Cell, Ground, Layer, Outline, cells_of, pieces
+from nuthatch.core.plans.linework import NEAR, Points
+from nuthatch.core.plans.polygons import Polygon
+from nuthatch.core.plans.roofs import Point2, RoofPart
+
+SUNK = 0.5
+"""How far a floor may lie above the ground beneath it and still stand on it [m]."""
+Key = tuple[str, str, str, str, str]
+"""(role, layer's outline, its space, beyond, what made it)."""
+
+
+@dataclass(frozen=True)
+class Face:
+    """A plane face of a space, outward from it: `beyond` is another space, outside air, ground, or what its side of the outline says.
+    `made_by` names what it comes from: “outline:side”, an outline for a floor or ceiling, “part.plane” for a roof. `above` is the outline on top of a ceiling."""
+
+    id: str
+    role: str
+    outline: str
+    space: str
+    beyond: str
+    made_by: str
+    polygon: Polygon
+    above: str = ""
+
+
+@dataclass(frozen=True)
+class Massing:
+    """All faces, each once; between two spaces it stands outward from the one whose name is in `space`."""
+
+    faces: tuple[Face, ...]
+    cells: tuple[Cell, ...]
+
+    def shell(self, space: str) -> tuple[Polygon, ...]:
+        """All faces around a space, outward from it."""
+        own = [f.polygon for f in self.faces if f.space == space]
+        return (*own, *(f.polygon[::-1] for f in self.faces if f.beyond == space))
+
+
+def massing(
+    outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], ground: Ground | None = None, lofts: frozenset[str] | None = None
+) -> Massing:
+    """The faces of storey plans [m]. Without a ground everything stands in the air but the lowest floors. lofts: the outlines above
+    which a roof leaves a loft; None for all."""
+    cells = cells_of(outlines, parts, lofts)
+    own = [_rings(c) for c in cells]
+    edges = {side: cell for cell, loops in zip(cells, own, strict=True) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
+    sides = _sides(outlines)
+    faces = _Lying(outlines, {p.id: p.beyond for p in parts}, ground).faces(cells, own)
+    standing = _Standing(sides, ground)
+    for (p, q), cell in edges.items():
+        other = edges.get((q, p))
+        standing.meet(p, q, cell.layers, other.layers if other is not None else ())
+    return Massing(_named([*standing.faces(), *faces]), cells)
+
+
+def _rings(cell: Cell) -> list[list[Point2]]:
+    polygon = orient(cell.polygon)
+    return [[(x, y) for x, y in r.coords[:-1]] for r in (polygon.exterior, *polygon.interiors)]
+
+
+def _sides(outlines: tuple[Outline, ...]) -> dict[str, list[tuple[Point2, Point2, str]]]:
+    """Each outline's sides with what is said to lie behind them."""
+    found: dict[str, list[tuple[Point2, Point2, str]]] = {}
+    for o in outlines:
+        said = dict(o.beyond)
+        found[o.id] = [(a, b, said.get(n, "")) for n, (a, b) in enumerate(o.sides)]
+    return found
+
+
+# what lies: floors, ceilings, roofs
+
+
+class _Lying:
+    """Floors, ceilings and roofs: cells of one plane between the same two neighbours are one face."""
+
+    def __init__(self, outlines: tuple[Outline, ...], roofs: dict[str, str], ground: Ground | None) -> None:
+        self._lowest = min((o.bottom for o in outlines), default=0.0)
+        self._under = {o.id: o.under for o in outlines}
+        self._over = {o.id: o.over for o in outlines}
+        self._roofs = roofs
+        self._ground = ground
+
+    def faces(self, cells: tuple[Cell, ...], rings: list[list[list[Point2]]]) -> list[tuple[Key, Polygon]]:
+        found: dict[Key, list[tuple[shapely.Polygon, Layer, bool]]] = defaultdict(list)
+        for cell, loops in zip(cells, rings, strict=True):
+            shape = shapely.Polygon(loops[0], loops[1:])
+            x, y = cell.polygon.representative_point().coords[0]
+            below: Layer | None = None
+            for layer in cell.layers:
+                touches = below is not None and abs(layer.low.at(x, y) - below.high.at(x, y)) < NEAR
+                if below is not None and touches and below.space != layer.space:
+                    found["ceiling", below.outline, below.space, layer.space, f"{below.outline}|{layer.outline}"].append(
+                        (shape, below, True)
+                    )
+                elif not touches:
+                    if below is not None:
+                        found[self._top(below)].append((shape, below, True))
+                    plain = self._beneath(layer.low.at(x, y), x, y) if below is None else OUTSIDE
+                    beyond = self._under.get(layer.outline) or plain
+                    found["floor", layer.outline, layer.space, beyond, layer.outline].append((shape, layer, False))
+                below = layer
+            if below is not None:
+                found[self._top(below)].append((shape, below, True))
+        return [(key, polygon) for key, rows in found.items() for polygon in _merged(rows)]
+
+    def _top(self, layer: Layer) -> Key:
+        """A top with nothing on it: a roof below what its part says, or a ceiling below what its outline says."""
+        level = layer.made_by == layer.outline
+        said = self._over.get(layer.outline, "") if level else self._roofs.get(layer.made_by.partition(".")[0], "")
+        role = "ceiling" if level and said and said != OUTSIDE else "roof"
+        return role, layer.outline, layer.space, said or OUTSIDE, layer.made_by
+
+    def _beneath(self, z: float, x: float, y: float) -> str:
+        if self._ground is None:
+            return GROUND if z < self._lowest + NEAR else OUTSIDE
+        return GROUND if self._ground(x, y) > z - SUNK else OUTSIDE
+
+
+def _merged(rows: list[tuple[shapely.Polygon, Layer, bool]]) -> Iterable[Polygon]:
+    """Cells of one face joined; upward where they lie above their layer. A top and the planes of a roof are told apart by their key."""
+    _, layer, upward = rows[0]
+    plane = layer.high if upward else layer.low
+    joined = shapely.union_all(_valid([s for s, _, _ in rows])) if len(rows) > 1 else _valid([rows[0][0]])[0]
+    for piece in pieces(joined):
+        ring = tuple((x, y, plane.at(x, y)) for x, y in keyhole(orient(piece)))
+        yield ring if upward else ring[::-1]
+
+
+def _valid(shapes: list[shapely.Polygon]) -> list[shapely.Geometry]:
+    """Shapes whose hole came to lie on their border, made fit to be joined."""
+    return [s if s.is_valid else shapely.make_valid(s, method="structure", keep_collapsed=False) for s in shapes]
+
+
+def keyhole(polygon: shapely.Polygon) -> list[Point2]:
+    """A polygon with holes as one ring that walks to each hole and back."""
+    ring = _straight([(x, y) for x, y in polygon.exterior.coords[:-1]])
+    for hole in polygon.interiors:
+        inner = _straight([(x, y) for x, y in hole.coords[:-1]])
+        if len(inner) < 3:
+            continue
+        n, m = min(
+            ((n, m) for n in range(len(ring)) for m in range(len(inner))),
+            key=lambda k: (ring[k[0]][0] - inner[k[1]][0]) ** 2 + (ring[k[0]][1] - inner[k[1]][1]) ** 2,
+        )
+        ring = [*ring[: n + 1], *inner[m:], *inner[: m + 1], *ring[n:]]
+    return ring
+
+
+def _straight(ring: list[Point2]) -> list[Point2]:
+    """Without repeated points and those in the middle of a straight side."""
+    made: list[Point2] = []
+    ring = [p for n, p in enumerate(ring) if p != ring[n - 1]]
+    for n, (x, y) in enumerate(ring):
+        (ax, ay), (bx, by) = ring[n - 1], ring[(n + 1) % len(ring)]
+        base = ((bx - ax) ** 2 + (by - ay) ** 2) ** 0.5
+        if base < NEAR or abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / base > NEAR:
+            made.append((x, y))
+    return made
+
+
+# what stands: walls
+
+
+class _Standing:
+    """Walls: pieces in one upright plane between the same two neighbours are one face."""
+
+    def __init__(self, sides: dict[str, list[tuple[Point2, Point2, str]]], ground: Ground | None) -> None:
+        self._sides, self._ground = sides, ground
+        self._known: dict[tuple[str, Point2, Point2], tuple[str, str]] = {}
+        self._found: dict[Key, list[tuple[Point2, Point2, list[Point2]]]] = defaultdict(list)
+
+    def meet(self, p: Point2, q: Point2, mine: tuple[Layer, ...], theirs: tuple[Layer, ...]) -> None:
+        """What stands along a side, seen from the cell on its left: against the layers on its right and the gaps between them."""
+        for layer in mine:
+            low, high = (layer.low.at(*p), layer.low.at(*q)), (layer.high.at(*p), layer.high.at(*q))
+            whole = [(0.0, low[0]), (1.0, low[1]), (1.0, high[1]), (0.0, high[0])]
+            floor: tuple[float, float] | None = None
+            for other in theirs:
+                start, end = (other.low.at(*p), other.low.at(*q)), (other.high.at(*p), other.high.at(*q))
+                self._gap(p, q, layer, _between_lines(whole, floor, start))
+                if other.space != layer.space and _rank(layer.space) < _rank(other.space):
+                    self._take(p, q, layer, other.space, _between_lines(whole, start, end))
+                floor = end
+            self._gap(p, q, layer, _between_lines(whole, floor, None))
+
+    def _gap(self, p: Point2, q: Point2, layer: Layer, piece: list[Point2]) -> None:
+        """Nothing of the home behind it: what its side says, or air above the ground and earth below."""
+        if len(piece) < 3:
+            return
+        said = self._side_of(layer.outline, p, q)[1]
+        if said or self._ground is None:
+            self._take(p, q, layer, said or OUTSIDE, piece)
+            return
+        line = self._ground(*p), self._ground(*q)
+        self._take(p, q, layer, OUTSIDE, _between_lines(piece, line, None))
+        self._take(p, q, layer, GROUND, _between_lines(piece, None, line))
+
+    def _side_of(self, outline: str, p: Point2, q: Point2) -> tuple[str, str]:
+        """(its number, what it says) of the side of an outline two points lie on; a wall a roof makes has none."""
+        key = outline, p, q
+        if key not in self._known:
+            self._known[key] = self._looked_up(outline, p, q)
+        return self._known[key]
+
+    def _looked_up(self, outline: str, p: Point2, q: Point2) -> tuple[str, str]:
+        for n, (a, b, said) in enumerate(self._sides.get(outline, ())):
+            if _on(p, a, b) and _on(q, a, b):
+                return str(n), said
+        return "", ""
+
+    def _take(self, p: Point2, q: Point2, layer: Layer, beyond: str, piece: list[Point2]) -> None:
+        if len(piece) > 2:
+            side = self._side_of(layer.outline, p, q)[0]
+            part = layer.made_by.partition(".")[0]
+            number = f"{layer.outline}:{side}" if side else f"{part}:{round(_direction(p, q)) % 360}"
+            self._found["wall", layer.outline, layer.space, beyond, number].append((p, q, piece))
+
+    def faces(self) -> list[tuple[Key, Polygon]]:
+        """The pieces joined in their planes."""
+        return [(key, polygon) for key, rows in self._found.items() for polygon in _upright(rows)]
+
+
+def _rank(space: str) -> tuple[bool, str]:
+    """Walls between two spaces are those of the heated one, else of the first by name."""
+    return space != HEATED, space
+
+
+def _direction(p: Point2, q: Point2) -> float:
+    return degrees(atan2(q[1] - p[1], q[0] - p[0])) % 360
+
+
+def _on(p: Point2, a: Point2, b: Point2) -> bool:
+    along = b[0] - a[0], b[1] - a[1]
+    length = (along[0] ** 2 + along[1] ** 2) ** 0.5
+    if length < NEAR:
+        return False
+    t = ((p[0] - a[0]) * along[0] + (p[1] - a[1]) * along[1]) / length
+    far = abs((p[0] - a[0]) * along[1] - (p[1] - a[1]) * along[0]) / length
+    return bool(far < 2 * NEAR and -2 * NEAR < t < length + 2 * NEAR)
+
+
+def _between_lines(piece: list[Point2], low: tuple[float, float] | None, high: tuple[float, float] | None) -> list[Point2]:
+    """A convex piece of (share along a side, height) above one line and below another, each given by its heights at both ends."""
+    if low is not None and high is not None and low[0] >= high[0] and low[1] >= high[1]:
+        return []
+    if piece and (
+        (high is not None and max(high) <= min(z for _, z in piece)) or (low is not None and min(low) >= max(z for _, z in piece))
+    ):
+        return []
+    for line, sign in ((low, 1.0), (high, -1.0)):
+        if line is None or not piece:
+            continue
+        over = [sign * (z - line[0] - (line[1] - line[0]) * t) for t, z in piece]
+        kept: list[Point2] = []
+        for n, (a, b) in enumerate(zip(piece, piece[1:] + piece[:1], strict=True)):
+            va, vb = over[n], over[(n + 1) % len(piece)]
+            if va >= 0:
+                kept.append(a)
+            if (va > 0 > vb) or (va < 0 < vb):
+                share = va / (va - vb)
+                kept.append((a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])))
+        piece = kept
+    area = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(piece, piece[1:] + piece[:1], strict=True)) / 2 if len(piece) > 2 else 0.0
+    return piece if abs(area) > 1e-7 else []
+
+
+def _upright(rows: list[tuple[Point2, Point2, list[Point2]]]) -> Iterable[Polygon]:
+    """Pieces of a side, or of several in a line, joined; outward to the right of the way they are walked. What lies in another plane,
+    beside the first or turned by a hair, is joined by itself."""
+    while rows:
+        p, q, _ = rows[0]
+        length = ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2) ** 0.5
+        along = (q[0] - p[0]) / length, (q[1] - p[1]) / length
+
+        def beside(s: Point2, p: Point2 = p, along: Point2 = along) -> bool:
+            return abs((s[0] - p[0]) * along[1] - (s[1] - p[1]) * along[0]) < 4 * NEAR
+
+        here = [row for row in rows if beside(row[0]) and beside(row[1])]
+        yield from _in_plane(here, p, along)
+        rows = [row for row in rows if not (beside(row[0]) and beside(row[1]))]
+
+
+def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along: Point2) -> Iterable[Polygon]:
+    """Pieces of one upright plane joined."""
+    if len(rows) == 1:
+        a, b, piece = rows[0]
+        alone: Polygon = tuple((a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z) for t, z in piece)
+        if _wide(rows[0]):
+            yield alone if _turn(piece) > 0 else alone[::-1]
+        return
+    levels, places = Points(), dict[Point2, Point2]()
+    shapes = []
+    for a, b, piece in rows:
+        start, end = ((s[0] - p[0]) * along[0] + (s[1] - p[1]) * along[1] for s in (a, b))
+        ring = []
+        for t, z in piece:
+            at = levels.at(start + t * (end - start), z)
+            places.setdefault(at, (a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])))
+            ring.append(at)
+        shapes.append(shapely.Polygon(ring))
+    for polygon in pieces(shapely.union_all(_valid(shapes))):
+        yield tuple((*_place(s, z, places, p, along), z) for s, z in keyhole(orient(polygon)))
+
+
+def _turn(piece: list[Point2]) -> float:
+    """Twice the area of a piece [share × m], above 0 where it is walked counter-clockwise."""
+    return sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(piece, piece[1:] + piece[:1], strict=True))
+
+
+def _wide(row: tuple[Point2, Point2, list[Point2]]) -> bool:
+    """Whether a piece is more than a hair: as `pieces` tells."""
+    a, b, piece = row
+    long = float(((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5)
+    around = sum((((t - s) * long) ** 2 + (z - y) ** 2) ** 0.5 for (s, y), (t, z) in zip(piece, piece[1:] + piece[:1], strict=True))
+    return bool(abs(_turn(piece)) / 2 * long > max(NOTHING, NEAR * around / 4))
+
+
+def _place(s: float, z: float, places: dict[Point2, Point2], p: Point2, along: Point2) -> Point2:
+    known = places.get((s, z))
+    return known if known is not None else (p[0] + s * along[0], p[1] + s * along[1])
+
+
+def _named(found: list[tuple[Key, Polygon]]) -> tuple[Face, ...]:
+    """Faces with names of their own: what makes them, what lies behind, and a number where that is not enough."""
+    seen: dict[str, int] = defaultdict(int)
+    made = []
+    for (role, outline, space, beyond, made_by), polygon in sorted(found, key=lambda f: (f[0], f[1])):
+        made_by, _, above = made_by.partition("|")
+        name = f"{role}.{made_by}.{outline}.{beyond}" if role == "roof" else f"{role}.{made_by}.{beyond}"
+        seen[name] += 1
+        ident = name if seen[name] == 1 else f"{name}.{seen[name]}"
+        made.append(Face(ident, role, outline, space, beyond, made_by, polygon, above))
+    return tuple(made)

@@ -1,0 +1,335 @@
+"""How the shape hangs in the graph: spaces, boundaries and edges, areas and volumes, what is asked about them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
+from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm, Shape
+from nuthatch.core.model.part import replace
+from nuthatch.core.model.plans import Outline, Plans
+from nuthatch.core.plans.polygons import Polygon
+from nuthatch.core.plans.reading_plans import space_of
+from nuthatch.core.results.calculation import take, total
+from nuthatch.core.results.entries import need
+from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid import from_form, from_list, from_plans, plan_figures
+from nuthatch.core.solid.from_plans import Built
+from nuthatch.core.solid.opening_places import misplaced
+from nuthatch.core.solid.plan_rooms import Partition
+from nuthatch.core.solid.quick import Thicknesses
+from nuthatch.core.solid.solid import Boundary, Edge, Gap, Solid, edges_of, gaps
+from nuthatch.core.solid.thickness import effective_layers, thickness
+
+STAGES = Stages()
+THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
+WALL_THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups without cladding")
+PLAIN_WALL = 0.3
+STILL: Slot[Shape] = Slot("shape without what its rooms ask of the air")
+PLANS: Slot[Plans | None] = Slot("plans without what rooms ask of the air")
+BUILT: Slot[Built | None] = Slot("what the plans make")
+SOLID: Slot[Solid] = Slot("solid")
+AROUND: Slot[tuple[Boundary, ...]] = Slot("faces of unheated spaces")
+PARTITIONS: Slot[tuple[Partition, ...]] = Slot("inner walls with a build-up")
+CRAWLS: Slot[dict[str, Outline]] = Slot("outlines with a suspended floor")
+AIR_OF_SPACES: Slot[dict[str, Node]] = Slot("air change of unheated spaces")
+BOUNDARY: Family[Boundary] = Family("boundary")
+OUTLINES: Slot[Mapping[str, Polygon]] = Slot("outlines")
+EDGES: Slot[tuple[Edge, ...]] = Slot("edges")
+GAPS: Slot[tuple[Gap, ...]] = Slot("gaps")
+SIDES_THICK: Slot[Thicknesses] = Slot("thickness at the sides of the form")
+FACE_THICK: Slot[Thicknesses | None] = Slot("thickness the faces depend on")
+FORM_SIZES: Slot[dict[str, Any] | None] = Slot("sizes of the form")
+FACE_SIZES: Slot[dict[str, Any]] = Slot("sizes the faces depend on")
+WALL: Slot[float] = Slot("thickness of the outer walls")
+AREA: Family[Figure] = Family("gross area")
+Exposed = tuple[tuple[str, float], ...]
+EXPOSED: Family[Exposed] = Family("walls on a floor of drawn plans")
+PERIMETER: Family[Node] = Family("exposed perimeter")
+REFERENCE: Slot[Figure] = Slot("reference floor area", {"reference_floor_area": ""})
+VOLUME: Slot[Figure] = Slot("heated volume", {"heated_volume": ""})
+AIR_VOLUME: Slot[Figure] = Slot("air volume", {"air_volume": ""})
+SHELL: Slot[Figure] = Slot("envelope area", {"envelope_area": ""})
+INNER_SHELL: Slot[Figure] = Slot("envelope area inside", {"inner_envelope_area": ""})
+FACES_WANTED: Slot[Need] = Slot("where faces are entered")
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of the shape", asks=True)
+PLACE_ASKS: Slot[tuple[Question, ...]] = Slot("questions of where openings stand", asks=True)
+
+
+@STAGES.stage(THICKNESS, buildups=part("buildups"))
+def thickness_of_buildups(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
+    """Thickness of each build-up [m], by id."""
+    return {b.id: thickness(b) for b in buildups}
+
+
+@STAGES.stage(STILL, shape=part("shape"))
+def still(shape: Shape) -> Shape:
+    """The shape as it is drawn: what a room asks of the air makes no face anew."""
+    if shape.plans is None or not any(r.asks for s in shape.plans.storeys for r in s.rooms):
+        return shape
+    storeys = tuple(replace(s, rooms=tuple(r.drawn_only() for r in s.rooms)) for s in shape.plans.storeys)
+    return replace(shape, plans=replace(shape.plans, storeys=storeys))
+
+
+@STAGES.stage(PLANS, shape=STILL)
+def plans_of(shape: Shape) -> Plans | None:
+    """The storey plans of the shape as it is drawn."""
+    return shape.plans
+
+
+@STAGES.stage(BUILT, plans=PLANS, dimensions=field("shape.dimensions"), known=THICKNESS)
+def built_from_plans(plans: Plans | None, dimensions: str, known: dict[str, float]) -> Built | None:
+    """What the storey plans make; None where there are none."""
+    return from_plans.build(plans, known, dimensions) if plans is not None else None
+
+
+@STAGES.stage(SOLID, form=part("shape.form"), faces=part("shape.faces"), built=BUILT, dimensions=field("shape.dimensions"), known=THICKNESS)
+def solid(form: QuickForm | None, faces: tuple[Face, ...], built: Built | None, dimensions: str, known: dict[str, float]) -> Solid:
+    """The home's shape, whoever made it."""
+    if built is not None:
+        return built.solid
+    return from_form.solid(form, known, dimensions) if form is not None else from_list.solid(faces)
+
+
+@STAGES.stage(AROUND, solid=SOLID)
+def around(solid: Solid) -> tuple[Boundary, ...]:
+    """The faces of unheated spaces toward what is around the home."""
+    return solid.around
+
+
+@STAGES.stage(PARTITIONS, built=BUILT)
+def inner_walls(built: Built | None) -> tuple[Partition, ...]:
+    """The inner walls of drawn plans whose mass counts."""
+    return built.partitions if built is not None else ()
+
+
+@STAGES.stage(CRAWLS, plans=PLANS)
+def crawls(plans: Plans | None) -> dict[str, Outline]:
+    """The outlines whose floor is suspended above an aired space of its own."""
+    outlines = (o for s in plans.storeys for o in s.outlines) if plans is not None else ()
+    return {o.id: o for o in outlines if o.below == "suspended floor"}
+
+
+@STAGES.stage(AIR_OF_SPACES, plans=PLANS, faces=AROUND)
+def air_of_spaces(plans: Plans | None, faces: tuple[Boundary, ...]) -> dict[str, Node]:
+    """Air change of each unheated space with its outside, as entered."""
+    owners = {space_of(o): o for s in plans.storeys for o in s.outlines} if plans is not None else {}
+    found: dict[str, Node] = {}
+    for space in dict.fromkeys(f.inside.id for f in faces):
+        if space in owners:
+            found[space] = need(owners[space], "air_change")
+        elif plans is not None:
+            found[space] = need(plans, "loft_air")
+    return found
+
+
+@STAGES.stage(BOUNDARY, solid=SOLID)
+def boundaries(solid: Solid) -> dict[str, Boundary]:
+    """The boundaries by id."""
+    return {b.id: b for b in solid.boundaries}
+
+
+@STAGES.stage(OUTLINES, solid=SOLID)
+def outlines(solid: Solid) -> Mapping[str, Polygon]:
+    """The outer outlines by boundary."""
+    return solid.outer
+
+
+@STAGES.stage(EDGES, outlines=OUTLINES, built=BUILT)
+def edges(outlines: Mapping[str, Polygon], built: Built | None) -> tuple[Edge, ...]:
+    """Where boundaries meet."""
+    return built.edges if built is not None else edges_of(outlines)
+
+
+@STAGES.stage(GAPS, solid=SOLID, edges=EDGES)
+def open_gaps(solid: Solid, edges: tuple[Edge, ...]) -> tuple[Gap, ...]:
+    """What keeps the shape from being closed."""
+    return gaps(solid, edges)
+
+
+@STAGES.stage(WALL_THICKNESS, buildups=part("buildups"))
+def thickness_without_cladding(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
+    """Thickness of each build-up without ventilated cladding and what is outside it [m], by id."""
+    return {b.id: sum(layer.thickness.value for layer in effective_layers(b) if layer.thickness) for b in buildups}
+
+
+@STAGES.stage(WALL, solid=SOLID, known=WALL_THICKNESS)
+def wall_thickness(solid: Solid, known: dict[str, float]) -> float:
+    """Thickness of the outer walls [m], for the edge of a slab."""
+    return max((known.get(name, 0.0) for name in solid.walls), default=PLAIN_WALL)
+
+
+@STAGES.stage(SIDES_THICK, form=part("shape.form"), known=THICKNESS)
+def thickness_at_sides(form: QuickForm | None, known: dict[str, float]) -> Thicknesses:
+    """Thickness of the build-ups around the form."""
+    return from_form.thicknesses(form, known) if form is not None else Thicknesses()
+
+
+@STAGES.stage(FACE_THICK, form=part("shape.form"), thick=SIDES_THICK, dimensions=field("shape.dimensions"))
+def thickness_of_faces(form: QuickForm | None, thick: Thicknesses, dimensions: str) -> Thicknesses | None:
+    """The thicknesses the faces' sizes depend on; None for outer faces that are traced: a thicker wall leaves them as they are."""
+    return thick if form is not None and (dimensions == "internal" or form.traced == "inner faces") else None
+
+
+@STAGES.stage(FORM_SIZES, form=part("shape.form"))
+def form_sizes(form: QuickForm | None) -> dict[str, Any] | None:
+    """The leaves of every figure of the form, made once."""
+    return from_form.size_leaves(form) if form is not None else None
+
+
+@STAGES.stage(FACE_SIZES, sizes=FORM_SIZES, thick=FACE_THICK)
+def face_sizes(sizes: dict[str, Any] | None, thick: Thicknesses | None) -> dict[str, Any]:
+    """Those and the thicknesses the faces depend on."""
+    return {**(sizes or {}), "thick": from_form.thickness_leaves(thick) if thick is not None else ()}
+
+
+@STAGES.stage(AREA, each=BOUNDARY, face=ITEM, sizes=FACE_SIZES, dimensions=field("shape.dimensions"))
+def gross_area(face: Boundary, sizes: dict[str, Any], dimensions: str) -> Figure:
+    """Gross area of one face."""
+    label = f"Area of {face.name}"
+    if face.area is not None:
+        return take(label, "area", face.area.leaf(label_of(face), "area"))
+    if face.outline is not None and "sizes" not in sizes:
+        return plan_figures.face_area(label, face.outline)
+    leaf = Entered("dimensions", dimensions, "text", "declared", "", "shape", "dimensions")
+    return from_form.face_area.figure(label, **sizes, dimensions=leaf, face=Entered("face", face.id))
+
+
+def label_of(face: Boundary) -> str:
+    """How the entered area of a listed face is called."""
+    return f"Gross area of {face.name}"
+
+
+@STAGES.stage(EXPOSED, built=BUILT)
+def walls_on_floors(built: Built | None) -> dict[str, Exposed]:
+    """(wall, length [m]) of the walls that stand on each floor of drawn plans, by the floor's face."""
+    floors = (b.id for b in built.solid.boundaries if b.role == "floor") if built is not None else ()
+    return {f: built.exposed(f) for f in floors} if built is not None else {}
+
+
+@STAGES.stage(
+    PERIMETER,
+    each=BOUNDARY,
+    face=ITEM,
+    form=part("shape.form"),
+    stands=EXPOSED.at(),
+    sizes=FACE_SIZES,
+    dimensions=field("shape.dimensions"),
+)
+def exposed_perimeter(face: Boundary, form: QuickForm | None, stands: Exposed | None, sizes: dict[str, Any], dimensions: str) -> Node:
+    """Exposed perimeter of a floor on the ground; nothing to know for other faces."""
+    label = f"exposed perimeter of {face.name}"
+    if face.role != "floor" or face.borders != "ground":
+        return Entered(label, 0.0, "length")
+    if face.outline is not None and form is not None:
+        return from_form.perimeter(form, sizes, dimensions)
+    if stands is not None:
+        return plan_figures.perimeter(label, stands)
+    return face.perimeter.leaf(label, "length")
+
+
+@STAGES.stage(REFERENCE, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+def reference_area(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+    """Reference floor area: measured, from the rooms, or from the form."""
+    if built is not None and shape.measured_area is None:
+        rows = tuple(plan_figures.counted(r, shape.plans) for r in built.rooms)
+        return total("Reference floor area", "area", rows, "sum over the rooms") if rows else _wanted("Reference floor area", "area", built)
+    if shape.measured_area is not None or sizes is None:
+        return take("Reference floor area", "area", need(shape, "measured_area"))
+    return from_form.form_area.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
+
+
+@STAGES.stage(VOLUME, shape=STILL, faces=BOUNDARY, outer=OUTLINES, wanted=FACES_WANTED, sizes=FORM_SIZES, thick=FACE_THICK)
+def heated_volume(shape: Any, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Any) -> Figure:
+    """External volume of the heated space."""
+    sizes, thick = reads["sizes"], reads["thick"]
+    if shape.plans is not None:
+        return plan_figures.volume(faces.values(), dict(outer)) if outer else missing("Heated volume", "volume", *wanted)
+    if sizes is None:
+        return take("Heated volume", "volume", need(shape, "volume"))
+    grown = thick if shape.form.traced == "inner faces" else None
+    return from_form.form_volume.figure(**sizes, thick=from_form.thickness_leaves(grown) if grown is not None else ())
+
+
+@STAGES.stage(AIR_VOLUME, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+def air_volume(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+    """Air volume of the test: typed, from the rooms, or from the form."""
+    if built is not None and shape.air_volume is None:
+        rows = tuple(plan_figures.air(r, shape.plans) for r in built.rooms)
+        return total("Air volume", "volume", rows, "sum over the rooms") if rows else _wanted("Air volume", "volume", built)
+    if shape.air_volume is not None or sizes is None:
+        return take("Air volume", "volume", need(shape, "air_volume"))
+    return from_form.form_air_volume.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
+
+
+def _wanted(label: str, kind: str, built: Built) -> Unknown:
+    """A figure that waits for what the plans still need."""
+    fault = next((f for f in built.faults if f.fatal), None)
+    if fault is None:
+        return missing(label, kind, "the outline of a storey", "plans", "storeys")
+    return missing(label, kind, fault.says, fault.part, fault.field)
+
+
+@STAGES.stage(SHELL, areas=AREA, plans=PLANS, wanted=FACES_WANTED, sizes=FORM_SIZES)
+def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, sizes: dict[str, Any] | None) -> Figure:
+    """All faces that enclose the heated air, party walls included (ISO 9972)."""
+    if areas:
+        return total("Envelope area", "area", tuple(areas.values()), "ISO 9972:2015, 6.1.2")
+    if plans is not None:
+        return missing("Envelope area", "area", *wanted)
+    if sizes is None:
+        return missing("Envelope area", "area", "faces", "shape", "faces")
+    short = from_form.form_volume.figure(**sizes, thick=())
+    if isinstance(short, Unknown):
+        return because("Envelope area", "area", short)
+    return missing("Envelope area", "area", "the direction the front looks to", "form", "front_azimuth")
+
+
+@STAGES.stage(INNER_SHELL, shape=STILL, shell=SHELL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
+def inner_envelope(shape: Any, shell: Figure, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+    """The envelope in overall internal dimensions, junctions of partitions and floors not taken off: what permeability refers to."""
+    label = "Envelope area inside"
+    if shape.inner_envelope is not None:
+        return take(label, "area", need(shape, "inner_envelope"))
+    if built is not None:
+        return plan_figures.inner_shell(label, built) if built.inner else _wanted(label, "area", built)
+    if sizes is not None:
+        return from_form.form_shell.figure(label, **sizes, thick=from_form.thickness_leaves(thick))
+    if shape.dimensions == "internal" or isinstance(shell, Unknown):
+        return total(label, "area", (shell,), "ISO 9972:2015, 6.1.2")
+    return missing(label, "area", "envelope area in internal dimensions", "shape", "inner_envelope")
+
+
+@STAGES.stage(FACES_WANTED, form=part("shape.form"), built=BUILT)
+def faces_wanted(form: QuickForm | None, built: Built | None) -> Need:
+    """Where a home without faces gets them."""
+    if built is not None:
+        return _wanted("", "area", built).needs[0]
+    if form is None:
+        return Need("faces of the home", "shape", "faces")
+    part, lacking, words = next(iter(from_form.wanting(form)), ("form", "length", "faces of the home"))
+    return Need(words, part, lacking)
+
+
+@STAGES.stage(ASKS, gaps=GAPS, outlines=OUTLINES, built=BUILT)
+def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon], built: Built | None) -> tuple[Question, ...]:
+    """A shape that is not closed, plans that do not go together."""
+    weaker = "" if outlines or not gaps else " (checked by directions only, weaker than a drawn shape)"
+    found = [Question(f.part, f.field, f.sentence) for f in built.faults] if built is not None else []
+    if built is not None and built.open_edges:
+        found.append(Question("plans", "storeys", f"Unheated spaces are not closed: {built.open_edges} edges are not shared by two faces"))
+    for gap in gaps:
+        says = f"{gap.amount:.0f} edges are not shared by two faces"
+        amounts: tuple[tuple[float, str], ...] = ()
+        if gap.kind == "axis":
+            says, amounts = f"{gap.axis} faces do not balance: {{0}} more on one side", ((gap.amount, "area"),)
+        found.append(Question("shape", "faces", f"The shape is not closed: {says}{weaker}", amounts))
+    return tuple(found)
+
+
+@STAGES.stage(PLACE_ASKS, outlines=OUTLINES, openings=part("openings"))
+def asks_of_places(outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]) -> tuple[Question, ...]:
+    """Openings that stand past the edge of their face, or over each other."""
+    return tuple(Question(ident, "position", says) for ident, says in misplaced(openings, outlines))

@@ -1,0 +1,28 @@
+"""The planes whose sun is asked for: tilt, azimuth and reflectance of the ground, each distinct one once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nuthatch.core.model.part import Given
+from nuthatch.core.solid.solid import Boundary
+
+REFLECTANCE = 0.2
+
+
+@dataclass(frozen=True)
+class Plane:
+    """A plane by tilt 0 up, 90 upright, azimuth from north [°], and the reflectance of the ground before it."""
+
+    tilt: float
+    azimuth: float
+    reflectance: float
+
+    @property
+    def id(self) -> str:
+        return f"{self.tilt:g}/{self.azimuth:g}/{self.reflectance:g}"
+
+
+def plane_of(face: Boundary, reflectance: Given | None) -> Plane:
+    """The plane of a face."""
+    return Plane(face.tilt, face.azimuth, reflectance.value if reflectance is not None else REFLECTANCE)

@@ -1,0 +1,75 @@
+"""Pictures of energy: delivered energy by use, the balance by month as list and charts, the cutaway and the year's account."""
+
+from __future__ import annotations
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.energy.stages import USES
+from nuthatch.core.fabric.elements import CATEGORIES
+from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
+from nuthatch.core.sketch import WIDTH, Picture, Sketch, bars
+from nuthatch.core.units import show, unit_of
+from nuthatch.core.views.bars import bar
+from nuthatch.core.views.charts import balance_amounts, balance_shares
+from nuthatch.core.views.cutaway import cutaway, year_account
+
+
+def delivered(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
+    """Delivered energy by source and use [kWh/a]."""
+    rows = [bar(_use_first(u.name), u.energy, "slate_pale", "energy") for u in a[USES]]
+    return bars("Delivered energy in a year", rows, width=width, height=height)
+
+
+def _use_first(name: str) -> str:
+    """“Heating · Air-to-water heat pump”: what the energy is used for, before its source."""
+    source, _, use = name.rpartition(", ")
+    return f"{use[0].upper()}{use[1:]} · {source}" if source else f"{name[0].upper()}{name[1:]}"
+
+
+def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
+    """Every category by month and in the year; a zero stays, at zero."""
+    rows = [(f"Loss, {c}", f"loss_{c.replace(' ', '_')}") for c in CATEGORIES]
+    rows += [
+        ("Losses", "losses"),
+        ("Sun", "solar_gains"),
+        ("People, appliances, water", "internal_gains"),
+        ("Heating", "heating_demand"),
+        ("Cooling", "cooling_demand"),
+    ]
+    unit = unit_of("energy_month")
+    width = max(width, 600.0)
+    made = Sketch(width, 30 + 21 * len(rows), f"Balance by month, {unit}")
+    first, step = 176.0, (width - 176 - 62) / 12
+    made.text(0, 12, f"{unit} · click a line to open it", size=11, color="muted")
+    xs = [first + (i + 1) * step for i in range(12)] + [width - 6]
+    for x, month in zip(xs, (*MONTHS, "year"), strict=True):
+        made.text(x, 12, month, size=11, color="muted", anchor="end")
+    for n, (name, key) in enumerate(rows):
+        y = 32 + n * 21
+        made.rect(0, y - 14, width, 20, stroke="", id=key)
+        bold = key in ("losses", "heating_demand")
+        made.line((0, y + 6), (width, y + 6), stroke="line", width=0.7)
+        made.text(0, y, name, size=11.5, bold=bold, id=key)
+        result = a.months[key]
+        if not isinstance(result, Known):
+            made.text(
+                first + 12,
+                y,
+                f"needs {result.needs[0].text}" if isinstance(result, Unknown) else state_words(result),
+                size=11,
+                color="muted",
+                id=key,
+            )
+            continue
+        for x, value in zip(xs, (*result.value, result.value.sum()), strict=True):
+            made.text(x, y, show(float(value), "energy_month"), size=11, anchor="end", bold=bold, id=key)
+    return made
+
+
+PICTURES = (
+    Picture("cutaway", "Cutaway of the home", lambda a, _: cutaway(a)),
+    Picture("account", "The year’s account", lambda a, _: year_account(a)),
+    Picture("delivered", "Delivered energy by use", lambda a, _: delivered(a)),
+    Picture("amounts", "Balance by month", chart=balance_amounts, size=(7.4, 3.4)),
+    Picture("shares", "Shares of the year’s losses", chart=balance_shares, size=(7.4, 2.6)),
+    Picture("months", "Balance by month, list", lambda a, _: months_table(a)),
+)

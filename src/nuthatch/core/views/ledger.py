@@ -1,0 +1,188 @@
+"""The ledger of assumptions: every value that is not measured or declared, where it is used, and what it weighs: by how much the tightest
+margin changes if it is a tenth worse."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, apply
+from nuthatch.core.edits.desk import fresh_ids
+from nuthatch.core.edits.fabric_edits import users_of
+from nuthatch.core.graph.memo import Memo
+from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, OpeningType, find
+from nuthatch.core.model.part import Basis, FieldSpec, Given, specs
+from nuthatch.core.model.plans import InnerWall
+from nuthatch.core.questions import name_of, values
+
+WORSE = 0.10
+HEATING, NOWHERE = "heating demand", "nowhere"
+STEPS_OF_ZERO = {"psi": 0.01, "fraction": 0.05, "percent": 0.05, "length": 0.1, "thickness": 0.01, "width": 0.01, "count": 1.0}
+"""What a value that is zero is moved by [SI]; 1 of its unit where nothing is said."""
+LESS_IS_WORSE = {
+    "thickness",
+    "density",
+    "specific_heat",
+    "resistance",
+    "inner_mass",
+    "efficiency",
+    "recovery",
+    "shade_winter",
+    "shade_summer",
+}
+"""Fields of which less is tried first: where it is worse for all margins, more need not be tried."""
+OPEN = (Basis.ASSUMED, Basis.CALCULATED)
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A value that somebody could still find out: of which part, what, as it is, where it is used."""
+
+    step: str
+    part: str
+    field: str
+    name: str
+    spec: FieldSpec
+    given: Given
+    used: str
+
+    @property
+    def id(self) -> str:
+        return f"{self.part}:{self.field}"
+
+
+@dataclass(frozen=True)
+class Weight:
+    """How far a margin moves [share of its limit, above 0 toward over], and by what."""
+
+    change: float
+    way: str
+
+
+def entries(home: Home) -> tuple[Entry, ...]:
+    """Every value that is assumed or calculated outside, in the order of the home."""
+    owners = {layer.id: build for build in home.buildups for layer in build.layers}
+    users: dict[str, int] = {}
+    found = []
+    for step, part, field, given in values(home):
+        if given.basis not in OPEN:
+            continue
+        spec = specs(type(part))[field]
+        found.append(Entry(step, part.id, field, _name(part, owners), spec, given, _used(home, part, owners, users)))  # type: ignore[attr-defined]
+    return tuple(found)
+
+
+def _name(part: object, owners: dict[str, BuildUp]) -> str:
+    if isinstance(part, Layer) and part.id in owners:
+        return f"{part.name}, {owners[part.id].name}"  # the layer first: what is cut short in a list is the rest
+    if isinstance(part, InnerWall):
+        return "Inner wall"
+    return name_of(part)  # type: ignore[arg-type]
+
+
+def _used(home: Home, part: object, owners: dict[str, BuildUp], users: dict[str, int]) -> str:
+    """Where a build-up or type is used, in words; '' for parts that are used where they stand."""
+    build = owners.get(part.id) if isinstance(part, Layer) else part
+    if isinstance(build, BuildUp):
+        if build.id not in users:
+            users[build.id] = len(users_of(home, build.id))
+        return f"{users[build.id]} place{'s' if users[build.id] != 1 else ''}" if users[build.id] else NOWHERE
+    if isinstance(build, OpeningType):
+        rows = sum(1 for o in home.openings if o.type == build.id)
+        return f"{rows} row{'s' if rows != 1 else ''} of openings" if rows else NOWHERE
+    return ""
+
+
+def margins(a: Assessment) -> dict[str, float]:
+    """Every margin that is known: “set · target” → its value over its limit, of its ways the better one; 1 is at the limit. The tightest
+    first, ones that are over before the others. Without any, heating demand."""
+    rows = []
+    for v in a.verdicts:
+        known = [w.ratio for w in v.ways if w.ratio is not None]
+        if known and not v.voluntary:
+            rows.append((v.standing != "over", -min(known), f"{v.set_name} · {v.name}"))
+    found = {name: -ratio for _, ratio, name in sorted(rows)}
+    heating = a.figures["heating_demand"].value
+    if not found and heating is not None and float(heating) > 0:
+        found[HEATING] = float(heating)
+    return found
+
+
+def tries(entry: Entry) -> tuple[tuple[float, str], ...]:
+    """(changed value, what that is in words): more and less, within the bounds of the field."""
+    value, spec = entry.given.value, entry.spec
+    if spec.kind == "temperature":
+        ways = ((value + 1.0, "1 K more"), (value - 1.0, "1 K less"))
+    elif value == 0:
+        step = STEPS_OF_ZERO.get(spec.kind, 1.0)
+        ways = ((step, "a step up from 0"), (-step, "a step down from 0"))
+    else:
+        ways = ((value * (1 + WORSE), "10 % more"), (value * (1 - WORSE), "10 % less"))
+    if spec.name in LESS_IS_WORSE:
+        ways = (ways[1], ways[0])
+    return tuple((v, words) for v, words in ways if not spec.refuse(v))
+
+
+def asked_for(home: Home) -> frozenset[str]:
+    """The figures the margins of a home rest on."""
+    ways = [w for s in home.target_sets for t in s.targets for w in t.ways]
+    return frozenset({w.figure for w in ways} | {w.limit_figure for w in ways} | {"heating_demand", "reference_floor_area"})
+
+
+def weigh(a: Assessment, entry: Entry) -> dict[str, Weight]:
+    """What a value weighs for every margin: a tenth more of it, or, where that is better, a tenth less. Empty where no margin is known."""
+    base, only = margins(a), asked_for(a.home)
+    found: dict[str, Weight] = {}
+    for value, words in tries(entry) if base and entry.used != NOWHERE else ():
+        try:
+            home = apply(SetValue(part=entry.part, field=entry.field, value=entry.given.model_copy(update={"value": value})), a.home)
+        except ChangeRefused:
+            continue
+        then = margins(assess(home, a.climate, a, wait=False, memo=Memo(0), only=only))
+        for target, now in base.items():
+            change = (then[target] - now) / (now if target == HEATING else 1.0) if target in then else 0.0
+            if target not in found or change > found[target].change:
+                found[target] = Weight(change, words)
+        if all(w.change >= 0 for w in found.values()):
+            break  # the other way none is worse
+    return found
+
+
+def heaviest_first(base: dict[str, float], weights: dict[str, dict[str, Weight]]) -> str:
+    """The tightest margin that any of the values moves; the tightest of all where none does. '' where none is known."""
+    moved = (t for t in base if any(t in w and w[t].change > 1e-9 for w in weights.values()))
+    return next(moved, next(iter(base), ""))
+
+
+def with_basis(home: Home, rows: Sequence[Entry], basis: Basis, source: str = "") -> Batch:
+    """The basis of several values set at once. Raises ChangeRefused for none."""
+    changes: list[Change] = []
+    for e in rows:
+        given = getattr(find(home, e.part), e.field, None)
+        if isinstance(given, Given) and given.basis is not basis:
+            changes.append(
+                SetValue(part=e.part, field=e.field, value=given.model_copy(update={"basis": basis, "source": source or given.source}))
+            )
+    if not changes:
+        raise ChangeRefused("choose values that are not so already")
+    return Batch(label=f"{len(changes)} value{'s' if len(changes) > 1 else ''}: {basis}", changes=tuple(changes))
+
+
+def with_sheet(home: Home, rows: Sequence[Entry], proof: EvidenceFile) -> Batch:
+    """One file as evidence of several values. Raises ChangeRefused for none."""
+    known = next((e for e in home.evidence if e.sha256 == proof.sha256), None)
+    changes: list[Change] = []
+    if known is None:
+        known = proof.model_copy(update={"id": fresh_ids(home, "evidence", 1)[0]})
+        changes.append(Insert(owner="home", field="evidence", value=known))
+    count = 0
+    for e in rows:
+        given = getattr(find(home, e.part), e.field, None)
+        if isinstance(given, Given) and known.id not in (given.files or ()):
+            new = Given.model_validate({**given.model_dump(), "files": (*(given.files or ()), known.id)})
+            changes.append(SetValue(part=e.part, field=e.field, value=new))
+            count += 1
+    if not count:
+        raise ChangeRefused("choose the values the sheet proves")
+    return Batch(label=f"{proof.name} attached to {count} value{'s' if count > 1 else ''}", changes=tuple(changes))

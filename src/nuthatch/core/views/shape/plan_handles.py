@@ -1,0 +1,103 @@
+"""What can be dragged on a storey's plan: walls square to themselves, corners anywhere, openings along their wall, inner walls by
+their ends."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot
+
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.plans import InnerWall, Side, StoreyPlan
+from nuthatch.core.plans.plan_parts import on_wall, together
+from nuthatch.core.plans.reading_plans import corners_of, number, rings_of
+from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, snapping
+from nuthatch.core.units import show, with_unit
+from nuthatch.core.views.shape.plan_frame import Frame
+
+
+@dataclass(frozen=True)
+class Handles:
+    """Put on the sheet for one storey; openings: the handles of its openings, which lie above walls and corners."""
+
+    made: Sketch
+    home: Home
+    floor: StoreyPlan
+    frame: Frame
+    selected: str
+    openings: list[Handle]
+
+    def put(self) -> None:
+        """All handles, those drawn first below the others; what is selected shows its corners."""
+        step, fine, _ = snapping(False)
+        for sides in (ring for outline in self.floor.outlines for ring in rings_of(outline)):
+            if any(s.x is None or s.y is None for s in sides):
+                continue
+            for n, side in enumerate(sides):
+                after = sides[(n + 1) % len(sides)]
+                self._wall_handle(side, after, step, fine)
+        for side in corners_of(self.floor):
+            if side.x is not None and side.y is not None:
+                self._corner_handle(side, step, fine)
+        self.made.handles += self.openings
+        for wall in self.floor.inner_walls:
+            for names in (("x", "y"), ("to_x", "to_y")):
+                self._end_handle(wall, names, step, fine)
+        self.made.hint = "drag a wall or a corner · type a length beside it · arrow keys move what is selected"
+
+    def _pull(self, part: str, field: str, value: float, per: PointXY, step: float, fine: float) -> Pull:
+        return Pull(part, field, value, per, step, fine, -1000.0, 1000.0)
+
+    def _corner_handle(self, side: Side, step: float, fine: float) -> None:
+        x, y = self.frame.at((number(side.x), number(side.y)))
+        scale = self.frame.scale
+        pulls = []
+        for s in together(self.home, side):
+            pulls += [
+                self._pull(s.id, "x", number(s.x), (1 / scale, 0.0), step, fine),
+                self._pull(s.id, "y", number(s.y), (0.0, -1 / scale), step, fine),
+            ]
+        ring = tuple(square((x, y), 6))
+        chosen = f"corner:{side.id}" == self.selected
+        if chosen or side.id == self.selected:
+            self.made.path(square((x, y), 5), fill="tide" if chosen else "white", stroke="tide", width=1.6)
+        says = f"{show(number(side.x), 'length')}, {show(number(side.y), 'length')}"
+        self.made.handles.append(Handle(f"corner:{side.id}", ring, tuple(pulls), says, True))
+
+    def _wall_handle(self, side: Side, after: Side, step: float, fine: float) -> None:
+        a, b = (number(side.x), number(side.y)), (number(after.x), number(after.y))
+        long = hypot(b[0] - a[0], b[1] - a[1])
+        if long < 1e-6:
+            return
+        nx, ny = (b[1] - a[1]) / long, -(b[0] - a[0]) / long
+        scale = self.frame.scale
+        pulls = []
+        corners = on_wall(self.home, side.id)
+        straight = abs(nx) > 0.999 or abs(ny) > 0.999
+        for s in corners:
+            for field, share in (("x", nx), ("y", ny)):
+                if abs(share) > 1e-3:
+                    per = (share * nx / scale, -share * ny / scale)
+                    pulls.append(self._pull(s.id, field, number(getattr(s, field)), per, step if straight else 1e-4, fine))
+        points = (self.frame.at(a), self.frame.at(b))
+        self.made.handles.append(Handle(side.id, points, tuple(pulls), with_unit(long, "length")))
+
+    def _end_handle(self, wall: InnerWall, names: tuple[str, str], step: float, fine: float) -> None:
+        x, y = getattr(wall, names[0]), getattr(wall, names[1])
+        if x is None or y is None:
+            return
+        scale = self.frame.scale
+        ident = wall.id
+        pulls = (
+            self._pull(ident, names[0], x.value, (1 / scale, 0.0), step, fine),
+            self._pull(ident, names[1], y.value, (0.0, -1 / scale), step, fine),
+        )
+        if ident == self.selected:
+            self.made.path(square(self.frame.at((x.value, y.value)), 5), fill="white", stroke="tide", width=1.6)
+        says = f"{show(x.value, 'length')}, {show(y.value, 'length')}"
+        self.made.handles.append(Handle(f"end:{ident}:{names[0]}", tuple(square(self.frame.at((x.value, y.value)), 6)), pulls, says, True))
+
+
+def square(p: PointXY, half: float) -> list[PointXY]:
+    """A small square around a point of the sheet."""
+    x, y = p
+    return [(x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)]
