@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nuthatch.core.changes.changes import typed
+from nuthatch.core.changes.changes import declared
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Face, Home, Junction, Opening, walk_parts
 from nuthatch.core.model.part import replace
@@ -17,23 +17,35 @@ def large(faces: int = 400, openings: int = 2000, junctions: int = 400) -> Home:
             id=f"f-{n}",
             name=f"Face {n}",
             role="wall" if n % 3 else "roof",
-            area=typed(20.0 + n % 7),
-            tilt=typed(90.0 if n % 3 else 35.0),
-            azimuth=typed((n * 37) % 360),
+            area=declared(20.0 + n % 7),
+            tilt=declared(90.0 if n % 3 else 35.0),
+            azimuth=declared((n * 37) % 360),
             buildup=build,
         )
         for n in range(faces)
     )
-    light = {"shade_winter": typed(0.9), "shade_summer": typed(0.7)}
+    light = {"shade_winter": declared(0.9), "shade_summer": declared(0.7)}
     rows = tuple(
         Opening(
-            id=f"o-{n}", name=f"Opening {n}", face=f"f-{n % faces}", type=kind, width=typed(1.0), height=typed(1.2 + n % 5 / 20), **light
+            id=f"o-{n}",
+            name=f"Opening {n}",
+            face=f"f-{n % faces}",
+            type=kind,
+            width=declared(1.0),
+            height=declared(1.2 + n % 5 / 20),
+            **light,
         )
         for n in range(openings)
     )
-    edges = tuple(Junction(id=f"j-{n}", name=f"Junction {n}", length=typed(3.0), psi=typed(0.05)) for n in range(junctions))
+    edges = tuple(Junction(id=f"j-{n}", name=f"Junction {n}", length=declared(3.0), psi=declared(0.05)) for n in range(junctions))
     shape = replace(
-        home.shape, form=None, plans=None, faces=made, measured_area=typed(4000.0), volume=typed(14000.0), air_volume=typed(10000.0)
+        home.shape,
+        form=None,
+        plans=None,
+        faces=made,
+        measured_area=declared(4000.0),
+        volume=declared(14000.0),
+        air_volume=declared(10000.0),
     )
     return replace(home, name="Large", shape=shape, openings=rows, junctions=edges)
 

@@ -13,7 +13,7 @@ from benchmarks.test_shape import median  # noqa: E402
 from benchmarks.test_speed import _wait, say  # noqa: E402
 from nuthatch.core.airtest.stages import TESTED, work  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
-from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, declared  # noqa: E402
 from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.edits.air_tests import taken_in  # noqa: E402
 from nuthatch.core.exchange import readings  # noqa: E402
@@ -100,7 +100,7 @@ def test_a_log_of_ten_thousand_readings() -> None:
     sizes = iter(range(10, 10_000))
 
     def edit() -> None:
-        assess(apply(SetValue(part="site", field="ground_reflectance", value=typed(next(sizes) / 1e5)), full), climate, a)
+        assess(apply(SetValue(part="site", field="ground_reflectance", value=declared(next(sizes) / 1e5)), full), climate, a)
 
     say("another value edited in the home with the log", median(edit), 50)
 

@@ -17,7 +17,7 @@ from benchmarks.test_shape import median  # noqa: E402
 from benchmarks.test_speed import _wait, say  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
 from nuthatch.core.climate.library import climate_for  # noqa: E402
-from nuthatch.core.fabric.moisture import Section, year  # noqa: E402
+from nuthatch.core.fabric.moisture import VapourLayers, year  # noqa: E402
 from nuthatch.core.library import demo_home  # noqa: E402
 from nuthatch.core.views.ledger import entries, weigh  # noqa: E402
 from nuthatch.desktop.app import application  # noqa: E402
@@ -63,7 +63,7 @@ def test_a_layer_edited_in_the_window() -> None:
 def test_a_year_of_moisture() -> None:
     months = np.cos(np.arange(12) * np.pi / 6)
     outside, inside = 8 - 10 * months, np.full(12, 20.0)
-    section = Section(tuple(0.1 * n for n in range(1, 11)), (0.5, 3, 0.1, 8, 0.2, 1, 2, 0.1, 0.4, 0.2))
+    section = VapourLayers(tuple(0.1 * n for n in range(1, 11)), (0.5, 3, 0.1, 8, 0.2, 1, 2, 0.1, 0.4, 0.2))
     say("a year of moisture in 10 layers", median(lambda: year(section, inside, 1400 - 100 * months, outside, 900 - 350 * months)), 5)
 
 

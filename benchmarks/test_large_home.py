@@ -16,7 +16,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from benchmarks.large_home import large, parts_of  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
-from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, declared  # noqa: E402
 from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.edits.desk import Block, Listing, pasted  # noqa: E402
 from nuthatch.core.files.homefile import HomeFile, write  # noqa: E402
@@ -45,7 +45,7 @@ def one_edit(home: Home, opening: str) -> float:
     times = []
     for n in range(9):
         start = time.perf_counter()
-        home = apply(SetValue(part=opening, field="width", value=typed(1.0 + n / 100)), home)
+        home = apply(SetValue(part=opening, field="width", value=declared(1.0 + n / 100)), home)
         a = assess(home, climate, a)
         times.append(time.perf_counter() - start)
     return statistics.median(times)

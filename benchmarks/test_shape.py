@@ -11,7 +11,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from benchmarks.test_speed import _wait, say  # noqa: E402
 from nuthatch.core.assess import assess  # noqa: E402
-from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, declared  # noqa: E402
 from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.exchange import gbxml  # noqa: E402
 from nuthatch.core.model.home import Home, Opening  # noqa: E402
@@ -99,7 +99,7 @@ def test_a_dragged_corner() -> None:
 
     def dragged() -> None:
         state["n"] += 1
-        state["home"] = apply(SetValue(part="up.b", field="x", value=typed(10 + 0.05 * (state["n"] % 20 + 1))), state["home"])
+        state["home"] = apply(SetValue(part="up.b", field="x", value=declared(10 + 0.05 * (state["n"] % 20 + 1))), state["home"])
         state["a"] = assess(state["home"], climate, state["a"])
         storey_plan(state["a"], "upper")
 
@@ -115,7 +115,7 @@ def test_geometry_and_take_off_while_dragging() -> None:
 
     def built() -> None:
         state["n"] += 1
-        plans = apply(SetValue(part="up.b", field="x", value=typed(10 + 0.0137 * state["n"])), home).shape.plans
+        plans = apply(SetValue(part="up.b", field="x", value=declared(10 + 0.0137 * state["n"])), home).shape.plans
         made = from_plans.build(plans, a[THICKNESS], "external")
         sum(made.solid.areas.values())
 

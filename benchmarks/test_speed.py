@@ -20,7 +20,7 @@ from PyQt6.QtTest import QTest  # noqa: E402
 from PyQt6.QtWidgets import QApplication  # noqa: E402
 
 from nuthatch.core.assess import assess  # noqa: E402
-from nuthatch.core.changes.changes import SetValue, apply, typed  # noqa: E402
+from nuthatch.core.changes.changes import SetValue, apply, declared  # noqa: E402
 from nuthatch.core.climate.climate import climate_from_bytes  # noqa: E402
 from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.library import demo_home, library_climate  # noqa: E402
@@ -62,7 +62,7 @@ def test_one_edit() -> None:
     ):
         times = []
         for i in range(40):
-            home = apply(SetValue(part=part, field=field, value=typed(start + i * 0.002)), home)
+            home = apply(SetValue(part=part, field=field, value=declared(start + i * 0.002)), home)
             begin = time.perf_counter()
             a = assess(home, climate, a)
             times.append(time.perf_counter() - begin)

@@ -69,14 +69,15 @@ def _window_parser() -> argparse.ArgumentParser:
 
 def _climate(home, weather, override):  # type: ignore[no-untyped-def]
     from nuthatch.core.climate.climate import climate_from_bytes
-    from nuthatch.core.climate.epw import LARGEST, WeatherFileError
+    from nuthatch.core.climate.epw import WeatherFileError
     from nuthatch.core.climate.library import climate_for
+    from nuthatch.core.files.homefile import LARGEST_WEATHER
     from nuthatch.core.library import cache_folder
 
     try:
         if override is None:
             return climate_for(home, weather)
-        return climate_from_bytes(read_file(Path(override), LARGEST, "weather file"), cache_folder())
+        return climate_from_bytes(read_file(Path(override), LARGEST_WEATHER, "weather file"), cache_folder())
     except OSError as error:
         raise Refused(f"{override}: {why(error)}") from None
     except WeatherFileError as error:

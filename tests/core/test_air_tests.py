@@ -8,9 +8,9 @@ import pytest
 
 from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
-from nuthatch.core.airtest.ladder import Act, Aim, Fit, Keep, SetAside, ring_for
+from nuthatch.core.airtest.ladder import Act, Aim, Keep, PutRing, SetAside, ring_for
 from nuthatch.core.airtest.of_home import Sizes, measured, rings_of
-from nuthatch.core.airtest.readings import AirTest as Measured
+from nuthatch.core.airtest.readings import Measurement as Measured
 from nuthatch.core.airtest.readings import Reading, Ring, Series
 from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import TESTED, work
@@ -89,16 +89,16 @@ def test_a_reading_in_the_wrong_ring_is_refused_on_entry(aired: Assessment) -> N
     home = apply(SetValue(part="test.d2", field="flow", value=None), home)
     first = replace(fan("test.fan"), rings=tuple(replace(r, name=r.name.lower()) for r in fan("test.fan").rings))
     home = apply(SetValue(part="test", field="fan", value=first), home)
-    assert find(apply(desk.typed(home, "test.d2", "fan_pressure", 380.0), home), "test.d2").fan_pressure.value == 380  # type: ignore[union-attr]
+    assert find(apply(desk.typed_number(home, "test.d2", "fan_pressure", 380.0), home), "test.d2").fan_pressure.value == 380  # type: ignore[union-attr]
     for wrong, says in ((12.0, "12.0 Pa is not for ring a, which holds from 20.0 Pa to 400.0 Pa"), (450.0, "not for ring a")):
         with pytest.raises(ChangeRefused) as why:
-            apply(desk.typed(home, "test.d2", "fan_pressure", wrong), home)
+            apply(desk.typed_number(home, "test.d2", "fan_pressure", wrong), home)
         assert "reading 2" in str(why.value) and says in str(why.value).replace("\u00a0", " ")
     small = replace(first, rings=(first.rings[0], replace(first.rings[1], least=g(2), most=g(19))))
     with pytest.raises(ChangeRefused, match="ring b would hold"):
-        apply(desk.typed(apply(SetValue(part="test", field="fan", value=small), home), "test.d2", "fan_pressure", 12.0), home := apply(SetValue(part="test", field="fan", value=small), home))  # fmt: skip
+        apply(desk.typed_number(apply(SetValue(part="test", field="fan", value=small), home), "test.d2", "fan_pressure", 12.0), home := apply(SetValue(part="test", field="fan", value=small), home))  # fmt: skip
     aside = apply(SetValue(part="test.d2", field="left_out", value="wrong ring"), home)
-    assert apply(desk.typed(aside, "test.d2", "fan_pressure", 1.0), aside), "what is left out may be anything"
+    assert apply(desk.typed_number(aside, "test.d2", "fan_pressure", 1.0), aside), "what is left out may be anything"
 
 
 def test_a_follow_up_starts_with_readings_empty_and_overwrites_nothing(aired: Assessment) -> None:
@@ -181,7 +181,7 @@ class Measuring:
         for act in acts:
             if isinstance(act, Aim):
                 self.gauge.aim(act.pressure)
-            elif isinstance(act, Fit):
+            elif isinstance(act, PutRing):
                 self.gauge.ring(act.ring)
             elif isinstance(act, SetAside):
                 self.aside.append(act)

@@ -15,7 +15,7 @@ from pathlib import Path
 import pytest
 
 from nuthatch.cli import CODES
-from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.files.homefile import HomeFile, write
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.part import replace
@@ -169,7 +169,7 @@ def test_the_verdicts_codes(tmp_path: Path) -> None:
     home = demo_home("osier-lane-7")
     line = home.target_sets[0]
     met = replace(line, targets=tuple(t for t in line.targets if t.name == "Airtightness"))
-    good = apply(SetValue(part="air", field="n50", value=typed(0.5)), replace(home, target_sets=(met,)))
+    good = apply(SetValue(part="air", field="n50", value=declared(0.5)), replace(home, target_sets=(met,)))
     write(tmp_path / "met.nuthatch", HomeFile(good, None))
     assert run("check", str(tmp_path / "met.nuthatch")).returncode == 0
     unknown = apply(SetValue(part="air", field="n50", value=None), good)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Remove, SetValue, apply, declared
 from nuthatch.core.edits import desk
 from nuthatch.core.edits import whole_parts as moves
 from nuthatch.core.edits.desk import Asked, BadCell, Block, Listing
@@ -34,7 +34,7 @@ def two_sources() -> Home:
 
 def test_a_share_in_a_cell_balances_as_in_the_card() -> None:
     home = two_sources()
-    for change in (desk.typed(home, "stove", "heating_share", 0.15), desk.entered(home, "stove", "heating_share", "15 %")):
+    for change in (desk.typed_number(home, "stove", "heating_share", 0.15), desk.typed_text(home, "stove", "heating_share", "15 %")):
         after = apply(change, home)
         assert [s.heating_share.value for s in after.sources] == [pytest.approx(0.85), pytest.approx(0.15)]
         assert after.sources[0].heating_share.evidence == "sheet 4", "what is moved along keeps its evidence"
@@ -56,21 +56,21 @@ def test_shares_pasted_and_filled_total_a_hundred() -> None:
     assert any("140.0 %" in q.text for q in assess(after, None).questions)
     filled = apply(desk.filled(home, SOURCES, ["stove", home.sources[2].id], ["heating_share"]), home)
     assert share_total(filled.sources, "heating_share") == pytest.approx(1) and filled.sources[2].heating_share.value == 0.3
-    cooling = apply(desk.typed(home, "pump", "cooling_share", 0.0), home)
+    cooling = apply(desk.typed_number(home, "pump", "cooling_share", 0.0), home)
     assert all(s.cooling_share is None or s.cooling_share.value == 0 for s in cooling.sources), "nothing need cool"
 
 
 def test_a_cell_keeps_the_evidence_of_a_declared_value() -> None:
     proven = Given(value=1.2, basis=Basis.DECLARED, source="sheet", evidence="photo 3", files=("evidence-1",))
     home = apply(SetValue(part="w-01", field="width", value=proven), OSIER)
-    for change in (desk.entered(home, "w-01", "width", "1.3 m"), desk.typed(home, "w-01", "width", 1.3)):
+    for change in (desk.typed_text(home, "w-01", "width", "1.3 m"), desk.typed_number(home, "w-01", "width", 1.3)):
         new = find(apply(change, home), "w-01").width
         assert (new.value, new.basis, new.evidence, new.files) == (1.3, Basis.DECLARED, "photo 3", ("evidence-1",))
     listing = Listing("home", "openings", Opening, "w")
     pasted = apply(desk.pasted(home, listing, Block(("w-01",), ("width",), (("1.4",),)), {}), home)
     assert find(pasted, "w-01").width.evidence == "photo 3"
-    assumed = apply(desk.typed(OSIER, "outer-wall.4", "conductivity", 0.12), OSIER)
-    assert find(assumed, "outer-wall.4").conductivity == typed(0.12, "typed")
+    assumed = apply(desk.typed_number(OSIER, "outer-wall.4", "conductivity", 0.12), OSIER)
+    assert find(assumed, "outer-wall.4").conductivity == declared(0.12, "typed")
 
 
 def test_texts_become_values_or_say_what_would_be_right() -> None:
@@ -133,18 +133,18 @@ def test_form_to_list_keeps_b_with_its_basis_and_what_was_measured(marrowby) -> 
 
 def test_many_changes_go_in_one_pass_and_mean_the_same_one_by_one() -> None:
     changes = (
-        SetValue(part="j-01", field="length", value=typed(3)),
-        SetValue(part="w-01", field="width", value=typed(1.1)),
+        SetValue(part="j-01", field="length", value=declared(3)),
+        SetValue(part="w-01", field="width", value=declared(1.1)),
         Insert(owner="home", field="junctions", value=Junction(id="x-1", name="X")),
         Insert(owner="home", field="junctions", index=0, value=Junction(id="x-2", name="Y")),
-        SetValue(part="x-1", field="length", value=typed(2)),
+        SetValue(part="x-1", field="length", value=declared(2)),
         Remove(part="j-02"),
     )
     one_by_one = OSIER
     for change in changes:
         one_by_one = apply(change, one_by_one)
     assert apply(Batch(label="all", changes=changes), OSIER) == one_by_one
-    gone = (SetValue(part="low.a", field="x", value=typed(9)), SetValue(part="shape", field="plans", value=None))
+    gone = (SetValue(part="low.a", field="x", value=declared(9)), SetValue(part="shape", field="plans", value=None))
     assert apply(Batch(label="x", changes=gone), OSIER).shape.plans is None
     with pytest.raises(ChangeRefused, match="no part “nobody”"):
         apply(Batch(label="x", changes=(*changes[:2], SetValue(part="nobody", field="name", value="x"))), OSIER)

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue, apply, typed
+from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Move, Remove, SetValue, apply, declared
 from nuthatch.core.changes.history import Session
 from nuthatch.core.changes.words import describe
 from nuthatch.core.library import DEMO, demo_home, materials, new_home, psi_catalogue, target_sets
@@ -20,7 +20,7 @@ OSIER = demo_home("osier-lane-7")
 
 
 def test_an_edit_keeps_untouched_parts_the_same_objects() -> None:
-    new = apply(SetValue(part="outer-wall.3", field="thickness", value=typed(0.3)), OSIER)
+    new = apply(SetValue(part="outer-wall.3", field="thickness", value=declared(0.3)), OSIER)
     assert new is not OSIER and new.site is OSIER.site and new.openings is OSIER.openings
     assert new.buildups[1] is OSIER.buildups[1] and new.buildups[0].layers[0] is OSIER.buildups[0].layers[0]
     assert find(new, "outer-wall.3").thickness.value == 0.3
@@ -28,7 +28,7 @@ def test_an_edit_keeps_untouched_parts_the_same_objects() -> None:
 
 def test_values_may_come_as_plain_json() -> None:
     new = apply(SetValue(part="outer-wall.3", field="thickness", value={"value": 0.3, "basis": "declared"}), OSIER)
-    assert find(new, "outer-wall.3").thickness == typed(0.3)
+    assert find(new, "outer-wall.3").thickness == declared(0.3)
     again = Batch.model_validate_json(
         Batch(label="x", changes=(SetValue(part="air", field="n50", value={"value": 0.5}), Remove(part="j-01"))).model_dump_json()
     )
@@ -78,7 +78,7 @@ def test_insert_remove_move() -> None:
 
 def test_changes_in_words() -> None:
     assert (
-        describe(SetValue(part="outer-wall.3", field="thickness", value=typed(0.24)), OSIER)
+        describe(SetValue(part="outer-wall.3", field="thickness", value=declared(0.24)), OSIER)
         == "Mineral wool between studs: thickness 220 → 240\u00a0mm"
     )
     assert describe(SetValue(part="air", field="shielding", value="high"), OSIER) == "Air: wind shielding moderate → high"
@@ -87,13 +87,13 @@ def test_changes_in_words() -> None:
 
 
 CHANGES = st.one_of(
-    st.builds(lambda v: SetValue(part="outer-wall.3", field="thickness", value=typed(v)), st.floats(0.01, 1)),
-    st.builds(lambda v: SetValue(part="air", field="n50", value=typed(v)), st.floats(0, 10)),
+    st.builds(lambda v: SetValue(part="outer-wall.3", field="thickness", value=declared(v)), st.floats(0.01, 1)),
+    st.builds(lambda v: SetValue(part="air", field="n50", value=declared(v)), st.floats(0, 10)),
     st.builds(lambda n: SetValue(part="brief", field="client", value=n), st.text(max_size=20)),
     st.builds(lambda i: Move(part="outer-wall.2", index=i), st.integers(0, 5)),
     st.builds(lambda n: Remove(part=f"j-{n:02d}"), st.integers(1, 10)),
     st.builds(lambda n: Insert(owner="home", field="junctions", value=Junction(id=f"x-{n}", name="new")), st.integers(0, 400)),
-    st.builds(lambda v: SetValue(part="low.b", field="x", value=None if v < 4 else typed(v)), st.floats(3, 12)),
+    st.builds(lambda v: SetValue(part="low.b", field="x", value=None if v < 4 else declared(v)), st.floats(3, 12)),
 )
 
 
@@ -124,10 +124,10 @@ def test_undo_to_the_start_is_the_start(steps: list) -> None:
 def test_keystrokes_of_one_field_are_one_step() -> None:
     session = Session(OSIER)
     for value in (0.002, 0.024, 0.24):
-        label = session.apply(SetValue(part="outer-wall.3", field="thickness", value=typed(value)), merge="t")
+        label = session.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(value)), merge="t")
     assert label == "Mineral wool between studs: thickness 220 → 240\u00a0mm"
     session.settle()
-    session.apply(SetValue(part="outer-wall.3", field="thickness", value=typed(0.3)), merge="t")
+    session.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(0.3)), merge="t")
     session.undo()
     assert find(session.home, "outer-wall.3").thickness.value == 0.24
     session.undo()
@@ -137,7 +137,7 @@ def test_keystrokes_of_one_field_are_one_step() -> None:
 def test_typing_back_to_the_old_value_leaves_no_step() -> None:
     session = Session(OSIER)
     old = find(OSIER, "outer-wall.3").thickness
-    session.apply(SetValue(part="outer-wall.3", field="thickness", value=typed(0.3)), merge="t")
+    session.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(0.3)), merge="t")
     session.apply(SetValue(part="outer-wall.3", field="thickness", value=old), merge="t")
     assert session.home == OSIER and session.undo_label is None
 

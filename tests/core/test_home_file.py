@@ -16,7 +16,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core import load
-from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.files.homefile import HOME, HomeFile, HomeFileError, canonical, from_bytes, home_hash, put, read, to_bytes, write
 from nuthatch.core.library import DEMO, demo_home, library_climate, new_home
 from nuthatch.core.model.home import SCHEMA
@@ -43,15 +43,15 @@ def test_any_text_and_number_come_back(name: str, thickness: float, psi: float) 
     home = OSIER
     for change in (
         SetValue(part="home", field="name", value=name),
-        SetValue(part="outer-wall.3", field="thickness", value=typed(thickness)),
-        SetValue(part="j-01", field="psi", value=typed(psi)),
+        SetValue(part="outer-wall.3", field="thickness", value=declared(thickness)),
+        SetValue(part="j-01", field="psi", value=declared(psi)),
     ):
         home = apply(change, home)
     assert from_bytes(to_bytes(HomeFile(home, None))).home == home
 
 
 def test_the_hash_follows_the_content() -> None:
-    changed = apply(SetValue(part="air", field="n50", value=typed(0.5)), OSIER)
+    changed = apply(SetValue(part="air", field="n50", value=declared(0.5)), OSIER)
     assert home_hash(changed) != home_hash(OSIER) == home_hash(demo_home("osier-lane-7"))
     assert canonical(OSIER).startswith("{\n")
 
@@ -175,7 +175,7 @@ def test_a_save_that_fails_leaves_the_old_file(tmp_path: Path, monkeypatch: pyte
 def test_a_save_killed_at_any_point_leaves_the_old_or_the_new_file(tmp_path: Path) -> None:
     """300 kills by signal 9 in the middle of saving one of two homes over the other."""
     path = tmp_path / "home.nuthatch"
-    versions = [HomeFile(OSIER, WEATHER), HomeFile(apply(SetValue(part="air", field="n50", value=typed(0.5)), OSIER), WEATHER)]
+    versions = [HomeFile(OSIER, WEATHER), HomeFile(apply(SetValue(part="air", field="n50", value=declared(0.5)), OSIER), WEATHER)]
     write(path, versions[0])
     ready = [to_bytes(v) for v in versions]
     allowed = set(ready)
@@ -207,7 +207,7 @@ def test_every_format_declared_can_be_loaded() -> None:
 
     from nuthatch.core.files.formats import FORMATS
 
-    for declared in FORMATS:
-        for place in filter(None, (declared.reads, declared.writes)):
+    for form in FORMATS:
+        for place in filter(None, (form.reads, declared.writes)):
             module, _, name = place.partition(":")
             assert callable(getattr(import_module(module), name, None)), place

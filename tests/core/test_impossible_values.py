@@ -11,7 +11,7 @@ import pytest
 from pypdf import PdfReader
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import ChangeRefused, Insert, SetValue, apply, typed
+from nuthatch.core.changes.changes import ChangeRefused, Insert, SetValue, apply, declared
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier import report
 from nuthatch.core.dossier.logo import LogoFault, as_png, looked_through
@@ -28,7 +28,7 @@ from tests.fuzz.readers import deadline
 
 
 def test_a_loss_below_zero_is_unknown_and_asked_about(osier_assessed: Assessment) -> None:
-    odd = Junction(id="odd", name="Odd", length=typed(10000), psi=typed(-0.5))
+    odd = Junction(id="odd", name="Odd", length=declared(10000), psi=declared(-0.5))
     home = apply(Insert(owner="home", field="junctions", value=odd), osier_assessed.home)
     a = assess(home, osier_assessed.climate)
     loss = a.figures["transmission_loss_coefficient"]
@@ -43,7 +43,7 @@ def test_a_loss_below_zero_is_unknown_and_asked_about(osier_assessed: Assessment
 
 @pytest.mark.parametrize(("field", "value"), [("storey_height", 1e-12), ("length", 1e-12), ("depth", 1e-9)])
 def test_a_home_too_small_for_its_walls(form_assessed: Assessment, field: str, value: float) -> None:
-    home = apply(SetValue(part="form", field=field, value=typed(value)), form_assessed.home)
+    home = apply(SetValue(part="form", field=field, value=declared(value)), form_assessed.home)
     a = assess(home, form_assessed.climate)
     for key in ("reference_floor_area", "air_volume", "heating_demand", "heating_load", "n50", "q50", "primary_energy", "co2"):
         figure = a.figures[key]
@@ -56,7 +56,7 @@ def test_plans_too_small_for_their_walls(osier_assessed: Assessment, far: float)
     """Every corner of a storey nearer to the origin than its walls are thick: no room, no figure, never one below zero."""
     home = osier_assessed.home
     for corner in ("low.b", "low.c", "up.b", "up.c", "top.b", "top.c"):
-        home = apply(SetValue(part=corner, field="x", value=typed(far)), home)
+        home = apply(SetValue(part=corner, field="x", value=declared(far)), home)
     a = assess(home, osier_assessed.climate)
     for key in ("reference_floor_area", "air_volume", "heating_demand", "heating_load", "n50", "q50", "primary_energy", "co2"):
         figure = a.figures[key]
@@ -65,7 +65,7 @@ def test_plans_too_small_for_their_walls(osier_assessed: Assessment, far: float)
 
 
 def test_set_points_that_cross_are_asked_about(osier_assessed: Assessment) -> None:
-    home = apply(SetValue(part="site", field="heating_setpoint", value=typed(27)), osier_assessed.home)
+    home = apply(SetValue(part="site", field="heating_setpoint", value=declared(27)), osier_assessed.home)
     asked = [q.text for q in assess(home, osier_assessed.climate).questions if (q.part, q.field) == ("site", "heating_setpoint")]
     assert asked == ["Heating to 27.0\u00a0°C and cooling to 25.0\u00a0°C at once cannot be"]
     assert not [q for q in osier_assessed.questions if q.field == "heating_setpoint"]

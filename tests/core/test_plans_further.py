@@ -26,7 +26,7 @@ from nuthatch.core.model.home import SCHEMA, BuildUp, Home, find
 from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.model.plans import Hole, InnerWall, Outline, RoofPlan, StoreyPlan
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
-from nuthatch.core.plans.snapping import Drawn, Sheet, snap
+from nuthatch.core.plans.snapping import BackingLines, Drawn, snap
 from nuthatch.core.sketch import Path as Line
 from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
 from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid, with_overhang
@@ -370,7 +370,7 @@ def test_closed_lines_become_outlines_the_outermost_of_them() -> None:
 
 
 def test_what_is_drawn_snaps_to_lines_of_the_sheet() -> None:
-    drawn = Drawn(reach=0.1, square=False, sheet=Sheet(lines_of(drawing()).pieces))
+    drawn = Drawn(reach=0.1, square=False, sheet=BackingLines(lines_of(drawing()).pieces))
     assert snap((8.04, 5.97), drawn).at == pytest.approx((8, 6)) and "sheet" in snap((8.04, 5.97), drawn).says
     assert snap((5.0, 3.03), drawn).says == "on a line of the sheet" and snap((5.02, 3.03), drawn).at[1] == pytest.approx(3)
     assert "sheet" not in snap((5.0, 4.5), drawn).says

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from nuthatch import __version__, cli
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import Batch, Insert, Remove, SetValue, apply, typed
+from nuthatch.core.changes.changes import Batch, Insert, Remove, SetValue, apply, declared
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.desk import share
 from nuthatch.core.energy.sources import share_total
@@ -75,7 +75,7 @@ SIGN = {name: sign for sign, names in DIRECTION.items() for name in names.split(
 
 def test_every_input_of_heating_demand_moves_it_the_right_way(form_assessed: Assessment) -> None:
     """Every entered value listed in the working of heating demand, raised a little one by one; gains as a lump, and itemised."""
-    edged = SetValue(part="site", field="slab_edge_thickness", value=typed(0.1))
+    edged = SetValue(part="site", field="slab_edge_thickness", value=declared(0.1))
     itemised = SetValue(part="household", field="gains", value="itemised")
     home = apply(Batch(label="x", changes=(edged, itemised)), form_assessed.home)
     tried = moved_rightly(form_assessed) | moved_rightly(
@@ -100,7 +100,7 @@ def moved_rightly(a: Assessment, either: tuple[str, ...] = ()) -> set[str]:
         more = given_value.value + (1 if spec.kind == "count" else abs(given_value.value) * 0.02)
         if more == given_value.value or spec.most is not None and more > spec.most:
             continue  # zero, or at its upper bound
-        changed = apply(SetValue(part=leaf.part, field=leaf.field, value=typed(more)), a.home)
+        changed = apply(SetValue(part=leaf.part, field=leaf.field, value=declared(more)), a.home)
         after = assess(changed, a.climate, a).figures["heating_demand"].value
         if leaf.field in IN_STEPS:
             continue
@@ -123,14 +123,14 @@ def test_thicker_insulation_never_raises_the_loss(part: str, thickness: float, m
     climate = climate_for(home, None)
     values = []
     for d in (thickness, thickness + more):
-        a = assess(apply(SetValue(part=part, field="thickness", value=typed(d)), home), climate)
+        a = assess(apply(SetValue(part=part, field="thickness", value=declared(d)), home), climate)
         values.append(a.figures["transmission_loss_coefficient"].value)
     assert values[1] < values[0]
 
 
 def test_only_touched_stages_run_again(osier_assessed: Assessment) -> None:
     a = osier_assessed
-    changed = apply(SetValue(part="w-01", field="width", value=typed(2.2)), a.home)
+    changed = apply(SetValue(part="w-01", field="width", value=declared(2.2)), a.home)
     after = assess(changed, a.climate, a)
     assert {"element of an opening/w-01", "sun through an opening/w-01", "net area/low.a", "element of a face/low.a"} <= set(after.ran)
     others = ("U-value", "slab/low.floor", "gross area", "solid", "hot water", "people", "sun on", "element of an opening/w-02")
@@ -148,11 +148,11 @@ def test_recomputing_step_by_step_equals_computing_anew(key: str) -> None:
     assert home.shape.plans is not None
     corner = home.shape.plans.storeys[-1].outlines[0].sides[1].id
     steps = [
-        SetValue(part="air", field="n50", value=typed(1.7)),
-        SetValue(part=home.buildups[0].layers[0].id, field="thickness", value=typed(0.11)),
-        SetValue(part=home.openings[0].id, field="height", value=typed(1.1)),
-        SetValue(part="site", field="heating_setpoint", value=typed(21)),
-        SetValue(part=corner, field="x", value=typed(7.7)),
+        SetValue(part="air", field="n50", value=declared(1.7)),
+        SetValue(part=home.buildups[0].layers[0].id, field="thickness", value=declared(0.11)),
+        SetValue(part=home.openings[0].id, field="height", value=declared(1.1)),
+        SetValue(part="site", field="heating_setpoint", value=declared(21)),
+        SetValue(part=corner, field="x", value=declared(7.7)),
         SetValue(part="site", field="climate", value=None),
     ]
     for step in steps:
@@ -286,7 +286,7 @@ def test_shares_always_total_one(shares: list[float], value: float, which: int) 
 
 
 def test_shares_that_do_not_total_are_a_question_and_leave_energy_unknown(osier_assessed: Assessment) -> None:
-    home = apply(SetValue(part="heat-pump", field="heating_share", value=typed(0.8)), osier_assessed.home)
+    home = apply(SetValue(part="heat-pump", field="heating_share", value=declared(0.8)), osier_assessed.home)
     a = assess(home, osier_assessed.climate)
     assert isinstance(a.figures["primary_energy"], Unknown) and any("80.0 %" in q.text for q in a.questions)
 
@@ -306,7 +306,10 @@ def test_implausible_air_is_asked_about(osier_assessed: Assessment) -> None:
     home = apply(
         Batch(
             label="x",
-            changes=(SetValue(part="unit", field="supply", value=typed(60)), SetValue(part="unit", field="recovery", value=typed(0.99))),
+            changes=(
+                SetValue(part="unit", field="supply", value=declared(60)),
+                SetValue(part="unit", field="recovery", value=declared(0.99)),
+            ),
         ),
         osier_assessed.home,
     )

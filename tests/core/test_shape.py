@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from nuthatch import look
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
 from nuthatch.core.fabric.elements import reduction
@@ -159,7 +159,7 @@ def test_neighbour_sides_lose_nothing_and_unheated_ones_by_b(marrowby) -> None:
     assert next(e for e in a[ELEMENTS] if e.id == "wall-left").loss.value == 0.0
     cold = apply(SetValue(part="form", field="left", value="unheated space"), home)
     assert assess(cold, marrowby).figures["heating_demand"].value is None, "b is not given"
-    known = apply(SetValue(part="form", field="b_side", value=typed(0.5)), cold)
+    known = apply(SetValue(part="form", field="b_side", value=declared(0.5)), cold)
     e = next(e for e in assess(known, marrowby)[ELEMENTS] if e.id == "wall-left")
     assert e.loss.value == pytest.approx(0.5 * e.u.value * e.area.value) and e.u.value == pytest.approx(1 / (0.26 + 0.2 / 0.035 + 0.2))
 

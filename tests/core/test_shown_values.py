@@ -11,13 +11,13 @@ import pytest
 
 from nuthatch import look
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import Insert, SetValue, apply, typed
+from nuthatch.core.changes.changes import Insert, SetValue, apply, declared
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier.report import missing_evidence, to_html
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
 from nuthatch.core.exchange.summary import as_data, as_text
 from nuthatch.core.fabric.elements import CATEGORIES
-from nuthatch.core.fabric.stages import B, Use
+from nuthatch.core.fabric.stages import B, BuildUpUse
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.home import Junction
 from nuthatch.core.model.part import Given, replace
@@ -125,7 +125,7 @@ def test_drawings_use_only_known_tokens(osier_assessed: Assessment) -> None:
 def test_the_section_is_to_scale_and_complete(osier_assessed: Assessment) -> None:
 
     wall = osier_assessed.home.buildups[0]
-    made = section(wall, Use("", wall.id, "across", "outside air"), Seen(-10))
+    made = section(wall, BuildUpUse("", wall.id, "across", "outside air"), Seen(-10))
     edges = {}
     for item in made.items:
         if isinstance(item, Path) and item.id.startswith("outer-wall.") and not item.stroke:
@@ -140,10 +140,10 @@ def test_the_section_is_to_scale_and_complete(osier_assessed: Assessment) -> Non
 
 def test_the_change_line_speaks_of_the_tightest_target(osier_assessed: Assessment) -> None:
     a = osier_assessed
-    better = assess(apply(SetValue(part="air", field="n50", value=typed(0.5)), a.home), a.climate, a)
+    better = assess(apply(SetValue(part="air", field="n50", value=declared(0.5)), a.home), a.climate, a)
     # n50 is inside now, so the tightest one is another; heating demand moves with the leaks
     assert "heating demand −" in effect(a, better)
-    worse = assess(apply(SetValue(part="air", field="n50", value=typed(0.9)), a.home), a.climate, a)
+    worse = assess(apply(SetValue(part="air", field="n50", value=declared(0.9)), a.home), a.climate, a)
     assert effect(a, worse).startswith("air change at 50 Pa +0.26 1/h")
     renamed = assess(apply(SetValue(part="home", field="name", value="Other"), a.home), a.climate, a)
     assert effect(a, renamed) == "no target moved" and effect(None, a) == ""
@@ -170,7 +170,7 @@ def test_nineteen_metres_of_wall_to_floor_junction(osier_assessed: Assessment) -
     """19 m at 25.5 K: ψ 0.32 → 155 W, ψ 0.01 → about 5 W: the method's check values, common practice."""
     for psi, watts in ((0.32, 155), (0.01, 5)):
         home = apply(
-            Insert(owner="home", field="junctions", value=Junction(id="trial", name="Trial", length=typed(19), psi=typed(psi))),
+            Insert(owner="home", field="junctions", value=Junction(id="trial", name="Trial", length=declared(19), psi=declared(psi))),
             osier_assessed.home,
         )
         e = next(e for e in assess(home, osier_assessed.climate, osier_assessed)[ELEMENTS] if e.id == "trial")
@@ -257,7 +257,7 @@ def test_an_openings_season_by_hand_and_by_the_homes_own_set_point(osier_assesse
     months = [m for m in range(12) if a[BALANCE].heating.value[m] > 0]
     by_hand = sum(e.loss.value * (20 - a.climate.temperature[m]) * hours[m] / 1000 for m in months)
     assert heating_season(a, "w-01")[0] == pytest.approx(by_hand)
-    warmer = assess(apply(SetValue(part="site", field="heating_setpoint", value=typed(22)), a.home), a.climate, a)
+    warmer = assess(apply(SetValue(part="site", field="heating_setpoint", value=declared(22)), a.home), a.climate, a)
     assert heating_season(warmer, "w-01")[0] > by_hand * 1.1
     assert any("not known yet" in getattr(i, "text", "") for i in season_bars(assess(a.home, None), "w-01", "W").items)
 
@@ -266,7 +266,8 @@ def test_openings_toward_unheated_space_lose_by_b_and_toward_a_neighbour_nothing
     a = form_assessed
     out = next(e for e in a[ELEMENTS] if e.id == "w-06").loss.value
     cold = apply(
-        SetValue(part="form", field="b_side", value=typed(0.4)), apply(SetValue(part="form", field="left", value="unheated space"), a.home)
+        SetValue(part="form", field="b_side", value=declared(0.4)),
+        apply(SetValue(part="form", field="left", value="unheated space"), a.home),
     )
     assert next(e for e in assess(cold, a.climate)[ELEMENTS] if e.id == "w-06").loss.value == pytest.approx(0.4 * out)
     next_door = apply(SetValue(part="form", field="left", value="neighbour"), a.home)
@@ -282,7 +283,9 @@ def test_the_air_drawings_show_only_paths_that_are_there(demo_assessments: dict[
     assert {"none: no unit moves air", "none: windows do it by hand"} <= texts["weir"], "the same paths always, and why one is nothing"
     shown = {i.text for i in air_flows(osier).items if isinstance(i, Text)}
     assert {"Demand for 4 people", "Supply", "Extract"} <= shown
-    typed_n50 = apply(SetValue(part="air", field="n50", value=typed(1.0)), apply(SetValue(part="air", field="test", value=""), weir.home))
+    typed_n50 = apply(
+        SetValue(part="air", field="n50", value=declared(1.0)), apply(SetValue(part="air", field="test", value=""), weir.home)
+    )
     tight = assess(typed_n50, weir.climate, weir)
     untested = assess(apply(SetValue(part="air", field="test", value=""), weir.home), weir.climate, weir)
     for a, n50 in ((untested, 7.0), (tight, 1.0)):

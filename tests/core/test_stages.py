@@ -12,7 +12,7 @@ import pytest
 from nuthatch import cli
 from nuthatch.core import assess as whole
 from nuthatch.core.assess import Assessment, Snapshot, assess, whole_plan
-from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.dossier.report import write
 from nuthatch.core.energy.stages import SUNS
 from nuthatch.core.files.homefile import HomeFileError
@@ -78,12 +78,12 @@ def test_stages_that_do_not_fit_together_are_told() -> None:
 
 def test_what_did_not_change_is_the_same_object(osier_assessed: Assessment) -> None:
     a = assess(osier_assessed.home, osier_assessed.climate)
-    thicker = assess(apply(SetValue(part="outer-wall.3", field="thickness", value=typed(0.3)), a.home), a.climate, a)
+    thicker = assess(apply(SetValue(part="outer-wall.3", field="thickness", value=declared(0.3)), a.home), a.climate, a)
     same = [k for k, f in thicker.figures.items() if f is a.figures[k]]
     assert {"people", "heated_volume", "envelope_area"} <= set(same)
     assert all(thicker[slot] is a[slot] for slot in (SUNS, WATER, STUDIO))
     assert "heating_demand" not in same and "reference_floor_area" not in same
-    soil = assess(apply(SetValue(part="site", field="soil_conductivity", value=typed(1.5)), a.home), a.climate, a)
+    soil = assess(apply(SetValue(part="site", field="soil_conductivity", value=declared(1.5)), a.home), a.climate, a)
     assert {n.split("/")[0] for n in soil.ran} <= {
         "slab", "element of a face", "elements", "loss coefficients", "losses by category", "balance", "cooling by month", "heating load",
         "sums of the year", "uses of energy", "weighted energy", "code envelope", "verdicts", "heat capacity of the home", "questions of the site",
@@ -108,7 +108,7 @@ def test_the_memo_is_bounded_in_bytes() -> None:
     small = Memo(60_000)
     a = assess(home, climate, memo=small)
     for n in range(30):
-        home = apply(SetValue(part="air", field="n50", value=typed(1 + n / 10)), home)
+        home = apply(SetValue(part="air", field="n50", value=declared(1 + n / 10)), home)
         a = assess(home, climate, a, memo=small)
     assert small.used <= 60_000 and len(small) < 20
 
@@ -123,7 +123,7 @@ def test_a_slow_result_computes_is_waited_for_and_found_again() -> None:
     delivered(a.state.memo, [(p, p.work()) for p in a.pending])
     known = assess(home, None, a, wait=False, more=more)
     assert known.figures["slow_trial"].value == pytest.approx(1.28) and not known.computing
-    newer = assess(apply(SetValue(part="air", field="n50", value=typed(0.4)), home), None, known, wait=False, more=more)
+    newer = assess(apply(SetValue(part="air", field="n50", value=declared(0.4)), home), None, known, wait=False, more=more)
     assert isinstance(newer.figures["slow_trial"], Computing), "an edit leaves nothing stale"
     undone = assess(home, None, newer, wait=False, more=more)
     assert undone.figures["slow_trial"].value == pytest.approx(1.28) and not undone.pending

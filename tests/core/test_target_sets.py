@@ -12,7 +12,7 @@ import pytest
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import to_html
-from nuthatch.core.edits.target_lines import Line, LineFault, from_lines, to_lines
+from nuthatch.core.edits.target_lines import LineFault, TargetLine, from_lines, to_lines
 from nuthatch.core.exchange.own_sets import copy_of, own_sets, read_set, save_set
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, canonical, home_from_json, read, write
 from nuthatch.core.files.located import Fault, parse
@@ -176,10 +176,10 @@ def test_the_lines_of_the_editor_give_the_set_back(text: str) -> None:
 def test_a_wrong_cell_is_told_by_its_place(changes: dict[str, str], where: str, why: str) -> None:
     good = {"target": "Heating", "result": "Heating demand", "limit": "15"}
     chosen = replace(target_sets()[0], targets=())
-    made = from_lines(chosen, [Line(**good)])
+    made = from_lines(chosen, [TargetLine(**good)])
     assert made.targets[0].ways == (Way(figure="heating_demand", limit=15.0),)
     with pytest.raises(LineFault) as caught:
-        from_lines(chosen, [Line(**{**good, **changes})])
+        from_lines(chosen, [TargetLine(**{**good, **changes})])
     assert str(caught.value).startswith(where) and why in str(caught.value)
 
 

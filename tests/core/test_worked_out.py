@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import SetValue, apply, typed
+from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.results.calculation import DECLARED, Calculation
 from nuthatch.core.results.figure import CannotKnow, Known, walk
 from nuthatch.core.results.formulas import Call, Choice, Minus, Name, Number, Pair, Tree, Unreadable, lines_of, put_in, symbol, typeset
@@ -137,7 +137,7 @@ def test_what_an_input_moves_is_what_it_moves_when_it_is_typed(
     demand = a.figures["heating_demand"]
     assert isinstance(demand, Known)
     leaf = next(n for n in walk(demand) if n.label == label)
-    after = assess(apply(SetValue(part=part, field=field, value=typed(value)), a.home), a.climate, a).figures["heating_demand"].value
+    after = assess(apply(SetValue(part=part, field=field, value=declared(value)), a.home), a.climate, a).figures["heating_demand"].value
     assert effect_of(demand, leaf) == pytest.approx(after - demand.value, rel=1e-9)
 
 

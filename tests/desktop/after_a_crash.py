@@ -15,7 +15,7 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from nuthatch.core.changes.changes import SetValue, typed
+from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.desktop import app as starter
 from tests.desktop.by_hand import click, wait
 from tests.desktop.until_killed import window
@@ -29,7 +29,7 @@ def go_on(way: str, file: Path, other: Path) -> None:
     if way == "other":
         assert w.open_path(other)
     elif way in ("save", "wait"):
-        assert w.document.apply(SetValue(part="air", field="n50", value=typed(0.77))) == ""
+        assert w.document.apply(SetValue(part="air", field="n50", value=declared(0.77))) == ""
         if way == "save":
             assert w.save_to(file)
         else:

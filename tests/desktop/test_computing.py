@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import Insert, SetValue, typed
+from nuthatch.core.changes.changes import Insert, SetValue, declared
 from nuthatch.core.library import climate_ref, demo_home
 from nuthatch.core.model.home import Opening
 from nuthatch.desktop import error_net as trouble
@@ -27,7 +27,7 @@ def slow_document(seconds: float, gate: threading.Event | None = None) -> Docume
 
 
 def n50(value: float) -> SetValue:
-    return SetValue(part="air", field="n50", value=typed(value))
+    return SetValue(part="air", field="n50", value=declared(value))
 
 
 def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot) -> None:

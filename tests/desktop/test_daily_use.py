@@ -14,7 +14,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton, QTableWidgetItem
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import SetValue, typed
+from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.core.exchange.own_sets import own_sets, sets_folder
 from nuthatch.core.files import autosave, places, versions
 from nuthatch.core.files.homefile import HomeFile, read, write
@@ -55,7 +55,7 @@ def opened(open_home: Open, path: Path) -> MainWindow:
 
 
 def thicker(w: MainWindow, mm: float) -> None:
-    assert w.document.apply(SetValue(part="outer-wall.3", field="thickness", value=typed(mm / 1000))) == ""
+    assert w.document.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(mm / 1000))) == ""
 
 
 def test_a_second_window_on_a_file_reads_only(open_home: Open, tmp_path: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -377,7 +377,7 @@ def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Pa
     page._edit_start()
     qtbot.waitUntil(w.settled)
     assert w.page == "home" and w.step == "heat-power"
-    w.document.apply(SetValue(part="electricity", field="price", value=typed(0.31)))
+    w.document.apply(SetValue(part="electricity", field="price", value=declared(0.31)))
     assert w.save()
     assert load_office()[0].office.start.carriers[0].price.value == 0.31  # type: ignore[union-attr]
     w.new()

@@ -12,7 +12,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu, QMessageBox
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import SetValue, typed
+from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.core.files import autosave
 from nuthatch.core.files.autosave import LEFT, earlier, left_behind, new_session, read_autosave, write_autosave
 from nuthatch.core.files.held import held
@@ -40,7 +40,7 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Non
 
 def home_of(n50: float, key: str = "sail-loft") -> Home:
     home = demo_home(key)
-    return replace(home, air=replace(home.air, n50=typed(n50)))
+    return replace(home, air=replace(home.air, n50=declared(n50)))
 
 
 def n50(home: Home) -> float:
@@ -72,7 +72,7 @@ def to_be_had(path: Path) -> set[float]:
 
 
 def edit(w: MainWindow, value: float) -> None:
-    assert w.document.apply(SetValue(part="air", field="n50", value=typed(value))) == ""
+    assert w.document.apply(SetValue(part="air", field="n50", value=declared(value))) == ""
 
 
 # kept work survives until it is answered

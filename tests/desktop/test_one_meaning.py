@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QFocusEvent, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import Batch, Insert, SetValue, apply, typed
+from nuthatch.core.changes.changes import Batch, Insert, SetValue, apply, declared
 from nuthatch.core.edits.desk import share
 from nuthatch.core.files.autosave import read_autosave, write_autosave
 from nuthatch.core.files.held import held
@@ -64,7 +64,7 @@ def test_a_share_typed_in_the_table_balances(osier_window: MainWindow, qtbot: Qt
 
 def test_a_table_edit_keeps_the_evidence(osier_window: MainWindow) -> None:
     w = osier_window
-    w.document.apply(SetValue(part="w-01", field="width", value=typed(2.0, "sheet").model_copy(update={"evidence": "photo 3"})))
+    w.document.apply(SetValue(part="w-01", field="width", value=declared(2.0, "sheet").model_copy(update={"evidence": "photo 3"})))
     w.show_step("openings")
     model = w.board("openings").rows.model
     row, column = [r.id for r in model.rows].index("w-01"), [c.field for c in model.spec.columns].index("width")

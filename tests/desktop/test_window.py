@@ -10,7 +10,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMessageBox, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import SetValue, typed
+from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.library import demo_home, library_climate, new_home
 from nuthatch.core.model.home import find
@@ -391,7 +391,7 @@ def test_climate_is_switched_and_undone(osier_window: MainWindow, qtbot: QtBot, 
 
 def test_unsaved_changes_are_never_lost_without_asking(osier_window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     w = osier_window
-    w.document.apply(SetValue(part="air", field="n50", value=typed(0.5)))
+    w.document.apply(SetValue(part="air", field="n50", value=declared(0.5)))
     asked = []
 
     def answer(*arguments: object) -> QMessageBox.StandardButton:
@@ -440,7 +440,7 @@ def test_pinned_reference_keeps_its_marks(osier_window: MainWindow, qtbot: QtBot
     w.margins.pin.click()
     start = w.document.assessment.figures["heating_demand"].value
     for mm in (0.25, 0.3, 0.35):
-        w.document.apply(SetValue(part="outer-wall.3", field="thickness", value=typed(mm)))
+        w.document.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(mm)))
     assert w.margins.bars.ghosts["passive-house/heating_demand"] == pytest.approx(start / 15)
 
 
@@ -473,7 +473,7 @@ def test_what_the_file_dialogs_give_is_used(
     w = osier_window
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "mine"), ""))
     assert w.save_as() and (tmp_path / "mine.nuthatch").exists() and w.document.path == tmp_path / "mine.nuthatch"
-    w.document.apply(SetValue(part="air", field="n50", value=typed(0.55)))
+    w.document.apply(SetValue(part="air", field="n50", value=declared(0.55)))
     assert "changed, not saved" in w.state.text() and w.save() and "saved" in w.state.text()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
     assert not w.save_as()

@@ -13,8 +13,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import linregress, t
 
-from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS, AirTest, Reading, Ring, Series
-from nuthatch.core.airtest.validity import Line, lines, valid
+from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS, Measurement, Reading, Ring, Series
+from nuthatch.core.airtest.validity import Requirement, lines, valid
 from nuthatch.core.airtest.worked import STANDARD, air_density, fitted, worked, zero_of
 from nuthatch.core.exchange.readings import WATER_INCH, number
 from nuthatch.core.results.figure import CannotKnow
@@ -47,12 +47,12 @@ def series_of(
     return Series(way, tuple(readings), (zeros[0],), (zeros[1],))
 
 
-def a_test(c: float = 40.0, n: float = 0.62, **changes: Any) -> AirTest:
+def a_test(c: float = 40.0, n: float = 0.62, **changes: Any) -> Measurement:
     made: dict[str, Any] = dict(
         series=tuple(series_of(way, c, n, (0.8, -0.4)) for way in WAYS), rings={"B": RING}, volume=310.0, envelope=400.0, floor=120.0,
         height=6.0, inside=INSIDE, outside=OUTSIDE, barometer=BAROMETER, wind=2.0, tested=date(2026, 11, 20), calibrated_until=date(2027, 3, 1),
     )  # fmt: skip
-    return AirTest(**(made | changes))
+    return Measurement(**(made | changes))
 
 
 @given(c=st.floats(5, 60), n=st.floats(0.5, 1.0), a=st.floats(-4, 4), b=st.floats(-4, 4))
@@ -69,7 +69,7 @@ def test_a_known_envelope_comes_back(c: float, n: float, a: float, b: float) -> 
 
 def test_flows_corrected_for_the_fans_air_are_not_corrected_again() -> None:
     read = a_test(series=(series_of(DEPRESSURISING, 40, 0.62, (0, 0), flows=True),))
-    ratio = worked(read).q50 / worked(AirTest(**{**read.__dict__, "corrected": True})).q50
+    ratio = worked(read).q50 / worked(Measurement(**{**read.__dict__, "corrected": True})).q50
     assert ratio == pytest.approx(sqrt(1.20411 / dry(INSIDE)), rel=1e-5)
 
 
@@ -156,7 +156,7 @@ def test_units_of_readings(text: str, kind: str, value: float) -> None:
 # validity
 
 
-def line_of(test: AirTest, name: str) -> Line:
+def line_of(test: Measurement, name: str) -> Requirement:
     return next(line for line in lines(test, worked(test)) if name in line.name)
 
 
@@ -166,12 +166,12 @@ def test_a_good_test_holds() -> None:
     assert valid(rows) is True and len(rows) == 18, [r for r in rows if not r.holds]
 
 
-def cut(keep: slice, **changes: Any) -> AirTest:
+def cut(keep: slice, **changes: Any) -> Measurement:
     made = tuple(Series(s.way, s.readings[keep], s.zero_before, s.zero_after) for s in a_test().series)
     return a_test(**({"series": made} | changes))
 
 
-def zeros(before: tuple[float, ...], after: tuple[float, ...]) -> AirTest:
+def zeros(before: tuple[float, ...], after: tuple[float, ...]) -> Measurement:
     return a_test(series=tuple(Series(s.way, s.readings, before, after) for s in a_test().series))
 
 
@@ -201,7 +201,7 @@ BENT = tuple(0.2 * (-1) ** n for n in range(7))
         ("calibration", a_test(tested=None), None),
     ],
 )
-def test_each_line_of_validity_can_fail(name: str, test: AirTest, holds: bool | None) -> None:
+def test_each_line_of_validity_can_fail(name: str, test: Measurement, holds: bool | None) -> None:
     assert line_of(test, name).holds is holds, line_of(test, name)
     if holds is False:
         assert valid(lines(test, worked(test))) is False

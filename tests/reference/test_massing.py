@@ -10,19 +10,19 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nuthatch.core.plans.arrangement import GROUND, OUTSIDE, Outline
+from nuthatch.core.plans.arrangement import GROUND, OUTSIDE, PlanOutline
 from nuthatch.core.plans.polygons import area_of, area_vector, volume
 from nuthatch.core.plans.roofs import RoofPart, Slopes, roof_part
 from nuthatch.core.solid.closure import loose, meetings
-from nuthatch.core.solid.massing import Face, Massing, massing
+from nuthatch.core.solid.massing import Massing, SolidFace, massing
 
 BASE = ((0.0, 0.0), (8.0, 0.0), (8.0, 10.0), (0.0, 10.0))
 SQRT2 = sqrt(2)
 
 
-def home(points: tuple[tuple[float, float], ...], eaves: float) -> tuple[Outline, Outline]:
+def home(points: tuple[tuple[float, float], ...], eaves: float) -> tuple[PlanOutline, PlanOutline]:
     """One storey up to the eaves and a room in the roof above it."""
-    return Outline("ground", "home", points, 0, eaves), Outline("roof", "home", points, eaves, eaves, under_roof=True)
+    return PlanOutline("ground", "home", points, 0, eaves), PlanOutline("roof", "home", points, eaves, eaves, under_roof=True)
 
 
 def areas(made: Massing, **which: str) -> list[float]:
@@ -30,7 +30,7 @@ def areas(made: Massing, **which: str) -> list[float]:
     return sorted((area_of(f.polygon) for f in found(made, **which)), reverse=True)
 
 
-def found(made: Massing, **which: str) -> list[Face]:
+def found(made: Massing, **which: str) -> list[SolidFace]:
     return [f for f in made.faces if all(getattr(f, k) == v for k, v in which.items())]
 
 
@@ -140,8 +140,8 @@ def test_a_ceiling_under_a_loft() -> None:
 
 def test_a_knee_wall() -> None:
     """A room in the roof whose floor lies 1 m below the eaves has a knee wall of 1 m all along."""
-    attic = Outline("roof", "home", BASE, 4.6, 4.6, under_roof=True)
-    made = massing((Outline("ground", "home", BASE, 0, 4.6), attic), (roof_part("main", "gable", BASE, 5.6, Slopes(45, 90)),))
+    attic = PlanOutline("roof", "home", BASE, 4.6, 4.6, under_roof=True)
+    made = massing((PlanOutline("ground", "home", BASE, 0, 4.6), attic), (roof_part("main", "gable", BASE, 5.6, Slopes(45, 90)),))
     assert areas(made, role="wall", outline="roof") == pytest.approx([24, 24, 10, 10])
     assert volume(made.shell("home")) == pytest.approx(608)
     assert_closed(made)
@@ -150,10 +150,10 @@ def test_a_knee_wall() -> None:
 def test_a_stepped_home_with_overhang_part_cellar_garage_and_sloping_ground() -> None:
     """Ground 0.2 m below the floor in the west, falling 0.1 m a metre to the east; all areas by hand from the plans."""
     outlines = (
-        Outline("cellar", "cellar", ((0, 0), (5, 0), (5, 8), (0, 8)), -2.4, 0),
-        Outline("ground", "home", ((0, 0), (10, 0), (10, 8), (0, 8)), 0, 3),
-        Outline("upper", "home", ((0, -1), (10, -1), (10, 8), (3, 8), (3, 5), (0, 5)), 3, 6),
-        Outline("garage", "garage", ((10, 2), (14, 2), (14, 8), (10, 8)), 0, 2.5),
+        PlanOutline("cellar", "cellar", ((0, 0), (5, 0), (5, 8), (0, 8)), -2.4, 0),
+        PlanOutline("ground", "home", ((0, 0), (10, 0), (10, 8), (0, 8)), 0, 3),
+        PlanOutline("upper", "home", ((0, -1), (10, -1), (10, 8), (3, 8), (3, 5), (0, 5)), 3, 6),
+        PlanOutline("garage", "garage", ((10, 2), (14, 2), (14, 8), (10, 8)), 0, 2.5),
     )
     made = massing(outlines, (), lambda x, y: -0.2 - 0.1 * x)
     assert areas(made, role="ceiling", space="cellar", beyond="home") == pytest.approx([40])
@@ -174,7 +174,7 @@ def test_a_stepped_home_with_overhang_part_cellar_garage_and_sloping_ground() ->
 
 
 def test_a_side_that_borders_on_a_neighbour_says_so() -> None:
-    outline = Outline("ground", "home", BASE, 0, 3, beyond=((1, "neighbour"),))
+    outline = PlanOutline("ground", "home", BASE, 0, 3, beyond=((1, "neighbour"),))
     made = massing((outline,), (), lambda x, y: -0.1)
     assert areas(made, beyond="neighbour") == pytest.approx([30])
     assert areas(made, role="wall", beyond=OUTSIDE) == pytest.approx([30, 24, 24])
@@ -182,7 +182,7 @@ def test_a_side_that_borders_on_a_neighbour_says_so() -> None:
 
 def test_a_courtyard_is_a_hole() -> None:
     hole = ((3.0, 3.0), (5.0, 3.0), (5.0, 6.0), (3.0, 6.0))
-    made = massing((Outline("ground", "home", BASE, 0, 3, holes=(hole,)),), ())
+    made = massing((PlanOutline("ground", "home", BASE, 0, 3, holes=(hole,)),), ())
     assert areas(made, role="floor") == pytest.approx([80 - 6]) and areas(made, role="roof") == pytest.approx([74])
     assert sum(areas(made, role="wall")) == pytest.approx(3 * (36 + 10))
     assert volume(made.shell("home")) == pytest.approx(222)
@@ -236,8 +236,8 @@ def columns(plan: tuple[tuple[float, float], ...], base: float, roofs: tuple[Roo
 @given(plans())
 def test_any_rectangle_or_l_with_any_roof_is_closed_outward_and_as_large_as_its_columns(plan_and_roofs: tuple) -> None:
     plan, storeys, high, roofs = plan_and_roofs
-    outlines = tuple(Outline(f"storey-{n}", "home", plan, n * high, (n + 1) * high) for n in range(storeys))
-    attic = Outline("attic", "home", plan, storeys * high, storeys * high, under_roof=True)
+    outlines = tuple(PlanOutline(f"storey-{n}", "home", plan, n * high, (n + 1) * high) for n in range(storeys))
+    attic = PlanOutline("attic", "home", plan, storeys * high, storeys * high, under_roof=True)
     made = massing((*outlines, attic), roofs)
     assert_closed(made)
     floor = shapely.Polygon(plan).area

@@ -10,16 +10,16 @@ from hypothesis import strategies as st
 
 from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.fabric import moisture
-from nuthatch.core.fabric.moisture import DELTA_0, SECONDS, Section, month, profile, tangent, year
+from nuthatch.core.fabric.moisture import DELTA_0, SECONDS, VapourLayers, month, profile, tangent, year
 
 JANUARY = (20.0, 1170.0, 0.0, 500.0)
 """20 °C and 50 %, 0 °C and 82 %."""
-OPEN = Section((1.0, 2.0), (1.0, 1.0), 0.04, 0.13)
+OPEN = VapourLayers((1.0, 2.0), (1.0, 1.0), 0.04, 0.13)
 
 
 def test_a_dry_wall_by_hand() -> None:
     """Vapour-tight inside, open outside: 10 m and 0.1 m of s_d. At the interface R 1.04 of 3.17: 6.56 °C; p = 500 + 670·0.1/10.1."""
-    section = Section((1.0, 2.0), (0.1, 10.0), 0.04, 0.13)
+    section = VapourLayers((1.0, 2.0), (0.1, 10.0), 0.04, 0.13)
     found = month(section, JANUARY, SECONDS[0], np.zeros(len(section.fine()[0]) + 1))
     face = section.boundaries()[1]
     assert found.temperature[face] == pytest.approx(20 * 1.04 / 3.17)
@@ -30,7 +30,7 @@ def test_a_dry_wall_by_hand() -> None:
 def test_a_wall_that_condenses_by_hand() -> None:
     """Insulation R 2.0 of s_d 1 m inside of a tight board of R 0.1 and s_d 20 m: at their face θ = 20·0.14/2.27, saturated; what
     gathers is δ0·((p_i − p_s)/1 − (p_s − p_e)/20)·31 days. The insulation below saturation: its tangent is the straight line."""
-    section = Section((0.1, 2.0), (20.0, 1.0), 0.04, 0.13)
+    section = VapourLayers((0.1, 2.0), (20.0, 1.0), 0.04, 0.13)
     found = month(section, JANUARY, SECONDS[0], np.zeros(len(section.fine()[0]) + 1))
     face = section.boundaries()[1]
     theta = 20 * 0.14 / 2.27
@@ -42,7 +42,7 @@ def test_a_wall_that_condenses_by_hand() -> None:
 
 def test_what_has_condensed_dries_by_hand() -> None:
     """July, 20 °C inside and out, 1170 Pa both: from the saturated face (2337 Pa) vapour goes to both sides."""
-    section = Section((0.1, 2.0), (20.0, 1.0), 0.04, 0.13)
+    section = VapourLayers((0.1, 2.0), (20.0, 1.0), 0.04, 0.13)
     held = np.zeros(len(section.fine()[0]) + 1)
     face = section.boundaries()[1]
     held[face] = 5.0
@@ -61,12 +61,12 @@ MOIST = moisture.indoor_pressure(TEMPERATURE, OUTSIDE, 3, 20.0)
 
 
 def test_a_year_begins_with_the_first_month_that_condenses_and_dries_or_accumulates() -> None:
-    dries = year(Section((0.1, 2.0), (0.4, 1.0), 0.04, 0.13), INSIDE, MOIST, TEMPERATURE, OUTSIDE)
+    dries = year(VapourLayers((0.1, 2.0), (0.4, 1.0), 0.04, 0.13), INSIDE, MOIST, TEMPERATURE, OUTSIDE)
     assert dries.order[0] in (9, 10, 11) and not dries.accumulates and dries.left == pytest.approx(0, abs=1e-12)
     assert 0.05 < dries.peak < 2 and not dries.dry and dries.wettest() == dries.boundaries[1]
-    keeps = year(Section((0.1, 2.0), (1500.0, 1.0), 0.04, 0.13), INSIDE, MOIST, TEMPERATURE, OUTSIDE)
+    keeps = year(VapourLayers((0.1, 2.0), (1500.0, 1.0), 0.04, 0.13), INSIDE, MOIST, TEMPERATURE, OUTSIDE)
     assert keeps.accumulates and keeps.left > 0
-    tight = year(Section((0.1, 2.0), (0.5, 100.0), 0.04, 0.13), INSIDE, MOIST, TEMPERATURE, OUTSIDE)
+    tight = year(VapourLayers((0.1, 2.0), (0.5, 100.0), 0.04, 0.13), INSIDE, MOIST, TEMPERATURE, OUTSIDE)
     assert tight.dry and not tight.accumulates and tight.peak == 0
 
 
@@ -83,7 +83,7 @@ def test_the_tangent_touches_where_saturation_is_lowest() -> None:
 @given(st.lists(st.tuples(st.floats(0.02, 4.0), st.floats(0.01, 300.0)), min_size=1, max_size=8), st.floats(-15, 15), st.integers(1, 5))
 def test_vapour_is_conserved_and_never_above_saturation(rows: list[tuple[float, float]], outside: float, humid: int) -> None:
     """In from inside less out to outside is what gathers: over any build-up and month."""
-    section = Section(tuple(r for r, _ in rows), tuple(s for _, s in rows), 0.04, 0.13)
+    section = VapourLayers(tuple(r for r, _ in rows), tuple(s for _, s in rows), 0.04, 0.13)
     p_e = 0.85 * float(saturation_pressure(outside))
     p_i = float(moisture.indoor_pressure(np.full(12, outside), np.full(12, p_e), humid, 20.0)[0])
     found = month(section, (20.0, p_i, outside, p_e), SECONDS[0], np.zeros(len(section.fine()[0]) + 1))
@@ -109,8 +109,8 @@ def test_humidity_classes_and_the_surface() -> None:
 
 
 def test_temperatures_fall_in_the_proportion_of_resistances() -> None:
-    assert profile(Section((1.0,), (1.0,), 0.04, 0.13), 20, 0)[[0, -1]] == pytest.approx([20 * 0.04 / 1.17, 20 * 1.04 / 1.17])
-    assert len(Section((1.0, 0.2), (1.0, 1.0)).fine()[0]) == 5, "split above 0.25 m²·K/W"
+    assert profile(VapourLayers((1.0,), (1.0,), 0.04, 0.13), 20, 0)[[0, -1]] == pytest.approx([20 * 0.04 / 1.17, 20 * 1.04 / 1.17])
+    assert len(VapourLayers((1.0, 0.2), (1.0, 1.0)).fine()[0]) == 5, "split above 0.25 m²·K/W"
 
 
 def test_dew_points_against_psychrolib() -> None:
@@ -122,8 +122,8 @@ def test_dew_points_against_psychrolib() -> None:
 
 def test_a_layer_of_an_impossible_resistance_is_not_split_without_end() -> None:
     """Pieces of R 0.25 up to R 50; what is beyond any wall is split no finer, and the year comes back at once."""
-    assert len(Section((50.0, 0.2), (1.0, 1.0)).fine()[0]) == 201
-    section = Section((1e6, 0.2, 1e5), (1.0, 5.0, 1.0))
+    assert len(VapourLayers((50.0, 0.2), (1.0, 1.0)).fine()[0]) == 201
+    section = VapourLayers((1e6, 0.2, 1e5), (1.0, 5.0, 1.0))
     r, sd = section.fine()
     assert len(r) == 401 == section.boundaries()[-1] and (r.sum(), sd.sum()) == (pytest.approx(1.1e6 + 0.2), pytest.approx(7.0))
     cold, warm = np.full(12, -5.0), np.full(12, 20.0)

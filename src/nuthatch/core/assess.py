@@ -72,7 +72,7 @@ class Assessment:
     home: Home
     state: State
     plan: Plan
-    judged: Mapping[conditions.Key, Assessment] = field(default_factory=dict)
+    judged: Mapping[conditions.ConditionsKey, Assessment] = field(default_factory=dict)
 
     def __getitem__(self, slot: Slot[T]) -> T:
         found: T = self.state.values[slot.name]
@@ -183,7 +183,9 @@ def assess(
     return Assessment(home, state, made, judged)
 
 
-def _under(key: conditions.Key, sets: tuple[TargetSet, ...], designed: Assessment, previous: Assessment | None, wait: bool) -> Assessment:
+def _under(
+    key: conditions.ConditionsKey, sets: tuple[TargetSet, ...], designed: Assessment, previous: Assessment | None, wait: bool
+) -> Assessment:
     """The assessment under the conditions of some sets. It starts from the home as designed, so that only what the conditions
     touch is worked out again; where nothing has changed since last time, the last one is taken over."""
     home, state = designed.home, designed.state

@@ -80,7 +80,7 @@ class Desk(QObject):
 
     def typed(self, part: str, field: str, value: float | None) -> str:
         """A number typed into a field; the keystrokes of one field are one step."""
-        return self.apply(lambda: self._in_place(desk.typed(self.home, part, field, value)), merge=f"{part}.{field}")
+        return self.apply(lambda: self._in_place(desk.typed_number(self.home, part, field, value)), merge=f"{part}.{field}")
 
     def _in_place(self, change: Change) -> Change:
         """A change, where what it concerns has room for it. Raises ChangeRefused."""
@@ -118,7 +118,7 @@ class Desk(QObject):
         """The text of a cell. Raises BadText, or Asked where it has two readings."""
         now = self.part(part)
         spec = specs(type(now))[field] if now is not None else None
-        return self.apply(lambda: self._in_place(desk.entered(self.home, part, field, text, self.names(spec) if spec else ())))
+        return self.apply(lambda: self._in_place(desk.typed_text(self.home, part, field, text, self.names(spec) if spec else ())))
 
     def proof(self, part: str, field: str, **changed: Any) -> str:
         """Basis, source, evidence or files of a value."""

@@ -22,7 +22,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.model.part import Basis
 from nuthatch.core.units import with_unit
-from nuthatch.core.views.ledger import Entry, Weight, entries, heaviest_first, margins, weigh, with_basis, with_sheet
+from nuthatch.core.views.ledger import LedgerRow, Weight, entries, heaviest_first, margins, weigh, with_basis, with_sheet
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -42,8 +42,8 @@ class LedgerView(QWidget):
         self.setObjectName("board")
         self.document = document
         self._base: Assessment | None = None
-        self._rows: tuple[Entry, ...] = ()
-        self._queue: list[Entry] = []
+        self._rows: tuple[LedgerRow, ...] = ()
+        self._queue: list[LedgerRow] = []
         self.weights: dict[str, dict[str, Weight]] = {}
         title = QLabel("Ledger of assumptions")
         title.setObjectName("boardTitle")
@@ -158,7 +158,7 @@ class LedgerView(QWidget):
             else "Nothing here rests on an assumption: every value is measured or declared."
         )
 
-    def _cells(self, e: Entry, against: str) -> tuple[str, ...]:
+    def _cells(self, e: LedgerRow, against: str) -> tuple[str, ...]:
         w = self.weights.get(e.id, {}).get(against)
         weighs = "0" if e.id in self.weights else "…"
         if w is not None and w.change > 1e-9:
@@ -167,7 +167,7 @@ class LedgerView(QWidget):
         proof = e.given.evidence or (f"{len(e.given.files)} file{'s' if len(e.given.files) > 1 else ''}" if e.given.files else "none")
         return (e.spec.label, e.name, with_unit(e.given.value, e.spec.kind), str(e.given.basis), e.used, weighs, way, proof)
 
-    def chosen(self) -> list[Entry]:
+    def chosen(self) -> list[LedgerRow]:
         """The values whose rows are selected."""
         ids = {self.table.item(i.row(), 0).data(256) for i in self.table.selectedIndexes()}  # type: ignore[union-attr]  # a row has cells
         return [e for e in self._rows if e.id in ids]

@@ -31,7 +31,7 @@ class Sample:
     fan_pressure: float
 
 
-class Line(Protocol):
+class GaugeLine(Protocol):
     """Whatever carries lines to a gauge and its answers back."""
 
     def ask(self, line: str) -> str: ...
@@ -40,7 +40,7 @@ class Line(Protocol):
 class Gauge:
     """A gauge and fan at the other end of a line. Raises NoAnswer."""
 
-    def __init__(self, line: Line) -> None:
+    def __init__(self, line: GaugeLine) -> None:
         self._line = line
 
     def aim(self, pressure: float) -> None:

@@ -39,7 +39,7 @@ class Aim:
 
 
 @dataclass(frozen=True)
-class Fit:
+class PutRing:
     """Put a ring on the fan; '' covers it."""
 
     ring: str
@@ -62,7 +62,7 @@ class SetAside:
     why: str
 
 
-Act = Aim | Fit | Keep | SetAside
+Act = Aim | PutRing | Keep | SetAside
 AGAIN = "taken again"
 PHASES = ("zero before", "readings", "zero after")
 

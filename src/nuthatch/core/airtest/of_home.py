@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
-from nuthatch.core.airtest.readings import WAYS, AirTest, Reading, Ring, Series
+from nuthatch.core.airtest.readings import WAYS, Measurement, Reading, Ring, Series
 from nuthatch.core.model import air_test as model
 from nuthatch.core.model.part import Given
 
@@ -46,11 +46,11 @@ class Sizes:
     height: float | None = None
 
 
-def measured(test: model.AirTest, home: Sizes = Sizes()) -> AirTest:
+def measured(test: model.AirTest, home: Sizes = Sizes()) -> Measurement:
     """What was measured [SI], with the home's sizes where the test has none of its own."""
     own = {name: number(getattr(test, name)) or getattr(home, name) for name in ("volume", "envelope", "floor", "height")}
     ends = [d for d in (day(x.until) for x in (test.fan, test.gauge) if x is not None) if d is not None]
-    return AirTest(
+    return Measurement(
         series=tuple(s for s in (_series(test, way) for way in WAYS) if s.readings),
         rings=rings_of(test.fan),
         **own,

@@ -54,7 +54,7 @@ class Series:
 
 
 @dataclass(frozen=True)
-class AirTest:
+class Measurement:
     """One test. Sizes [m³, m², m² and m]; temperatures [°C], relative humidities, pressure of the air [Pa], wind [m/s].
 
     method: 1 the building in use, 2 its envelope, 3 as a rule says (ISO 9972:2015, 5.2.3). corrected: the flows are those through the

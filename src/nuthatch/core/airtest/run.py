@@ -27,8 +27,8 @@ from nuthatch.core.airtest.ladder import (
     ZEROS,
     Act,
     Aim,
-    Fit,
     Keep,
+    PutRing,
     Rung,
     SetAside,
     most_flow,
@@ -190,7 +190,7 @@ class Run:
     def _fit(self, ring: str) -> None:
         if ring != self.ring:
             self.ring = ring
-            self._acts.append(Fit(ring))
+            self._acts.append(PutRing(ring))
 
     def _zero(self, sample: Sample) -> None:
         if self._began is None:

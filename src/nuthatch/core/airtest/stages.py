@@ -6,8 +6,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from nuthatch.core.airtest.of_home import Sizes, day, measured
-from nuthatch.core.airtest.readings import AirTest as Measured
-from nuthatch.core.airtest.validity import Line, lines
+from nuthatch.core.airtest.readings import Measurement as Measured
+from nuthatch.core.airtest.validity import Requirement, lines
 from nuthatch.core.airtest.worked import Result, worked
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.air_test import AirTest, FanRing, TestReading
@@ -27,7 +27,7 @@ class Tested:
 
     test: Measured
     result: Result | None
-    lines: tuple[Line, ...] = ()
+    lines: tuple[Requirement, ...] = ()
     lacks: str = ""
 
     @property

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-from nuthatch.core.airtest.readings import AT_SEA_LEVEL, DEPRESSURISING, AirTest, Reading, Series
+from nuthatch.core.airtest.readings import AT_SEA_LEVEL, DEPRESSURISING, Measurement, Reading, Series
 from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.results.figure import CannotKnow
 
@@ -34,7 +34,7 @@ STANDARD = air_density(20.0)
 
 
 @dataclass(frozen=True)
-class Point:
+class FlowPoint:
     """A reading as it counts: pressure over the envelope less the zero-flow pressure [Pa], flow through the envelope [m³/h]."""
 
     reading: Reading
@@ -140,7 +140,7 @@ class SeriesResult:
     series: Series
     before: Zero | None
     after: Zero | None
-    points: tuple[Point, ...]
+    points: tuple[FlowPoint, ...]
     fit: Fit
     coefficient: float
 
@@ -148,7 +148,7 @@ class SeriesResult:
         """Flow at a pressure at standard conditions [m³/h]."""
         return float(self.coefficient * pressure**self.fit.exponent)
 
-    def off(self, point: Point) -> float:
+    def off(self, point: FlowPoint) -> float:
         """How far a point lies off the line, as a share; NaN where it has no place on it."""
         return point.flow / self.fit.at(point.pressure) - 1 if point.pressure > 0 else float("nan")
 
@@ -157,7 +157,7 @@ class SeriesResult:
         return float(self.coefficient / 3600 * sqrt(STANDARD / 2) * pressure ** (self.fit.exponent - 0.5))
 
 
-def worked_series(test: AirTest, series: Series) -> SeriesResult:
+def worked_series(test: Measurement, series: Series) -> SeriesResult:
     """Points, line and coefficient of one half. Raises CannotKnow for a temperature or a ring that is missing, or for too few points."""
     if test.inside is None or test.outside is None:
         raise CannotKnow("temperatures inside and outside")
@@ -173,14 +173,14 @@ def worked_series(test: AirTest, series: Series) -> SeriesResult:
     through = within / without if down else without / within  # the same mass at the density of the air in the leaks
     sign = -1.0 if down else 1.0
     shown = sign if all(r.pressure >= 0 for r in series.readings) else 1.0  # a gauge without a sign reads the size of the pressure
-    points = tuple(Point(r, sign * (shown * r.pressure - zero), _read(test, r) * fan * through) for r in series.readings)
+    points = tuple(FlowPoint(r, sign * (shown * r.pressure - zero), _read(test, r) * fan * through) for r in series.readings)
     counting = [p for p in points if p.counts]
     fit = fitted(np.array([p.pressure for p in counting]), np.array([p.flow for p in counting]))
     leaks = without if down else within
     return SeriesResult(series, before, after, points, fit, fit.coefficient * (leaks / STANDARD) ** (1 - fit.exponent))
 
 
-def _read(test: AirTest, reading: Reading) -> float:
+def _read(test: Measurement, reading: Reading) -> float:
     """Flow a reading shows [m³/h]."""
     if reading.flow is not None:
         return abs(reading.flow)
@@ -206,7 +206,7 @@ class Result:
     area_10: float
 
 
-def worked(test: AirTest) -> Result:
+def worked(test: Measurement) -> Result:
     """What a test gives. Raises CannotKnow with what is missing."""
     if not test.series:
         raise CannotKnow("a series of readings")

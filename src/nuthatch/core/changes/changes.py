@@ -83,7 +83,7 @@ def refusing(make: Callable[Given_, Made]) -> Callable[Given_, Made]:
     return made
 
 
-def typed(value: float, source: str = "") -> Given:
+def declared(value: float, source: str = "") -> Given:
     """A number a person typed: declared."""
     return Given(value=value, basis=Basis.DECLARED, source=source)
 

@@ -10,7 +10,7 @@ from nuthatch.core.changes.words import describe
 
 
 @dataclass(frozen=True)
-class Step:
+class HistoryStep:
     """One step of the history: the home after it and what was done."""
 
     home: Any
@@ -22,8 +22,8 @@ class Session:
     """Undo and redo without limit. `apply`, `undo`, `redo` return the label of what happened, or None."""
 
     def __init__(self, home: Any) -> None:
-        self._past = [Step(home, "opened")]
-        self._future: list[Step] = []
+        self._past = [HistoryStep(home, "opened")]
+        self._future: list[HistoryStep] = []
         self._saved = home
 
     @property
@@ -49,7 +49,7 @@ class Session:
             self._past.pop()
         if new == base:
             return f"{label.split(': ')[0]}: as before"
-        self._past.append(Step(new, label, merge))
+        self._past.append(HistoryStep(new, label, merge))
         self._future.clear()
         return label
 
@@ -66,7 +66,7 @@ class Session:
     def settle(self) -> None:
         """End the joining of changes: the next one is a step of its own."""
         last = self._past[-1]
-        self._past[-1] = Step(last.home, last.label)
+        self._past[-1] = HistoryStep(last.home, last.label)
 
     @property
     def undo_label(self) -> str | None:
@@ -96,7 +96,7 @@ class Session:
 
     def put(self, home: Any, label: str) -> None:
         """Another home as one step of the history: work restored."""
-        self._past.append(Step(home, label))
+        self._past.append(HistoryStep(home, label))
         self._future.clear()
 
     def rests_on(self, home: Any) -> bool:

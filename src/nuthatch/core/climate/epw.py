@@ -15,7 +15,7 @@ class WeatherFileError(ValueError):
     """The file is no usable weather file; the message names row and column and what would be right."""
 
 
-HOURS = 8760
+HOURS_OF_YEAR = 8760
 # column: (name, missing code, lowest, highest)
 COLUMNS = {
     6: ("dry-bulb temperature", 99.9, -90.0, 70.0),
@@ -112,7 +112,7 @@ def _ordered(rows: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
             raise WeatherFileError(
                 f"row {got[1][0]}: expected {day} {calendar.month_abbr[month]} hour {hour}, found month {got[0][0]} day {got[0][1]} hour {got[0][2]}"
             )
-    if len(kept) != HOURS:
+    if len(kept) != HOURS_OF_YEAR:
         raise WeatherFileError(f"the file has {len(kept)} hours; a year has 8760")
     return [row for _, row in kept]
 
@@ -150,7 +150,7 @@ def parse_epw(data: bytes) -> Weather:
                 f"row {number}: {name} (column {index + 1}) is {values[np.argmax(odd)]:g}; {low:g} to {high:g} is possible"
             )
         if name == "wind speed" and missing.all():
-            values, missing = np.zeros(HOURS), np.zeros(HOURS, bool)
+            values, missing = np.zeros(HOURS_OF_YEAR), np.zeros(HOURS_OF_YEAR, bool)
             notes.append("wind speed: not in the file")
         elif missing.all():
             raise WeatherFileError(f"{name} (column {index + 1}) is missing in every row; it is needed")
@@ -212,7 +212,7 @@ def write_epw(weather: Weather) -> bytes:
         "DATA PERIODS,1,1,Data,Sunday,1/1,12/31",
     ]
     rows, hour = [], 0
-    rain = weather.rain if weather.rain is not None else np.zeros(HOURS)
+    rain = weather.rain if weather.rain is not None else np.zeros(HOURS_OF_YEAR)
     dew, pressure = weather.dew_point, weather.pressure
     for month in range(12):
         for day in range(1, MONTH_DAYS[month] + 1):

@@ -14,7 +14,7 @@ import numpy as np
 from scipy.optimize import brentq
 from scipy.special import ndtr
 
-from nuthatch.core.climate.epw import HOURS, Weather, standard_pressure
+from nuthatch.core.climate.epw import HOURS_OF_YEAR, Weather, standard_pressure
 from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR, by_month, sun_position
 
 DAYS = 365
@@ -82,12 +82,12 @@ def _noise(random: np.random.Generator, count: int, keep: float) -> np.ndarray:
 def _by_hour(daily: np.ndarray) -> np.ndarray:
     """Daily values as hourly ones that pass through them at noon, without steps at midnight."""
     noon = np.arange(DAYS) * 24 + 12.0
-    return np.asarray(np.interp(np.arange(HOURS) + 0.5, noon, daily, period=HOURS))
+    return np.asarray(np.interp(np.arange(HOURS_OF_YEAR) + 0.5, noon, daily, period=HOURS_OF_YEAR))
 
 
 def _through_months(values: np.ndarray) -> np.ndarray:
     """Monthly values as an hourly line through the middle of each month."""
-    return np.asarray(np.interp(np.arange(HOURS) + 0.5, MID, values, period=HOURS))
+    return np.asarray(np.interp(np.arange(HOURS_OF_YEAR) + 0.5, MID, values, period=HOURS_OF_YEAR))
 
 
 def _clear_sky(bare: Weather) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -107,8 +107,8 @@ def _clear_sky(bare: Weather) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
 def _clouds(recipe: Recipe, random: np.random.Generator, total: np.ndarray) -> np.ndarray:
     """Cloud cover by hour, 0 to 1, so that every month's sun on the horizontal is its normal."""
-    spread = _by_hour(_noise(random, DAYS, 0.45)) + 0.45 * _noise(random, HOURS, 0.8)
-    cover = np.zeros(HOURS)
+    spread = _by_hour(_noise(random, DAYS, 0.45)) + 0.45 * _noise(random, HOURS_OF_YEAR, 0.8)
+    cover = np.zeros(HOURS_OF_YEAR)
     for month, wanted in enumerate(recipe.sun):
         mine = month == MONTH_OF_HOUR
 
@@ -133,12 +133,12 @@ def _temperature(recipe: Recipe, random: np.random.Generator, total: np.ndarray,
     summer = _through_months((normal - normal.mean()) / np.ptp(normal) * 2)
     sun = (total * _dimmed(cover)).reshape(DAYS, 24).sum(axis=1) / 1000
     swing = _by_hour(recipe.day_swing * (0.12 + 0.88 * sun / 8.0)) / 2
-    day = -np.cos(2 * np.pi * ((np.arange(HOURS) % 24) + 0.5 - 3) / 24)
+    day = -np.cos(2 * np.pi * ((np.arange(HOURS_OF_YEAR) % 24) + 0.5 - 3) / 24)
     spell = _by_hour(_noise(random, DAYS, 0.78))
     warm = np.maximum(summer, 0) * np.maximum(spell, 0)  # a hot spell goes further up than a cool one goes down
     weather = (spell * (1 - 0.4 * summer) + 0.5 * warm) * recipe.weather_swing
     clear = _by_hour((1 - cover).reshape(DAYS, 24).mean(axis=1))
-    found = _through_months(normal) + swing * day + weather + 0.25 * _noise(random, HOURS, 0.9)
+    found = _through_months(normal) + swing * day + weather + 0.25 * _noise(random, HOURS_OF_YEAR, 0.9)
     found = found + 1.6 * summer * (clear - clear.mean())
     for _ in range(60):
         found = found + _through_months(normal - by_month(found) / MONTH_HOURS)
@@ -147,9 +147,9 @@ def _temperature(recipe: Recipe, random: np.random.Generator, total: np.ndarray,
 
 def _rain(recipe: Recipe, random: np.random.Generator, cover: np.ndarray) -> np.ndarray:
     """Rain by hour [mm] in tenths, out of thick cloud; every month adds up to its normal."""
-    found = np.zeros(HOURS)
-    falls = random.random(HOURS) * cover**2
-    amount = random.exponential(1.0, HOURS)
+    found = np.zeros(HOURS_OF_YEAR)
+    falls = random.random(HOURS_OF_YEAR) * cover**2
+    amount = random.exponential(1.0, HOURS_OF_YEAR)
     for month, wanted in enumerate(recipe.rain):
         hours = np.flatnonzero(month == MONTH_OF_HOUR)
         count = int(np.clip(wanted / 0.9, 6, 0.3 * len(hours)))
@@ -171,7 +171,7 @@ def _dew_point(recipe: Recipe, random: np.random.Generator, temperature: np.ndar
 def make(recipe: Recipe) -> Weather:
     """Hourly weather of a synthetic place."""
     random = np.random.default_rng(recipe.seed)
-    blank = np.zeros(HOURS)
+    blank = np.zeros(HOURS_OF_YEAR)
     bare = Weather(
         recipe.place, recipe.latitude, recipe.longitude, recipe.time_zone, recipe.elevation, blank, blank, blank, blank, blank, None, ()
     )
@@ -180,7 +180,7 @@ def make(recipe: Recipe) -> Weather:
     horizontal = np.round(total * _dimmed(cover))
     beam = np.floor(np.minimum(direct * (1 - cover), horizontal / np.maximum(height, 0.05)))
     temperature = _temperature(recipe, random, total, cover)
-    calm = 1 + 0.22 * np.cos(2 * np.pi * (np.arange(HOURS) / 24 - 15) / DAYS)
+    calm = 1 + 0.22 * np.cos(2 * np.pi * (np.arange(HOURS_OF_YEAR) / 24 - 15) / DAYS)
     return Weather(
         recipe.place,
         recipe.latitude,
@@ -191,7 +191,7 @@ def make(recipe: Recipe) -> Weather:
         horizontal,
         beam,
         np.maximum(horizontal - beam * height, 0.0),
-        np.maximum(recipe.wind * calm + 1.8 * _noise(random, HOURS, 0.92), 0.2),
+        np.maximum(recipe.wind * calm + 1.8 * _noise(random, HOURS_OF_YEAR, 0.92), 0.2),
         _rain(recipe, random, cover),
         (),
         _dew_point(recipe, random, temperature, cover),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from nuthatch.core.climate.epw import HOURS, Weather
+from nuthatch.core.climate.epw import HOURS_OF_YEAR, Weather
 
 MONTH_HOURS = np.array([744, 672, 744, 720, 744, 720, 744, 744, 720, 744, 720, 744])
 MONTH_OF_HOUR = np.repeat(np.arange(12), MONTH_HOURS)
@@ -22,7 +22,7 @@ def sun_position(weather: Weather) -> dict[str, np.ndarray]:
     import pvlib
 
     first = pd.Timestamp("2001-01-01") - pd.Timedelta(hours=weather.time_zone) + pd.Timedelta(minutes=LAG)
-    times = pd.date_range(first, periods=HOURS, freq="h", tz="UTC")
+    times = pd.date_range(first, periods=HOURS_OF_YEAR, freq="h", tz="UTC")
     place = pvlib.solarposition.get_solarposition(times, weather.latitude, weather.longitude, altitude=weather.elevation)
     zenith = place["apparent_zenith"].to_numpy()
     return {

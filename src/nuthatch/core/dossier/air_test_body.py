@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from nuthatch.core.airtest.readings import AirTest
+from nuthatch.core.airtest.readings import Measurement
 from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.validity import lines, valid
 from nuthatch.core.airtest.worked import Result, SeriesResult
@@ -20,7 +20,7 @@ VERDICTS = {True: "The test holds.", False: "The test does not hold.", None: "Wh
 MOST_ROWS = 500
 
 
-def body(test: AirTest, result: Result, kept: dict[str, Any] | None = None) -> dict[str, Any]:
+def body(test: Measurement, result: Result, kept: dict[str, Any] | None = None) -> dict[str, Any]:
     """What report and dossier show of a test."""
     rows = lines(test, result)
     return {
@@ -36,7 +36,7 @@ def body(test: AirTest, result: Result, kept: dict[str, Any] | None = None) -> d
     }
 
 
-def _results(test: AirTest, result: Result) -> list[tuple[str, str]]:
+def _results(test: Measurement, result: Result) -> list[tuple[str, str]]:
     band = result.q50_band
     spread = f", 95 %: {with_unit(band[0], 'flow')} to {with_unit(band[1], 'flow')}" if band else ""
     found = [("Flow at 50 Pa, q50", with_unit(result.q50, "flow") + spread)]
@@ -50,7 +50,7 @@ def _results(test: AirTest, result: Result) -> list[tuple[str, str]]:
     return [*found, ("Effective leakage area", areas)]
 
 
-def _circumstances(test: AirTest) -> list[tuple[str, str]]:
+def _circumstances(test: Measurement) -> list[tuple[str, str]]:
     rows = (
         ("Volume", test.volume, "volume"), ("Envelope inside", test.envelope, "area"), ("Floor area", test.floor, "area"),
         ("Height", test.height, "length"), ("Temperature inside", test.inside, "temperature"), ("Temperature outside", test.outside, "temperature"),

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from nuthatch import __version__
-from nuthatch.core.airtest.readings import AirTest
+from nuthatch.core.airtest.readings import Measurement
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.dossier.air_test_body import body
 from nuthatch.core.dossier.report import Letterhead, as_printed, environment, fonts_of
@@ -17,7 +17,7 @@ from nuthatch.core.units import unit_of
 
 
 def to_html(
-    test: AirTest,
+    test: Measurement,
     result: Result,
     name: str = "",
     office: Letterhead | None = None,
@@ -32,18 +32,18 @@ def to_html(
     return environment().get_template("air_test.html.j2").render(**body(test, result, kept), **head, date=when, unit=unit_of)
 
 
-def as_page(test: AirTest, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
+def as_page(test: Measurement, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
     """The report as a page that stands alone."""
     return to_html(test, result, name, office, alone=True, kept=kept).encode()
 
 
-def as_pdf(test: AirTest, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
+def as_pdf(test: Measurement, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
     """The report as PDF."""
     return as_printed(to_html(test, result, name, office, kept=kept))
 
 
 def write(
-    test: AirTest, result: Result, path: Path, name: str = "", office: Letterhead | None = None, kept: dict[str, Any] | None = None
+    test: Measurement, result: Result, path: Path, name: str = "", office: Letterhead | None = None, kept: dict[str, Any] | None = None
 ) -> None:
     """Write the report in the form the name asks for. kept: what `record` says. Raises HomeFileError."""
     put(path, writer("air test report", path)(test, result, name, office, kept))

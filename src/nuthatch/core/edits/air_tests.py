@@ -6,7 +6,7 @@ from datetime import date
 from typing import Any
 
 from nuthatch.core.airtest.of_home import PURPOSES
-from nuthatch.core.airtest.readings import AirTest as Measured
+from nuthatch.core.airtest.readings import Measurement as Measured
 from nuthatch.core.airtest.readings import Reading, Ring, Series
 from nuthatch.core.airtest.stages import work
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing

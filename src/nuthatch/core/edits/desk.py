@@ -51,7 +51,7 @@ def typed_value(old: Given | None, value: float) -> Given:
 
 
 @refusing
-def typed(root: Any, part_id: str, field: str, value: float | None) -> Change:
+def typed_number(root: Any, part_id: str, field: str, value: float | None) -> Change:
     """A number typed into a field, or taken out of it."""
     part = find(root, part_id)
     spec = specs(type(part)).get(field) if part is not None else None
@@ -97,14 +97,14 @@ def read_value(spec: FieldSpec, text: str, names: Names = (), mark: str = "") ->
 
 
 @refusing
-def entered(root: Any, part_id: str, field: str, text: str, names: Names = ()) -> Change:
+def typed_text(root: Any, part_id: str, field: str, text: str, names: Names = ()) -> Change:
     """The text of a cell as a change. Raises BadText or Asked."""
     part = find(root, part_id)
     if part is None:
         raise BadText("this row is no longer there")
     spec = specs(type(part))[field]
     value = read_value(spec, text, names)
-    return typed(root, part_id, field, value) if spec.is_quantity else SetValue(part=part_id, field=field, value=value)
+    return typed_number(root, part_id, field, value) if spec.is_quantity else SetValue(part=part_id, field=field, value=value)
 
 
 @refusing

@@ -25,7 +25,7 @@ class LineFault(ValueError):
 
 
 @dataclass(frozen=True)
-class Line:
+class TargetLine:
     """One line as texts. Empty conditions: the limit holds for every other home. Lines of one target name are its ways."""
 
     target: str = ""
@@ -54,7 +54,7 @@ HEADS = {
     "source": "From",
     "when": "Only for",
 }
-assert tuple(HEADS) == tuple(f.name for f in fields(Line))
+assert tuple(HEADS) == tuple(f.name for f in fields(TargetLine))
 
 
 def _with_unit(value: float, kind: str) -> str:
@@ -62,7 +62,7 @@ def _with_unit(value: float, kind: str) -> str:
     return f"{spec.to_shown(value):.6g} {spec.unit}".strip()
 
 
-def to_lines(chosen: TargetSet) -> tuple[Line, ...]:
+def to_lines(chosen: TargetSet) -> tuple[TargetLine, ...]:
     """A set as lines, in the units in use."""
     found = []
     for target in chosen.targets:
@@ -70,7 +70,7 @@ def to_lines(chosen: TargetSet) -> tuple[Line, ...]:
         for way in target.ways:
             label, kind = result_kinds().get(way.figure, (way.figure, "fraction"))
             when = "" if target.when == "always" else target.when
-            base = Line(target.name, label, SENSES[way.sense], points=points, when=when, source=target.source)
+            base = TargetLine(target.name, label, SENSES[way.sense], points=points, when=when, source=target.source)
             if way.limit_figure:
                 found.append(_changed(base, limit=result_kinds().get(way.limit_figure, (way.limit_figure, ""))[0]))
             for case in way.cases:
@@ -83,8 +83,8 @@ def to_lines(chosen: TargetSet) -> tuple[Line, ...]:
     return tuple(found)
 
 
-def _changed(line: Line, **texts: str) -> Line:
-    return Line(**{**{f.name: getattr(line, f.name) for f in fields(Line)}, **texts})
+def _changed(line: TargetLine, **texts: str) -> TargetLine:
+    return TargetLine(**{**{f.name: getattr(line, f.name) for f in fields(TargetLine)}, **texts})
 
 
 Exact = dict[tuple[str, str], float]
@@ -122,11 +122,11 @@ def _key(text: str, row: int, column: str) -> str:
     raise LineFault(row, column, f"“{text}” is no result of Nuthatch; choose one of the list")
 
 
-def from_lines(chosen: TargetSet, lines: list[Line]) -> TargetSet:
+def from_lines(chosen: TargetSet, lines: list[TargetLine]) -> TargetSet:
     """The set with its targets as the lines say; id, name, source and the rest stay. Raises LineFault."""
-    groups: dict[str, list[tuple[int, Line]]] = {}
+    groups: dict[str, list[tuple[int, TargetLine]]] = {}
     for row, line in enumerate(lines):
-        if any(getattr(line, f.name).strip() for f in fields(Line) if f.name != "sense"):
+        if any(getattr(line, f.name).strip() for f in fields(TargetLine) if f.name != "sense"):
             if not line.target.strip():
                 raise LineFault(row, HEADS["target"], "the target has no name")
             groups.setdefault(line.target.strip(), []).append((row, line))
@@ -140,7 +140,7 @@ def from_lines(chosen: TargetSet, lines: list[Line]) -> TargetSet:
     return TargetSet.model_validate({**data, "targets": targets})
 
 
-def _target(name: str, rows: list[tuple[int, Line]], known: Target | None, taken: set[str], exact: Exact) -> Target:
+def _target(name: str, rows: list[tuple[int, TargetLine]], known: Target | None, taken: set[str], exact: Exact) -> Target:
     ways: dict[tuple[str, str], dict[str, object]] = {}
     points: float | None = None
     for row, line in rows:
@@ -177,7 +177,7 @@ def _target(name: str, rows: list[tuple[int, Line]], known: Target | None, taken
     return Target.model_validate({"id": ident, "name": name, "ways": made, "when": _when(rows), "points": points, "source": source})
 
 
-def _when(rows: list[tuple[int, Line]]) -> str:
+def _when(rows: list[tuple[int, TargetLine]]) -> str:
     """Which homes a target is for, as its lines say."""
     found = "always"
     for row, line in rows:
@@ -188,7 +188,7 @@ def _when(rows: list[tuple[int, Line]]) -> str:
     return found
 
 
-def _limit_into(way: dict[str, object], line: Line, kind: str, row: int, when: dict[str, object], exact: Exact) -> None:
+def _limit_into(way: dict[str, object], line: TargetLine, kind: str, row: int, when: dict[str, object], exact: Exact) -> None:
     """Put a line's limit into its way: a case with conditions, another result, or the limit for all other homes."""
     if not line.limit.strip():
         raise LineFault(row, HEADS["limit"], "the limit is missing")

@@ -7,7 +7,7 @@ from typing import Any
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, Change, Insert, Remove, SetValue, refusing
-from nuthatch.core.edits.desk import fresh_ids, typed
+from nuthatch.core.edits.desk import fresh_ids, typed_number
 from nuthatch.core.edits.starts import starting_form
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.home import EvidenceFile, Face, Home, Junction, Layer, Pin, find
@@ -128,7 +128,7 @@ def set_replaced(home: Home, chosen: TargetSet) -> Batch:
 @refusing
 def pulled(root: Any, pulls: Sequence[Pull], values: Sequence[float]) -> Change | None:
     """What a drag in a drawing means: the quantities it pulls, typed; None where nothing moved."""
-    moves = tuple(typed(root, p.part, p.field, v) for p, v in zip(pulls, values, strict=True) if v != p.value)
+    moves = tuple(typed_number(root, p.part, p.field, v) for p, v in zip(pulls, values, strict=True) if v != p.value)
     part = find(root, pulls[0].part)
     if part is None or len(moves) < 2:
         return moves[0] if moves else None

@@ -18,7 +18,7 @@ OPTIONAL = "cooling_share"
 
 
 @dataclass(frozen=True, eq=False)
-class Use:
+class EnergyUse:
     """One use of delivered energy."""
 
     name: str
@@ -33,21 +33,21 @@ def share_total(sources: tuple[HeatSource, ...], field: str) -> float:
 
 def uses(
     sources: tuple[HeatSource, ...], known: tuple[Carrier, ...], current: str, demands: dict[str, Figure], plain: dict[str, Figure]
-) -> tuple[Use, ...]:
+) -> tuple[EnergyUse, ...]:
     """Delivered energy of all uses; `current`: the carrier of auxiliaries and of the plain uses."""
     by_id = {c.id: c for c in known}
-    found: list[Use] = []
+    found: list[EnergyUse] = []
     for field, demand in demands.items():
         found += _served(sources, by_id, field, demand)
     for s in sources:
         if s.auxiliary is not None:
             energy = take(f"{s.name}, auxiliary electricity", "energy", need(s, "auxiliary"))
-            found.append(Use(f"{s.name}, auxiliary", by_id.get(current), energy))
-    found += [Use(name, by_id.get(current), energy) for name, energy in plain.items()]
+            found.append(EnergyUse(f"{s.name}, auxiliary", by_id.get(current), energy))
+    found += [EnergyUse(name, by_id.get(current), energy) for name, energy in plain.items()]
     return tuple(found)
 
 
-def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: str, demand: Figure) -> Iterator[Use]:
+def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: str, demand: Figure) -> Iterator[EnergyUse]:
     use = SERVES[field]
     served = [s for s in sources if getattr(s, field) is not None and getattr(s, field).value > 0]
     total = sum(getattr(s, field).value for s in served)
@@ -55,20 +55,20 @@ def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: s
         if isinstance(demand, Known) and demand.value <= 0:
             return
         if not isinstance(demand, Known):
-            yield Use(use, None, demand)
+            yield EnergyUse(use, None, demand)
             return
     if abs(total - 1) > 1e-6:
         text = f"a heat source for {use}" if not served else f"shares of {use} that total 100 % (now {total * 100:.1f} %)"
         part = sources[0].id if sources else "home"
-        yield Use(use, None, missing(f"Energy for {use}", "energy", text, part, field if sources else "sources"))
+        yield EnergyUse(use, None, missing(f"Energy for {use}", "energy", text, part, field if sources else "sources"))
         return
     for s in served:
         name = f"{s.name}, {use}"
         energy = carriers.delivered.figure(name, share=need(s, field), demand=demand, efficiency=need(s, "efficiency"))
-        yield Use(name, by_id.get(s.carrier), energy)
+        yield EnergyUse(name, by_id.get(s.carrier), energy)
 
 
-def weighted(calc: Calculation, all_uses: tuple[Use, ...], field: str, reference: Figure | None) -> Figure:
+def weighted(calc: Calculation, all_uses: tuple[EnergyUse, ...], field: str, reference: Figure | None) -> Figure:
     """Primary energy or CO₂ per floor area, or the cost of the year: every use by a factor of its carrier."""
     factors: list[Node] = []
     for use in all_uses:

@@ -10,18 +10,17 @@ import numpy as np
 
 from nuthatch.core.air.stages import LOSSES, Losses
 from nuthatch.core.air.unit import bypass_from
-from nuthatch.core.climate.calendar import HOURS
+from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, Weathered
 from nuthatch.core.energy import balance, carriers
-from nuthatch.core.energy.sources import Use, share_questions, uses, weighted
+from nuthatch.core.energy.sources import EnergyUse, share_questions, uses, weighted
 from nuthatch.core.fabric import ground
 from nuthatch.core.fabric.elements import CATEGORIES, FABRIC, Element
 from nuthatch.core.fabric.stages import CAPACITY, FACE, OPENING, SUN, Sun
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as people_calc
-from nuthatch.core.household.stages import USE
-from nuthatch.core.household.stages import Use as HouseholdUse
+from nuthatch.core.household.stages import USE, HouseholdUse
 from nuthatch.core.junctions.stages import JUNCTION
 from nuthatch.core.model.services import Carrier, HeatSource
 from nuthatch.core.results.calculation import total
@@ -101,7 +100,7 @@ YEAR: Slot[Year] = Slot(
         "internal_gains": "internal",
     },
 )
-USES: Slot[tuple[Use, ...]] = Slot("uses of energy")
+USES: Slot[tuple[EnergyUse, ...]] = Slot("uses of energy")
 WEIGHTS: Slot[Weights] = Slot("weighted energy", {"primary_energy": "primary", "co2": "co2", "energy_cost": "cost"})
 COMFORT: Slot[Figure] = Slot("summer comfort", {"overheating_share": ""})
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of heat sources", asks=True)
@@ -137,7 +136,9 @@ def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) 
     for category in FABRIC:
         mine = [e for e in elements if e.category == category]
         h = total(f"Loss coefficient, {category}", "w_per_k", tuple(e.loss for e in mine if e.periodic is None))
-        parts: list[Figure] = [balance.loss_months.figure(f"Loss, {category}", coefficient=h, inside=inside, outside=outside, hours=HOURS)]
+        parts: list[Figure] = [
+            balance.loss_months.figure(f"Loss, {category}", coefficient=h, inside=inside, outside=outside, hours=MONTH_HOURS_LEAF)
+        ]
         for e in mine:
             if e.periodic is not None:
                 parts.append(_ground(e, inside, outside))
@@ -148,11 +149,13 @@ def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) 
 def _ground(e: Element, inside: Node, outside: Node) -> Figure:
     label = f"Heat flow to the ground, {e.name}"
     lag = Entered("months the ground lags", e.lag, "count", "rule", "ISO 13370:2017, annex H")
-    return ground.ground_months.figure(label, steady=e.loss, periodic=e.periodic, inside=inside, outside=outside, hours=HOURS, lag=lag)
+    return ground.ground_months.figure(
+        label, steady=e.loss, periodic=e.periodic, inside=inside, outside=outside, hours=MONTH_HOURS_LEAF, lag=lag
+    )
 
 
 def _air_loss(label: str, coefficient: Figure, inside: Node, outside: Node) -> Figure:
-    return balance.loss_months.figure(label, coefficient=coefficient, inside=inside, outside=outside, hours=HOURS)
+    return balance.loss_months.figure(label, coefficient=coefficient, inside=inside, outside=outside, hours=MONTH_HOURS_LEAF)
 
 
 @STAGES.stage(LOSS_MONTHS, elements=ELEMENTS, air=LOSSES, coefficients=COEFFICIENTS, inside=field("site.heating_setpoint"), outside=OUTSIDE)
@@ -173,7 +176,7 @@ LUMP = Entered("hot-water losses, held by the lump of gains already", np.zeros(1
 def inside_gains(kind: str, use: HouseholdUse, water: Water) -> Figure:
     """Internal gains by month; losses of hot water add to itemised gains, the lump already holds them."""
     lost: Node = water.inside if kind == "itemised" else LUMP
-    return people_calc.gains_months.figure(power=use.gains, water=lost, hours=HOURS)
+    return people_calc.gains_months.figure(power=use.gains, water=lost, hours=MONTH_HOURS_LEAF)
 
 
 @STAGES.stage(BALANCE, losses=LOSS_MONTHS, sun=SUNS, internal=INSIDE, capacity=CAPACITY, coefficients=COEFFICIENTS)
@@ -227,7 +230,7 @@ def to_ground(elements: tuple[Element, ...], inside: Node, outside: Node) -> tup
     """(steady coefficient, largest monthly flow) of all faces on the ground."""
     rows = [e for e in elements if e.periodic is not None]
     steady = total("Loss coefficient to the ground", "w_per_k", tuple(e.loss for e in rows))
-    return steady, balance.ground_peak.figure(months=tuple(_ground(e, inside, outside) for e in rows), hours=HOURS)
+    return steady, balance.ground_peak.figure(months=tuple(_ground(e, inside, outside) for e in rows), hours=MONTH_HOURS_LEAF)
 
 
 @STAGES.stage(
@@ -278,7 +281,7 @@ _year, _per_area = balance.year, balance.per_area
 @STAGES.stage(USES, sources=part("sources"), known=part("carriers"), current=field("electricity"), year=YEAR, air=LOSSES, use=USE)
 def energy_uses(
     sources: tuple[HeatSource, ...], known: tuple[Carrier, ...], current: str, year: Year, air: Losses, use: HouseholdUse
-) -> tuple[Use, ...]:
+) -> tuple[EnergyUse, ...]:
     """Delivered energy by source and use."""
     demands = {"heating_share": year.heating, "water_share": year.water, "cooling_share": year.cooling}
     plain = {"fans": air.fans, **({"frost protection": air.frost} if any(u.frost for u in air.units) else {}), "household": use.electricity}
@@ -286,7 +289,7 @@ def energy_uses(
 
 
 @STAGES.stage(WEIGHTS, uses=USES, reference=REFERENCE)
-def weights(uses: tuple[Use, ...], reference: Figure) -> Weights:
+def weights(uses: tuple[EnergyUse, ...], reference: Figure) -> Weights:
     """Primary energy, CO₂ and cost."""
     return Weights(
         weighted(carriers.primary_energy, uses, "primary", reference),

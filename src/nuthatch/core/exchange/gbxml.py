@@ -11,7 +11,7 @@ from math import cos, hypot, radians, sin
 from xml.etree import ElementTree
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.exchange.xml_tree import Element, XmlFault, parse
+from nuthatch.core.exchange.xml_tree import XmlElement, XmlFault, parse
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import Face, Home, Opening, OpeningType
@@ -160,7 +160,7 @@ def read(data: bytes) -> Home:
 class _Reader:
     """One file being read: its units, spaces, surfaces."""
 
-    def __init__(self, root: Element) -> None:
+    def __init__(self, root: XmlElement) -> None:
         self.root = root
         self.length = self._unit(root, "lengthUnit", METRES, "Meters")
         self.square = self._unit(root, "areaUnit", SQUARE, "SquareMeters")
@@ -169,7 +169,7 @@ class _Reader:
         self.spaces = {s.attributes.get("id", ""): s for s in (building.all("Space") if building is not None else ())}
         self.name = building.said("Name") if building is not None else ""
 
-    def _unit(self, root: Element, name: str, known: dict[str, float], usual: str) -> float:
+    def _unit(self, root: XmlElement, name: str, known: dict[str, float], usual: str) -> float:
         said = root.attributes.get(name, usual)
         if said.lower() not in known:
             raise HomeFileError(f"line {root.line}: {name} “{said}” is not known here; one of {', '.join(sorted(known))}")
@@ -198,7 +198,7 @@ class _Reader:
         shape = replace(home.shape, form=None, faces=tuple(faces), dimensions="external")
         return replace(home, name=self.name or "Home from gbXML", shape=shape, opening_types=types, openings=tuple(openings))
 
-    def _beside(self, surface: Element) -> list[str]:
+    def _beside(self, surface: XmlElement) -> list[str]:
         found = []
         for beside in surface.all("AdjacentSpaceId"):
             ident = beside.attributes.get("spaceIdRef", "")
@@ -214,7 +214,7 @@ class _Reader:
             return NEIGHBOUR
         return "unheated" if space.attributes.get("conditionType", "") in ("Unconditioned", "Vented", "NaturallyVentedOnly") else "heated"
 
-    def _face(self, surface: Element, number: int) -> Face | None:
+    def _face(self, surface: XmlElement, number: int) -> Face | None:
         """The face of a surface; None for one that is inside, or not of the heated space, or gives shade only."""
         beside = self._beside(surface)
         kinds = [self._kind(b) for b in beside]
@@ -248,7 +248,7 @@ class _Reader:
             borders=borders,  # type: ignore[arg-type]
         )
 
-    def _size(self, element: Element, polygon: Polygon | None, turned: bool) -> tuple[float, float, float]:
+    def _size(self, element: XmlElement, polygon: Polygon | None, turned: bool) -> tuple[float, float, float]:
         """(area [m²], tilt, azimuth [°]) from the polygon, else from the rectangle."""
         if polygon is not None:
             vector = area_vector(polygon[::-1] if turned else polygon)
@@ -259,13 +259,13 @@ class _Reader:
         width, height, tilt, azimuth = (self._number(box, name) for name in ("Width", "Height", "Tilt", "Azimuth"))
         return width * height * self.length**2, tilt, azimuth % 360
 
-    def _number(self, element: Element, name: str) -> float:
+    def _number(self, element: XmlElement, name: str) -> float:
         found = element.first(name)
         if found is None:
             raise HomeFileError(f"line {element.line}: {element.name} needs “{name}”")
         return _float(found)
 
-    def _polygon(self, element: Element) -> Polygon | None:
+    def _polygon(self, element: XmlElement) -> Polygon | None:
         loop = element.first("PlanarGeometry", "PolyLoop")
         if loop is None:
             return None
@@ -278,13 +278,13 @@ class _Reader:
             raise HomeFileError(f"line {loop.line}: the corners of this PolyLoop lie in one line")
         return points
 
-    def _point(self, element: Element) -> tuple[float, float, float]:
+    def _point(self, element: XmlElement) -> tuple[float, float, float]:
         numbers = [_float(c) * self.length for c in element.all("Coordinate")]
         if len(numbers) != 3:
             raise HomeFileError(f"line {element.line}: a point needs three coordinates, this one has {len(numbers)}")
         return numbers[0], numbers[1], numbers[2]
 
-    def _openings(self, surface: Element, face: str, before: int) -> Iterator[Opening]:
+    def _openings(self, surface: XmlElement, face: str, before: int) -> Iterator[Opening]:
         for n, hole in enumerate(surface.all("Opening"), before + 1):
             polygon = self._polygon(hole)
             area, _, _ = self._size(hole, polygon, False)
@@ -312,7 +312,7 @@ def _read(value: float) -> Given:
     return Given(value=round(value, 6), basis=Basis.DECLARED, source="gbXML")
 
 
-def _float(element: Element) -> float:
+def _float(element: XmlElement) -> float:
     """A number of an element. Raises HomeFileError with its line."""
     try:
         value = float(element.text.strip())

@@ -11,7 +11,7 @@ from datetime import date
 from itertools import islice
 from typing import Any
 
-from nuthatch.core.airtest.readings import WAYS, AirTest, Reading, Ring, Series
+from nuthatch.core.airtest.readings import WAYS, Measurement, Reading, Ring, Series
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.files.located import Fault, parse
 from nuthatch.core.reading import BadText, Doubt, mark_of
@@ -39,7 +39,7 @@ BOUNDS = {
 }  # fmt: skip
 
 
-def read(data: bytes, name: str) -> AirTest:
+def read(data: bytes, name: str) -> Measurement:
     """An air test from a file. Raises HomeFileError with line, column and what would be right."""
     if len(data) > MOST_BYTES:
         raise HomeFileError(f"{name}: a file of readings is at most {MOST_BYTES // 1_000_000} MB")
@@ -137,13 +137,13 @@ class _Made:
             Reading(values["pressure"], values.get("flow"), values.get("fan pressure"), ring, values.get("seconds"), left, where)
         )
 
-    def test(self) -> AirTest:
+    def test(self) -> Measurement:
         if self._before:
             raise HomeFileError("“zero before” is followed by no series")
         if not self.series:
             raise HomeFileError("there are no readings")
         made = tuple(Series(s["way"], tuple(s["readings"]), tuple(s["zero_before"]), tuple(s["zero_after"])) for s in self.series)
-        return AirTest(series=made, rings=self.rings, **self.setup)
+        return Measurement(series=made, rings=self.rings, **self.setup)
 
 
 def _there(cell: Any) -> bool:
@@ -193,7 +193,7 @@ def _named(text: str, unit: str) -> str:
 # CSV
 
 
-def _from_csv(data: bytes) -> AirTest:
+def _from_csv(data: bytes) -> Measurement:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -265,7 +265,7 @@ def _heads(row: list[str], where: str) -> tuple[list[str], dict[str, str]]:
 # JSON
 
 
-def _from_json(data: bytes) -> AirTest:
+def _from_json(data: bytes) -> Measurement:
     try:
         located = parse(data)
     except Fault as why:

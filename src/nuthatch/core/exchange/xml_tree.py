@@ -14,22 +14,22 @@ class XmlFault(ValueError):
 
 
 @dataclass
-class Element:
+class XmlElement:
     """One element: its name without a namespace, attributes, text, children, and the line it begins in."""
 
     name: str
     attributes: dict[str, str]
     line: int
     text: str = ""
-    children: list[Element] = field(default_factory=list)
+    children: list[XmlElement] = field(default_factory=list)
 
-    def all(self, name: str) -> Iterator[Element]:
+    def all(self, name: str) -> Iterator[XmlElement]:
         """The children of this name."""
         return (c for c in self.children if c.name == name)
 
-    def first(self, *path: str) -> Element | None:
+    def first(self, *path: str) -> XmlElement | None:
         """The first child by name, and further down a path."""
-        found: Element | None = self
+        found: XmlElement | None = self
         for name in path:
             found = next(found.all(name), None) if found is not None else None
         return found
@@ -40,18 +40,18 @@ class Element:
         return found.text.strip() if found is not None else ""
 
 
-def parse(data: bytes) -> Element:
+def parse(data: bytes) -> XmlElement:
     """The root of a document. Raises XmlFault."""
     if len(data) > LARGEST:
         raise XmlFault(f"the file is larger than {LARGEST // 1_000_000} MB")
     parser = expat.ParserCreate(namespace_separator=" ")
     parser.buffer_text = True
-    stack: list[Element] = []
-    roots: list[Element] = []
+    stack: list[XmlElement] = []
+    roots: list[XmlElement] = []
 
     def begin(name: str, attributes: dict[str, str]) -> None:
         plain = {k.rpartition(" ")[2]: v for k, v in attributes.items()}
-        made = Element(name.rpartition(" ")[2], plain, parser.CurrentLineNumber)
+        made = XmlElement(name.rpartition(" ")[2], plain, parser.CurrentLineNumber)
         if len(stack) > DEEPEST:
             raise XmlFault(f"line {parser.CurrentLineNumber}: elements are nested deeper than {DEEPEST}")
         (stack[-1].children if stack else roots).append(made)

@@ -39,7 +39,7 @@ def _pieces(resistance: float) -> int:
 
 
 @dataclass(frozen=True)
-class Section:
+class VapourLayers:
     """Layers from the outside to the inside for the vapour: R [m²·K/W] and s_d [m] of each, and of the films."""
 
     resistances: tuple[float, ...]
@@ -79,7 +79,7 @@ class Month:
 
 
 @dataclass(frozen=True)
-class Year:
+class MoistureYear:
     """Twelve months from the first that condenses, as `order` says (0 January). `accumulates`: something is left after a year."""
 
     order: tuple[int, ...]
@@ -108,7 +108,7 @@ class Year:
         return int(np.argmax(np.max([m.held for m in self.months], axis=0)))
 
 
-def profile(section: Section, inside: float, outside: float) -> Array:
+def profile(section: VapourLayers, inside: float, outside: float) -> Array:
     """Temperature at every interface from the outer face to the inner one [°C]."""
     r, _ = section.fine()
     steps = np.concatenate([[section.outer], r, [section.inner]])
@@ -138,7 +138,7 @@ def tangent(depth: Array, saturation: Array, outer: float, inner: float) -> Arra
     return found
 
 
-def month(section: Section, climate: tuple[float, float, float, float], seconds: float, held: Array) -> Month:
+def month(section: VapourLayers, climate: tuple[float, float, float, float], seconds: float, held: Array) -> Month:
     """One month, with what is held at its begin [kg/m²]. climate: temperature and vapour pressure inside, then outside [°C, Pa]."""
     inside, p_inside, outside, p_outside = climate
     _, sd = section.fine()
@@ -187,7 +187,7 @@ def _rates(depth: Array, pressure: Array) -> Array:
     return rate
 
 
-def year(section: Section, inside: Array, p_inside: Array, outside: Array, p_outside: Array) -> Year:
+def year(section: VapourLayers, inside: Array, p_inside: Array, outside: Array, p_outside: Array) -> MoistureYear:
     """A year from the first month that condenses; where every month does, from January, and it accumulates: 6.4 and 6.5."""
     size = len(section.fine()[0]) + 1
     empty = np.zeros(size)
@@ -204,10 +204,10 @@ def year(section: Section, inside: Array, p_inside: Array, outside: Array, p_out
     for m in order:
         months.append(month(section, air(m), SECONDS[m], held))
         held = months[-1].held
-    return Year(order, tuple(months), depth, section.boundaries(), float(held.sum()) > 1e-9)
+    return MoistureYear(order, tuple(months), depth, section.boundaries(), float(held.sum()) > 1e-9)
 
 
-def _condenses(section: Section, depth: Array, inside: float, p_inside: float, outside: float, p_outside: float) -> bool:
+def _condenses(section: VapourLayers, depth: Array, inside: float, p_inside: float, outside: float, p_outside: float) -> bool:
     """Whether the straight line of vapour pressure goes above saturation anywhere within the layers."""
     if depth[-1] <= 0:
         return False

@@ -9,7 +9,7 @@ from nuthatch.core.climate.stages import AT_SITE
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import openings
 from nuthatch.core.fabric import vapour as calc
-from nuthatch.core.fabric.stages import Use, use_of
+from nuthatch.core.fabric.stages import BuildUpUse, use_of
 from nuthatch.core.fabric.vapour import Airs, Vapour
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType
@@ -22,7 +22,7 @@ from nuthatch.core.solid.stages import BOUNDARY
 
 STAGES = Stages()
 AIRS: Slot[Airs] = Slot("air on both sides of the envelope")
-WARM: Family[Use] = Family("uses of build-ups around heated rooms")
+WARM: Family[BuildUpUse] = Family("uses of build-ups around heated rooms")
 VAPOUR: Family[Vapour] = Family("moisture in a use of a build-up")
 PEAK: Slot[Figure] = Slot("most condensate of a build-up", {"condensate_peak": ""})
 LEFT: Slot[Figure] = Slot("condensate left in a build-up", {"condensate_left": ""})
@@ -52,13 +52,13 @@ def airs(climate: Any, humid: Household, inside: Node) -> Airs:
 
 
 @STAGES.stage(WARM, faces=BOUNDARY)
-def uses_around_rooms(faces: dict[str, Boundary]) -> dict[str, Use]:
+def uses_around_rooms(faces: dict[str, Boundary]) -> dict[str, BuildUpUse]:
     """The uses of build-ups around heated rooms, each once; what encloses an unheated space only is not judged."""
     return {u.id: u for u in map(use_of, faces.values())}
 
 
 @STAGES.stage(VAPOUR, each=WARM, use=ITEM, build=named("buildups", by="buildup"), airs=AIRS)
-def vapour(use: Use, build: BuildUp | None, airs: Airs) -> Vapour | None:
+def vapour(use: BuildUpUse, build: BuildUp | None, airs: Airs) -> Vapour | None:
     """The year of a build-up in a use toward outside air; None for others."""
     if build is None or use.borders not in OUTWARD:
         return None

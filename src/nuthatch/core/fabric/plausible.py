@@ -9,7 +9,7 @@ from nuthatch.core.climate.stages import ZONE
 from nuthatch.core.fabric import envelopes
 from nuthatch.core.fabric.buildup import transmittance
 from nuthatch.core.fabric.moisture_stages import WARM
-from nuthatch.core.fabric.stages import U, Use
+from nuthatch.core.fabric.stages import BuildUpUse, U
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType
 from nuthatch.core.results.figure import Figure, Known
@@ -51,7 +51,7 @@ def usual_u(role: str, climate: str, project: str) -> tuple[float, float]:
     project=field("brief.project"),
     zone=ZONE,
 )
-def asks(uses: dict[str, Use], us: dict[str, Figure], buildups: tuple[BuildUp, ...], **reads: Any) -> tuple[Question, ...]:
+def asks(uses: dict[str, BuildUpUse], us: dict[str, Figure], buildups: tuple[BuildUp, ...], **reads: Any) -> tuple[Question, ...]:
     """U of build-ups toward outside air, U and g of windows."""
     zone, project = reads["zone"], str(reads["project"])
     climate = envelopes.climate_of(zone) if isinstance(zone, str) and zone else "mixed"

@@ -27,7 +27,7 @@ from nuthatch.core.sun.stages import PLANE_SUN
 
 
 @dataclass(frozen=True)
-class Use:
+class BuildUpUse:
     """A build-up as used: toward what, with the heat flowing up, across or down."""
 
     id: str
@@ -45,7 +45,7 @@ class Sun:
 
 
 STAGES = Stages()
-USE: Family[Use] = Family("uses of build-ups")
+USE: Family[BuildUpUse] = Family("uses of build-ups")
 U: Family[Figure] = Family("U-value")
 NET: Family[Figure] = Family("net area")
 BURIED: Family[Boundary] = Family("boundary on the ground")
@@ -66,20 +66,20 @@ SUN: Family[Sun] = Family("sun through an opening")
 ON_GROUND: Slot[bool] = Slot("a slab lies on the ground")
 
 
-def use_of(face: Boundary) -> Use:
+def use_of(face: Boundary) -> BuildUpUse:
     """How a face uses its build-up."""
     direction = fabric.flow_direction(face.tilt)
-    return Use(f"{face.buildup}/{direction}/{face.borders}", face.buildup, direction, face.borders)
+    return BuildUpUse(f"{face.buildup}/{direction}/{face.borders}", face.buildup, direction, face.borders)
 
 
 @STAGES.stage(USE, faces=BOUNDARY, around=AROUND)
-def uses(faces: dict[str, Boundary], around: tuple[Boundary, ...]) -> dict[str, Use]:
+def uses(faces: dict[str, Boundary], around: tuple[Boundary, ...]) -> dict[str, BuildUpUse]:
     """Every use of a build-up once."""
     return {u.id: u for u in map(use_of, (*faces.values(), *around))}
 
 
 @STAGES.stage(U, each=USE, use=ITEM, build=named("buildups", by="buildup"))
-def u_value(use: Use, build: BuildUp | None) -> Figure | None:
+def u_value(use: BuildUpUse, build: BuildUp | None) -> Figure | None:
     """U-value of a build-up in one use."""
     return fabric.transmittance(build, use.direction, use.borders) if build is not None else None
 
@@ -169,7 +169,7 @@ def b_factors(around: tuple[Boundary, ...], faces: dict[str, Boundary], areas: d
     if not around or built is None:
         return {}
     of_face = {f.id: us.get(use_of(f).id) for f in (*faces.values(), *around)}
-    ground = unheated.Ground({b.id: b for b in reads["buildups"]}, reads["wall"], reads["site"])
+    ground = unheated.GroundBelow({b.id: b for b in reads["buildups"]}, reads["wall"], reads["site"])
     kinds = {k.id: k for k in reads["kinds"]}
     known = dict.fromkeys(f.inside.id for f in around)
     spaces = {}

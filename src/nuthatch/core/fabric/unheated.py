@@ -80,7 +80,7 @@ class _Flows:
         return *self.outside, *self.inside, *(f for f, _ in self.beside)
 
 
-def factors(spaces: Mapping[str, Around], us: Mapping[str, Figure | None], ground: Ground) -> dict[str, Figure]:
+def factors(spaces: Mapping[str, Around], us: Mapping[str, Figure | None], ground: GroundBelow) -> dict[str, Figure]:
     """b of every unheated space. us: U by face."""
     flows = {name: _flows(name, around, us, ground) for name, around in spaces.items()}
     lost = next((f for flow in flows.values() for f in flow.all if isinstance(f, Unknown | Computing)), None)
@@ -127,7 +127,7 @@ def _number(figure: Figure) -> float:
     return float(figure.value)  # type: ignore[arg-type]  # only asked for where all are known
 
 
-def _flows(name: str, around: Around, us: Mapping[str, Figure | None], ground: Ground) -> _Flows:
+def _flows(name: str, around: Around, us: Mapping[str, Figure | None], ground: GroundBelow) -> _Flows:
     inside = tuple(_loss(f, us.get(f.id), area) for f, area in around.toward)
     beside = tuple((_loss(f, us.get(f.id), face_area(f"area of {f.name}", f.outline)), other) for f, other in around.beside if f.outline)
     outside = []
@@ -160,7 +160,7 @@ def _loss(face: Boundary, u: Figure | None, area: Figure) -> Figure:
 
 
 @dataclass(frozen=True)
-class Ground:
+class GroundBelow:
     """What the ground under and beside an unheated space is worked out from."""
 
     buildups: Mapping[str, BuildUp]

@@ -10,7 +10,7 @@ import numpy as np
 
 from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.fabric.buildup import RSE, RSI, layer_nodes
-from nuthatch.core.fabric.moisture import SURFACE_RSI, Section, Year, indoor_pressure, least_factor, year
+from nuthatch.core.fabric.moisture import SURFACE_RSI, MoistureYear, VapourLayers, indoor_pressure, least_factor, year
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import entered
@@ -69,14 +69,14 @@ class Airs:
 
 
 @lru_cache(maxsize=256)
-def _year(section: Section, inside: float, airs: tuple[Numbers, Numbers, Numbers]) -> Year:
+def _year(section: VapourLayers, inside: float, airs: tuple[Numbers, Numbers, Numbers]) -> MoistureYear:
     p_inside, outside, p_outside = (np.array(a) for a in airs)
     return year(section, np.full(12, inside), p_inside, outside, p_outside)
 
 
-def _of(resistances: Numbers, depths: Numbers, films: tuple[float, float], inside: float, *airs: Array) -> Year:
+def _of(resistances: Numbers, depths: Numbers, films: tuple[float, float], inside: float, *airs: Array) -> MoistureYear:
     p_inside, outside, p_outside = (tuple(float(v) for v in a) for a in airs)
-    return _year(Section(resistances, depths, *films), inside, (p_inside, outside, p_outside))
+    return _year(VapourLayers(resistances, depths, *films), inside, (p_inside, outside, p_outside))
 
 
 _ROUND = "month by month from the first that condenses, saturated where it is wet, by the tangent between"
@@ -165,7 +165,7 @@ class Vapour:
     peak: Figure
     left: Figure
     surface: Figure
-    year: Year | None
+    year: MoistureYear | None
     layers: tuple[Layer, ...]
 
 

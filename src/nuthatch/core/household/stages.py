@@ -16,7 +16,7 @@ from nuthatch.core.solid.stages import REFERENCE
 
 
 @dataclass(frozen=True, eq=False)
-class Use:
+class HouseholdUse:
     """Mean internal gains [W] and household electricity [kWh/a]."""
 
     gains: Figure
@@ -27,7 +27,7 @@ STAGES = Stages()
 STUDIO: Slot[int] = Slot("people of a studio")
 COUNTED_BY: Slot[Figure | None] = Slot("floor area people are counted by")
 PEOPLE: Slot[Figure] = Slot("people", {"people": ""})
-USE: Slot[Use] = Slot("use of the household", {"household_electricity": "electricity"})
+USE: Slot[HouseholdUse] = Slot("use of the household", {"household_electricity": "electricity"})
 
 
 @STAGES.stage(STUDIO, sets=part("target_sets"))
@@ -61,7 +61,7 @@ def people(typed: Node, floor: Node, bedrooms: Node, studio: int, reference: Fig
 
 
 @STAGES.stage(USE, household=part("household"), people=PEOPLE, reference=REFERENCE)
-def use(household: Household, people: Figure, reference: Figure) -> Use:
+def use(household: Household, people: Figure, reference: Figure) -> HouseholdUse:
     """Internal gains and electricity."""
     listed = [a for a in household.appliances if a.energy is not None]
     energies = tuple(need(a, "energy") for a in listed)
@@ -72,7 +72,7 @@ def use(household: Household, people: Figure, reference: Figure) -> Use:
         gains = calc.itemised_gains.figure(people=people, heat=need(household, "person_heat"), energies=energies, shares=shares)
     label, text = "Household electricity", "household electricity, typed or itemised by appliance"
     if household.electricity is not None:
-        return Use(gains, take(label, "energy", need(household, "electricity")))
+        return HouseholdUse(gains, take(label, "energy", need(household, "electricity")))
     if energies:
-        return Use(gains, calc.household_electricity.figure(energies=energies))
-    return Use(gains, missing(label, "energy", text, "household", "electricity"))
+        return HouseholdUse(gains, calc.household_electricity.figure(energies=energies))
+    return HouseholdUse(gains, missing(label, "energy", text, "household", "electricity"))

@@ -27,7 +27,7 @@ SCHEMA = 6
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
-Side = Literal["outside air", "unheated space", "neighbour"]
+Beyond = Literal["outside air", "unheated space", "neighbour"]
 Role = Literal["wall", "roof", "ceiling", "floor", "party wall"]
 
 
@@ -56,10 +56,10 @@ class QuickForm(Part):
         "Under the roof", "insulated ceiling", help="An insulated ceiling leaves a cold loft above it.", short="Under it"
     )
     front_azimuth: Given | None = quantity("angle", "Front looks to", least=0, most=360, help="180 = south", group="Borders on")
-    front: Side = choice("Front borders on", "outside air", short="Front")
-    right: Side = choice("Right side borders on", "outside air", short="Right")
-    back: Side = choice("Back borders on", "outside air", short="Back")
-    left: Side = choice("Left side borders on", "outside air", short="Left")
+    front: Beyond = choice("Front borders on", "outside air", short="Front")
+    right: Beyond = choice("Right side borders on", "outside air", short="Right")
+    back: Beyond = choice("Back borders on", "outside air", short="Back")
+    left: Beyond = choice("Left side borders on", "outside air", short="Left")
     base: Borders = choice("Lowest floor borders on", "ground", short="Below")
     traced: Literal["outer faces", "inner faces"] = choice("Dimensions traced along", "outer faces", short="Traced")
     wall_buildup: str = ref("Wall build-up", "buildups", group="Build-ups", short="Wall")

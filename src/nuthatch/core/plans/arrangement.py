@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 
 from nuthatch.core.plans.linework import NEAR, net
-from nuthatch.core.plans.roofs import Plane, Point2, RoofPart, level
+from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane, level
 
 NOTHING = 1e-6
 """Areas below this are none [m²]."""
@@ -24,7 +24,7 @@ Ground = Callable[[float, float], float]
 
 
 @dataclass(frozen=True)
-class Outline:
+class PlanOutline:
     """A closed outline of a storey: a part of a space between two levels [m]. What stands under a roof ends there at the latest;
     `under_roof`: it reaches up to the roof, whatever its top. `beyond` says what lies behind a side, by its number, where that is
     neither air nor ground; `under` and `over` the same of its floor and top. Holes are not part of it, and walked the other way round;
@@ -55,28 +55,28 @@ class Outline:
         """Every side by its number."""
         return tuple(pair for ring in self.rings for pair in zip(ring, ring[1:] + ring[:1], strict=True))
 
-    def with_rings(self, rings: Sequence[tuple[Point2, ...]]) -> Outline:
+    def with_rings(self, rings: Sequence[tuple[Point2, ...]]) -> PlanOutline:
         """The same with its corners elsewhere."""
         return replace(self, points=rings[0], holes=tuple(rings[1:]))
 
 
 @dataclass(frozen=True)
-class Layer:
+class SpaceLayer:
     """One storey over a cell: between a plane below and one above; `made_by` names what ends it above: itself, or part and plane."""
 
     outline: str
     space: str
-    low: Plane
-    high: Plane
+    low: RoofPlane
+    high: RoofPlane
     made_by: str
 
 
 @dataclass(frozen=True)
-class Cell:
+class PlanCell:
     """A piece of the plan with what stands on it, from below."""
 
     polygon: shapely.Polygon
-    layers: tuple[Layer, ...]
+    layers: tuple[SpaceLayer, ...]
 
 
 def pieces(geometry: shapely.Geometry) -> list[shapely.Polygon]:
@@ -84,7 +84,7 @@ def pieces(geometry: shapely.Geometry) -> list[shapely.Polygon]:
     return [p for p in shapely.get_parts(geometry) if p.geom_type == "Polygon" and p.area > max(NOTHING, NEAR * p.length / 4)]
 
 
-def _line(first: Plane, second: Plane, others: tuple[Plane, ...], reach: float) -> tuple[Point2, Point2] | None:
+def _line(first: RoofPlane, second: RoofPlane, others: tuple[RoofPlane, ...], reach: float) -> tuple[Point2, Point2] | None:
     """Where two planes meet, as far as neither is above one of the others; none where they run parallel."""
     a, b, c = first.a - second.a, first.b - second.b, first.c - second.c
     size = hypot(a, b)
@@ -130,7 +130,7 @@ def _folds(parts: tuple[RoofPart, ...], levels: tuple[float, ...], reach: float)
     return found
 
 
-def _without(planes: tuple[Plane, ...], *left: Plane) -> tuple[Plane, ...]:
+def _without(planes: tuple[RoofPlane, ...], *left: RoofPlane) -> tuple[RoofPlane, ...]:
     return tuple(p for p in planes if not any(p is q for q in left))
 
 
@@ -139,24 +139,24 @@ LOFT = "loft"
 
 
 def layers_over(
-    outlines: list[Outline], roof: Plane | None, made_by: str, x: float, y: float, lofts: frozenset[str] | None = None
-) -> tuple[Layer, ...]:
+    outlines: list[PlanOutline], roof: RoofPlane | None, made_by: str, x: float, y: float, lofts: frozenset[str] | None = None
+) -> tuple[SpaceLayer, ...]:
     """What stands over a cell, from below; under a roof nothing goes through it, and what is left empty below it is a loft: above any
     outline, or above these."""
-    made: list[Layer] = []
+    made: list[SpaceLayer] = []
     for o in sorted(outlines, key=lambda o: o.bottom):
         low, high, by = level(o.bottom), level(o.top), o.id
         if roof is not None and (o.under_roof or roof.at(x, y) < o.top):
             high, by = roof, made_by
         if high.at(x, y) > low.at(x, y):
-            made.append(Layer(o.id, o.space, low, high, by))
+            made.append(SpaceLayer(o.id, o.space, low, high, by))
     above = bool(made) and (lofts is None or made[-1].outline in lofts)
     if above and roof is not None and made[-1].made_by != made_by and roof.at(x, y) > made[-1].high.at(x, y) + NEAR:
-        made.append(Layer(LOFT, LOFT, made[-1].high, roof, made_by))
+        made.append(SpaceLayer(LOFT, LOFT, made[-1].high, roof, made_by))
     return tuple(made)
 
 
-def roof_at(parts: Iterable[RoofPart], x: float, y: float) -> tuple[Plane | None, str]:
+def roof_at(parts: Iterable[RoofPart], x: float, y: float) -> tuple[RoofPlane | None, str]:
     """The plane that is the roof over a point and its name: the lowest of its part, and of all parts the highest."""
     best, made_by, height = None, "", -np.inf
     for part in parts:
@@ -166,7 +166,7 @@ def roof_at(parts: Iterable[RoofPart], x: float, y: float) -> tuple[Plane | None
     return best, made_by
 
 
-def cells_of(outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], lofts: frozenset[str] | None = None) -> tuple[Cell, ...]:
+def cells_of(outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], lofts: frozenset[str] | None = None) -> tuple[PlanCell, ...]:
     """The plan as cells, each with its layers; neighbouring cells share their corners exactly."""
     if not outlines:
         return ()
@@ -180,12 +180,12 @@ def cells_of(outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], lofts: 
     xs, ys = shapely.get_x(inside), shapely.get_y(inside)
     within = [shapely.contains_xy(o.polygon, xs, ys) for o in outlines]
     above = [shapely.contains_xy(shapely.Polygon(p.outline), xs, ys) for p in parts]
-    found: list[Cell] = []
+    found: list[PlanCell] = []
     for n, (polygon, x, y) in enumerate(zip(made, xs.tolist(), ys.tolist(), strict=True)):
         here = [o for o, mask in zip(outlines, within, strict=True) if mask[n]]
         if here:
             plane, made_by = roof_at((p for p, mask in zip(parts, above, strict=True) if mask[n]), x, y)
             layers = layers_over(here, plane, made_by, x, y, lofts)
             if layers:
-                found.append(Cell(polygon, layers))
+                found.append(PlanCell(polygon, layers))
     return tuple(found)

@@ -13,7 +13,7 @@ from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import InnerWall, Plans, RoofPlan, Side, Spot, StoreyPlan
 from nuthatch.core.model.plans import Outline as DrawnOutline
-from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, Outline
+from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, PlanOutline
 from nuthatch.core.plans.arrangement import HEATED as HOME
 from nuthatch.core.plans.roofs import Point2, RoofPart, Slopes, roof_part
 
@@ -34,7 +34,7 @@ TOUCHING = 0.01
 
 
 @dataclass(frozen=True)
-class Fault:
+class PlanFault:
     """What is missing in, or wrong with, the plans: the very part and field, and in words."""
 
     part: str
@@ -50,7 +50,7 @@ class Fault:
 
 
 @dataclass(frozen=True)
-class Floor:
+class StoreyLevels:
     """One storey with its levels [m]."""
 
     plan: StoreyPlan
@@ -90,11 +90,11 @@ class Level:
 class Drawing:
     """The plans read: storeys from below, outlines and roof parts for the solid, the ground, and their faults."""
 
-    floors: tuple[Floor, ...]
-    outlines: tuple[Outline, ...]
+    floors: tuple[StoreyLevels, ...]
+    outlines: tuple[PlanOutline, ...]
     parts: tuple[RoofPart, ...]
     ground: Ground | None
-    faults: tuple[Fault, ...]
+    faults: tuple[PlanFault, ...]
 
     @property
     def fits(self) -> bool:
@@ -112,14 +112,14 @@ def points_of(spots: tuple[Spot, ...]) -> tuple[Point2, ...]:
     return tuple((s.x.value, s.y.value) for s in spots if s.x is not None and s.y is not None)
 
 
-def floors_of(plans: Plans) -> tuple[Floor, ...]:
+def floors_of(plans: Plans) -> tuple[StoreyLevels, ...]:
     """Storeys with their levels: each on the one before, where nothing else is said."""
-    found: list[Floor] = []
+    found: list[StoreyLevels] = []
     top = 0.0
     for storey in plans.storeys:
         level = storey.level.value if storey.level is not None else top
         height = number(storey.height)
-        found.append(Floor(storey, level, height))
+        found.append(StoreyLevels(storey, level, height))
         top = level + height
     return tuple(found)
 
@@ -181,11 +181,11 @@ def read(plans: Plans) -> Drawing:
     return replace(drawing, faults=(*faults, *_between(drawing)))
 
 
-def _outline(outline: DrawnOutline, floor: Floor) -> Outline:
+def _outline(outline: DrawnOutline, floor: StoreyLevels) -> PlanOutline:
     beyond = tuple((n, BEYOND[s.borders]) for n, s in enumerate(numbered(outline)) if BEYOND[s.borders])
     points, *rings = (_ring(ring, n > 0) for n, ring in enumerate(rings_of(outline)))
     holes = (ring for ring in rings if len(ring) > 2)
-    return Outline(
+    return PlanOutline(
         outline.id,
         space_of(outline),
         points,
@@ -205,61 +205,65 @@ def _ring(sides: tuple[Side, ...], hole: bool) -> tuple[Point2, ...]:
     return points if len(points) < 3 or shapely.is_ccw(shapely.LinearRing(points)) != hole else points[::-1]
 
 
-def _storey_faults(plans: Plans, floors: tuple[Floor, ...]) -> Iterator[Fault]:
+def _storey_faults(plans: Plans, floors: tuple[StoreyLevels, ...]) -> Iterator[PlanFault]:
     if not any(o.sides for f in floors for o in f.plan.outlines):
-        yield Fault("plans", "storeys", "the outline of a storey", True)
+        yield PlanFault("plans", "storeys", "the outline of a storey", True)
         return
     if plans.north is None:
-        yield Fault("plans", "north", "where the top of the sheet looks to", True)
+        yield PlanFault("plans", "north", "where the top of the sheet looks to", True)
     for floor in floors:
         if floor.height <= 0 and any(o.reaches != "the roof" and o.height is None for o in floor.plan.outlines):
-            yield Fault(floor.plan.id, "height", f"the height of {floor.plan.name or 'a storey'}", True)
+            yield PlanFault(floor.plan.id, "height", f"the height of {floor.plan.name or 'a storey'}", True)
         for o in floor.plan.outlines:
             points = points_of(o.sides)
             lost = next(((s, f) for ring in rings_of(o) for s in ring for f in ("x", "y") if getattr(s, f) is None), None)
             if lost is not None:
-                yield Fault(lost[0].id, lost[1], f"the place of a corner of {o.name or 'an outline'}", True)
+                yield PlanFault(lost[0].id, lost[1], f"the place of a corner of {o.name or 'an outline'}", True)
             elif len(points) < 3:
-                yield Fault(o.id, "sides", f"three corners at least of {o.name or 'an outline'}", bool(o.sides))
+                yield PlanFault(o.id, "sides", f"three corners at least of {o.name or 'an outline'}", bool(o.sides))
             elif not shapely.Polygon(points).is_valid:
-                yield Fault(o.id, "sides", f"an outline that does not cross itself: {o.name or 'an outline'} of {floor.plan.name}", True)
+                yield PlanFault(
+                    o.id, "sides", f"an outline that does not cross itself: {o.name or 'an outline'} of {floor.plan.name}", True
+                )
             else:
                 yield from _hole_faults(o, shapely.Polygon(points))
 
 
-def _hole_faults(outline: DrawnOutline, around: shapely.Polygon) -> Iterator[Fault]:
+def _hole_faults(outline: DrawnOutline, around: shapely.Polygon) -> Iterator[PlanFault]:
     """Holes that are none: too few corners, crossing themselves or each other, not inside their outline."""
     before: list[shapely.Polygon] = []
     for hole in outline.holes:
         points = points_of(hole.sides)
         name = hole.name or "a court"
         if len(points) < 3:
-            yield Fault(hole.id, "sides", f"three corners at least of {name}", True)
+            yield PlanFault(hole.id, "sides", f"three corners at least of {name}", True)
             continue
         shape = shapely.Polygon(points)
         if not shape.is_valid:
-            yield Fault(hole.id, "sides", f"a court that does not cross itself: {name}", True)
+            yield PlanFault(hole.id, "sides", f"a court that does not cross itself: {name}", True)
         elif not around.contains_properly(shape) or any(shapely.intersects(shape, other) for other in before):
-            yield Fault(hole.id, "sides", f"{name} inside {outline.name or 'its outline'}, clear of its walls and of other courts", True)
+            yield PlanFault(
+                hole.id, "sides", f"{name} inside {outline.name or 'its outline'}, clear of its walls and of other courts", True
+            )
         before.append(shape)
 
 
-def roofs_over(plans: Plans, outlines: tuple[Outline, ...]) -> tuple[tuple[RoofPart, ...], list[Fault]]:
+def roofs_over(plans: Plans, outlines: tuple[PlanOutline, ...]) -> tuple[tuple[RoofPart, ...], list[PlanFault]]:
     """The parts of the roof over outlines, and what they lack."""
     made = [_roof(roof, outlines) for roof in plans.roofs]
-    return tuple(r for r in made if isinstance(r, RoofPart)), [r for r in made if isinstance(r, Fault)]
+    return tuple(r for r in made if isinstance(r, RoofPart)), [r for r in made if isinstance(r, PlanFault)]
 
 
-def _roof(roof: RoofPlan, outlines: tuple[Outline, ...]) -> RoofPart | Fault:
+def _roof(roof: RoofPlan, outlines: tuple[PlanOutline, ...]) -> RoofPart | PlanFault:
     under = next((o for o in outlines if o.id == roof.over), None)
     points = points_of(roof.corners) or (under.points if under is not None else ())
     if len(points) < 3 or not shapely.Polygon(points).is_valid:
-        return Fault(roof.id, "over", f"an outline below {roof.name or 'a roof'}", True)
+        return PlanFault(roof.id, "over", f"an outline below {roof.name or 'a roof'}", True)
     eaves = number(roof.eaves) if roof.eaves is not None else (under.top if under is not None else None)
     if eaves is None:
-        return Fault(roof.id, "eaves", f"the level of the eaves of {roof.name or 'a roof'}", True)
+        return PlanFault(roof.id, "eaves", f"the level of the eaves of {roof.name or 'a roof'}", True)
     if roof.kind != "flat" and roof.pitch is None:
-        return Fault(roof.id, "pitch", f"the pitch of {roof.name or 'a roof'}", True)
+        return PlanFault(roof.id, "pitch", f"the pitch of {roof.name or 'a roof'}", True)
     ridge = number(roof.ridge) if roof.ridge is not None else _longer(points)
     other = roof.other_pitch.value if roof.other_pitch is not None else None
     made = roof_part(roof.id, roof.kind, points, eaves, Slopes(number(roof.pitch), ridge, other))
@@ -277,7 +281,7 @@ def _longer(points: tuple[Point2, ...]) -> float:
     return float(np.degrees(np.arctan2(way[1], way[0]))) % 180
 
 
-def _between(drawing: Drawing) -> Iterator[Fault]:
+def _between(drawing: Drawing) -> Iterator[PlanFault]:
     """What does not go together: outlines of a storey over each other, storeys that stand on nothing, spaces that want a roof."""
     shapes = {o.id: o.polygon for o in drawing.outlines}
     if any(not s.is_valid for s in shapes.values()):
@@ -287,13 +291,13 @@ def _between(drawing: Drawing) -> Iterator[Fault]:
         own = [(o, shapes[o.id]) for o in floor.plan.outlines if o.id in shapes]
         for n, (o, shape) in enumerate(own):
             if any(shapely.intersection(shape, other).area > TOUCHING for _, other in own[:n]):
-                yield Fault(
+                yield PlanFault(
                     o.id, "sides", f"{o.name or 'An outline'} of {floor.plan.name} lies over another outline of its storey", missing=False
                 )
             if below and not any(shapely.intersection(shape, other).area > TOUCHING for other in below):
                 beside = any(floor.level < f.level + f.height for f in drawing.floors if f.plan is not floor.plan)
                 if not beside:
-                    yield Fault(
+                    yield PlanFault(
                         floor.plan.id,
                         "outlines",
                         f"{floor.plan.name} stands on nothing: no outline lies below {o.name or 'it'}",
@@ -302,7 +306,7 @@ def _between(drawing: Drawing) -> Iterator[Fault]:
             if o.reaches == "the roof" and not any(
                 shapely.intersection(shape, shapely.Polygon(p.outline)).area > TOUCHING for p in drawing.parts
             ):
-                yield Fault(
+                yield PlanFault(
                     "plans", "roofs", f"{o.name or 'An outline'} of {floor.plan.name} reaches up to a roof, and there is none", True, False
                 )
         below = [s for _, s in own] or below

@@ -12,7 +12,7 @@ RoofKind = Literal["flat", "mono", "gable", "hip", "half-hip"]
 
 
 @dataclass(frozen=True)
-class Plane:
+class RoofPlane:
     """A plane over the plan, z = a·x + b·y + c [m]."""
 
     name: str
@@ -31,7 +31,7 @@ class RoofPart:
 
     id: str
     outline: tuple[Point2, ...]
-    planes: tuple[Plane, ...]
+    planes: tuple[RoofPlane, ...]
     beyond: str = ""
 
     def at(self, x: float, y: float) -> float:
@@ -39,15 +39,15 @@ class RoofPart:
         return min(p.at(x, y) for p in self.planes)
 
 
-def level(z: float, name: str = "level") -> Plane:
+def level(z: float, name: str = "level") -> RoofPlane:
     """A level plane."""
-    return Plane(name, 0.0, 0.0, z)
+    return RoofPlane(name, 0.0, 0.0, z)
 
 
-def _rising(name: str, start: float, at: float, along: Point2, pitch: float) -> Plane:
+def _rising(name: str, start: float, at: float, along: Point2, pitch: float) -> RoofPlane:
     """Rises with a pitch [°] in a direction of the plan, from a height where the plan reaches `at` along it."""
     slope = tan(radians(pitch))
-    return Plane(name, slope * along[0], slope * along[1], start - slope * at)
+    return RoofPlane(name, slope * along[0], slope * along[1], start - slope * at)
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from math import hypot
 import shapely
 from shapely.geometry.polygon import orient
 
-from nuthatch.core.plans.roofs import Plane, Point2
+from nuthatch.core.plans.roofs import Point2, RoofPlane
 
 HIGH, LOW = 2.0, 1.0
 """Above the one a floor counts fully, above the other half [m]."""
@@ -21,7 +21,7 @@ class Ceiling:
     """What lies above a piece of a storey: clear height over its floor as a plane of the plan [m]."""
 
     polygon: shapely.Polygon
-    height: Plane
+    height: RoofPlane
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,7 @@ def measured(polygon: shapely.Polygon, ceilings: tuple[Ceiling, ...], fixed: flo
     return Measure(polygon, high, low, area, volume)
 
 
-def _above(piece: shapely.Polygon, height: Plane, z: float) -> shapely.Geometry:
+def _above(piece: shapely.Polygon, height: RoofPlane, z: float) -> shapely.Geometry:
     """The part of a piece where a plane is higher than a level."""
     size = hypot(height.a, height.b)
     middle = piece.centroid
@@ -92,10 +92,10 @@ def _above(piece: shapely.Polygon, height: Plane, z: float) -> shapely.Geometry:
     return shapely.intersection(piece, half)
 
 
-def lowered(plane: Plane, thickness: float) -> Plane:
+def lowered(plane: RoofPlane, thickness: float) -> RoofPlane:
     """A slope's inner face: its thickness measured square to it [m]."""
     slope = hypot(plane.a, plane.b)
-    return Plane(plane.name, plane.a, plane.b, plane.c - thickness * hypot(1.0, slope))
+    return RoofPlane(plane.name, plane.a, plane.b, plane.c - thickness * hypot(1.0, slope))
 
 
 def label_spot(polygon: shapely.Polygon) -> tuple[Point2, float]:

@@ -33,7 +33,7 @@ class Drawn:
     reach: float = 0.2
     grid: float = 0.05
     square: bool = True
-    sheet: Sheet | None = None
+    sheet: BackingLines | None = None
 
     def near(self, point: Point2) -> Drawn:
         """The same with the lines of the sheet that are near a point."""
@@ -46,7 +46,7 @@ class Drawn:
         )
 
 
-class Sheet:
+class BackingLines:
     """The lines of a drawing below the plan, found by where they are."""
 
     def __init__(self, pieces: tuple[Segment, ...]) -> None:

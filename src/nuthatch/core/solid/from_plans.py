@@ -7,18 +7,18 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, Outline
+from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, PlanOutline
 from nuthatch.core.plans.arrangement import HEATED as HOME
 from nuthatch.core.plans.linework import NEAR
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
-from nuthatch.core.plans.reading_plans import Drawing, Fault, number, read, roofs_over
+from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, read, roofs_over
 from nuthatch.core.plans.roofs import RoofPart
 from nuthatch.core.solid import massing as mass
 from nuthatch.core.solid.closure import loose, meetings
 from nuthatch.core.solid.massing import Massing
-from nuthatch.core.solid.plan_buildups import Chosen, thicknesses
+from nuthatch.core.solid.plan_buildups import ChosenBuildUp, thicknesses
 from nuthatch.core.solid.plan_faces import Faces
-from nuthatch.core.solid.plan_layout import Layout, Line
+from nuthatch.core.solid.plan_layout import Layout, SideLine
 from nuthatch.core.solid.plan_rooms import Partition, PlanRoom, partitions, rooms_of
 from nuthatch.core.solid.solid import Boundary, Edge, Solid, Storey, spaces_of
 
@@ -34,9 +34,9 @@ class Built:
     volumes: Mapping[str, float] = field(default_factory=dict)
     edges: tuple[Edge, ...] = ()
     open_edges: int = 0
-    faults: tuple[Fault, ...] = ()
+    faults: tuple[PlanFault, ...] = ()
     drawing: Drawing | None = None
-    walls: Mapping[str, tuple[Line, Line]] = field(default_factory=dict)
+    walls: Mapping[str, tuple[SideLine, SideLine]] = field(default_factory=dict)
     partitions: tuple[Partition, ...] = ()
 
     def exposed(self, face: str) -> tuple[tuple[str, float], ...]:
@@ -54,16 +54,16 @@ class Built:
 
 @lru_cache(maxsize=64)
 def _massing(
-    outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, lofts: frozenset[str] | None = None
+    outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, lofts: frozenset[str] | None = None
 ) -> Massing:
     return mass.massing(outlines, parts, ground, lofts)
 
 
-def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tuple[PlanRoom, ...], tuple[Fault, ...]]:
+def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tuple[PlanRoom, ...], tuple[PlanFault, ...]]:
     """The rooms of outlines that have room inside their walls, and what is to be said of those that have none."""
     left = tuple(r for r in rooms if r.outline not in cramped)
     says = "walls thinner than the home: no room is left inside"
-    return left, tuple(Fault(o, "sides", says, not left, False) for o in sorted(cramped))
+    return left, tuple(PlanFault(o, "sides", says, not left, False) for o in sorted(cramped))
 
 
 def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
@@ -71,7 +71,7 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
     drawing = read(plans)
     if not drawing.fits:
         return Built(Solid(walls=(plans.wall_buildup,)), faults=drawing.faults, drawing=drawing)
-    chosen = Chosen(plans)
+    chosen = ChosenBuildUp(plans)
     layout, outlines, outer = _laid_out(plans, drawing, chosen, known)
     within, slopes = _standing(layout.shrunk(outlines), outer), layout.lowered_parts(roofs_over(plans, outlines)[0])
     lofts = frozenset(f.outline for f in outer.faces if f.role == "ceiling" and f.beyond == LOFT)  # not above what is wall out there
@@ -109,7 +109,9 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
     )
 
 
-def _laid_out(plans: Plans, drawing: Drawing, chosen: Chosen, known: dict[str, float]) -> tuple[Layout, tuple[Outline, ...], Massing]:
+def _laid_out(
+    plans: Plans, drawing: Drawing, chosen: ChosenBuildUp, known: dict[str, float]
+) -> tuple[Layout, tuple[PlanOutline, ...], Massing]:
     """How thick all is, the outer outlines, and what they make; outlines traced inside are grown by their walls."""
     traced = _massing(drawing.outlines, drawing.parts, drawing.ground)
     own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
@@ -125,15 +127,17 @@ def _kinds_of_wall(boundaries: tuple[Boundary, ...], plans: Plans) -> tuple[str,
     return tuple(dict.fromkeys(b.buildup for b in boundaries if b.role == "wall" and b.beyond.kind == "outside")) or (plans.wall_buildup,)
 
 
-def _standing(inner: tuple[Outline, ...], outer: Massing) -> tuple[Outline, ...]:
+def _standing(inner: tuple[PlanOutline, ...], outer: Massing) -> tuple[PlanOutline, ...]:
     """Inner outlines whose lowest floors lie on what the outer ones lie on: the ground is farther from them by the floor."""
     on: dict[str, str] = {f.outline: f.beyond for f in outer.faces if f.role == "floor" and f.beyond in (GROUND, OUTSIDE)}
     return tuple(replace(o, under=o.under or on.get(o.id, "")) for o in inner)
 
 
-def _wall_lines(chosen: Chosen, outer: tuple[Outline, ...], inner: tuple[Outline, ...]) -> dict[str, tuple[Line, Line]]:
+def _wall_lines(
+    chosen: ChosenBuildUp, outer: tuple[PlanOutline, ...], inner: tuple[PlanOutline, ...]
+) -> dict[str, tuple[SideLine, SideLine]]:
     """Each side of a heated outline on its outer and its inner face."""
-    found: dict[str, tuple[Line, Line]] = {}
+    found: dict[str, tuple[SideLine, SideLine]] = {}
     for o, i in zip(outer, inner, strict=True):
         if o.space == HOME:
             found |= {side.id: (out, into) for side, out, into in zip(chosen.numbered[o.id], o.sides, i.sides, strict=True)}

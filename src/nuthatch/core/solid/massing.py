@@ -10,19 +10,19 @@ from math import atan2, degrees
 import shapely
 from shapely.geometry.polygon import orient
 
-from nuthatch.core.plans.arrangement import GROUND, HEATED, NOTHING, OUTSIDE, Cell, Ground, Layer, Outline, cells_of, pieces
+from nuthatch.core.plans.arrangement import GROUND, HEATED, NOTHING, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, cells_of, pieces
 from nuthatch.core.plans.linework import NEAR, Points
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.roofs import Point2, RoofPart
 
 SUNK = 0.5
 """How far a floor may lie above the ground beneath it and still stand on it [m]."""
-Key = tuple[str, str, str, str, str]
+FaceKey = tuple[str, str, str, str, str]
 """(role, layer's outline, its space, beyond, what made it)."""
 
 
 @dataclass(frozen=True)
-class Face:
+class SolidFace:
     """A plane face of a space, outward from it: `beyond` is another space, outside air, ground, or what its side of the outline says.
     `made_by` names what it comes from: “outline:side”, an outline for a floor or ceiling, “part.plane” for a roof. `above` is the outline on top of a ceiling."""
 
@@ -40,8 +40,8 @@ class Face:
 class Massing:
     """All faces, each once; between two spaces it stands outward from the one whose name is in `space`."""
 
-    faces: tuple[Face, ...]
-    cells: tuple[Cell, ...]
+    faces: tuple[SolidFace, ...]
+    cells: tuple[PlanCell, ...]
 
     def shell(self, space: str) -> tuple[Polygon, ...]:
         """All faces around a space, outward from it."""
@@ -50,7 +50,7 @@ class Massing:
 
 
 def massing(
-    outlines: tuple[Outline, ...], parts: tuple[RoofPart, ...], ground: Ground | None = None, lofts: frozenset[str] | None = None
+    outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None = None, lofts: frozenset[str] | None = None
 ) -> Massing:
     """The faces of storey plans [m]. Without a ground everything stands in the air but the lowest floors. lofts: the outlines above
     which a roof leaves a loft; None for all."""
@@ -66,12 +66,12 @@ def massing(
     return Massing(_named([*standing.faces(), *faces]), cells)
 
 
-def _rings(cell: Cell) -> list[list[Point2]]:
+def _rings(cell: PlanCell) -> list[list[Point2]]:
     polygon = orient(cell.polygon)
     return [[(x, y) for x, y in r.coords[:-1]] for r in (polygon.exterior, *polygon.interiors)]
 
 
-def _sides(outlines: tuple[Outline, ...]) -> dict[str, list[tuple[Point2, Point2, str]]]:
+def _sides(outlines: tuple[PlanOutline, ...]) -> dict[str, list[tuple[Point2, Point2, str]]]:
     """Each outline's sides with what is said to lie behind them."""
     found: dict[str, list[tuple[Point2, Point2, str]]] = {}
     for o in outlines:
@@ -86,19 +86,19 @@ def _sides(outlines: tuple[Outline, ...]) -> dict[str, list[tuple[Point2, Point2
 class _Lying:
     """Floors, ceilings and roofs: cells of one plane between the same two neighbours are one face."""
 
-    def __init__(self, outlines: tuple[Outline, ...], roofs: dict[str, str], ground: Ground | None) -> None:
+    def __init__(self, outlines: tuple[PlanOutline, ...], roofs: dict[str, str], ground: Ground | None) -> None:
         self._lowest = min((o.bottom for o in outlines), default=0.0)
         self._under = {o.id: o.under for o in outlines}
         self._over = {o.id: o.over for o in outlines}
         self._roofs = roofs
         self._ground = ground
 
-    def faces(self, cells: tuple[Cell, ...], rings: list[list[list[Point2]]]) -> list[tuple[Key, Polygon]]:
-        found: dict[Key, list[tuple[shapely.Polygon, Layer, bool]]] = defaultdict(list)
+    def faces(self, cells: tuple[PlanCell, ...], rings: list[list[list[Point2]]]) -> list[tuple[FaceKey, Polygon]]:
+        found: dict[FaceKey, list[tuple[shapely.Polygon, SpaceLayer, bool]]] = defaultdict(list)
         for cell, loops in zip(cells, rings, strict=True):
             shape = shapely.Polygon(loops[0], loops[1:])
             x, y = cell.polygon.representative_point().coords[0]
-            below: Layer | None = None
+            below: SpaceLayer | None = None
             for layer in cell.layers:
                 touches = below is not None and abs(layer.low.at(x, y) - below.high.at(x, y)) < NEAR
                 if below is not None and touches and below.space != layer.space:
@@ -116,7 +116,7 @@ class _Lying:
                 found[self._top(below)].append((shape, below, True))
         return [(key, polygon) for key, rows in found.items() for polygon in _merged(rows)]
 
-    def _top(self, layer: Layer) -> Key:
+    def _top(self, layer: SpaceLayer) -> FaceKey:
         """A top with nothing on it: a roof below what its part says, or a ceiling below what its outline says."""
         level = layer.made_by == layer.outline
         said = self._over.get(layer.outline, "") if level else self._roofs.get(layer.made_by.partition(".")[0], "")
@@ -129,7 +129,7 @@ class _Lying:
         return GROUND if self._ground(x, y) > z - SUNK else OUTSIDE
 
 
-def _merged(rows: list[tuple[shapely.Polygon, Layer, bool]]) -> Iterable[Polygon]:
+def _merged(rows: list[tuple[shapely.Polygon, SpaceLayer, bool]]) -> Iterable[Polygon]:
     """Cells of one face joined; upward where they lie above their layer. A top and the planes of a roof are told apart by their key."""
     _, layer, upward = rows[0]
     plane = layer.high if upward else layer.low
@@ -180,9 +180,9 @@ class _Standing:
     def __init__(self, sides: dict[str, list[tuple[Point2, Point2, str]]], ground: Ground | None) -> None:
         self._sides, self._ground = sides, ground
         self._known: dict[tuple[str, Point2, Point2], tuple[str, str]] = {}
-        self._found: dict[Key, list[tuple[Point2, Point2, list[Point2]]]] = defaultdict(list)
+        self._found: dict[FaceKey, list[tuple[Point2, Point2, list[Point2]]]] = defaultdict(list)
 
-    def meet(self, p: Point2, q: Point2, mine: tuple[Layer, ...], theirs: tuple[Layer, ...]) -> None:
+    def meet(self, p: Point2, q: Point2, mine: tuple[SpaceLayer, ...], theirs: tuple[SpaceLayer, ...]) -> None:
         """What stands along a side, seen from the cell on its left: against the layers on its right and the gaps between them."""
         for layer in mine:
             low, high = (layer.low.at(*p), layer.low.at(*q)), (layer.high.at(*p), layer.high.at(*q))
@@ -196,7 +196,7 @@ class _Standing:
                 floor = end
             self._gap(p, q, layer, _between_lines(whole, floor, None))
 
-    def _gap(self, p: Point2, q: Point2, layer: Layer, piece: list[Point2]) -> None:
+    def _gap(self, p: Point2, q: Point2, layer: SpaceLayer, piece: list[Point2]) -> None:
         """Nothing of the home behind it: what its side says, or air above the ground and earth below."""
         if len(piece) < 3:
             return
@@ -221,14 +221,14 @@ class _Standing:
                 return str(n), said
         return "", ""
 
-    def _take(self, p: Point2, q: Point2, layer: Layer, beyond: str, piece: list[Point2]) -> None:
+    def _take(self, p: Point2, q: Point2, layer: SpaceLayer, beyond: str, piece: list[Point2]) -> None:
         if len(piece) > 2:
             side = self._side_of(layer.outline, p, q)[0]
             part = layer.made_by.partition(".")[0]
             number = f"{layer.outline}:{side}" if side else f"{part}:{round(_direction(p, q)) % 360}"
             self._found["wall", layer.outline, layer.space, beyond, number].append((p, q, piece))
 
-    def faces(self) -> list[tuple[Key, Polygon]]:
+    def faces(self) -> list[tuple[FaceKey, Polygon]]:
         """The pieces joined in their planes."""
         return [(key, polygon) for key, rows in self._found.items() for polygon in _upright(rows)]
 
@@ -333,7 +333,7 @@ def _place(s: float, z: float, places: dict[Point2, Point2], p: Point2, along: P
     return known if known is not None else (p[0] + s * along[0], p[1] + s * along[1])
 
 
-def _named(found: list[tuple[Key, Polygon]]) -> tuple[Face, ...]:
+def _named(found: list[tuple[FaceKey, Polygon]]) -> tuple[SolidFace, ...]:
     """Faces with names of their own: what makes them, what lies behind, and a number where that is not enough."""
     seen: dict[str, int] = defaultdict(int)
     made = []
@@ -342,5 +342,5 @@ def _named(found: list[tuple[Key, Polygon]]) -> tuple[Face, ...]:
         name = f"{role}.{made_by}.{outline}.{beyond}" if role == "roof" else f"{role}.{made_by}.{beyond}"
         seen[name] += 1
         ident = name if seen[name] == 1 else f"{name}.{seen[name]}"
-        made.append(Face(ident, role, outline, space, beyond, made_by, polygon, above))
+        made.append(SolidFace(ident, role, outline, space, beyond, made_by, polygon, above))
     return tuple(made)

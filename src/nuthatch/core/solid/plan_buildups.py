@@ -11,7 +11,7 @@ import shapely
 
 from nuthatch.core.model.plans import Outline as DrawnOutline
 from nuthatch.core.model.plans import Plans, Side
-from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Outline
+from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, PlanOutline
 from nuthatch.core.plans.arrangement import HEATED as HOME
 from nuthatch.core.plans.polygons import area_of
 from nuthatch.core.plans.reading_plans import numbered, rings_of
@@ -21,7 +21,7 @@ from nuthatch.core.solid.massing import Massing
 
 
 @dataclass(frozen=True)
-class Chosen:
+class ChosenBuildUp:
     """Which build-up a face has, and where that is, or would be, said."""
 
     plans: Plans
@@ -69,14 +69,14 @@ STEP = 0.6
 """Between storeys traced inside a strip narrower than this is a wall that is thicker in one of them, no terrace or overhang [m]."""
 
 
-def _is_step(f: mass.Face) -> bool:
+def _is_step(f: mass.SolidFace) -> bool:
     """Whether a level face is no wider than a wall."""
     if f.role == "wall" or "." in f.made_by:
         return False
     return bool(shapely.Polygon([(x, y) for x, y, _ in f.polygon]).buffer(-STEP / 2).is_empty)
 
 
-def thicknesses(outlines: tuple[Outline, ...], made: Massing, chosen: Chosen, known: dict[str, float]) -> dict[str, float]:
+def thicknesses(outlines: tuple[PlanOutline, ...], made: Massing, chosen: ChosenBuildUp, known: dict[str, float]) -> dict[str, float]:
     """Thickness of what stands along each side (“outline:number”), below an outline (“outline.floor”), above it (“outline.top”) and of
     each roof part (“part.roof”), each as most of it is [m]; 0 toward the heated space."""
     sides = chosen.sides
@@ -102,7 +102,7 @@ def thicknesses(outlines: tuple[Outline, ...], made: Massing, chosen: Chosen, kn
     return found
 
 
-def _beside(o: Outline, n: int, outlines: tuple[Outline, ...]) -> bool:
+def _beside(o: PlanOutline, n: int, outlines: tuple[PlanOutline, ...]) -> bool:
     """Whether another heated outline under the roof lies just outside a side."""
     (ax, ay), (bx, by) = o.sides[n]
     long = max(hypot(bx - ax, by - ay), 1e-9)
@@ -110,7 +110,7 @@ def _beside(o: Outline, n: int, outlines: tuple[Outline, ...]) -> bool:
     return any(p is not o and p.under_roof and p.space == o.space and shapely.contains_xy(p.polygon, x, y) for p in outlines)
 
 
-def _seen_from(f: mass.Face) -> list[tuple[str, str, str, str]]:
+def _seen_from(f: mass.SolidFace) -> list[tuple[str, str, str, str]]:
     """(role, outline, space, beyond) of a face from each side that is a space of the home."""
     if f.role == "ceiling":  # between a space below and one above
         return [("ceiling", f.outline, f.space, f.beyond), ("floor", f.above, f.beyond, f.space)]
@@ -120,7 +120,7 @@ def _seen_from(f: mass.Face) -> list[tuple[str, str, str, str]]:
     return found
 
 
-def side_id(chosen: Chosen, made_by: str) -> str:
+def side_id(chosen: ChosenBuildUp, made_by: str) -> str:
     """The id of the side a wall was made by, '' where a roof made it."""
     outline, _, n = made_by.partition(":")
     sides = chosen.numbered.get(outline, ())

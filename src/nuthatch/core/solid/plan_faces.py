@@ -16,7 +16,7 @@ from nuthatch.core.plans.reading_plans import Drawing, number, space_of
 from nuthatch.core.results.entries import Entry
 from nuthatch.core.solid import massing as mass
 from nuthatch.core.solid.massing import Massing
-from nuthatch.core.solid.plan_buildups import Chosen, side_id
+from nuthatch.core.solid.plan_buildups import ChosenBuildUp, side_id
 from nuthatch.core.solid.solid import HEATED, Boundary, Space
 
 COMPASS = ("North", "North-east", "East", "South-east", "South", "South-west", "West", "North-west")
@@ -28,7 +28,7 @@ class Faces:
     """Boundaries of a solid: their names, what they border on, their build-ups."""
 
     plans: Plans
-    chosen: Chosen
+    chosen: ChosenBuildUp
     drawing: Drawing
 
     def ids(self, made: Massing) -> dict[str, str]:
@@ -66,14 +66,14 @@ class Faces:
             (heated if space == HOME else around).append(made_one)
         return _named(heated), _named(around)
 
-    def _seen(self, f: mass.Face) -> tuple[str, str, str, str, Polygon]:
+    def _seen(self, f: mass.SolidFace) -> tuple[str, str, str, str, Polygon]:
         """A face as the heated space sees it, or the space it belongs to."""
         if f.beyond == HOME:
             role = {"ceiling": "floor"}.get(f.role, f.role)
             return role, f.above or f.outline, HOME, f.space, f.polygon[::-1]
         return f.role, f.outline, f.space, f.beyond, f.polygon
 
-    def _boundary(self, ident: str, f: mass.Face, seen: tuple[str, str, str, str], polygon: Polygon) -> Boundary:
+    def _boundary(self, ident: str, f: mass.SolidFace, seen: tuple[str, str, str, str], polygon: Polygon) -> Boundary:
         role, outline, space, beyond = seen
         side = self.chosen.sides.get(side_id(self.chosen, f.made_by)) if f.role == "wall" else None
         tilt, azimuth = tilt_and_azimuth(area_vector(polygon), number(self.plans.north))

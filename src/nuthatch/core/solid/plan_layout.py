@@ -9,14 +9,14 @@ from math import hypot
 import shapely
 
 from nuthatch.core.plans.arrangement import HEATED as HOME
-from nuthatch.core.plans.arrangement import Outline
+from nuthatch.core.plans.arrangement import PlanOutline
 from nuthatch.core.plans.linework import NEAR
 from nuthatch.core.plans.offset import inward
 from nuthatch.core.plans.reading_plans import Drawing
 from nuthatch.core.plans.roofs import Point2, RoofPart
 from nuthatch.core.plans.room_shapes import lowered
 
-Line = tuple[Point2, Point2]
+SideLine = tuple[Point2, Point2]
 
 
 @dataclass(frozen=True)
@@ -28,10 +28,10 @@ class Layout:
     own: Mapping[str, float]
     known: Mapping[str, float] = field(default_factory=dict)
 
-    def _by(self, o: Outline) -> tuple[float, ...]:
+    def _by(self, o: PlanOutline) -> tuple[float, ...]:
         return tuple(self.thick.get(f"{o.id}:{n}", 0.0) for n in range(len(o.sides)))
 
-    def _moved(self, o: Outline, sign: float) -> Outline:
+    def _moved(self, o: PlanOutline, sign: float) -> PlanOutline:
         if o.space != HOME:
             return o
         moved = _inward(o, tuple(sign * t for t in self._by(o)))
@@ -39,12 +39,12 @@ class Layout:
         bottom, top = o.bottom + sign * low, o.top - (0.0 if o.under_roof else sign * high)
         return replace(moved, bottom=bottom, top=max(top, bottom) if o.under_roof else top)
 
-    def grown(self) -> tuple[Outline, ...]:
+    def grown(self) -> tuple[PlanOutline, ...]:
         """Traced inner faces moved out; unheated spaces give way to the walls and floors of the heated one, and have their own outside."""
         heated = {o.id: self._moved(o, -1) for o in self.drawing.outlines if o.space == HOME}
         return tuple(heated.get(o.id) or self._around(o) for o in self.drawing.outlines)
 
-    def _around(self, o: Outline) -> Outline:
+    def _around(self, o: PlanOutline) -> PlanOutline:
         """An unheated outline beside, below or above grown heated ones."""
         warm = [h for h in self.drawing.outlines if h.space == HOME]
         by = []
@@ -60,7 +60,7 @@ class Layout:
                 bottom = h.top + self.thick.get(f"{h.id}.top", 0.0) if abs(h.top - o.bottom) < NEAR and not h.under_roof else bottom
         return replace(_inward(o, tuple(by)), bottom=bottom, top=top)
 
-    def shrunk(self, outer: tuple[Outline, ...]) -> tuple[Outline, ...]:
+    def shrunk(self, outer: tuple[PlanOutline, ...]) -> tuple[PlanOutline, ...]:
         """Outer faces moved in; an outline whose walls leave no room inside stays."""
         found = []
         for o in outer:
@@ -74,12 +74,12 @@ class Layout:
             found.append(moved if fits and (moved.top > moved.bottom or moved.under_roof) else o)
         return tuple(found)
 
-    def cramped(self, outer: tuple[Outline, ...], inner: tuple[Outline, ...]) -> frozenset[str]:
+    def cramped(self, outer: tuple[PlanOutline, ...], inner: tuple[PlanOutline, ...]) -> frozenset[str]:
         """The heated outlines that have no room inside their walls."""
         thick = {o.id: any(self._by(o)) or self.thick.get(f"{o.id}.floor", 0.0) > 0 for o in outer}
         return frozenset(o.id for o, i in zip(outer, inner, strict=True) if o.space == HOME and i is o and thick[o.id])
 
-    def _reaching(self, o: Outline, outer: tuple[Outline, ...]) -> Outline:
+    def _reaching(self, o: PlanOutline, outer: tuple[PlanOutline, ...]) -> PlanOutline:
         """An unheated outline that still touches the heated ones above and below it, moved in by their floors and ceilings."""
         bottom, top = o.bottom, o.top
         for h in outer:
@@ -93,7 +93,7 @@ class Layout:
         return tuple(replace(p, planes=tuple(lowered(q, self.thick.get(f"{p.id}.roof", 0.0)) for q in p.planes)) for p in parts)
 
 
-def _inward(o: Outline, by: tuple[float, ...]) -> Outline:
+def _inward(o: PlanOutline, by: tuple[float, ...]) -> PlanOutline:
     """Every side of an outline and its holes moved toward its inside by its distance [m]."""
     rings, at = [], 0
     for ring in o.rings:
@@ -102,7 +102,7 @@ def _inward(o: Outline, by: tuple[float, ...]) -> Outline:
     return o.with_rings(rings)
 
 
-def _along_each_other(side: Line, warm: Outline, m: int, cold: Outline) -> bool:
+def _along_each_other(side: SideLine, warm: PlanOutline, m: int, cold: PlanOutline) -> bool:
     """Whether a side of a heated outline runs along one of an unheated outline beside it."""
     if warm.bottom >= cold.top - NEAR or (warm.top <= cold.bottom + NEAR and not warm.under_roof):
         return False

@@ -8,9 +8,9 @@ import shapely
 
 from nuthatch.core.model.plans import InnerWall, Plans, Room
 from nuthatch.core.plans.arrangement import HEATED as HOME
-from nuthatch.core.plans.arrangement import Layer, Outline
+from nuthatch.core.plans.arrangement import PlanOutline, SpaceLayer
 from nuthatch.core.plans.reading_plans import Drawing, number, walls_of
-from nuthatch.core.plans.roofs import Plane, level
+from nuthatch.core.plans.roofs import RoofPlane, level
 from nuthatch.core.plans.room_shapes import Ceiling, Measure, divided, lowered, measured
 from nuthatch.core.solid.massing import Massing
 from nuthatch.core.solid.plan_layout import Layout
@@ -59,7 +59,7 @@ class PlanRoom:
         return (self.measure.high + 0.5 * self.measure.half) * self.share * self.factor
 
 
-def rooms_of(plans: Plans, drawing: Drawing, outer: Massing, layout: Layout, within: tuple[Outline, ...]) -> tuple[PlanRoom, ...]:
+def rooms_of(plans: Plans, drawing: Drawing, outer: Massing, layout: Layout, within: tuple[PlanOutline, ...]) -> tuple[PlanRoom, ...]:
     """The rooms of all heated outlines."""
     inside = {o.id: o.polygon for o in within}
     found: list[PlanRoom] = []
@@ -100,7 +100,7 @@ class Partition:
     area: float
 
 
-def partitions(drawing: Drawing, outer: Massing, layout: Layout, within: tuple[Outline, ...]) -> tuple[Partition, ...]:
+def partitions(drawing: Drawing, outer: Massing, layout: Layout, within: tuple[PlanOutline, ...]) -> tuple[Partition, ...]:
     """The inner walls whose mass counts, up to the ceilings above them."""
     found = []
     for floor in drawing.floors:
@@ -135,7 +135,7 @@ def _ceilings(drawing: Drawing, outer: Massing, layout: Layout, outline: str) ->
     return tuple(found)
 
 
-def _clear(layer: Layer, above: Layer | None, floor: float, layout: Layout, between: dict[str, float]) -> Plane:
+def _clear(layer: SpaceLayer, above: SpaceLayer | None, floor: float, layout: Layout, between: dict[str, float]) -> RoofPlane:
     """Clear height over the plan: up to the floor above, the ceiling's build-up, or the roof's inner face."""
     top = layer.high
     if layer.made_by != layer.outline:
@@ -144,4 +144,4 @@ def _clear(layer: Layer, above: Layer | None, floor: float, layout: Layout, betw
         top = level(top.c - between.get(above.outline, 0.0))
     else:
         top = level(top.c - layout.thick.get(f"{layer.outline}.top", 0.0))
-    return Plane("clear", top.a, top.b, top.c - floor)
+    return RoofPlane("clear", top.a, top.b, top.c - floor)

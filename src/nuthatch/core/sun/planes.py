@@ -11,7 +11,7 @@ REFLECTANCE = 0.2
 
 
 @dataclass(frozen=True)
-class Plane:
+class SunPlane:
     """A plane by tilt 0 up, 90 upright, azimuth from north [°], and the reflectance of the ground before it."""
 
     tilt: float
@@ -23,6 +23,6 @@ class Plane:
         return f"{self.tilt:g}/{self.azimuth:g}/{self.reflectance:g}"
 
 
-def plane_of(face: Boundary, reflectance: Given | None) -> Plane:
+def plane_of(face: Boundary, reflectance: Given | None) -> SunPlane:
     """The plane of a face."""
-    return Plane(face.tilt, face.azimuth, reflectance.value if reflectance is not None else REFLECTANCE)
+    return SunPlane(face.tilt, face.azimuth, reflectance.value if reflectance is not None else REFLECTANCE)

@@ -10,15 +10,15 @@ from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Computing, Unknown
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import BOUNDARY
-from nuthatch.core.sun.planes import Plane, plane_of
+from nuthatch.core.sun.planes import SunPlane, plane_of
 
 STAGES = Stages()
-PLANES: Slot[dict[str, Plane]] = Slot("planes with openings")
+PLANES: Slot[dict[str, SunPlane]] = Slot("planes with openings")
 PLANE_SUN: Family[PlaneSun | Computing] = Family("sun on a plane")
 
 
 @STAGES.stage(PLANES, faces=BOUNDARY, openings=part("openings"), reflectance=part("site.ground_reflectance"))
-def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...], reflectance: Given | None) -> dict[str, Plane]:
+def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...], reflectance: Given | None) -> dict[str, SunPlane]:
     """Every plane toward outside air that has openings."""
     wanted = (faces[o.face] for o in openings if o.face in faces)
     made = (plane_of(f, reflectance) for f in wanted if f.beyond.kind == "outside")
@@ -29,11 +29,11 @@ def _waiting(since: float) -> Computing:
     return Computing("Sun on a plane", "irradiation", since, "the sun on the openings")
 
 
-def _at_hand(plane: Plane, climate: Weathered) -> bool:
+def _at_hand(plane: SunPlane, climate: Weathered) -> bool:
     return not isinstance(climate, Climate) or climate.knows(plane.tilt, plane.azimuth, plane.reflectance)
 
 
 @STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=CLIMATE)
-def plane_sun(plane: Plane, climate: Weathered) -> PlaneSun | Unknown | Computing:
+def plane_sun(plane: SunPlane, climate: Weathered) -> PlaneSun | Unknown | Computing:
     """Sun on one plane by month and on the design days."""
     return climate.plane(plane.tilt, plane.azimuth, plane.reflectance) if isinstance(climate, Climate) else climate

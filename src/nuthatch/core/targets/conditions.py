@@ -15,26 +15,26 @@ from nuthatch.core.results.entries import lowered
 from nuthatch.core.results.question import Question
 from nuthatch.core.units import with_unit
 
-Key = tuple[tuple[Condition, ...], int, str]
+ConditionsKey = tuple[tuple[Condition, ...], int, str]
 """What makes two sets judge the same home: their conditions, how many people they count in a studio, how flows of a room count together."""
 FIXED = "fixed by "
 """How the source of a value begins that a target set has fixed."""
 TOUCHED = ("site", "household", "water", "carriers")
 
 
-def key_of(chosen: TargetSet) -> Key:
+def key_of(chosen: TargetSet) -> ConditionsKey:
     """Sets of one key share an assessment."""
     return chosen.conditions, chosen.studio_people, chosen.room_air
 
 
-def plain_key(home: Home) -> Key:
+def plain_key(home: Home) -> ConditionsKey:
     """The key of the home as designed."""
     return ((), home.target_sets[0].studio_people, home.target_sets[0].room_air) if home.target_sets else ((), 1, "largest")
 
 
-def groups(home: Home) -> dict[Key, tuple[TargetSet, ...]]:
+def groups(home: Home) -> dict[ConditionsKey, tuple[TargetSet, ...]]:
     """The home's sets by key, without those that judge the home as designed."""
-    found: dict[Key, tuple[TargetSet, ...]] = {}
+    found: dict[ConditionsKey, tuple[TargetSet, ...]] = {}
     for chosen in home.target_sets:
         if key_of(chosen) != plain_key(home):
             found[key_of(chosen)] = (*found.get(key_of(chosen), ()), chosen)

@@ -36,7 +36,7 @@ OPEN = (Basis.ASSUMED, Basis.CALCULATED)
 
 
 @dataclass(frozen=True)
-class Entry:
+class LedgerRow:
     """A value that somebody could still find out: of which part, what, as it is, where it is used."""
 
     step: str
@@ -60,7 +60,7 @@ class Weight:
     way: str
 
 
-def entries(home: Home) -> tuple[Entry, ...]:
+def entries(home: Home) -> tuple[LedgerRow, ...]:
     """Every value that is assumed or calculated outside, in the order of the home."""
     owners = {layer.id: build for build in home.buildups for layer in build.layers}
     users: dict[str, int] = {}
@@ -69,7 +69,7 @@ def entries(home: Home) -> tuple[Entry, ...]:
         if given.basis not in OPEN:
             continue
         spec = specs(type(part))[field]
-        found.append(Entry(step, part.id, field, _name(part, owners), spec, given, _used(home, part, owners, users)))  # type: ignore[attr-defined]
+        found.append(LedgerRow(step, part.id, field, _name(part, owners), spec, given, _used(home, part, owners, users)))  # type: ignore[attr-defined]
     return tuple(found)
 
 
@@ -109,7 +109,7 @@ def margins(a: Assessment) -> dict[str, float]:
     return found
 
 
-def tries(entry: Entry) -> tuple[tuple[float, str], ...]:
+def tries(entry: LedgerRow) -> tuple[tuple[float, str], ...]:
     """(changed value, what that is in words): more and less, within the bounds of the field."""
     value, spec = entry.given.value, entry.spec
     if spec.kind == "temperature":
@@ -130,7 +130,7 @@ def asked_for(home: Home) -> frozenset[str]:
     return frozenset({w.figure for w in ways} | {w.limit_figure for w in ways} | {"heating_demand", "reference_floor_area"})
 
 
-def weigh(a: Assessment, entry: Entry) -> dict[str, Weight]:
+def weigh(a: Assessment, entry: LedgerRow) -> dict[str, Weight]:
     """What a value weighs for every margin: a tenth more of it, or, where that is better, a tenth less. Empty where no margin is known."""
     base, only = margins(a), asked_for(a.home)
     found: dict[str, Weight] = {}
@@ -155,7 +155,7 @@ def heaviest_first(base: dict[str, float], weights: dict[str, dict[str, Weight]]
     return next(moved, next(iter(base), ""))
 
 
-def with_basis(home: Home, rows: Sequence[Entry], basis: Basis, source: str = "") -> Batch:
+def with_basis(home: Home, rows: Sequence[LedgerRow], basis: Basis, source: str = "") -> Batch:
     """The basis of several values set at once. Raises ChangeRefused for none."""
     changes: list[Change] = []
     for e in rows:
@@ -169,7 +169,7 @@ def with_basis(home: Home, rows: Sequence[Entry], basis: Basis, source: str = ""
     return Batch(label=f"{len(changes)} value{'s' if len(changes) > 1 else ''}: {basis}", changes=tuple(changes))
 
 
-def with_sheet(home: Home, rows: Sequence[Entry], proof: EvidenceFile) -> Batch:
+def with_sheet(home: Home, rows: Sequence[LedgerRow], proof: EvidenceFile) -> Batch:
     """One file as evidence of several values. Raises ChangeRefused for none."""
     known = next((e for e in home.evidence if e.sha256 == proof.sha256), None)
     changes: list[Change] = []

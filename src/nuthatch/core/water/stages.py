@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nuthatch.core.climate.calendar import HOURS
+from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.graph.stage import Slot, Stages, part
@@ -44,18 +44,20 @@ def _cold(water: HotWater, climate: Weathered) -> Node:
 def water(water: HotWater, people: Figure, climate: Weathered) -> Water:
     """Useful heat and losses of hot water."""
     hot = need(water, "temperature")
-    useful = calc.useful_heat.figure(people=people, litres=need(water, "litres"), hot=hot, cold=_cold(water, climate), hours=HOURS)
+    useful = calc.useful_heat.figure(
+        people=people, litres=need(water, "litres"), hot=hot, cold=_cold(water, climate), hours=MONTH_HOURS_LEAF
+    )
 
     def given(field: str) -> Node:
         return optional(water, field, 0, "none")
 
     store = calc.store_loss.figure(
-        loss=given("store_loss"), hours=HOURS, store=need(water, "store_temperature") if water.store_loss else hot
+        loss=given("store_loss"), hours=MONTH_HOURS_LEAF, store=need(water, "store_temperature") if water.store_loss else hot
     )
     circulation = calc.circulation_loss.figure(
-        psi=given("circulation_psi"), length=given("circulation_length"), hot=hot, daily=given("circulation_hours"), hours=HOURS
+        psi=given("circulation_psi"), length=given("circulation_length"), hot=hot, daily=given("circulation_hours"), hours=MONTH_HOURS_LEAF
     )
-    draw = calc.draw_off_loss.figure(people=people, draws=given("draws"), hot=hot, hours=HOURS, content=given("draw_content"))
+    draw = calc.draw_off_loss.figure(people=people, draws=given("draws"), hot=hot, hours=MONTH_HOURS_LEAF, content=given("draw_content"))
     place = flagged(water, "store_inside", "store inside the envelope", "store outside the envelope")
     return Water(
         calc.hot_water_months.figure(useful=useful, store=store, circulation=circulation, draw_off=draw),

@@ -10,7 +10,7 @@ from nuthatch.core.airtest.instrument import Sample
 from nuthatch.core.airtest.ladder import PHASES, Rung
 from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import Tested
-from nuthatch.core.airtest.validity import Line
+from nuthatch.core.airtest.validity import Requirement
 from nuthatch.core.sketch import Sketch, fitted
 from nuthatch.core.units import show, unit_of, with_unit
 
@@ -166,7 +166,7 @@ def results(shown: Tested | None, limit: float | None, width: float, height: flo
     return made
 
 
-def _lines(made: Sketch, lines: Sequence[Line], y: float, width: float, height: float) -> None:
+def _lines(made: Sketch, lines: Sequence[Requirement], y: float, width: float, height: float) -> None:
     order = sorted(lines, key=lambda line: (line.holds is not False, line.holds is not None))
     room = max(int((height - y + 10) // 17), 0)
     shown = room if len(order) <= room else max(room - 1, 0)

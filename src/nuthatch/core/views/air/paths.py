@@ -10,7 +10,7 @@ from nuthatch.core.air.flows import Flows
 from nuthatch.core.air.stages import FLOWS, INFILTRATION, LOSSES, Losses
 from nuthatch.core.air.unit import UnitFlows, UnitLoss
 from nuthatch.core.assess import Assessment
-from nuthatch.core.climate.calendar import HOURS
+from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF
 from nuthatch.core.energy.balance import loss_months
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.results.calculation import total
@@ -50,7 +50,7 @@ def energy_of(a: Assessment, loss: Figure) -> float | None:
     if not isinstance(heating, Known) or not isinstance(loss, Known) or inside is None or climate is None:
         return None
     on = np.asarray(heating.value) > 0
-    months = np.asarray(loss_months(float(loss.value), inside.value, climate.temperature, HOURS.value))
+    months = np.asarray(loss_months(float(loss.value), inside.value, climate.temperature, MONTH_HOURS_LEAF.value))
     return float(months[on].sum())
 
 

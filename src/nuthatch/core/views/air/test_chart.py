@@ -7,7 +7,7 @@ from math import cos, exp, floor, log, log10, pi, sin
 
 from nuthatch.core.airtest.readings import DEPRESSURISING
 from nuthatch.core.airtest.stages import TESTED
-from nuthatch.core.airtest.worked import AT_50, Point, Result, SeriesResult
+from nuthatch.core.airtest.worked import AT_50, FlowPoint, Result, SeriesResult
 from nuthatch.core.assess import Assessment
 from nuthatch.core.sketch import Picture, PointXY, Sketch, fitted
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
@@ -103,7 +103,7 @@ def _series(made: Sketch, at: Place, half: SeriesResult, across: tuple[float, fl
             _mark(made, at(p.pressure, p.flow), p, color)
 
 
-def _mark(made: Sketch, place: PointXY, point: Point, color: str) -> None:
+def _mark(made: Sketch, place: PointXY, point: FlowPoint, color: str) -> None:
     x, y = place
     ring = [(x + 4.5 * cos(n * pi / 6), y + 4.5 * sin(n * pi / 6)) for n in range(12)]
     says = f"{with_unit(point.pressure, 'pascal')}, {with_unit(point.flow, 'flow')}"

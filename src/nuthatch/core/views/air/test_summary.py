@@ -4,20 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
-from nuthatch.core.airtest.readings import AirTest
-from nuthatch.core.airtest.validity import Line, valid
-from nuthatch.core.airtest.worked import Point, Result, SeriesResult
+from nuthatch.core.airtest.readings import Measurement
+from nuthatch.core.airtest.validity import Requirement, valid
+from nuthatch.core.airtest.worked import FlowPoint, Result, SeriesResult
 from nuthatch.core.units import with_unit
 
 VALID, NOT_VALID, UNKNOWN = 0, 1, 3
 
 
-def code(rows: tuple[Line, ...]) -> int:
+def code(rows: tuple[Requirement, ...]) -> int:
     """Exit code: 0 the test holds, 1 a line fails, 3 one cannot be known."""
     return {True: VALID, False: NOT_VALID, None: UNKNOWN}[valid(rows)]
 
 
-def as_text(test: AirTest, result: Result, rows: tuple[Line, ...]) -> str:
+def as_text(test: Measurement, result: Result, rows: tuple[Requirement, ...]) -> str:
     """Results, halves and validity, line by line, in the units shown."""
     found = []
     for half in result.halves:
@@ -39,7 +39,7 @@ def as_text(test: AirTest, result: Result, rows: tuple[Line, ...]) -> str:
     return "\n".join((*found, f"method {test.method}: {words[valid(rows)]}")) + "\n"
 
 
-def off_in_words(half: SeriesResult, point: Point) -> str:
+def off_in_words(half: SeriesResult, point: FlowPoint) -> str:
     """How far a point lies off the line; '' where it has no place on it."""
     off = half.off(point)
     return f"{100 * off:+.1f} %".replace("-", "−") if off == off else ""
@@ -52,7 +52,7 @@ def _left_out(half: SeriesResult) -> str:
     )
 
 
-def as_data(test: AirTest, result: Result, rows: tuple[Line, ...]) -> dict[str, Any]:
+def as_data(test: Measurement, result: Result, rows: tuple[Requirement, ...]) -> dict[str, Any]:
     """The same as JSON, metric: flows m³/h, pressures Pa, areas m²."""
     return {
         "method": test.method,

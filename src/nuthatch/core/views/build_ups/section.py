@@ -11,7 +11,7 @@ import numpy as np
 from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.buildup import resistances, temperatures
 from nuthatch.core.fabric.moisture_stages import VAPOUR
-from nuthatch.core.fabric.stages import Use, use_of
+from nuthatch.core.fabric.stages import BuildUpUse, use_of
 from nuthatch.core.fabric.vapour import Vapour, verdict
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.sketch import Bar, Handle, Pull, Sketch, bars, fitted, snapping
@@ -61,7 +61,7 @@ class Seen:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class SectionFrame:
     """Where a section stands on its sheet."""
 
     left: float
@@ -70,7 +70,7 @@ class Sheet:
     bottom: float
 
 
-def section(buildup: BuildUp, use: Use, seen: Seen = Seen(), size: Size = SHEET) -> Sketch:
+def section(buildup: BuildUp, use: BuildUpUse, seen: Seen = Seen(), size: Size = SHEET) -> Sketch:
     """The build-up with the temperature through its plain part, or the vapour of a month; the inner edge of each layer can be dragged,
     a layer carried elsewhere."""
     made = Sketch(*size, buildup.name)
@@ -78,7 +78,7 @@ def section(buildup: BuildUp, use: Use, seen: Seen = Seen(), size: Size = SHEET)
     if not total:
         made.say("no layers yet: add the first one from the outside")
         return made
-    at = Sheet(84.0, size[0] - 84.0, 34.0, max(size[1] - 84.0, 90.0))
+    at = SectionFrame(84.0, size[0] - 84.0, 34.0, max(size[1] - 84.0, 90.0))
     made.text(at.left - 8, 20, "outside", size=12, color="muted", anchor="end")
     made.text(at.right + 8, 20, "inside", size=12, color="muted")
     edges = _layers(made, buildup, total, seen.selected, at)
@@ -96,7 +96,7 @@ def section(buildup: BuildUp, use: Use, seen: Seen = Seen(), size: Size = SHEET)
     return made
 
 
-def _shares(made: Sketch, buildup: BuildUp, use: Use, edges: dict[str, tuple[float, float]], at: Sheet) -> None:
+def _shares(made: Sketch, buildup: BuildUp, use: BuildUpUse, edges: dict[str, tuple[float, float]], at: SectionFrame) -> None:
     """How much of the resistance of the plain part each layer is."""
     layers = effective_layers(buildup)
     plain = resistances(buildup, use.direction)[0]
@@ -111,7 +111,7 @@ def _shares(made: Sketch, buildup: BuildUp, use: Use, edges: dict[str, tuple[flo
     made.text(at.left - 8, at.top - 6, "of R", size=11, color="muted", anchor="end") if at.top > 40 else None
 
 
-def _vapour(made: Sketch, v: Vapour, chosen: int | None, edges: dict[str, tuple[float, float]], at: Sheet) -> None:
+def _vapour(made: Sketch, v: Vapour, chosen: int | None, edges: dict[str, tuple[float, float]], at: SectionFrame) -> None:
     """Saturation pressure and vapour pressure through the layers in a month, where it is wet hatched, and the verdict."""
     words = verdict(v)
     if v.year is None or any(layer.id not in edges for layer in v.layers):
@@ -176,7 +176,7 @@ def vapour_of(a: Assessment, build: BuildUp) -> Vapour | None:
     return next((v for v in a.all_of(VAPOUR).values() if v is not None and v.buildup == build.id), None)
 
 
-def _layers(made: Sketch, buildup: BuildUp, total: float, selected: str, at: Sheet) -> dict[str, tuple[float, float]]:
+def _layers(made: Sketch, buildup: BuildUp, total: float, selected: str, at: SectionFrame) -> dict[str, tuple[float, float]]:
     """Draws the layers; returns each one's left and right edge on the sheet."""
     counted = {layer.id for layer in effective_layers(buildup)}
     edges: dict[str, tuple[float, float]] = {}
@@ -206,7 +206,9 @@ def _layers(made: Sketch, buildup: BuildUp, total: float, selected: str, at: She
     return edges
 
 
-def _temperature(made: Sketch, buildup: BuildUp, use: Use, edges: dict[str, tuple[float, float]], seen: Seen, at: Sheet) -> None:
+def _temperature(
+    made: Sketch, buildup: BuildUp, use: BuildUpUse, edges: dict[str, tuple[float, float]], seen: Seen, at: SectionFrame
+) -> None:
     """The line of temperature from outside to inside, where it can be known."""
     inside, outside = seen.inside, seen.outside
     known = temperatures(buildup, use.direction, use.borders, inside, outside)
@@ -226,10 +228,10 @@ def _temperature(made: Sketch, buildup: BuildUp, use: Use, edges: dict[str, tupl
         made.text(x, level(t) - 8, text, size=12, bold=True, color="tide", anchor="middle", halo=True)
 
 
-def use_in(a: Assessment, build: BuildUp) -> tuple[Use, int]:
+def use_in(a: Assessment, build: BuildUp) -> tuple[BuildUpUse, int]:
     """(how the first face uses a build-up, how many faces do); as an outer wall where none does."""
     faces = [f for f in a.all_of(BOUNDARY).values() if f.buildup == build.id]
-    return (use_of(faces[0]) if faces else Use("", build.id, "across", "outside air")), len(faces)
+    return (use_of(faces[0]) if faces else BuildUpUse("", build.id, "across", "outside air")), len(faces)
 
 
 def section_in(a: Assessment, build: BuildUp, seen: Seen | None = None, size: Size = SHEET) -> Sketch:

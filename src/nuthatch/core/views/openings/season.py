@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.climate.calendar import HOURS
+from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF
 from nuthatch.core.energy.balance import loss_months
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
 from nuthatch.core.fabric.stages import SUN
@@ -18,5 +18,5 @@ def heating_season(a: Assessment, opening: str) -> tuple[float, float] | None:
     if not known or inside is None or a.site_climate is None:
         return None
     on = heating.value > 0  # type: ignore[operator]  # known, as checked
-    lost = loss_months(float(element.loss.value), inside.value, a.site_climate.temperature, HOURS.value)  # type: ignore[arg-type]
+    lost = loss_months(float(element.loss.value), inside.value, a.site_climate.temperature, MONTH_HOURS_LEAF.value)  # type: ignore[arg-type]
     return float(lost[on].sum()), float(sun.value[on].sum())  # type: ignore[index]

@@ -16,7 +16,7 @@ from nuthatch.core.plans.room_shapes import label_spot
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, inside, snapping
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.opening_places import stands
-from nuthatch.core.solid.plan_layout import Line
+from nuthatch.core.solid.plan_layout import SideLine
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.stages import BUILT, SOLID, THICKNESS
 from nuthatch.core.units import INCH_POUND, show, system, with_unit
@@ -168,7 +168,7 @@ class _Table:
                 self.made.line(self.at(a), self.at(b), stroke="tide", width=3.2)
             self._length(side, a, b)
 
-    def _wall(self, side: Side, outer: Line, inner: Line) -> None:
+    def _wall(self, side: Side, outer: SideLine, inner: SideLine) -> None:
         own = [f for k, f in self.faces.items() if k == side.id or k.startswith(f"{side.id}.")]
         face = max(own, key=lambda f: self.a[SOLID].areas.get(f.id, 0.0), default=None)
         fill, pattern = self.fills.get(face.id, ("white", "")) if face is not None else ("stone", "")
@@ -253,7 +253,7 @@ class _Table:
             for face in (k for k in self.faces if k == side.id or k.startswith(f"{side.id}.")):
                 self._row(face, *self.built.walls[side.id], (step, fine))
 
-    def _row(self, face: str, outer: Line, inner: Line, steps: tuple[float, float]) -> None:
+    def _row(self, face: str, outer: SideLine, inner: SideLine, steps: tuple[float, float]) -> None:
         """The openings of one face."""
         polygon = self.a[SOLID].outer.get(face)
         if polygon is None:
@@ -282,7 +282,7 @@ def _middle(points: tuple[Point2, ...]) -> Point2:
     return sum(p[0] for p in points) / len(points), sum(p[1] for p in points) / len(points)
 
 
-def _along(outer: Line, polygon: tuple[tuple[float, float, float], ...]) -> float:
+def _along(outer: SideLine, polygon: tuple[tuple[float, float, float], ...]) -> float:
     """How far along a side the left edge of one of its faces lies, seen from outside [m]: outlines are walked with the inside on
     their left, so the side's first corner is at the left."""
     (ax, ay), (bx, by) = outer

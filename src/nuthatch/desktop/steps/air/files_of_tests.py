@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
-from nuthatch.core.airtest.readings import AirTest as Measured
+from nuthatch.core.airtest.readings import Measurement as Measured
 from nuthatch.core.airtest.stages import Tested
 from nuthatch.core.changes.changes import Batch, ChangeRefused
 from nuthatch.core.dossier import air_test_report

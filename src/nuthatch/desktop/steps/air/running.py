@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
-from nuthatch.core.airtest.ladder import Act, Aim, Fit, Keep, SetAside
+from nuthatch.core.airtest.ladder import Act, Aim, Keep, PutRing, SetAside
 from nuthatch.core.airtest.run import Run
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.air_tests import kept
@@ -84,7 +84,7 @@ class Running(QObject):
         for act in acts:
             if isinstance(act, Aim):
                 self.gauge.aim(act.pressure)
-            elif isinstance(act, Fit):
+            elif isinstance(act, PutRing):
                 self.gauge.ring(act.ring)
             elif isinstance(act, SetAside):
                 self.desk.apply(SetValue(part=self._points[act.number], field="left_out", value=act.why))

@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 
 from nuthatch.core.assess import result_kinds
 from nuthatch.core.changes.changes import reason
-from nuthatch.core.edits.target_lines import CONDITIONS, DWELLINGS, HEADS, SENSES, Line, LineFault, from_lines, to_lines
+from nuthatch.core.edits.target_lines import CONDITIONS, DWELLINGS, HEADS, SENSES, LineFault, TargetLine, from_lines, to_lines
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.desktop.steps.board import button
@@ -79,19 +79,19 @@ class LinesTable(QTableWidget):
         header.setMinimumSectionSize(40)
         header.setSectionResizeMode(len(WIDTHS), QHeaderView.ResizeMode.Stretch)
 
-    def lines(self) -> list[Line]:
+    def lines(self) -> list[TargetLine]:
         """The lines as they stand."""
         return [
-            Line(**{n: (item.text() if (item := self.item(r, c)) is not None else "") for c, n in enumerate(NAMES)})
+            TargetLine(**{n: (item.text() if (item := self.item(r, c)) is not None else "") for c, n in enumerate(NAMES)})
             for r in range(self.rowCount())
         ]
 
-    def show_lines(self, lines: tuple[Line, ...]) -> None:
+    def show_lines(self, lines: tuple[TargetLine, ...]) -> None:
         """Show these lines and one empty one."""
         self.blockSignals(True)
         self.setRowCount(len(lines) + 1)
-        for r, line in enumerate((*lines, Line())):
-            for c, f in enumerate(fields(Line)):
+        for r, line in enumerate((*lines, TargetLine())):
+            for c, f in enumerate(fields(TargetLine)):
                 text = getattr(line, f.name) if r < len(lines) or f.name == "sense" else ""
                 self.setItem(r, c, QTableWidgetItem(text))
         self.blockSignals(False)

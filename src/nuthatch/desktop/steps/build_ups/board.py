@@ -13,7 +13,7 @@ from nuthatch.core.edits.whole_parts import MATERIAL_FIELDS, material_into
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.buildup import framing_error, resistances, transmittance
 from nuthatch.core.fabric.elements import Element
-from nuthatch.core.fabric.stages import Use
+from nuthatch.core.fabric.stages import BuildUpUse
 from nuthatch.core.library import materials
 from nuthatch.core.model.home import BuildUp, Layer, find
 from nuthatch.core.model.part import Given
@@ -123,11 +123,11 @@ class BuildUpsBoard(Board):
         self.layers.refresh("No layers yet. Add the outermost layer first.")
         self._draw()
 
-    def _use(self, build: BuildUp) -> tuple[Use, str]:
+    def _use(self, build: BuildUp) -> tuple[BuildUpUse, str]:
         """(how the first face uses it, where it is used)."""
         a = self.assessment
         if a is None:
-            return Use("", build.id, "across", "outside air"), ""
+            return BuildUpUse("", build.id, "across", "outside air"), ""
         use, number = use_in(a, build)
         if not number:
             return use, "not used by any face"

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVB
 from nuthatch.core.assess import Assessment
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.plans.snapping import Sheet
+from nuthatch.core.plans.snapping import BackingLines
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid
@@ -92,7 +92,7 @@ class DrawingTable(QWidget):
         self._tint = Tint()
         self._glass, self._selected = False, ""
         self.cut: Cut | None = None
-        self._lines: Sheet | None = None
+        self._lines: BackingLines | None = None
         self.show_large(0)
 
     def _lay_out(self) -> None:
@@ -305,13 +305,13 @@ class DrawingTable(QWidget):
         self.views[front].show_made(large)
         self._later.start()
 
-    def _sheet_lines(self) -> Sheet | None:
+    def _sheet_lines(self) -> BackingLines | None:
         """The lines of a drawing below the plan, to snap to."""
         sheet = self.plan.sheet
         if not isinstance(sheet, DxfLines):
             return None
         if self._lines is None or self._lines.pieces is not sheet.pieces:
-            self._lines = Sheet(sheet.pieces)
+            self._lines = BackingLines(sheet.pieces)
         return self._lines
 
     def _draw_small(self) -> None:

@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QLabel
 
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.epw import LARGEST, WeatherFileError, parse_epw
+from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.files.disk import printable, read_file, why
+from nuthatch.core.files.homefile import LARGEST_WEATHER
 from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
@@ -101,7 +102,7 @@ class SiteBoard(Board):
     def take_file(self, path: Path) -> None:
         """Use a weather file; a fault in it is said and nothing changes."""
         try:
-            data = read_file(path, LARGEST, "weather file")
+            data = read_file(path, LARGEST_WEATHER, "weather file")
             weather = parse_epw(data)
         except OSError as error:
             self.message.emit(f"{printable(path.name)}: {why(error)}")
