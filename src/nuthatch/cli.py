@@ -72,12 +72,11 @@ def _climate(home, weather, override):  # type: ignore[no-untyped-def]
     from nuthatch.core.climate.epw import WeatherFileError
     from nuthatch.core.climate.library import climate_for
     from nuthatch.core.files.homefile import LARGEST_WEATHER
-    from nuthatch.core.library import cache_folder
 
     try:
         if override is None:
             return climate_for(home, weather)
-        return climate_from_bytes(read_file(Path(override), LARGEST_WEATHER, "weather file"), cache_folder())
+        return climate_from_bytes(read_file(Path(override), LARGEST_WEATHER, "weather file"))
     except OSError as error:
         raise Refused(f"{override}: {why(error)}") from None
     except WeatherFileError as error:
@@ -89,13 +88,13 @@ def check(arguments: list[str]) -> int:
     options = _check_parser().parse_args(arguments)
     from nuthatch.core.assess import assess
     from nuthatch.core.exchange.summary import EXIT, as_data, as_text
+    from nuthatch.core.graph.runner import Stores
+    from nuthatch.core.library import results_on_disk
 
     content, _ = read_home(options.file)
     climate = _climate(content.home, content.weather, options.climate)
     use(options.units)
-    assessment = assess(content.home, climate)
-    if climate is not None:
-        climate.keep()
+    assessment = assess(content.home, climate, stores=Stores(slow=results_on_disk()))
     if options.dossier:
         from nuthatch.core.dossier.report import letterhead, write
         from nuthatch.core.files.homefile import HomeFileError

@@ -228,13 +228,3 @@ def test_leap_day_is_left_out() -> None:
     at = 8 + 59 * 24
     leap = [r.replace("2001,2,28", "2004,2,29", 1) for r in rows[at - 24 : at]]
     assert len(parse_epw("\n".join(rows[:at] + leap + rows[at:]).encode()).temperature) == 8760
-
-
-def test_planes_are_kept_on_disk(tmp_path: Path) -> None:
-    first = climate_from_bytes(library_climate("marrowby-quay"), tmp_path)
-    value = first.plane(37, 123).months
-    first.keep()
-    again = climate_from_bytes(library_climate("marrowby-quay"), tmp_path)
-    assert (37.0, 123.0, 0.2) in again._planes and again.plane(37, 123).months == pytest.approx(value)
-    again._cache_file.write_bytes(b"broken")
-    assert climate_from_bytes(library_climate("marrowby-quay"), tmp_path).plane(37, 123).months == pytest.approx(value)

@@ -14,9 +14,8 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy import stages as energy
 from nuthatch.core.fabric import moisture_stages, opening_questions, plausible
 from nuthatch.core.fabric import stages as fabric
-from nuthatch.core.graph.memo import Memo
 from nuthatch.core.graph.plan import Plan, narrowed, plan
-from nuthatch.core.graph.runner import Pending, State, published, run, slots
+from nuthatch.core.graph.runner import Pending, State, Stores, published, run, slots
 from nuthatch.core.graph.stage import Family, Slot, Stage
 from nuthatch.core.household import stages as household
 from nuthatch.core.junctions import stages as junctions
@@ -166,19 +165,19 @@ def assess(
     previous: Assessment | None = None,
     *,
     wait: bool = True,
-    memo: Memo | None = None,
+    stores: Stores | None = None,
     more: tuple[Stage, ...] = (),
     only: frozenset[str] | None = None,
 ) -> Assessment:
     """Compute everything of a home; what did not change is taken from `previous`.
 
-    wait: slow stages are worked out here; else their results are computing and `pending` lists the work. memo: where results
-    are kept for undo, by default the one of `previous`. more: stages besides those that ship. only: published figures; the verdicts and what
+    wait: slow stages are worked out here; else their results are computing and `pending` lists the work. stores: where
+    results are found again, by default those of `previous`. more: stages besides those that ship. only: published figures; the verdicts and what
     these figures rest on are worked out, all else stays as it was.
     """
     made = whole_plan(more) if only is None else narrowed(whole_plan(more), frozenset({targets.JUDGED.name}), only)
     source: Any = NO_CLIMATE if climate is None else climate
-    state = run(made, home, source, previous.state if previous else None, memo, wait)
+    state = run(made, home, source, previous.state if previous else None, stores, wait)
     judged = {key: _under(key, sets, Assessment(home, state, made), previous, wait) for key, sets in conditions.groups(home).items()}
     return Assessment(home, state, made, judged)
 

@@ -14,6 +14,7 @@ from pydantic import TypeAdapter
 
 from nuthatch.core.changes.changes import Batch, Change, apply
 from nuthatch.core.files.homefile import HomeFile, home_from_json, write
+from nuthatch.core.graph.memo import Kept
 from nuthatch.core.model.air_test import Fan, PressureGauge
 from nuthatch.core.model.home import ClimateRef, Home
 from nuthatch.core.model.part import replace
@@ -64,10 +65,17 @@ def climate_hashes() -> dict[str, str]:
 
 
 def cache_folder() -> Path:
-    """Where results worked out from weather files are kept between runs."""
+    """Where results are kept between runs: slow ones by their content, the register's rows."""
     from platformdirs import user_cache_dir
 
     return Path(user_cache_dir("nuthatch"))
+
+
+def results_on_disk(folder: Path | None = None) -> Kept:
+    """Where slow results are kept between runs; by default in the user's cache."""
+    from nuthatch.core.files.kept_results import ResultStore
+
+    return Kept(ResultStore((folder or cache_folder()) / "results"))
 
 
 def new_home(name: str = "New home") -> Home:

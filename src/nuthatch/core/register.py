@@ -30,7 +30,9 @@ from nuthatch.core.files.homefile import HomeFileError, from_bytes, put, read_by
 from nuthatch.core.files.lock import locked_by
 from nuthatch.core.files.places import beside
 from nuthatch.core.files.tables import to_xlsx
-from nuthatch.core.library import cache_folder
+from nuthatch.core.graph.memo import IN_MEMORY, Kept
+from nuthatch.core.graph.runner import Stores
+from nuthatch.core.library import cache_folder, results_on_disk
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.core.units import kind_of, show, unit_of
 
@@ -99,15 +101,13 @@ def summed_up(assessment: Assessment, path: str, sha: str) -> Row:
     return replace(row, tight_name=way.label, tight_kind=way.kind, tight_value=way.value, tight_limit=way.limit, tight_ratio=way.ratio)
 
 
-def check(path: Path, data: bytes) -> Row:
+def check(path: Path, data: bytes, kept: Kept = IN_MEMORY) -> Row:
     """Compute one home file's row; whatever is wrong with it becomes its reason: one bad file never stops the others."""
     sha = hashlib.sha256(data).hexdigest()
     try:
         content = from_bytes(data)
         climate = climate_for(content.home, content.weather)
-        made = assess(content.home, climate)
-        if climate is not None:
-            climate.keep()
+        made = assess(content.home, climate, stores=Stores(slow=kept))
         return summed_up(made, str(path), sha)
     except (HomeFileError, WeatherFileError) as problem:
         return Row(str(path), sha, path.stem, standing="fault", fault=str(problem))
@@ -227,11 +227,11 @@ def of_folders(folders: list[Path]) -> tuple[list[Row], list[Path]]:
 def checked(paths: list[Path]) -> Iterator[Row]:
     """Compute homes one after the other; what was computed is remembered at the end, also of a cancelled run."""
     done: list[Row] = []
-    hidden = _Hidden()
+    hidden, kept = _Hidden(), results_on_disk()
     try:
         for path in paths:
             try:
-                row = check(path, read_bytes(path))
+                row = check(path, read_bytes(path), kept)
             except HomeFileError as problem:
                 row = Row(str(path), name=path.stem, standing="fault", fault=str(problem))
             done.append(row)

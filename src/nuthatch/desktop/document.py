@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import time
-from collections.abc import Callable, Hashable
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 from PyQt6.QtCore import QTimer, pyqtSignal
 
@@ -22,16 +21,17 @@ from nuthatch.core.files.homefile import HomeFile, HomeFileError, put, read, to_
 from nuthatch.core.files.places import real
 from nuthatch.core.files.save_doubt import SaveDoubt, doubt, hash_of
 from nuthatch.core.files.versions import keep_version
-from nuthatch.core.graph.memo import Memo
-from nuthatch.core.graph.runner import Pending, delivered
+from nuthatch.core.graph.runner import Stores
 from nuthatch.core.graph.stage import Stage
-from nuthatch.core.library import climate_hashes, library_climate
+from nuthatch.core.library import climate_hashes, library_climate, results_on_disk
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Computing
+from nuthatch.core.workers import get_ready
 from nuthatch.desktop.autosaving import Keeper
 from nuthatch.desktop.desk import Desk
-from nuthatch.desktop.jobs import Job, Jobs, words_of
+from nuthatch.desktop.jobs import Jobs, words_of
+from nuthatch.desktop.slow_results import SlowResults
 
 LARGEST_PROOF = 60_000_000
 
@@ -66,8 +66,9 @@ class Document(Desk):
         self.last_label = ""
         self.note: tuple[str, str] | None = None
         self.jobs = Jobs(self)
-        self.memo = Memo()
-        self._working: dict[Hashable, Job] = {}
+        self.stores = Stores(slow=results_on_disk())
+        self.slow = SlowResults(self, self.stores.slow)
+        self.slow.failed.connect(self.failed)
         self._loading: dict[str, Computing] = {}
         self._started = self._was_ready = False
         self._assessment: Assessment | None = None
@@ -75,6 +76,7 @@ class Document(Desk):
         self._again_soon.setSingleShot(True)
         self._again_soon.setInterval(0)
         self._again_soon.timeout.connect(self._again)
+        self.slow.arrived.connect(self._again_soon.start)
         if weather is not None and home.site.climate is not None:
             self.weather[home.site.climate.sha256] = weather
 
@@ -154,42 +156,19 @@ class Document(Desk):
 
     def _assess(self, label: str, joined: bool = False) -> None:
         previous = self._assessment if self._started else None
-        self._assessment = assess(self.home, self._climate_now(), previous, wait=False, memo=self.memo, more=self.more)
+        self._assessment = assess(self.home, self._climate_now(), previous, wait=False, stores=self.stores, more=self.more)
         self._started = True
         if not joined:
             self.before = previous
         self.last_label = label
-        self._work_off(self._assessment.pending)
-
-    def _work_off(self, pending: tuple[Pending, ...]) -> None:
-        """Start what is pending; cancel what no longer is."""
-        wanted = {p.key: p for p in pending}
-        for key in [k for k in self._working if k not in wanted]:
-            self._working.pop(key).cancel()
-        for key, p in wanted.items():
-            if key not in self._working:
-                self._working[key] = self.jobs.start(
-                    p.name,
-                    lambda job, p=p: p.work(),
-                    lambda value, p=p: self._slow_came(p, value),
-                    lambda error, p=p: self._slow_failed(p, error),
-                )
-
-    def _slow_came(self, pending: Pending, value: Any) -> None:
-        self._working.pop(pending.key, None)
-        delivered(self.memo, [(pending, value)])
-        self._again_soon.start()
-
-    def _slow_failed(self, pending: Pending, error: Exception) -> None:
-        self._working.pop(pending.key, None)
-        self.failed.emit(f"{pending.name} could not be worked out: {words_of(error)}")
+        self.slow.want(self._assessment.pending)
 
     def _again(self) -> None:
         """The same home with what has arrived."""
         if not self._started:
             return
-        self._assessment = assess(self.home, self._climate_now(), self._assessment, wait=False, memo=self.memo, more=self.more)
-        self._work_off(self._assessment.pending)
+        self._assessment = assess(self.home, self._climate_now(), self._assessment, wait=False, stores=self.stores, more=self.more)
+        self.slow.want(self._assessment.pending)
         if not self._perhaps_ready():
             self.arrived.emit()
 
@@ -202,10 +181,14 @@ class Document(Desk):
         return True
 
     def warm(self, *more: Callable[[], object]) -> None:
-        """Work out what later edits need (the sun's position), and what else is given, beside the work."""
-        climate = self.climate
-        todo = [*more, *([climate.warm] if climate is not None else [])]
-        self.jobs.start("warm", lambda job: [do() for do in todo])
+        """Have ready what later edits need: the server of worker processes, and what else is given, beside the work."""
+        self.jobs.start("warm", lambda job: [do() for do in (*more, get_ready)])
+
+    @property
+    def progress(self) -> float | None:
+        """How far what is computing is, as a share of 1; None where it does not tell."""
+        told = self.slow.progress.values()
+        return min(told) if told and len(told) == len(self.slow.running) else None
 
     def after(self, label: str, joined: bool = False) -> None:
         self.keeper.changed(joined)
@@ -324,6 +307,7 @@ class Document(Desk):
         """The user is done with the home: its jobs are dropped, its lock and autosave go."""
         self.ending.emit()
         self.jobs.cancel()
+        self.slow.close()
         self.keeper.end()
 
 

@@ -21,9 +21,9 @@ class Cancelled(Exception):
 class Job:
     """One piece of work. The work may call `tell(progress)` and look at `cancelled`; `cancel()` drops its result."""
 
-    def __init__(self, name: str, bridge: _Bridge) -> None:
+    def __init__(self, name: str, bridge: _Bridge, stop: Callable[[], None] | None = None) -> None:
         self.name, self.cancelled, self.running = name, False, True
-        self._bridge = bridge
+        self._bridge, self._stop = bridge, stop
 
     def tell(self, progress: object) -> None:
         """Say how far the work is, or hand over a part of its result. Raises Cancelled where nobody wants it any more."""
@@ -32,8 +32,10 @@ class Job:
         self._bridge.send("moved", self, progress)
 
     def cancel(self) -> None:
-        """The result is no longer wanted."""
+        """The result is no longer wanted; what can be stopped is."""
         self.cancelled = True
+        if self._stop is not None and self.running:
+            self._stop()
 
 
 class _Bridge(QObject):
@@ -90,14 +92,15 @@ class Jobs(QObject):
         done: Callable[[Any], Any] | None = None,
         failed: Callable[[Exception], Any] | None = None,
         moved: Callable[[Any], Any] | None = None,
+        stop: Callable[[], None] | None = None,
     ) -> Job:
-        """Run `work(job)` on a worker. `done(result)`, `failed(error)`, `moved(progress)` are called on the interface's thread,
+        """Run `work(job)` on a thread; a cancel calls `stop`, which ends what the thread waits for. `done(result)`, `failed(error)`, `moved(progress)` are called on the interface's thread,
         none of them after a cancel. An error nobody asked for is logged and said by the net."""
-        job = Job(name, self._bridge)
+        job = Job(name, self._bridge, stop)
         self._calls[job] = (done, failed, moved)
         pool = QThreadPool.globalInstance()
         assert pool is not None
-        pool.setMaxThreadCount(max(pool.maxThreadCount(), THREADS))  # some wait for helper processes, others must not wait for them
+        pool.setMaxThreadCount(max(pool.maxThreadCount(), THREADS))  # some wait for other processes, the rest must not wait for them
         pool.start(_Work(job, work, self._bridge))
         return job
 

@@ -135,14 +135,21 @@ class Margins(QWidget):
         """Open questions, assumptions."""
         d = self._document
         asked = d.assessment.questions if d.assessment else ()
-        waits = d.assessment is None or d.assessment.computing
-        self._questions_title.setText(f"Open questions  {len(asked)}" + (" · computing …" if waits else ""))
+        self.show_progress()
         self._show_questions(asked)
         number = sum(1 for _ in assumptions(d.home))
         self._heaviest = None
         self._all.setVisible(number > 0 and not self.switches["strip"].isChecked())
         self._assumed.setText(f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none")
         self._weigh.start()
+
+    def show_progress(self) -> None:
+        """Whether something is computing, and how far it is."""
+        d = self._document
+        asked = d.assessment.questions if d.assessment else ()
+        waits = d.assessment is None or d.assessment.computing
+        far = f" · computing, {d.progress:.0%}" if waits and d.progress is not None else " · computing …" if waits else ""
+        self._questions_title.setText(f"Open questions  {len(asked)}{far}")
 
     def _show_questions(self, asked: Sequence[Question]) -> None:
         """A link for each; made anew only where they differ from those that are there."""

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QWidget
 from nuthatch.core.assess import Assessment, Snapshot, assess
 from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.graph.memo import Memo
+from nuthatch.core.graph.runner import Stores
 from nuthatch.core.model.part import specs
 from nuthatch.core.questions import assumptions
 
@@ -61,7 +62,7 @@ class Weighing:
             changed = apply(SetValue(part=part, field=field, value={"value": value * 1.1}), base.home)
         except ChangeRefused:
             return
-        trial = assess(changed, base.climate, base, wait=False, memo=Memo(0)).figures["heating_demand"].value
+        trial = assess(changed, base.climate, base, wait=False, stores=Stores(Memo(0))).figures["heating_demand"].value
         effect = abs(trial - base.figures["heating_demand"].value) if trial is not None else 0.0
         if self._best is None or effect > self._best[0]:
             self._best = (effect, (step, part, field, name))

@@ -125,6 +125,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         document.changed.connect(self._changed)
         document.ready.connect(self._ready)
         document.arrived.connect(self._arrived)
+        document.slow.moved.connect(self.margins.show_progress)
         document.failed.connect(lambda text: self.change_line.say(text))
         document.saved.connect(self._bar_state)
 

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
-from pathlib import Path
 
 import numpy as np
 
-from nuthatch import __version__
 from nuthatch.core.climate.epw import Weather, parse_epw
 from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.climate.sun import MONTH_HOURS, by_month, on_plane, sun_position
@@ -38,17 +36,23 @@ class PlaneSun:
 
 @dataclass(frozen=True, eq=False)
 class Climate:
-    """Derived once from a weather file. Plane results are kept with the instance and, if given a folder, on disk."""
+    """Derived once from a weather file."""
 
     weather: Weather
     sha256: str
-    cache: Path | None = None
     station: Climate | None = None
-    _planes: dict[tuple[float, float, float], PlaneSun] = field(default_factory=dict)
 
     @property
     def name(self) -> str:
         return self.weather.place
+
+    def content(self) -> tuple[object, ...]:
+        """What tells it from another: its file and its elevation."""
+        return self.sha256, self.weather.elevation
+
+    def __getstate__(self) -> dict[str, object]:
+        """Without what is derived: that is worked out anew where it is needed."""
+        return {"weather": self.weather, "sha256": self.sha256, "station": self.station}
 
     def at(self, elevation: float) -> Climate:
         """The climate of a site at another elevation [m]: air 6.5 K colder a kilometre higher, the sun as at the station."""
@@ -165,53 +169,14 @@ class Climate:
         return sun_position(self.weather)
 
     def plane(self, tilt: float, azimuth: float, reflectance: float = 0.2) -> PlaneSun:
-        """Radiation on a plane; tilt 0 up, 90 upright; azimuth from north; worked out once."""
-        key = (round(tilt, 2), round(azimuth % 360, 2), round(reflectance, 3))
-        if key not in self._planes:
-            hourly = on_plane(self.weather, self._sun, *key)
-            design = tuple(float(hourly[d.start : d.stop].mean()) for d in self.load_days)
-            months = by_month(hourly) / 1000
-            months.flags.writeable = False
-            self._planes[key] = PlaneSun(months, (design[0], design[1]))
-        return self._planes[key]
-
-    def knows(self, tilt: float, azimuth: float, reflectance: float = 0.2) -> bool:
-        """Whether the radiation on a plane is there already."""
-        return (round(tilt, 2), round(azimuth % 360, 2), round(reflectance, 3)) in self._planes
-
-    def keep(self) -> None:
-        """Write the planes known so far to the cache folder; a cache that cannot be written is no error."""
-        if self.cache is None or not self._planes:
-            return
-        keys = np.array(list(self._planes))
-        values = np.array([np.concatenate([p.months, p.design]) for p in self._planes.values()])
-        try:
-            self.cache.mkdir(parents=True, exist_ok=True)
-            part = self._cache_file.with_suffix(".part.npz")
-            np.savez(part, keys=keys, values=values)
-            part.replace(self._cache_file)
-        except OSError:
-            return
-
-    @property
-    def _cache_file(self) -> Path:
-        assert self.cache is not None
-        return self.cache / f"planes-{self.sha256[:24]}-{__version__}.npz"
-
-    def recall(self) -> None:
-        """Read planes worked out before for the same weather file and version."""
-        if self.cache is None or not self._cache_file.exists():
-            return
-        try:
-            with np.load(self._cache_file) as kept:
-                for key, row in zip(kept["keys"], kept["values"], strict=True):
-                    self._planes[(float(key[0]), float(key[1]), float(key[2]))] = PlaneSun(row[:12], (float(row[12]), float(row[13])))
-        except (OSError, ValueError, KeyError):
-            self._planes.clear()
+        """Radiation on a plane; tilt 0 up, 90 upright; azimuth from north."""
+        hourly = on_plane(self.weather, self._sun, tilt, azimuth, reflectance)
+        design = tuple(float(hourly[d.start : d.stop].mean()) for d in self.load_days)
+        months = by_month(hourly) / 1000
+        months.flags.writeable = False
+        return PlaneSun(months, (design[0], design[1]))
 
 
-def climate_from_bytes(data: bytes, cache: Path | None = None) -> Climate:
+def climate_from_bytes(data: bytes) -> Climate:
     """Climate of a weather file. Raises WeatherFileError."""
-    made = Climate(parse_epw(data), hashlib.sha256(data).hexdigest(), cache)
-    made.recall()
-    return made
+    return Climate(parse_epw(data), hashlib.sha256(data).hexdigest())

@@ -7,21 +7,21 @@ from functools import lru_cache
 
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.climate.epw import WeatherFileError
-from nuthatch.core.library import cache_folder, climate_hashes, library_climate
+from nuthatch.core.library import climate_hashes, library_climate
 from nuthatch.core.model.home import Home
 
 
 @lru_cache(maxsize=4)
 def shipped_climate(key: str) -> Climate:
     """A shipped climate, read once."""
-    return climate_from_bytes(library_climate(key), cache_folder())
+    return climate_from_bytes(library_climate(key))
 
 
 def climate_named(sha: str, weather: bytes) -> Climate:
     """A climate from bytes that must be those a home names. Raises WeatherFileError."""
     if hashlib.sha256(weather).hexdigest() != sha:
         raise WeatherFileError("its content is not what the home was computed with; choose the climate again in Site")
-    return climate_from_bytes(weather, cache_folder())
+    return climate_from_bytes(weather)
 
 
 def climate_for(home: Home, weather: bytes | None) -> Climate | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
+from typing import TypedDict, Unpack
 
 import numpy as np
 
@@ -190,10 +190,20 @@ def month_balance(losses: dict[str, Figure], sun: Figure, internal: Figure, capa
     return Balance(losses, sun, internal, loss, gains, heating, tau)
 
 
+class CoolingReads(TypedDict):
+    """What cooling rests on besides the elements."""
+
+    air: Losses
+    balance: Balance
+    heat: tuple[Figure, Figure]
+    inside: Node
+    outside: Node
+
+
 @STAGES.stage(COOLING, elements=ELEMENTS, air=LOSSES, balance=BALANCE, heat=STORED, inside=field("site.cooling_setpoint"), outside=OUTSIDE)
-def cooling(elements: tuple[Element, ...], **reads: Any) -> Figure:
+def cooling(elements: tuple[Element, ...], **reads: Unpack[CoolingReads]) -> Figure:
     """Cooling by month, with the ventilation and the time constant of each month: a bypass recovers only where it is too warm outside."""
-    air, months, inside, outside = (reads[k] for k in ("air", "balance", "inside", "outside"))
+    air, months, inside, outside = reads["air"], reads["balance"], reads["inside"], reads["outside"]
     by_month = air_by_month(air, inside, outside)
     fresh = _air_loss("Loss at the cooling set-point, fresh air", by_month, inside, outside)
     leaks = _air_loss("Loss, leaks", air.leaks, inside, outside)
@@ -233,10 +243,18 @@ def to_ground(elements: tuple[Element, ...], inside: Node, outside: Node) -> tup
     return steady, balance.ground_peak.figure(months=tuple(_ground(e, inside, outside) for e in rows), hours=MONTH_HOURS_LEAF)
 
 
+class LoadReads(TypedDict):
+    """What the load rests on besides coefficients and sun."""
+
+    reference: Figure
+    ground: tuple[Figure, Figure]
+    inside: Node
+
+
 @STAGES.stage(
     LOAD, coefficients=COEFFICIENTS, suns=SUN, reference=REFERENCE, ground=TO_GROUND, inside=field("site.heating_setpoint"), climate=AT_SITE
 )
-def load(coefficients: Coefficients, suns: dict[str, Sun], climate: Weathered, **reads: Any) -> Figure:
+def load(coefficients: Coefficients, suns: dict[str, Sun], climate: Weathered, **reads: Unpack[LoadReads]) -> Figure:
     """Heating load of the worse design day."""
     if not isinstance(climate, Climate):
         return because("Heating load", "heat_flux", climate)

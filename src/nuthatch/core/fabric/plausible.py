@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Any
+from typing import TypedDict, Unpack
 
 from nuthatch.core.climate.stages import ZONE
 from nuthatch.core.fabric import envelopes
@@ -12,7 +12,7 @@ from nuthatch.core.fabric.moisture_stages import WARM
 from nuthatch.core.fabric.stages import BuildUpUse, U
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType
-from nuthatch.core.results.figure import Figure, Known
+from nuthatch.core.results.figure import Computing, Figure, Known
 from nuthatch.core.results.question import Question
 
 STAGES = Stages()
@@ -41,6 +41,15 @@ def usual_u(role: str, climate: str, project: str) -> tuple[float, float]:
     return min(found), max(found)
 
 
+class WindowReads(TypedDict):
+    """What is asked of windows, and where."""
+
+    kinds: tuple[OpeningType, ...]
+    rows: tuple[Opening, ...]
+    project: str
+    zone: str | Computing
+
+
 @STAGES.stage(
     ASKS,
     uses=WARM,
@@ -51,7 +60,9 @@ def usual_u(role: str, climate: str, project: str) -> tuple[float, float]:
     project=field("brief.project"),
     zone=ZONE,
 )
-def asks(uses: dict[str, BuildUpUse], us: dict[str, Figure], buildups: tuple[BuildUp, ...], **reads: Any) -> tuple[Question, ...]:
+def asks(
+    uses: dict[str, BuildUpUse], us: dict[str, Figure], buildups: tuple[BuildUp, ...], **reads: Unpack[WindowReads]
+) -> tuple[Question, ...]:
     """U of build-ups toward outside air, U and g of windows."""
     zone, project = reads["zone"], str(reads["project"])
     climate = envelopes.climate_of(zone) if isinstance(zone, str) and zone else "mixed"

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal, TypedDict, Unpack
 
 import numpy as np
 
 from nuthatch.core.climate.climate import Climate, PlaneSun
-from nuthatch.core.climate.stages import AT_SITE
+from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import elements, openings, unheated
 from nuthatch.core.fabric.dynamic import areal_capacity
@@ -16,9 +16,11 @@ from nuthatch.core.fabric.elements import Element, OnGround, Slab
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part, those
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.model.part import Given, replace
+from nuthatch.core.model.plans import Outline
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import Partition
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, CRAWLS, PARTITIONS, PERIMETER, REFERENCE, WALL
@@ -51,7 +53,6 @@ NET: Family[Figure] = Family("net area")
 BURIED: Family[Boundary] = Family("boundary on the ground")
 FLOORS: Slot[OnGround] = Slot("floors on the ground")
 FLOOR_BUILD: Slot[BuildUp | None] = Slot("build-up of the floor on the ground")
-GROUND_FIELDS = ("soil_conductivity", "soil_capacity", "slab_edge_r", "slab_edge_depth", "slab_edge_thickness", "slab_edge_lies")
 GROUND_SITE: Slot[Site] = Slot("the site's ground")
 SLAB: Family[Slab | None] = Family("slab")
 HOLES: Slot[tuple[Opening, ...]] = Slot("openings toward unheated spaces")
@@ -105,6 +106,16 @@ def buried(faces: dict[str, Boundary]) -> dict[str, Boundary]:
     return {k: f for k, f in faces.items() if f.beyond.kind == "ground"}
 
 
+class SlabReads(TypedDict):
+    """What a floor or wall on the ground rests on besides itself."""
+
+    perimeter: Node
+    floors: OnGround
+    below: BuildUp | None
+    wall: float
+    crawls: dict[str, Outline]
+
+
 @STAGES.stage(
     SLAB,
     each=BURIED,
@@ -118,7 +129,7 @@ def buried(faces: dict[str, Boundary]) -> dict[str, Boundary]:
     site=GROUND_SITE,
     crawls=CRAWLS,
 )
-def slab(face: Boundary, build: BuildUp | None, area: Figure, site: Site, **reads: Any) -> Slab | None:
+def slab(face: Boundary, build: BuildUp | None, area: Figure, site: Site, **reads: Unpack[SlabReads]) -> Slab | None:
     """A floor or wall on the ground."""
     if build is None:
         return None
@@ -137,8 +148,19 @@ def floor_build(faces: dict[str, Boundary], known: tuple[BuildUp, ...]) -> Build
     return next((b for b in known if b.id == name), None)
 
 
-@STAGES.stage(GROUND_SITE, **{n: part(f"site.{n}") for n in GROUND_FIELDS})
-def ground_site(**values: Any) -> Site:
+class GroundValues(TypedDict):
+    """Fields of the site that concern the ground."""
+
+    soil_conductivity: Given | None
+    soil_capacity: Given | None
+    slab_edge_r: Given | None
+    slab_edge_depth: Given | None
+    slab_edge_thickness: Given | None
+    slab_edge_lies: Literal["standing", "lying"]
+
+
+@STAGES.stage(GROUND_SITE, **{n: part(f"site.{n}") for n in GroundValues.__annotations__})
+def ground_site(**values: Unpack[GroundValues]) -> Site:
     """What of the site concerns the ground, so that a set-point typed does not work out the ground anew."""
     return Site(**values)
 
@@ -147,6 +169,19 @@ def ground_site(**values: Any) -> Site:
 def holes_to_spaces(faces: dict[str, Boundary], rows: tuple[Opening, ...]) -> tuple[Opening, ...]:
     """The openings that stand in faces toward unheated spaces."""
     return tuple(o for o in rows if o.face in faces and faces[o.face].beyond.kind == "unheated")
+
+
+class SpaceReads(TypedDict):
+    """What the balance of unheated spaces rests on besides their faces."""
+
+    us: dict[str, Figure]
+    holes: tuple[Opening, ...]
+    kinds: tuple[OpeningType, ...]
+    buildups: tuple[BuildUp, ...]
+    built: Built | None
+    air: dict[str, Node]
+    wall: float
+    site: Site
 
 
 @STAGES.stage(
@@ -163,7 +198,9 @@ def holes_to_spaces(faces: dict[str, Boundary], rows: tuple[Opening, ...]) -> tu
     wall=WALL,
     site=GROUND_SITE,
 )
-def b_factors(around: tuple[Boundary, ...], faces: dict[str, Boundary], areas: dict[str, Figure], **reads: Any) -> dict[str, Figure]:
+def b_factors(
+    around: tuple[Boundary, ...], faces: dict[str, Boundary], areas: dict[str, Figure], **reads: Unpack[SpaceReads]
+) -> dict[str, Figure]:
     """b of every unheated space that has faces of its own; the others have it typed."""
     us, built = reads["us"], reads["built"]
     if not around or built is None:
@@ -259,6 +296,13 @@ def sun_on_face(face: Boundary, suns: dict[str, PlaneSun | Computing], reflectan
     return suns.get(plane_of(face, reflectance).id)
 
 
+class SunReads(TypedDict):
+    """The sun on the face, and the climate it is of."""
+
+    sun: PlaneSun | Computing | None
+    climate: Weathered
+
+
 @STAGES.stage(
     SUN,
     each=part("openings"),
@@ -268,7 +312,7 @@ def sun_on_face(face: Boundary, suns: dict[str, PlaneSun | Computing], reflectan
     sun=FACE_SUN.at("face"),
     climate=AT_SITE,
 )
-def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **reads: Any) -> Sun:
+def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **reads: Unpack[SunReads]) -> Sun:
     """Solar gains of one row of openings; none where it does not face outside air."""
     label, climate = f"Sun through {opening.name}", reads["climate"]
     if kind is None or face is None:
@@ -282,10 +326,11 @@ def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **rea
         zero = total(label, "energy_month", (Entered("no sun from this side", np.zeros(12), "energy_month"),))
         day = total(label, "power", (Entered("no sun from this side", 0.0, "power"),))
         return Sun(zero, (day, day))
-    if isinstance(reads["sun"], Computing):
-        gap = because(label, "energy_month", reads["sun"])
+    on_face = reads["sun"]
+    if on_face is None or not isinstance(on_face, PlaneSun):
+        gap = because(label, "energy_month", on_face or missing(label, "energy_month", "the sun on its plane"))
         return Sun(gap, (gap, gap))
-    return _sun(opening, kind, face, reads["sun"], climate)
+    return _sun(opening, kind, face, on_face, climate)
 
 
 def _sun(opening: Opening, kind: OpeningType, face: Boundary, sun: PlaneSun, climate: Climate) -> Sun:

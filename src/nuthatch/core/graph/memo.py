@@ -5,7 +5,8 @@ from __future__ import annotations
 import sys
 from collections import OrderedDict
 from collections.abc import Hashable
-from typing import Any
+from threading import Lock
+from typing import Any, Protocol
 
 import numpy as np
 
@@ -43,6 +44,46 @@ class Memo:
 
     def __len__(self) -> int:
         return len(self._kept)
+
+
+class Disk(Protocol):
+    """Where results outlive the program."""
+
+    def get(self, key: str) -> Any: ...
+    def put(self, key: str, value: Any) -> None: ...
+
+
+class Kept:
+    """Results of slow stages by the digest of what they were made from: for every home that reads the same, and, with a disk, for the
+    next start. A result that only says why there is none is never put on disk."""
+
+    def __init__(self, disk: Disk | None = None, room: int = ROOM) -> None:
+        self.disk = disk
+        self._memo, self._lock = Memo(room), Lock()
+
+    def get(self, key: str) -> Any:
+        """What is kept under a key, None where nothing is."""
+        with self._lock:
+            found = self._memo.get(key)
+        if found is None and self.disk is not None:
+            found = self.disk.get(key)
+            if found is not None:
+                self._take(key, found)
+        return found
+
+    def put(self, key: str, value: Any, lasting: bool = True) -> None:
+        """Keep a result; lasting: on disk too."""
+        self._take(key, value)
+        if lasting and self.disk is not None:
+            self.disk.put(key, value)
+
+    def _take(self, key: str, value: Any) -> None:
+        with self._lock:
+            self._memo.put(key, value, bytes_of(value))
+
+
+IN_MEMORY = Kept()
+"""Where slow results are kept when nobody says where: in memory, for the whole program."""
 
 
 def bytes_of(value: Any) -> int:

@@ -5,15 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import lru_cache
+from graphlib import CycleError, TopologicalSorter
 from operator import is_
 from typing import Any
 
 from nuthatch.core.graph.stage import Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
+from nuthatch.core.graph.wiring import Miswired, check
 from nuthatch.core.model.part import Part, specs
-
-
-class Miswired(TypeError):
-    """The stages do not fit together: two give one result, one reads what nobody gives, or they read in a circle."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,29 +93,24 @@ def all_reads(stage: Stage) -> tuple[Read, ...]:
 
 
 def plan(stages: Iterable[Stage]) -> Plan:
-    """Put stages in order. Raises Miswired."""
+    """Put stages in order, each checked. Raises Miswired."""
     by_name: dict[str, Stage] = {}
     for stage in stages:
         if stage.name in by_name:
-            raise Miswired(f"two stages give “{stage.name}”")
+            raise Miswired(f"two stages give “{stage.name}”: {by_name[stage.name].place} and {stage.place}")
+        check(stage)
         by_name[stage.name] = stage
     publishing = tuple(n for n, s in by_name.items() if isinstance(s.gives, Slot) and s.gives.figures)
-    order: dict[str, Stage] = {}
-
-    def visit(name: str, trail: tuple[str, ...]) -> None:
-        if name in order:
-            return
-        if name not in by_name:
-            raise Miswired(f"“{trail[-1]}” reads “{name}”, which no stage gives")
-        if name in trail:
-            raise Miswired(f"stages read in a circle: {' → '.join((*trail, name))}")
-        for below in _needed(by_name[name], publishing):
-            visit(below, (*trail, name))
-        order[name] = by_name[name]
-
-    for name in by_name:
-        visit(name, ())
-    return Plan(tuple(order.values()), _readers(order.values(), publishing), _paths(order.values()), publishing)
+    below = {name: dict.fromkeys(_needed(stage, publishing)) for name, stage in by_name.items()}
+    for name, needed in below.items():
+        for wanted in needed:
+            if wanted not in by_name:
+                raise Miswired(f"“{name}” ({by_name[name].place}) reads “{wanted}”, which no stage gives")
+    try:
+        order = tuple(by_name[name] for name in TopologicalSorter(below).static_order())
+    except CycleError as circle:
+        raise Miswired(f"stages read in a circle: {' → '.join(reversed(circle.args[1]))}") from None
+    return Plan(order, _readers(order, publishing), _paths(order), publishing)
 
 
 @lru_cache(maxsize=64)

@@ -2,31 +2,43 @@
 
 from __future__ import annotations
 
+import logging
+import sys
 import time
-from collections.abc import Callable, Hashable, Iterable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from nuthatch.core.graph.collector import put_off
-from nuthatch.core.graph.memo import Memo, bytes_of
+from nuthatch.core.graph.digest import code_of, digest
+from nuthatch.core.graph.memo import IN_MEMORY, Kept, Memo
 from nuthatch.core.graph.plan import Plan, holder, is_quantity, resolve, same
 from nuthatch.core.graph.stage import ITEM, Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
 from nuthatch.core.model.part import specs
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import missing
 
+LOG = logging.getLogger("nuthatch")
 OF_A_STATE, OF_A_STAGE = 10_000, 6_000
 """About how many bytes a state holds by itself, and a stage that ran for it: the rest it shares with the state before."""
 
 
 @dataclass(frozen=True, eq=False)
 class Pending:
-    """A slow stage to be run as a job: `key` names it with its inputs, `work()` gives its result."""
+    """A run of a slow stage that is waited for: `key` is the digest of all it reads; `function(**arguments)` gives its result."""
 
-    key: Hashable
-    name: str
-    work: Callable[[], Any]
+    key: str
+    stage: Stage
+    arguments: Mapping[str, Any]
     since: float
+
+    @property
+    def name(self) -> str:
+        return self.stage.name
+
+    def work(self) -> Any:
+        """Its result, worked out here."""
+        return self.stage.function(**self.arguments)
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,18 +51,31 @@ class State:
     reads: dict[str, Any]
     pending: tuple[Pending, ...]
     ran: tuple[str, ...]
-    memo: Memo = field(repr=False)
+    stores: Stores = field(repr=False)
+
+    @property
+    def memo(self) -> Memo:
+        return self.stores.memo
 
 
-def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, memo: Memo | None = None, wait: bool = True) -> State:
+@dataclass(frozen=True, eq=False)
+class Stores:
+    """Where results are found again: states of one home, for undo; results of slow stages."""
+
+    memo: Memo = field(default_factory=Memo)
+    slow: Kept = IN_MEMORY
+
+
+def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, stores: Stores | None = None, wait: bool = True) -> State:
     """The state of a home. wait: slow stages run here and now; else what is not there yet is computing and pending."""
-    kept = memo if memo is not None else previous.memo if previous is not None else Memo()
+    where = stores if stores is not None else previous.stores if previous is not None else Stores()
+    kept = where.memo
     token = ("state", id(plan), id(home), id(climate))
     found: State | None = kept.get(token)
     if found is not None and found.home is home and found.climate is climate and not found.pending:
         return replace(found, ran=())
     with put_off():
-        made = _Run(plan, home, climate, previous, kept, wait).state()
+        made = _Run(plan, home, climate, previous, where, wait).state()
     if not made.pending:
         kept.put(token, made, OF_A_STATE + OF_A_STAGE * len(made.ran))
     return made
@@ -59,13 +84,14 @@ def run(plan: Plan, home: Any, climate: Any, previous: State | None = None, memo
 class _Run:
     """One run over the plan."""
 
-    def __init__(self, plan: Plan, home: Any, climate: Any, previous: State | None, memo: Memo, wait: bool) -> None:
-        self.plan, self.home, self.climate, self.previous, self.memo, self.wait = plan, home, climate, previous, memo, wait
+    def __init__(self, plan: Plan, home: Any, climate: Any, previous: State | None, stores: Stores, wait: bool) -> None:
+        self.plan, self.home, self.climate, self.previous, self.stores, self.wait = plan, home, climate, previous, stores, wait
         self.values: dict[str, Any] = dict(previous.values) if previous else {}
         self.reads: dict[str, Any] = dict(previous.reads) if previous else {}
         self.pending: list[Pending] = []
         self.ran: list[str] = []
         self._waited = {p.key: p.since for p in previous.pending} if previous else {}
+        self._waits = {p.name for p in previous.pending} if previous else set()
         self._by_id: dict[str, dict[str, Any]] = {}
         self._naming: dict[tuple[str, str], dict[str, tuple[Any, ...]]] = {}
 
@@ -85,7 +111,7 @@ class _Run:
             if stage.name not in self.values or not same(new, self.values[stage.name]):
                 self.values[stage.name] = new
                 due.update(self.plan.readers.get(stage.name, ()))
-        return State(self.home, self.climate, self.values, self.reads, tuple(self.pending), tuple(self.ran), self.memo)
+        return State(self.home, self.climate, self.values, self.reads, tuple(self.pending), tuple(self.ran), self.stores)
 
     def _once(self, stage: Stage) -> Any:
         reads = tuple([self._read(r, None) for r in stage.reads.values()])
@@ -130,28 +156,24 @@ class _Run:
 
     def _unchanged(self, stage: Stage, old: Any, new: tuple[Any, ...]) -> bool:
         """Whether the reads are those of last time, and the last time gave a result."""
-        return old is not None and same(old, new) and not (stage.slow and (stage.name, *new) in self._waited)
+        return old is not None and same(old, new) and stage.name not in self._waits
 
     def _result(self, stage: Stage, name: str, item: Any, reads: tuple[Any, ...]) -> Any:
-        def work() -> Any:
-            return stage.function(**{key: self._argument(r, v, item) for (key, r), v in zip(stage.reads.items(), reads, strict=True)})
-
-        if not stage.slow:
+        arguments = {key: self._argument(r, v, item) for (key, r), v in zip(stage.reads.items(), reads, strict=True)}
+        if not stage.slow or (stage.at_hand is not None and stage.at_hand(**dict(zip(stage.reads, reads, strict=True)))):
             self.ran.append(name)
-            return work()
-        key = (stage.name, *reads)
-        found = self.memo.get(key)
+            return stage.function(**arguments)
+        key = key_of(stage, reads)
+        found = self.stores.slow.get(key)
         if found is not None:
             return found
-        if self.wait or (stage.at_hand is not None and stage.at_hand(**dict(zip(stage.reads, reads, strict=True)))):
+        pending = Pending(key, stage, arguments, self._waited.get(key, time.monotonic()))
+        if self.wait:
             self.ran.append(name)
-            value = work()
-            self.memo.put(key, value, bytes_of(value))
-            return value
-        since = self._waited.get(key, time.monotonic())
-        self.pending.append(Pending(key, stage.name, work, since))
+            return waited_for(pending, self.stores.slow)
+        self.pending.append(pending)
         assert stage.waiting is not None
-        return stage.waiting(since)
+        return stage.waiting(pending.since)
 
     def _read(self, read: Read, item: Any) -> Any:
         """What a read gives, raw: compared by value with last time."""
@@ -219,7 +241,25 @@ def slots(plan: Plan, wanted: Callable[[Slot[Any]], bool]) -> Iterator[Slot[Any]
     return (s.gives for s in plan.order if isinstance(s.gives, Slot) and wanted(s.gives))
 
 
-def delivered(memo: Memo, results: Iterable[tuple[Pending, Any]]) -> None:
-    """Keep what jobs have worked out: the next run finds it."""
-    for pending, value in results:
-        memo.put(pending.key, value, bytes_of(value))
+def key_of(stage: Stage, reads: tuple[Any, ...]) -> str:
+    """The digest of all that makes a slow result: the stage, its code, what it reads."""
+    module = sys.modules.get(stage.function.__module__)
+    code = code_of(module.__file__) if module is not None and module.__file__ else ""
+    return digest(stage.name, code, stage.function, reads)
+
+
+def waited_for(pending: Pending, kept: Kept) -> Any:
+    """A slow result worked out here and kept; one that fails is said, and kept as what it is until its reads differ."""
+    try:
+        value, lasting = pending.work(), True
+    except Exception as error:
+        value, lasting = no_result(pending, f"{type(error).__name__}: {error}"), False
+        LOG.error("%s could not be worked out", pending.name, exc_info=error)
+    kept.put(pending.key, value, lasting)
+    return value
+
+
+def no_result(pending: Pending, reason: str) -> Any:
+    """What stands for a slow result that there is none of, and why."""
+    assert pending.stage.failed is not None
+    return pending.stage.failed(f"a calculation that ends: {pending.name} did not ({reason})")

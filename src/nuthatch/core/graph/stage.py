@@ -17,7 +17,11 @@ from dataclasses import field as attribute
 from operator import attrgetter
 from typing import Any, Generic, TypeVar
 
+from nuthatch.core.results.figure import Unknown, missing
+
 T = TypeVar("T")
+LONGEST = 600.0
+"""Seconds after which a slow stage is given up."""
 
 
 class Read:
@@ -109,7 +113,8 @@ def those(path: str, by: str) -> Those:
 
 @dataclass(frozen=True, eq=False)
 class Stage:
-    """One declared stage. `at_hand`: a slow stage's inputs may show that the result is there at once."""
+    """One declared stage. Of a slow one: `at_hand`, its inputs may show that the result is there at once; `waiting`, what stands in its
+    place meanwhile; `failed`, what does where it ended without a result; `seconds`, the longest it may take."""
 
     gives: Slot[Any] | Family[Any]
     function: Callable[..., Any]
@@ -118,10 +123,28 @@ class Stage:
     slow: bool = False
     at_hand: Callable[..., bool] | None = None
     waiting: Callable[[float], Any] | None = None
+    failed: Callable[[str], Any] | None = None
+    seconds: float = LONGEST
 
     @property
     def name(self) -> str:
         return self.gives.name
+
+    @property
+    def place(self) -> str:
+        """Where it is declared."""
+        code = getattr(self.function, "__code__", None)
+        return f"{self.function.__module__}, line {code.co_firstlineno}" if code is not None else str(self.function.__module__)
+
+
+def _unknown_of(waiting: Callable[[float], Any]) -> Callable[[str], Unknown]:
+    """What says why there is no result, in the words of what stands in its place while it is waited for."""
+
+    def made(reason: str) -> Unknown:
+        place = waiting(0.0)
+        return missing(getattr(place, "label", "result"), getattr(place, "kind", "text"), reason)
+
+    return made
 
 
 class Stages(list[Stage]):
@@ -145,12 +168,16 @@ class Stages(list[Stage]):
         waiting: Callable[[float], Any],
         each: Read | None = None,
         at_hand: Callable[..., bool] | None = None,
+        failed: Callable[[str], Any] | None = None,
+        seconds: float = LONGEST,
         **reads: Read,
     ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
-        """Declare a slow stage: it runs as a job. `waiting(since)` is what stands in its place meanwhile."""
+        """Declare a slow stage: it runs in another process, so that its function must be one of a module. `waiting(since)` is what stands
+        in its place meanwhile, `failed(reason)` what does where it ended without a result; by default an Unknown with the words of what
+        is waited for."""
 
         def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
-            self.append(Stage(gives, function, reads, each, True, at_hand, waiting))
+            self.append(Stage(gives, function, reads, each, True, at_hand, waiting, failed or _unknown_of(waiting), seconds))
             return function
 
         return wrap

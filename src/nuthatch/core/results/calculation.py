@@ -9,8 +9,9 @@ function and checks its units. A calculation that has no closed form says in wor
 from __future__ import annotations
 
 import inspect
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
+from importlib import import_module
 from math import isfinite
 from typing import Any
 
@@ -35,6 +36,19 @@ class Calculation:
 
     def __call__(self, *args: Any, **kwargs: Any) -> Any:
         return self.function(*args, **kwargs)
+
+    @property
+    def name(self) -> str:
+        """Where its function is declared: “nuthatch.core.energy.balance:losses”."""
+        return f"{self.function.__module__}:{self.function.__qualname__}"
+
+    def described(self) -> dict[str, Any]:
+        """It as plain data: what `calculation_of` finds it again by, in another process or another day."""
+        plain = {"label": self.label, "kind": self.kind, "formula": self.formula, "clause": self.clause}
+        return {"name": self.name, **plain, "symbols": self.symbols, "closed": self.closed, "least": self.least}
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return calculation_of, (self.described(),)
 
     def figure(self, label: str = "", /, **inputs: Any) -> Figure:
         """Apply the function to the inputs' values. inputs: nodes, or tuples of them."""
@@ -96,6 +110,21 @@ def _flat(nodes: Any) -> Iterator[Node]:
 
 DECLARED: list[Calculation] = []
 """Every declared calculation, for the tests of formulas and units."""
+_BY_NAME: dict[str, Calculation] = {}
+
+
+def calculation_of(described: Mapping[str, Any]) -> Calculation:
+    """The calculation that was described: the declared one, or one with its function and other words. Raises KeyError where no function
+    of that name is declared here."""
+    name = str(described["name"])
+    if name not in _BY_NAME and name.startswith("nuthatch."):
+        import_module(name.partition(":")[0])
+    known = _BY_NAME[name]
+    if known.described() == described:
+        return known
+    symbols = {k: (str(s), str(unit)) for k, (s, unit) in described["symbols"].items()}
+    label, kind, formula, clause = (str(described[k]) for k in ("label", "kind", "formula", "clause"))
+    return Calculation(label, kind, formula, clause, known.function, symbols, described["closed"], described["least"])
 
 
 def calculation(
@@ -114,6 +143,7 @@ def calculation(
         made = Calculation(label, kind, formula, clause, function, symbols, closed, least)
         made.__dict__["__doc__"] = function.__doc__
         DECLARED.append(made)
+        _BY_NAME[made.name] = made
         return made
 
     return wrap

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, TypedDict, Unpack
 
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm, Shape
@@ -241,8 +241,15 @@ def reference_area(shape: Any, built: Built | None, sizes: dict[str, Any] | None
     return from_form.form_area.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
 
+class FormReads(TypedDict):
+    """What the quick form gives."""
+
+    sizes: dict[str, Any] | None
+    thick: Thicknesses | None
+
+
 @STAGES.stage(VOLUME, shape=STILL, faces=BOUNDARY, outer=OUTLINES, wanted=FACES_WANTED, sizes=FORM_SIZES, thick=FACE_THICK)
-def heated_volume(shape: Any, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Any) -> Figure:
+def heated_volume(shape: Any, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Unpack[FormReads]) -> Figure:
     """External volume of the heated space."""
     sizes, thick = reads["sizes"], reads["thick"]
     if shape.plans is not None:

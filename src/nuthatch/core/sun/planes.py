@@ -23,6 +23,10 @@ class SunPlane:
         return f"{self.tilt:g}/{self.azimuth:g}/{self.reflectance:g}"
 
 
+FLAT, SOUTH = SunPlane(0.0, 0.0, REFLECTANCE), SunPlane(90.0, 180.0, REFLECTANCE)
+"""Planes shown of every climate."""
+
+
 def plane_of(face: Boundary, reflectance: Given | None) -> SunPlane:
     """The plane of a face."""
     return SunPlane(face.tilt, face.azimuth, reflectance.value if reflectance is not None else REFLECTANCE)

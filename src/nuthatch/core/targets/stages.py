@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypedDict, Unpack
 
 from nuthatch.core.climate.stages import ZONE
 from nuthatch.core.energy.stages import ELEMENTS
@@ -110,6 +110,16 @@ def counted(element: Element, use: str, crawls: dict[str, Outline], perimeters: 
     return (column, own_u(element), element.area or element.loss) if column else None
 
 
+class CodeReads(TypedDict):
+    """What the code looks at besides the elements."""
+
+    zone: str | Computing
+    home: tuple[Opening, ...]
+    solar: dict[str, Node | None]
+    crawls: dict[str, Outline]
+    perimeters: dict[str, Node]
+
+
 @STAGES.stage(
     CODE,
     sets=part("target_sets"),
@@ -121,7 +131,9 @@ def counted(element: Element, use: str, crawls: dict[str, Outline], perimeters: 
     crawls=CRAWLS,
     perimeters=PERIMETER,
 )
-def code_envelope(sets: tuple[TargetSet, ...], types: tuple[OpeningType, ...], elements: tuple[Element, ...], **reads: Any) -> CodeEnvelope:
+def code_envelope(
+    sets: tuple[TargetSet, ...], types: tuple[OpeningType, ...], elements: tuple[Element, ...], **reads: Unpack[CodeReads]
+) -> CodeEnvelope:
     """UA proposed and limit, and the mean SHGC, by the first target set that has a table."""
     table = next((s.ua_table for s in sets if s.ua_table), None)
     zone: str | Computing = reads["zone"]
@@ -183,7 +195,9 @@ def rooflights(types: tuple[OpeningType, ...], rows: tuple[Opening, ...]) -> boo
 @STAGES.stage(
     JUDGED, sets=part("target_sets"), zone=ZONE, dwelling=field("brief.dwelling"), slab=ON_GROUND, rooflights=ROOFLIGHTS, figures=FIGURES
 )
-def judged(sets: tuple[TargetSet, ...], figures: dict[str, Any], **at: Any) -> Judged:
+def judged(
+    sets: tuple[TargetSet, ...], figures: dict[str, Any], zone: str | Computing, dwelling: str, slab: bool, rooflights: bool
+) -> Judged:
     """Every target of every set."""
-    verdicts, points = judge(sets, Circumstances(**at), figures)
+    verdicts, points = judge(sets, Circumstances(zone, dwelling, slab, rooflights), figures)
     return Judged(verdicts, points)

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.fabric.elements import CATEGORIES
 from nuthatch.core.results.figure import MONTHS, Known
@@ -83,22 +83,14 @@ def _legend(axes: Any, tokens: Mapping[str, str], columns: int) -> None:
         text.set_color(tokens["ink"])
 
 
-def site_months(climate: Climate, width: float, height: float, tokens: Mapping[str, str]) -> Any:
-    """Mean temperature and sun on the horizontal and the south by month."""
+def site_months(climate: Climate, suns: tuple[PlaneSun, PlaneSun], width: float, height: float, tokens: Mapping[str, str]) -> Any:
+    """Mean temperature, and sun on the horizontal and the south, by month."""
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
     sun, warmth = kind_of("irradiation"), kind_of("temperature")
     scale = sun.factor
-    axes.bar(x - 0.2, climate.plane(0, 0).months * scale, 0.38, color=tokens["tide_pale"], label="sun, horizontal")
-    axes.bar(
-        x + 0.2,
-        climate.plane(90, 180).months * scale,
-        0.38,
-        color=tokens["wood"],
-        hatch="//",
-        edgecolor=tokens["paper"],
-        label="sun, south wall",
-    )
+    axes.bar(x - 0.2, suns[0].months * scale, 0.38, color=tokens["tide_pale"], label="sun, horizontal")
+    axes.bar(x + 0.2, suns[1].months * scale, 0.38, color=tokens["wood"], hatch="//", edgecolor=tokens["paper"], label="sun, south wall")
     axes.set_xticks(x, MONTHS)
     axes.set_ylabel(f"{sun.unit} a month")
     second = axes.twinx()

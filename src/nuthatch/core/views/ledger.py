@@ -11,6 +11,7 @@ from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, 
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.fabric_edits import users_of
 from nuthatch.core.graph.memo import Memo
+from nuthatch.core.graph.runner import Stores
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, OpeningType, find
 from nuthatch.core.model.part import Basis, FieldSpec, Given, specs
 from nuthatch.core.model.plans import InnerWall
@@ -139,7 +140,7 @@ def weigh(a: Assessment, entry: LedgerRow) -> dict[str, Weight]:
             home = apply(SetValue(part=entry.part, field=entry.field, value=entry.given.model_copy(update={"value": value})), a.home)
         except ChangeRefused:
             continue
-        then = margins(assess(home, a.climate, a, wait=False, memo=Memo(0), only=only))
+        then = margins(assess(home, a.climate, a, wait=False, stores=Stores(Memo(0), a.state.stores.slow), only=only))
         for target, now in base.items():
             change = (then[target] - now) / (now if target == HEATING else 1.0) if target in then else 0.0
             if target not in found or change > found[target].change:

@@ -6,16 +6,22 @@ from collections.abc import Mapping
 from typing import Any
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.climate.climate import PlaneSun
 from nuthatch.core.sketch import Picture
+from nuthatch.core.sun.planes import FLAT, SOUTH
+from nuthatch.core.sun.stages import PLANE_SUN
 from nuthatch.core.views.charts import empty, site_months
 
 
-def _months(a: Assessment, width: float, height: float, colors: Mapping[str, str]) -> Any:
-    return (
-        empty(width, height, colors, "no climate is chosen yet")
-        if a.site_climate is None
-        else site_months(a.site_climate, width, height, colors)
-    )
+def months(a: Assessment, width: float, height: float, colors: Mapping[str, str]) -> Any:
+    """Temperature and sun by month; a sentence where there is no climate, or while its sun is computing."""
+    climate, known = a.climate, a.all_of(PLANE_SUN)
+    if climate is None:
+        return empty(width, height, colors, "computing …" if a.computing else "no climate is chosen yet")
+    flat, south = known.get(FLAT.id), known.get(SOUTH.id)
+    if not isinstance(flat, PlaneSun) or not isinstance(south, PlaneSun):
+        return empty(width, height, colors, f"the sun: {a.blank}")
+    return site_months(a.site_climate or climate, (flat, south), width, height, colors)
 
 
-PICTURES = (Picture("climate", "Climate by month", chart=_months, size=(7.4, 2.6)),)
+PICTURES = (Picture("climate", "Climate by month", chart=months, size=(7.4, 2.6)),)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.graph.memo import Memo
+from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.home import Home, Junction
 from nuthatch.core.model.part import Given, replace
@@ -31,7 +32,7 @@ def ways(assessment: Assessment) -> list[tuple[str, float | None]]:
     ]
     found: list[tuple[str, float | None]] = []
     for name, variant in homes:
-        result = assessment if variant is home else assess(variant, assessment.climate, assessment, wait=False, memo=Memo(0))
+        result = assessment if variant is home else assess(variant, assessment.climate, assessment, wait=False, stores=Stores(Memo(0)))
         value = result.figures["heating_demand"].value
         found.append((name, None if value is None else float(value)))
     return found

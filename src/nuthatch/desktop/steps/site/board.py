@@ -15,7 +15,7 @@ from nuthatch.core.files.homefile import LARGEST_WEATHER
 from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
-from nuthatch.core.views.charts import site_months
+from nuthatch.core.views.site import months
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
@@ -60,8 +60,8 @@ class SiteBoard(Board):
             self.choice.setItemText(0, f"own file: {ref.name}")
         self.card.show_part("site", "Site")
         if climate is not None:
-            tokens = theme.tokens
-            self.chart.show_chart(lambda w, h: site_months(climate, w, h, tokens))
+            tokens, a = theme.tokens, self.assessment
+            self.chart.show_chart(lambda w, h: months(a, w, h, tokens))
         self.chart.setVisible(climate is not None)
         self._facts(climate)
 
