@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import json
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -15,28 +16,19 @@ from nuthatch.core.assess import Assessment, Snapshot, assess, whole_plan
 from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.dossier.report import write
 from nuthatch.core.energy.stages import SUNS
-from nuthatch.core.files.homefile import HomeFileError
-from nuthatch.core.graph.memo import Memo, bytes_of
+from nuthatch.core.files.homefile import HomeFile, HomeFileError
+from nuthatch.core.files.homefile import write as write_home
+from nuthatch.core.files.kept_results import ResultStore
+from nuthatch.core.graph.memo import Kept, Memo, bytes_of
 from nuthatch.core.graph.plan import Miswired, plan
-from nuthatch.core.graph.runner import delivered
-from nuthatch.core.graph.stage import Family, HomeRead, Named, Slot, Stages, Those, field, part
+from nuthatch.core.graph.runner import Stores
+from nuthatch.core.graph.stage import Family, HomeRead, Named, Slot, Stages, Those, field, named, part, those
 from nuthatch.core.household.stages import STUDIO
 from nuthatch.core.library import demo_home
-from nuthatch.core.model.home import Home
-from nuthatch.core.model.target_set import Target, TargetSet, Way
 from nuthatch.core.results.calculation import calculation
-from nuthatch.core.results.figure import Axis, Computing, Entered, Known, Unknown, axes_of, because, missing
+from nuthatch.core.results.figure import Axis, Computing, Entered, Known, Unknown, axes_of, because, leaves, missing
 from nuthatch.core.water.stages import WATER
-from tests.slow_stage import RAN, SLOW, stages
-
-
-def judged_home() -> Home:
-    """Osier Lane 7 judged by the slow result alone."""
-    line = Target(id="t", name="Slow", ways=(Way(figure="slow_trial", limit=1.0),))
-    return apply(
-        SetValue(part="home", field="target_sets", value=(TargetSet(id="s", name="S", source="test", targets=(line,)),)),
-        demo_home("osier-lane-7"),
-    )
+from tests.slow_stage import SLOW, noted, slow_home, stages
 
 
 def test_every_read_of_every_stage_exists() -> None:
@@ -106,32 +98,76 @@ def test_the_memo_is_bounded_in_bytes() -> None:
     assert memo.get("large") is None and memo.used <= 10_000
     home, climate = demo_home("osier-lane-7"), None
     small = Memo(60_000)
-    a = assess(home, climate, memo=small)
+    a = assess(home, climate, stores=Stores(small))
     for n in range(30):
         home = apply(SetValue(part="air", field="n50", value=declared(1 + n / 10)), home)
-        a = assess(home, climate, a, memo=small)
+        a = assess(home, climate, a, stores=Stores(small))
     assert small.used <= 60_000 and len(small) < 20
 
 
-def test_a_slow_result_computes_is_waited_for_and_found_again() -> None:
-    home, more = judged_home(), stages(0)
-    a = assess(home, None, wait=False, more=more)
+def kept_here() -> Stores:
+    """Stores of a test's own: nothing is found that another test worked out."""
+    return Stores(slow=Kept())
+
+
+def give(a: Assessment) -> None:
+    """What is pending as jobs would bring it."""
+    for p in a.pending:
+        a.state.stores.slow.put(p.key, p.work())
+
+
+def test_a_slow_result_computes_is_waited_for_and_found_again(tmp_path: Path) -> None:
+    home, more = slow_home(tmp_path), stages()
+    a = assess(home, None, wait=False, more=more, stores=kept_here())
     assert isinstance(a.figures["slow_trial"], Computing) and a.standing == "computing" and a.computing and len(a.pending) == 1
     assert isinstance(a[SLOW], Computing) and a[SLOW].of == "the slow trial"
     way = a.verdicts[0].ways[0]
     assert way.value is None and way.ratio is None and way.words() == "computing the slow trial …", "nothing old, no zero"
-    delivered(a.state.memo, [(p, p.work()) for p in a.pending])
+    give(a)
     known = assess(home, None, a, wait=False, more=more)
     assert known.figures["slow_trial"].value == pytest.approx(1.28) and not known.computing
     newer = assess(apply(SetValue(part="air", field="n50", value=declared(0.4)), home), None, known, wait=False, more=more)
     assert isinstance(newer.figures["slow_trial"], Computing), "an edit leaves nothing stale"
     undone = assess(home, None, newer, wait=False, more=more)
     assert undone.figures["slow_trial"].value == pytest.approx(1.28) and not undone.pending
-    other = assess(apply(SetValue(part="brief", field="plot", value="9"), home), None, undone, wait=False, more=more)
+    other = assess(apply(SetValue(part="site", field="soil_conductivity", value=declared(1.7)), home), None, undone, wait=False, more=more)
     assert not other.pending, "what it does not read does not make it stale"
-    RAN.clear()
-    waited = assess(home, None, more=more)
-    assert waited.figures["slow_trial"].value == pytest.approx(1.28) and RAN == [0.64], "without a window it is waited for"
+    waited = assess(home, None, more=more, stores=kept_here())
+    assert waited.figures["slow_trial"].value == pytest.approx(1.28) and noted(tmp_path) == [0.64, 0.64], (
+        "without a window it is waited for"
+    )
+
+
+def test_a_slow_result_that_fails_is_unknown_for_its_reason_until_its_reads_differ(tmp_path: Path) -> None:
+    home, more = slow_home(tmp_path, "raise"), stages()
+    a = assess(home, None, more=more, stores=kept_here())
+    found = a.figures["slow_trial"]
+    assert isinstance(found, Unknown) and "ZeroDivisionError: on purpose" in found.needs[0].text and found.label == "Slow trial"
+    assert a.figures["heated_volume"].value > 100, "the rest is computed"
+    other = assess(apply(SetValue(part="site", field="soil_conductivity", value=declared(1.7)), home), None, a, more=more)
+    assert noted(tmp_path, "begun") == [0.64] and other.figures["slow_trial"] is found, "an unrelated edit does not try it again"
+    assess(apply(SetValue(part="air", field="n50", value=declared(0.4)), home), None, other, more=more)
+    assert noted(tmp_path, "begun") == [0.64, 0.4]
+    mended = assess(apply(SetValue(part="brief", field="client", value="0"), home), None, other, more=more)
+    assert mended.figures["slow_trial"].value == pytest.approx(1.28)
+
+
+def test_slow_results_are_found_again_on_disk_by_their_content(tmp_path: Path) -> None:
+    home, more, cache = slow_home(tmp_path), stages(), tmp_path / "cache"
+    first = assess(home, None, more=more, stores=Stores(slow=Kept(ResultStore(cache))))
+    again = assess(home.model_copy(deep=True), None, more=more, stores=Stores(slow=Kept(ResultStore(cache))))
+    found, known = again.figures["slow_trial"], first.figures["slow_trial"]
+    assert noted(tmp_path) == [0.64] and found.value == known.value and found.again() == known.value and found.calc is known.calc
+    assert [leaf.part for leaf in leaves(found)] == ["air"], "its working leads to the field as before"
+    (entry,) = cache.glob("*.npz")
+    for damage in (b"", b"PK broken", entry.read_bytes()[:-40], b"\x00" * 200):
+        entry.write_bytes(damage)
+        assert assess(home, None, more=more, stores=Stores(slow=Kept(ResultStore(cache)))).figures["slow_trial"].value == known.value
+    assert len(noted(tmp_path)) == 5, "a damaged entry is worked out anew"
+    assess(
+        apply(SetValue(part="air", field="n50", value=declared(0.4)), home), None, more=more, stores=Stores(slow=Kept(ResultStore(cache)))
+    )
+    assert noted(tmp_path)[-1] == 0.4 and len(list(cache.glob("*.npz"))) == 2
 
 
 def test_what_is_missing_is_said_before_what_is_waited_for() -> None:
@@ -170,6 +206,38 @@ def test_results_have_axes() -> None:
     )
 
 
+def test_a_stage_wired_to_what_is_not_there_is_told_with_its_place() -> None:
+    def wired(make: Callable[[Stages], object]) -> str:
+        made = Stages()
+        make(made)
+        with pytest.raises(Miswired) as told:
+            plan(made)
+        assert "test_stages" in str(told.value) and "line" in str(told.value), "with the place"
+        return str(told.value)
+
+    one: Slot[int] = Slot("one", {"key": "nothing_there"})
+    plain: Slot[int] = Slot("plain")
+    rows: Family[int] = Family("rows")
+
+    def typed(x: float) -> Axis: ...
+    def loose(**x: object) -> int: ...
+
+    assert "“site.soil_conductivty” leads nowhere: Site has no “soil_conductivty”" in wired(
+        lambda s: s.stage(plain, x=field("site.soil_conductivty"))(lambda x: x)
+    )
+    assert "“sight” leads nowhere: Home has no “sight”" in wired(lambda s: s.stage(plain, x=part("sight"))(lambda x: x))
+    assert "reads “x”, which its function does not take" in wired(lambda s: s.stage(plain, x=part("site"))(lambda y=1: y))
+    assert "takes “y”, which is not read" in wired(lambda s: s.stage(plain, x=part("site"))(lambda x, y: x))
+    assert "publishes “nothing_there”" in wired(lambda s: s.stage(one, x=field("site.elevation"))(typed))
+    assert "give them a TypedDict" in wired(lambda s: s.stage(plain, x=field("site.elevation"))(loose))
+    assert "“sort” is no attribute" in wired(
+        lambda s: s.stage(rows, each=part("openings"), k=named("opening_types", by="sort"))(lambda k: k)
+    )
+    assert "has a field “walls”" in wired(lambda s: s.stage(rows, each=part("buildups"), k=those("openings", by="walls"))(lambda k: k))
+    assert "does not run for each" in wired(lambda s: s.stage(plain, x=whole.fabric.ITEM)(lambda x: x))
+    assert "one of a module" in wired(lambda s: s.slow(plain, lambda since: None, x=part("site"))(lambda x: x))
+
+
 def test_a_snapshot_shows_a_home_beside_its_own_assessment_only(osier_assessed: Assessment) -> None:
     assert Snapshot(osier_assessed.home, osier_assessed).assessment is osier_assessed
     with pytest.raises(ValueError, match="its own assessment"):
@@ -179,15 +247,16 @@ def test_a_snapshot_shows_a_home_beside_its_own_assessment_only(osier_assessed: 
 def test_the_command_line_waits_and_the_dossier_refuses(
     monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], tmp_path: Path
 ) -> None:
-    more = stages(0)
-    home = judged_home()
-    unfinished = assess(home, None, wait=False, more=more)
+    more = stages()
+    home = slow_home(tmp_path)
+    unfinished = assess(home, None, wait=False, more=more, stores=kept_here())
     with pytest.raises(HomeFileError, match="while the slow trial is still being computed"):
         write(unfinished, tmp_path / "d.html")
     assert not (tmp_path / "d.html").exists()
     ship = whole.whole_plan
     monkeypatch.setattr(whole, "whole_plan", lambda _=(): ship(more))
-    assert cli.main(["check", "osier-lane-7", "--json"]) == 1
+    write_home(tmp_path / "h.nuthatch", HomeFile(slow_home(tmp_path), None))
+    assert cli.main(["check", str(tmp_path / "h.nuthatch"), "--json"]) == 1
     out = json.loads(capsys.readouterr().out)
     assert out["figures"]["slow_trial"]["value"] == pytest.approx(1.28) and out["figures"]["heating_demand"]["value"] > 5
 

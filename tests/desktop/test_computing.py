@@ -13,16 +13,16 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.changes.changes import Insert, SetValue, declared
 from nuthatch.core.library import climate_ref, demo_home
 from nuthatch.core.model.home import Opening
+from nuthatch.core.results.figure import Unknown
 from nuthatch.desktop import error_net as trouble
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.jobs import Cancelled, Job, Jobs
-from tests.core.test_stages import judged_home
-from tests.slow_stage import RAN, stages
+from tests.slow_stage import noted, slow_home, stages
 
 
-def slow_document(seconds: float, gate: threading.Event | None = None) -> Document:
-    document = Document(judged_home())
-    document.more = stages(seconds, gate)
+def slow_document(folder: Path, does: str | float, seconds: float = 600.0) -> Document:
+    document = Document(slow_home(folder, does))
+    document.more = stages(seconds)
     return document
 
 
@@ -30,16 +30,16 @@ def n50(value: float) -> SetValue:
     return SetValue(part="air", field="n50", value=declared(value))
 
 
-def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot) -> None:
-    """Four seconds for every n50: each line of it as a person sees it."""
-    RAN.clear()
-    document = slow_document(4.0)
+def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot, tmp_path: Path) -> None:
+    """Three seconds for every n50: each line of it as a person sees it."""
+    document = slow_document(tmp_path, 3)
     begin = time.monotonic()
     w = open_home(document.home, document, settle=False)
     qtbot.waitUntil(lambda: bool(w.margins.bars.rows))
     bars = w.margins.bars
     assert [way.standing for _, way in bars.rows] == ["computing"] and bars.rows[0][1].value is None
-    assert "computing …" in w.margins._questions_title.text()
+    assert "computing …" in w.margins.questions_title
+    qtbot.waitUntil(lambda: "computing, " in w.margins.questions_title and "%" in w.margins.questions_title)
     qtbot.waitUntil(w.settled)
     assert time.monotonic() - begin > 1.9 and [way.value for _, way in bars.rows] == [pytest.approx(1.28)]
     document.apply(n50(0.4))
@@ -51,9 +51,8 @@ def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot) -> None:
         qtbot.wait(5)
         ticks.append(time.perf_counter() - start)
     assert document.busy and max(ticks) < 1.5
-    first = next(iter(document._working.values()))
     document.apply(n50(0.3))
-    assert first.cancelled, "a newer edit cancels what is no longer wanted"
+    assert document.slow.running == ("slow trial",), "one live run a stage, the newest"
     qtbot.waitUntil(w.settled)
     assert [way.value for _, way in bars.rows] == [pytest.approx(0.6)]
     start = time.monotonic()
@@ -62,12 +61,58 @@ def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot) -> None:
     assert [way.value for _, way in bars.rows] == [pytest.approx(1.28)] and time.monotonic() - start < 1.0, (
         "undo shows the kept result at once"
     )
-    assert not document.busy and sorted(RAN) == [0.3, 0.4, 0.64]
+    assert not document.busy and noted(tmp_path) == [0.64, 0.3], "a newer edit stops what is no longer wanted"
+
+
+def test_twelve_keystrokes_cost_two_runs_at_most(open_home, qtbot: QtBot, tmp_path: Path) -> None:
+    document = slow_document(tmp_path, 1.5)
+    w = open_home(document.home, document)
+    slowest = 0.0
+    for n in range(12):
+        begin = time.perf_counter()
+        document.apply(n50(0.2 + n / 100))
+        slowest = max(slowest, time.perf_counter() - begin)
+        qtbot.wait(60)
+    begin = time.monotonic()
+    qtbot.waitUntil(w.settled)
+    say = f"settled after {time.monotonic() - begin:.1f} s, slowest edit {slowest * 1000:.0f} ms"
+    assert len(noted(tmp_path)) <= 1 + 2 and noted(tmp_path)[-1] == pytest.approx(0.31), say
+    assert w.margins.bars.rows[0][1].value == pytest.approx(0.62) and time.monotonic() - begin < 20 and slowest < 1.0, say
+
+
+@pytest.mark.parametrize(
+    ("does", "reason"),
+    [("raise", "ZeroDivisionError: on purpose"), ("die", "signal 9"), ("hang", "longer than 1 s"), ("eat", "more memory than the 4 GB")],
+)
+def test_what_goes_wrong_in_a_slow_stage_is_said_once_and_takes_nothing_along(
+    does: str, reason: str, open_home, qtbot: QtBot, tmp_path: Path
+) -> None:
+    document, said = slow_document(tmp_path, does, 1.0 if does == "hang" else 600.0), []
+    document.failed.connect(said.append)
+    w = open_home(document.home, document)
+    figure = document.assessment.figures["slow_trial"]
+    assert isinstance(figure, Unknown) and reason in figure.needs[0].text and [t for t in said if reason in t] == said and len(said) == 1
+    assert document.assessment.figures["heating_demand"].value > 5, "the rest is computed"
+    document.apply(SetValue(part="site", field="soil_conductivity", value=declared(1.7)))
+    qtbot.waitUntil(w.settled)
+    assert len(said) == 1 and len(noted(tmp_path, "begun")) == 1, "not tried again at an unrelated edit"
+    document.apply(SetValue(part="brief", field="client", value="0"))
+    qtbot.waitUntil(w.settled)
+    assert document.assessment.figures["slow_trial"].value == pytest.approx(1.28) and len(said) == 1
+
+
+def test_slow_results_are_there_at_the_next_start(open_home, qtbot: QtBot, tmp_path: Path) -> None:
+    first = open_home(slow_home(tmp_path), slow_document(tmp_path, 0.3))
+    first.document.close()
+    again = open_home(slow_home(tmp_path), slow_document(tmp_path, 0.3))
+    assert again.margins.bars.rows[0][1].value == pytest.approx(1.28) and noted(tmp_path) == [0.64]
+    again.document.apply(n50(0.5))
+    qtbot.waitUntil(again.settled)
+    assert again.margins.bars.rows[0][1].value == pytest.approx(1.0) and noted(tmp_path) == [0.64, 0.5]
 
 
 def test_the_dossier_waits_for_what_is_computing(open_home, qtbot: QtBot, tmp_path: Path) -> None:
-    gate = threading.Event()
-    document = slow_document(0, gate)
+    document = slow_document(tmp_path, "gate")
     w = open_home(document.home, document, settle=False)
     w.show_step("dossier")
     board = w.board("dossier")
@@ -77,7 +122,7 @@ def test_the_dossier_waits_for_what_is_computing(open_home, qtbot: QtBot, tmp_pa
     assert said.startswith("waits for") and "the slow trial, then it is written" in said and not board.write_button.isEnabled()
     qtbot.wait(100)
     assert not (tmp_path / "d.html").exists()
-    gate.set()
+    (tmp_path / "gate").touch()
     qtbot.waitUntil((tmp_path / "d.html").exists)
     qtbot.waitUntil(lambda: board.write_button.isEnabled())
     assert "1.28" in (tmp_path / "d.html").read_text(encoding="utf-8")

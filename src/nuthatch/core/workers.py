@@ -25,6 +25,8 @@ from nuthatch.core.units import system, use
 
 MOST_MEMORY = 4_000_000_000
 """Bytes of memory a worker may ask for, its libraries included."""
+LONGEST_START = 120.0
+"""Seconds a process may need until it has its task: a busy machine is no failure."""
 NICE = 5
 CONTEXT = multiprocessing.get_context("forkserver")
 WARM = ["nuthatch.core.assess", "pvlib.irradiance", "pvlib.solarposition"]
@@ -84,19 +86,24 @@ class Worker:
             assert pipe is not None
             try:
                 pipe.send_bytes(pickle.dumps((task.function, dict(task.arguments), system()), pickle.HIGHEST_PROTOCOL))
-                return self._answer(pipe, time.monotonic() + task.seconds, task.seconds, tell)
+                return self._answer(pipe, task.seconds, tell)
             except (EOFError, OSError):
                 self._end()
                 if wanted != self._wanted:
                     raise Stopped from None
                 raise WorkerEnded(f"its process ended ({_ending(process)})") from None
 
-    def _answer(self, pipe: Connection, until: float, seconds: float, tell: Callable[[Any], None] | None) -> Any:
+    def _answer(self, pipe: Connection, seconds: float, tell: Callable[[Any], None] | None) -> Any:
+        """What comes until the task is done; its time runs from when the process has it."""
+        until = time.monotonic() + LONGEST_START
         while True:
             if not pipe.poll(max(until - time.monotonic(), 0.0)):
                 self._end()
                 raise WorkerEnded(f"it took longer than {seconds:g} s")
             kind, content = pickle.loads(pipe.recv_bytes())
+            if kind == "begun":
+                until = time.monotonic() + seconds
+                continue
             if kind == "done":
                 return content
             if kind == "failed":
@@ -159,6 +166,7 @@ def _serve(pipe: Connection, warm: Callable[[], None] | None, memory: int) -> No
             asked = pipe.recv_bytes()
         except (EOFError, OSError):
             return
+        _send(pipe, ("begun", None))
         _send(pipe, _done(pipe, asked, memory))
 
 

@@ -143,6 +143,11 @@ class Margins(QWidget):
         self._assumed.setText(f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none")
         self._weigh.start()
 
+    @property
+    def questions_title(self) -> str:
+        """What stands over the open questions."""
+        return self._questions_title.text()
+
     def show_progress(self) -> None:
         """Whether something is computing, and how far it is."""
         d = self._document

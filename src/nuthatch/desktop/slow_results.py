@@ -35,7 +35,6 @@ class SlowResults(QObject):
         super().__init__(parent)
         self._kept, self._jobs = kept, Jobs(self)
         self._runs: dict[str, _Run] = {}
-        self._idle: dict[str, Worker] = {}
         self.progress: dict[str, float] = {}
 
     @property
@@ -58,7 +57,7 @@ class SlowResults(QObject):
             self._start(name, tuple(rows))
 
     def _start(self, name: str, rows: tuple[Pending, ...]) -> None:
-        worker = self._idle.pop(name, None) or Worker()
+        worker = Worker()
         run = self._runs[name] = _Run(worker, rows)
         stage = rows[0].stage
         task = Task(worked_off, {"function": stage.function, "rows": tuple((p.key, dict(p.arguments)) for p in rows)}, stage.seconds)
@@ -92,11 +91,12 @@ class SlowResults(QObject):
 
     def _ended(self, name: str, run: _Run) -> None:
         self._forget(name, run)
-        self._idle[name] = run.worker
+        run.worker.stop()
 
     def _went_wrong(self, name: str, run: _Run, error: Exception) -> None:
         """A run without a result: each it owes is unknown for that reason, until what it reads differs."""
         self._forget(name, run)
+        run.worker.stop()
         if isinstance(error, Stopped | Cancelled):
             return
         write_log(error)
@@ -122,6 +122,3 @@ class SlowResults(QObject):
         """The home is closed: nothing runs on."""
         for name in tuple(self._runs):
             self._stop(name)
-        for worker in self._idle.values():
-            worker.stop()
-        self._idle.clear()
