@@ -96,8 +96,8 @@ def on_site(board) -> None:  # type: ignore[no-untyped-def]
 
 def wait_for_the_heaviest(app, window) -> None:
     """Let the heaviest assumption be found."""
-    end = time.monotonic() + 9
-    while "heaviest" not in window.margins._assumed.text() and time.monotonic() < end:
+    end = time.monotonic() + 20
+    while not window.document.weighing.settled and time.monotonic() < end:
         app.processEvents()
         time.sleep(0.01)
 

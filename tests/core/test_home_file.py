@@ -208,6 +208,6 @@ def test_every_format_declared_can_be_loaded() -> None:
     from nuthatch.core.files.formats import FORMATS
 
     for form in FORMATS:
-        for place in filter(None, (form.reads, declared.writes)):
+        for place in filter(None, (form.reads, form.writes)):
             module, _, name = place.partition(":")
             assert callable(getattr(import_module(module), name, None)), place

@@ -10,15 +10,17 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMessageBox, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import SetValue, declared
+from nuthatch.core.assess import assess
+from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply, declared
 from nuthatch.core.energy.stages import BALANCE
-from nuthatch.core.library import demo_home, library_climate, new_home
+from nuthatch.core.library import DEMO, demo_home, library_climate, new_home
 from nuthatch.core.model.home import find
 from nuthatch.core.results.figure import Entered, Known
 from nuthatch.core.sketch import Path as Drawn
 from nuthatch.core.steps import NAMES as STEPS
 from nuthatch.core.steps import step_of
 from nuthatch.core.units import show
+from nuthatch.core.views.ledger import entries, margins, tries
 from nuthatch.desktop.steps.boards import board_of
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.window import MainWindow
@@ -444,12 +446,25 @@ def test_pinned_reference_keeps_its_marks(osier_window: MainWindow, qtbot: QtBot
     assert w.margins.bars.ghosts["passive-house/heating_demand"] == pytest.approx(start / 15)
 
 
-def test_the_heaviest_assumption_is_found_while_idle(osier_window: MainWindow, qtbot: QtBot) -> None:
-    w = osier_window
-    qtbot.waitUntil(lambda: "heaviest" in w.margins._assumed.text(), timeout=20000)
-    step, part, name = w.margins._heaviest
-    assert find(w.document.home, part) is not None and name in type(find(w.document.home, part)).model_fields
-    assert "10 % of it moves heating demand" in w.margins._assumed.text() and step
+@pytest.mark.parametrize("name", DEMO)
+def test_what_to_find_out_first_is_the_same_in_rail_ledger_and_by_whole_assessments(name: str, open_home, qtbot: QtBot) -> None:
+    w = open_home(demo_home(name))
+    qtbot.waitUntil(lambda: "first to find out" in w.margins.assumed)
+    w.show_ledger()
+    qtbot.waitUntil(w.settled)
+    row, margin, weight = w.document.weighing.first
+    assert w.ledger.table.item(0, 0).data(256) == row.id and f"{100 * weight.change:.2f} %" in w.margins.assumed
+    a = w.document.assessment
+    base, largest = margins(a), 0.0
+    for e in entries(a.home):  # each by a whole assessment, from nothing
+        for value, _ in tries(e):
+            try:
+                home = apply(SetValue(part=e.part, field=e.field, value=e.given.model_copy(update={"value": value})), a.home)
+            except ChangeRefused:
+                continue
+            if (found := margins(assess(home, a.climate))).get(margin) is not None and e.used != "nowhere":
+                largest = max(largest, found[margin] - base[margin])
+    assert weight.change == pytest.approx(largest, abs=1e-12)
 
 
 def test_names_are_shown_as_they_are_and_make_good_file_names(osier_window: MainWindow, qtbot: QtBot) -> None:

@@ -175,9 +175,21 @@ def assess(
     results are found again, by default those of `previous`. more: stages besides those that ship. only: published figures; the verdicts and what
     these figures rest on are worked out, all else stays as it was.
     """
-    made = whole_plan(more) if only is None else narrowed(whole_plan(more), frozenset({targets.JUDGED.name}), only)
-    source: Any = NO_CLIMATE if climate is None else climate
-    state = run(made, home, source, previous.state if previous else None, stores, wait)
+    return assessed(whole_plan(more), home, NO_CLIMATE if climate is None else climate, previous, stores, wait, only)
+
+
+def assessed(
+    whole: Plan,
+    home: Home,
+    climate: Any,
+    previous: Assessment | None,
+    stores: Stores | None,
+    wait: bool,
+    only: frozenset[str] | None = None,
+) -> Assessment:
+    """The same by a plan of all stages, for a climate or what stands in its place."""
+    made = whole if only is None else narrowed(whole, frozenset({targets.JUDGED.name}), only)
+    state = run(made, home, climate, previous.state if previous else None, stores, wait)
     judged = {key: _under(key, sets, Assessment(home, state, made), previous, wait) for key, sets in conditions.groups(home).items()}
     return Assessment(home, state, made, judged)
 

@@ -32,6 +32,7 @@ from nuthatch.desktop.autosaving import Keeper
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.slow_results import SlowResults
+from nuthatch.desktop.weights import Weighing
 
 LARGEST_PROOF = 60_000_000
 
@@ -69,6 +70,7 @@ class Document(Desk):
         self.stores = Stores(slow=results_on_disk())
         self.slow = SlowResults(self, self.stores.slow)
         self.slow.failed.connect(self.failed)
+        self.weighing = Weighing(self, lambda: self.snapshot)
         self._loading: dict[str, Computing] = {}
         self._started = self._was_ready = False
         self._assessment: Assessment | None = None
@@ -308,6 +310,7 @@ class Document(Desk):
         self.ending.emit()
         self.jobs.cancel()
         self.slow.close()
+        self.weighing.close()
         self.keeper.end()
 
 

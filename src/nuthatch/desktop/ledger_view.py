@@ -1,10 +1,10 @@
-"""The ledger of assumptions: one sheet over the whole home, heaviest first, weighed in idle moments; basis and evidence in bulk."""
+"""The ledger of assumptions: one sheet over the whole home, heaviest first, weighed in another process; basis and evidence in bulk."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
@@ -22,9 +22,10 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.model.part import Basis
 from nuthatch.core.units import with_unit
-from nuthatch.core.views.ledger import LedgerRow, Weight, entries, heaviest_first, margins, weigh, with_basis, with_sheet
+from nuthatch.core.views.ledger import LedgerRow, heaviest_first, margins, ranked, with_basis, with_sheet
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import button
+from nuthatch.desktop.weights import Weighing
 from nuthatch.desktop.widgets.read_table import ReadTable
 
 HEADS = ("Value", "Of", "Is", "Basis", "Used in", "Weighs", "If it is", "Evidence")
@@ -37,14 +38,12 @@ class LedgerView(QWidget):
     left = pyqtSignal()
     said = pyqtSignal(str)
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, weighing: Weighing) -> None:
         super().__init__()
         self.setObjectName("board")
-        self.document = document
+        self.document, self.weighing = document, weighing
         self._base: Assessment | None = None
-        self._rows: tuple[LedgerRow, ...] = ()
-        self._queue: list[LedgerRow] = []
-        self.weights: dict[str, dict[str, Weight]] = {}
+        weighing.moved.connect(self._show)
         title = QLabel("Ledger of assumptions")
         title.setObjectName("boardTitle")
         self.sub = QLabel()
@@ -70,9 +69,6 @@ class LedgerView(QWidget):
         column.addLayout(head)
         column.addWidget(self.sub)
         column.addWidget(self.table, 1)
-        self._timer = QTimer(self)
-        self._timer.setInterval(0)
-        self._timer.timeout.connect(self._weigh_one)
 
     def _tools(self) -> None:
         """Finding, the margin weighed against, the basis in bulk."""
@@ -96,19 +92,16 @@ class LedgerView(QWidget):
     @property
     def settled(self) -> bool:
         """Whether everything is weighed."""
-        return not self._timer.isActive()
+        return self.weighing.settled
 
     def follow(self, a: Assessment | None) -> None:
         """Show the home as it is now, and weigh anew what has changed."""
         if a is None or a.computing or a is self._base:
             return
         self._base = a
-        self._rows = entries(a.home)
-        self.weights = {}
-        self._queue = list(reversed(self._rows)) if margins(a) else []
+        self.weighing.follow(0)
         self._fill_margins(a)
         self._show()
-        self._timer.start() if self._queue else None
 
     def _fill_margins(self, a: Assessment) -> None:
         """The margins to weigh against; the one chosen stays chosen."""
@@ -122,45 +115,34 @@ class LedgerView(QWidget):
         self.margin.blockSignals(False)
 
     def hideEvent(self, event: object) -> None:
-        self._timer.stop()
         self._base = None
-
-    def _weigh_one(self) -> None:
-        base = self._base
-        if base is None or base is not self.document.assessment or not self._queue:
-            self._timer.stop()
-            self._show()
-            return
-        entry = self._queue.pop()
-        self.weights[entry.id] = weigh(base, entry)
-        if not self._queue or len(self._queue) % 25 == 0:
-            self._show()
 
     def _show(self) -> None:
         a = self._base
-        if a is None:
+        if a is None or a is not self.weighing.base:
             return
-        against = self.margin.currentData() or heaviest_first(margins(a), self.weights)
+        known = self.weighing.rows
+        against = self.margin.currentData() or heaviest_first(margins(a), self.weighing.weights)
         words = self.find.text().lower().split()
-        rows = [e for e in self._rows if all(w in f"{e.spec.label} {e.name} {e.given.source}".lower() for w in words)]
-        rows.sort(key=lambda e: -(self.weights[e.id][against].change if against in self.weights.get(e.id, {}) else -1.0))
+        rows = [e for e in known if all(w in f"{e.spec.label} {e.name} {e.given.source}".lower() for w in words)]
+        rows = list(ranked(rows, self.weighing.weights, against))
         top = self.table.currentRow() <= 0
         self.table.show_rows([(e.id, self._cells(e, against)) for e in rows], (2, 5))
         what = f"of the margin {against}" if against else "of a margin, and none is known yet"
         if top and rows:  # what comes to stand on top is looked at, not the row that stood there
             self.table.setCurrentCell(0, 0)
             self.table.scrollToTop()
-        left = f" · {len(self._queue)} still to be weighed" if self._queue else ""
+        left = f" · {self.weighing.left} still to be weighed" if self.weighing.left else ""
         self.sub.setText(
-            f"{len(self._rows)} values that are not measured or declared. What each weighs is the change {what} if it is a tenth worse "
+            f"{len(known)} values that are not measured or declared. What each weighs is the change {what} if it is a tenth worse "
             f"(a temperature 1 K): what to find out first stands on top{left}."
-            if self._rows
+            if known
             else "Nothing here rests on an assumption: every value is measured or declared."
         )
 
     def _cells(self, e: LedgerRow, against: str) -> tuple[str, ...]:
-        w = self.weights.get(e.id, {}).get(against)
-        weighs = "0" if e.id in self.weights else "…"
+        w = self.weighing.weights.get(e.id, {}).get(against)
+        weighs = "0" if e.id in self.weighing.weights else "…"
         if w is not None and w.change > 1e-9:
             weighs = f"+{100 * w.change:.2f} %" if w.change >= 5e-5 else "< 0.01 %"
         way = w.way if w is not None and w.change > 1e-9 else ""
@@ -170,7 +152,7 @@ class LedgerView(QWidget):
     def chosen(self) -> list[LedgerRow]:
         """The values whose rows are selected."""
         ids = {self.table.item(i.row(), 0).data(256) for i in self.table.selectedIndexes()}  # type: ignore[union-attr]  # a row has cells
-        return [e for e in self._rows if e.id in ids]
+        return [e for e in self.weighing.rows if e.id in ids]
 
     def set_basis(self, basis: Basis) -> None:
         """The basis of all chosen values, as one step."""
@@ -201,6 +183,6 @@ class LedgerView(QWidget):
             self.said.emit(reason)
 
     def _lead(self, ident: str) -> None:
-        entry = next((e for e in self._rows if e.id == ident), None)
+        entry = next((e for e in self.weighing.rows if e.id == ident), None)
         if entry is not None:
             self.go.emit(entry.step, entry.part, entry.field)

@@ -10,8 +10,8 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nuthatch.core.questions import assumptions
+from nuthatch.core.results.entries import lowered
 from nuthatch.core.results.question import Question
-from nuthatch.core.units import show
 from nuthatch.desktop import settings
 from nuthatch.desktop.bars import Bars
 from nuthatch.desktop.document import Document
@@ -27,11 +27,11 @@ class Margins(QWidget):
     explain = pyqtSignal(str)
     ledger = pyqtSignal()
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, weighing: Weighing) -> None:
         super().__init__()
         self.setObjectName("margins")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._document = document
+        self._document, self._weighing = document, weighing
         self.bars = Bars()
         self.bars.opened.connect(self.explain)
         self._questions_title = QLabel("Open questions")
@@ -40,7 +40,6 @@ class Margins(QWidget):
         self._questions.setSpacing(7)
         self._assumed = LinkLabel("")
         self._assumed.pressed.connect(self._to_heaviest)
-        self._heaviest: tuple[str, str, str] | None = None
         self._asked: tuple[tuple[str, ...], ...] | None = None
         outer = QVBoxLayout(self)
         outer.setContentsMargins(14, 12, 8, 8)
@@ -48,7 +47,7 @@ class Margins(QWidget):
         outer.addWidget(self.head)
         outer.addWidget(self._scrolled(), 1)
         self._view()
-        self._weigh = Weighing(self, lambda: self._document.snapshot, self._weighed)
+        weighing.moved.connect(self._show_assumed)
 
     def _head(self) -> QWidget:
         """The title, the pin, and how the lines are shown."""
@@ -137,11 +136,25 @@ class Margins(QWidget):
         asked = d.assessment.questions if d.assessment else ()
         self.show_progress()
         self._show_questions(asked)
-        number = sum(1 for _ in assumptions(d.home))
-        self._heaviest = None
+        self._show_assumed()
+        self._weighing.follow()
+
+    def _show_assumed(self) -> None:
+        """How much rests on assumptions, and what to find out first, as the ledger has it."""
+        number = sum(1 for _ in assumptions(self._document.home))
         self._all.setVisible(number > 0 and not self.switches["strip"].isChecked())
-        self._assumed.setText(f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none")
-        self._weigh.start()
+        first = self._weighing.first
+        said = f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none"
+        if first is not None:
+            row, margin, weight = first
+            name = f"{row.name} {lowered(row.spec.label)}".strip()
+            said += f"<br>first to find out: <u>{escape(name)}</u>; {weight.way} moves {escape(margin)} by {100 * weight.change:.2f} %"
+        self._assumed.setText(said)
+
+    @property
+    def assumed(self) -> str:
+        """What is said of assumptions."""
+        return self._assumed.text()
 
     @property
     def questions_title(self) -> str:
@@ -175,16 +188,10 @@ class Margins(QWidget):
         if len(asked) > 12:
             self._questions.addWidget(QLabel(f"and {len(asked) - 12} more"))
 
-    def _weighed(self, step: str, part: str, field: str, name: str, effect: float) -> None:
-        self._heaviest = (step, part, field)
-        number = sum(1 for _ in assumptions(self._document.home))
-        self._assumed.setText(
-            f"<b>Resting on assumptions</b>  {number} values<br>heaviest: <u>{escape(name)}</u>; 10 % of it moves heating demand {show(effect, 'specific_energy')}"
-        )
-
     def _to_heaviest(self) -> None:
-        if self._heaviest is not None:
-            self.go.emit(*self._heaviest)
+        first = self._weighing.first
+        if first is not None:
+            self.go.emit(first[0].step, first[0].part, first[0].field)
 
 
 def _rule() -> QFrame:

@@ -1,68 +1,91 @@
-"""Finds the assumption that moves heating demand most, one trial in an idle moment, given up when the home changes."""
+"""What every value that is not known for sure weighs: worked out in another process when the home has been left alone for a moment, anew
+when it has changed. Margins and ledger show the same."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
-from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from nuthatch.core.assess import Assessment, Snapshot, assess
-from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
-from nuthatch.core.graph.memo import Memo
-from nuthatch.core.graph.runner import Stores
-from nuthatch.core.model.part import specs
-from nuthatch.core.questions import assumptions
+from nuthatch.core.assess import Assessment, Snapshot
+from nuthatch.core.library import cache_folder
+from nuthatch.core.views.ledger import LedgerRow, Weight, entries, first_to_find_out, margins, weighed
+from nuthatch.core.workers import Task, Worker
+from nuthatch.desktop.jobs import Job, Jobs
+
+IDLE = 900
+"""Milliseconds a home is left alone before its values are weighed, unless somebody looks at the ledger."""
 
 
-class Weighing:
-    """Finds the assumption that moves heating demand most, one trial per idle moment, given up when the home changes."""
+class Weighing(QObject):
+    """`moved()` when more is known of the home that is shown."""
 
-    def __init__(self, owner: QWidget, snapshot: Callable[[], Snapshot], done: Callable[..., None]) -> None:
-        self._snapshot, self._done = snapshot, done
-        self._queue: list[tuple[str, str, str, str, float]] = []
-        self._base: Assessment | None = None
-        self._best: tuple[float, tuple[str, str, str, str]] | None = None
-        self._timer = QTimer(owner)  # dies with the rail
-        self._timer.setInterval(15)
-        self._timer.timeout.connect(self._step)
-        self._wait = QTimer(owner)
-        self._wait.setSingleShot(True)
-        self._wait.setInterval(900)
-        self._wait.timeout.connect(self._timer.start)
+    moved = pyqtSignal()
 
-    def start(self) -> None:
-        self._timer.stop()
-        self._best = None
-        self._base = self._snapshot().assessment
-        self._queue = []
-        if self._base is None or self._base.computing or self._base.figures["heating_demand"].value is None:
+    def __init__(self, parent: QObject, snapshot: Callable[[], Snapshot]) -> None:
+        super().__init__(parent)
+        self._snapshot, self._jobs, self._worker = snapshot, Jobs(self), Worker()
+        self._job: Job | None = None
+        self.base: Assessment | None = None
+        self.rows: tuple[LedgerRow, ...] = ()
+        self.weights: dict[str, dict[str, Weight]] = {}
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self._start)
+
+    @property
+    def left(self) -> int:
+        """How many values are still to be weighed."""
+        return len(self.rows) - len(self.weights) if self.base is not None and margins(self.base) else 0
+
+    @property
+    def settled(self) -> bool:
+        """Whether everything of the home that is shown is weighed."""
+        return self.base is self._snapshot().assessment and not self.left
+
+    @property
+    def first(self) -> tuple[LedgerRow, str, Weight] | None:
+        """What to find out first, once all are weighed; None where nothing moves a margin."""
+        return first_to_find_out(self.base, self.rows, self.weights) if self.base is not None and self.settled else None
+
+    def follow(self, idle: int = IDLE) -> None:
+        """The home may have changed: weigh it anew after so many milliseconds of rest."""
+        a = self._snapshot().assessment
+        if a is None or a.computing:
             return
-        for step, part, field, given in assumptions(self._base.home):
-            # a tenth of a temperature in °C means nothing
-            if given.value and specs(type(part))[field].kind != "temperature":
-                label = specs(type(part))[field].label
-                name = f"{getattr(part, 'name', '')} {label[0].lower()}{label[1:]}".strip()
-                self._queue.append((step, part.id, field, name, given.value))  # type: ignore[attr-defined]
-        self._wait.start()
+        if a is self.base and idle:
+            return
+        if a is not self.base:
+            self._stop()
+            self.base, self.rows, self.weights = a, entries(a.home), {}
+        if self._job is None and self.left:
+            self._soon.start(idle)
 
-    def _step(self) -> None:
-        base = self._base
-        if base is None or base is not self._snapshot().assessment:
-            self._timer.stop()
+    def _start(self) -> None:
+        a = self.base
+        if a is None or a is not self._snapshot().assessment or self._job is not None:
             return
-        if not self._queue:
-            self._timer.stop()
-            if self._best is not None:
-                effect, found = self._best
-                self._done(*found, effect)
-            return
-        step, part, field, name, value = self._queue.pop()
-        try:
-            changed = apply(SetValue(part=part, field=field, value={"value": value * 1.1}), base.home)
-        except ChangeRefused:
-            return
-        trial = assess(changed, base.climate, base, wait=False, stores=Stores(Memo(0))).figures["heating_demand"].value
-        effect = abs(trial - base.figures["heating_demand"].value) if trial is not None else 0.0
-        if self._best is None or effect > self._best[0]:
-            self._best = (effect, (step, part, field, name))
+        task = Task(weighed, {"home": a.home, "climate": a.state.climate, "cache": cache_folder()})
+        self._job = self._jobs.start(
+            "weights", lambda job: self._worker.run(task, job.tell), lambda _: self._ended(), moved=self._take, stop=self._worker.stop
+        )
+
+    def _take(self, told: dict[str, Any]) -> None:
+        self.weights |= told
+        self.moved.emit()
+
+    def _ended(self) -> None:
+        self._job = None
+        self.moved.emit()
+
+    def _stop(self) -> None:
+        self._soon.stop()
+        if self._job is not None:
+            self._job.cancel()
+            self._job = None
+
+    def close(self) -> None:
+        """The home is closed: nothing is weighed any more."""
+        self._stop()
+        self._worker.stop()

@@ -73,9 +73,9 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
     def set_document(self, document: Document) -> None:
         """Show another home in this window."""
         self.document = document
-        self.route, self.margins, self.change_line = Route(), Margins(document), ChangeLine()
+        self.route, self.margins, self.change_line = Route(), Margins(document, document.weighing), ChangeLine()
         self.jump = JumpBox(document, self)
-        self.working, self.ledger = WorkingView(), LedgerView(document)
+        self.working, self.ledger = WorkingView(), LedgerView(document, document.weighing)
         self.stack = BoardStack(document)
         self.center = QStackedWidget()
         self.center.addWidget(self.stack)

@@ -7,8 +7,8 @@ from collections.abc import Container, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, apply, refusing
+from nuthatch.core.assess import Assessment
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids, typed_value
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.envelopes import SOFTWOOD, Envelope
@@ -16,6 +16,7 @@ from nuthatch.core.model.home import BuildUp, Home, Layer, OpeningType, find, wa
 from nuthatch.core.model.part import Basis, Given, quantities, specs
 from nuthatch.core.model.plans import Outline, Side
 from nuthatch.core.solid.stages import SOLID
+from nuthatch.core.trials import trial
 
 PLAN_FIELDS = {
     "wall": ("wall_buildup", "earth_buildup", "inner_buildup", "loft_gable"),
@@ -177,10 +178,9 @@ def roofs_of(a: Assessment) -> frozenset[str]:
 def preview(a: Assessment, envelope: Envelope) -> tuple[Offer, ...]:
     """Face by face and opening by opening what an envelope would change."""
     try:
-        home = apply(enveloped(a.home, envelope, roofs_of(a)), a.home)
+        after = trial(a, (enveloped(a.home, envelope, roofs_of(a)),)).whole or a
     except ChangeRefused:
-        home = a.home
-    after = assess(home, a.state.climate if a.site_climate is not None else None, a, wait=False)
+        after = a
     then = {e.id: e for e in after[ELEMENTS]}
     found = []
     for e in a[ELEMENTS]:
@@ -188,7 +188,7 @@ def preview(a: Assessment, envelope: Envelope) -> tuple[Offer, ...]:
             continue
         new = then.get(e.id)
         values = [float(x.u.value) if x is not None and x.u is not None and x.u.value is not None else None for x in (e, new)]
-        kept = _chosen(a.home, e) == (_chosen(home, new) if new is not None else "")
+        kept = _chosen(a.home, e) == (_chosen(after.home, new) if new is not None else "")
         found.append(Offer(e.id, e.name, e.borders, values[0], values[1], kept and bool(_chosen(a.home, e))))
     return tuple(found)
 

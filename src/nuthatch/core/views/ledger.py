@@ -3,19 +3,23 @@ margin changes if it is a tenth worse."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, apply
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.fabric_edits import users_of
-from nuthatch.core.graph.memo import Memo
+from nuthatch.core.graph.progress import tell
 from nuthatch.core.graph.runner import Stores
+from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, OpeningType, find
 from nuthatch.core.model.part import Basis, FieldSpec, Given, specs
 from nuthatch.core.model.plans import InnerWall
 from nuthatch.core.questions import name_of, values
+from nuthatch.core.trials import VERDICTS, Trial, trial
 
 WORSE = 0.10
 HEATING, NOWHERE = "heating demand", "nowhere"
@@ -33,6 +37,9 @@ LESS_IS_WORSE = {
     "shade_summer",
 }
 """Fields of which less is tried first: where it is worse for all margins, more need not be tried."""
+NOTHING = 1e-9
+"""A change that is none."""
+A_FEW = 12
 OPEN = (Basis.ASSUMED, Basis.CALCULATED)
 
 
@@ -59,6 +66,10 @@ class Weight:
 
     change: float
     way: str
+
+
+Weights = Mapping[str, Mapping[str, Weight]]
+"""What values weigh, by their id and by margin."""
 
 
 def entries(home: Home) -> tuple[LedgerRow, ...]:
@@ -95,7 +106,7 @@ def _used(home: Home, part: object, owners: dict[str, BuildUp], users: dict[str,
     return ""
 
 
-def margins(a: Assessment) -> dict[str, float]:
+def margins(a: Assessment | Trial) -> dict[str, float]:
     """Every margin that is known: “set · target” → its value over its limit, of its ways the better one; 1 is at the limit. The tightest
     first, ones that are over before the others. Without any, heating demand."""
     rows = []
@@ -104,9 +115,9 @@ def margins(a: Assessment) -> dict[str, float]:
         if known and not v.voluntary:
             rows.append((v.standing != "over", -min(known), f"{v.set_name} · {v.name}"))
     found = {name: -ratio for _, ratio, name in sorted(rows)}
-    heating = a.figures["heating_demand"].value
-    if not found and heating is not None and float(heating) > 0:
-        found[HEATING] = float(heating)
+    heating = a.figures.get("heating_demand")
+    if not found and heating is not None and heating.value is not None and float(heating.value) > 0:
+        found[HEATING] = float(heating.value)
     return found
 
 
@@ -125,35 +136,57 @@ def tries(entry: LedgerRow) -> tuple[tuple[float, str], ...]:
     return tuple((v, words) for v, words in ways if not spec.refuse(v))
 
 
-def asked_for(home: Home) -> frozenset[str]:
-    """The figures the margins of a home rest on."""
-    ways = [w for s in home.target_sets for t in s.targets for w in t.ways]
-    return frozenset({w.figure for w in ways} | {w.limit_figure for w in ways} | {"heating_demand", "reference_floor_area"})
-
-
 def weigh(a: Assessment, entry: LedgerRow) -> dict[str, Weight]:
     """What a value weighs for every margin: a tenth more of it, or, where that is better, a tenth less. Empty where no margin is known."""
-    base, only = margins(a), asked_for(a.home)
+    base = margins(a)
+    only = frozenset({"heating_demand" if HEATING in base else VERDICTS})
     found: dict[str, Weight] = {}
     for value, words in tries(entry) if base and entry.used != NOWHERE else ():
+        change = SetValue(part=entry.part, field=entry.field, value=entry.given.model_copy(update={"value": value}))
         try:
-            home = apply(SetValue(part=entry.part, field=entry.field, value=entry.given.model_copy(update={"value": value})), a.home)
+            then = margins(trial(a, (change,), only))
         except ChangeRefused:
             continue
-        then = margins(assess(home, a.climate, a, wait=False, stores=Stores(Memo(0), a.state.stores.slow), only=only))
         for target, now in base.items():
-            change = (then[target] - now) / (now if target == HEATING else 1.0) if target in then else 0.0
-            if target not in found or change > found[target].change:
-                found[target] = Weight(change, words)
+            moved = (then[target] - now) / (now if target == HEATING else 1.0) if target in then else 0.0
+            if target not in found or moved > found[target].change:
+                found[target] = Weight(moved, words)
         if all(w.change >= 0 for w in found.values()):
             break  # the other way none is worse
     return found
 
 
-def heaviest_first(base: dict[str, float], weights: dict[str, dict[str, Weight]]) -> str:
+def heaviest_first(base: dict[str, float], weights: Weights) -> str:
     """The tightest margin that any of the values moves; the tightest of all where none does. '' where none is known."""
-    moved = (t for t in base if any(t in w and w[t].change > 1e-9 for w in weights.values()))
+    moved = (t for t in base if any(t in w and w[t].change > NOTHING for w in weights.values()))
     return next(moved, next(iter(base), ""))
+
+
+def ranked(rows: Sequence[LedgerRow], weights: Weights, against: str) -> tuple[LedgerRow, ...]:
+    """The values by what they weigh for a margin, the heaviest first: what to find out first stands on top."""
+    return tuple(sorted(rows, key=lambda e: -(weights[e.id][against].change if against in weights.get(e.id, {}) else -1.0)))
+
+
+def first_to_find_out(a: Assessment, rows: Sequence[LedgerRow], weights: Weights) -> tuple[LedgerRow, str, Weight] | None:
+    """(value, margin, what it weighs) of what moves the tightest margin that anything moves the most; None where nothing does."""
+    against = heaviest_first(margins(a), weights)
+    for row in ranked(rows, weights, against)[:1]:
+        weight = weights.get(row.id, {}).get(against)
+        if weight is not None and weight.change > NOTHING:
+            return row, against, weight
+    return None
+
+
+def weighed(home: Home, climate: Any, cache: Path | None = None) -> int:
+    """In a worker: the weights of all values of a home, told a few at a time; how many there are."""
+    a = assess(home, climate, stores=Stores(slow=results_on_disk(cache)))
+    rows, told = entries(home), {}
+    for n, entry in enumerate(rows):
+        told[entry.id] = weigh(a, entry)
+        if len(told) == A_FEW or n == len(rows) - 1:
+            tell(told)
+            told = {}
+    return len(rows)
 
 
 def with_basis(home: Home, rows: Sequence[LedgerRow], basis: Basis, source: str = "") -> Batch:

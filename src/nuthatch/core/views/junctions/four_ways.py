@@ -2,37 +2,32 @@
 
 from __future__ import annotations
 
-from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.graph.memo import Memo
-from nuthatch.core.graph.runner import Stores
+from nuthatch.core.assess import Assessment
+from nuthatch.core.changes.changes import Change, Remove, SetValue
 from nuthatch.core.library import psi_catalogue
-from nuthatch.core.model.home import Home, Junction
-from nuthatch.core.model.part import Given, replace
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import Given
+from nuthatch.core.trials import trial
+
+NAMES = ("left out", "as listed", "typical", "fallback")
+Ways = tuple[tuple[str, float | None], ...]
+"""(name, heating demand [kWh/(m²·a)] or None) of the four ways."""
+DEMAND = frozenset({"heating_demand"})
 
 
-def _with_tier(home: Home, tier: str) -> Home:
+def _changes(home: Home, way: str) -> tuple[Change, ...]:
+    if way == "as listed" or not home.junctions:
+        return ()
+    if way == "left out":
+        return tuple(Remove(part=j.id) for j in home.junctions)
     catalogue = psi_catalogue()
-
-    def put(j: Junction) -> Junction:
-        return replace(j, psi=Given(value=catalogue[j.family][tier], source="ψ catalogue"))
-
-    return replace(home, junctions=tuple(put(j) for j in home.junctions))
+    rows = ((j.id, catalogue[j.family][way]) for j in home.junctions)
+    return tuple(SetValue(part=i, field="psi", value=Given(value=psi, source="ψ catalogue")) for i, psi in rows)
 
 
-def ways(assessment: Assessment) -> list[tuple[str, float | None]]:
-    """(name, heating demand [kWh/(m²·a)] or None) of the four ways."""
-    home = assessment.home
-    if assessment.computing:
-        return [(name, None) for name in ("left out", "as listed", "typical", "fallback")]
-    homes = [
-        ("left out", replace(home, junctions=())),
-        ("as listed", home),
-        ("typical", _with_tier(home, "typical")),
-        ("fallback", _with_tier(home, "fallback")),
-    ]
-    found: list[tuple[str, float | None]] = []
-    for name, variant in homes:
-        result = assessment if variant is home else assess(variant, assessment.climate, assessment, wait=False, stores=Stores(Memo(0)))
-        value = result.figures["heating_demand"].value
-        found.append((name, None if value is None else float(value)))
-    return found
+def ways(a: Assessment) -> Ways:
+    """The four ways of a home; unknown while something is computing."""
+    if a.computing:
+        return tuple((name, None) for name in NAMES)
+    values = ((name, trial(a, _changes(a.home, name), DEMAND).figures["heating_demand"].value) for name in NAMES)
+    return tuple((name, None if value is None else float(value)) for name, value in values)

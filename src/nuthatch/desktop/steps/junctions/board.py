@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QCheckBox
 
+from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.whole_parts import psi_from_catalogue
@@ -11,6 +12,8 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.junctions.drawings import junction_ways
+from nuthatch.core.views.junctions.four_ways import NAMES, Ways, ways
+from nuthatch.desktop.jobs import Jobs
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -21,6 +24,9 @@ class JunctionsBoard(Board):
     list_height = 330
 
     def build(self) -> None:
+        self._jobs = Jobs(self)
+        self._of: Assessment | None = None
+        self._known: Ways | None = None
         self.drawing = SketchView("The home with its junctions treated four ways")
         self.add_drawing("", self.drawing)
         self.list = ListPanel(self, _spec(), add="Add a junction")
@@ -47,8 +53,21 @@ class JunctionsBoard(Board):
         )
         self.none.setVisible(not home.junctions)
         self.none.setChecked(home.junctions_none)
-        if a is not None:
-            self.drawing.show_made(lambda w, h: junction_ways(a, w, h))
+        if a is not None and a is not self._of:
+            self._of = a
+            self._jobs.cancel()
+            self._jobs.start("four ways", lambda job: ways(a), lambda known: self._show_ways(a, known))
+            if self._known is None:
+                self._show_ways(a, tuple((name, None) for name in NAMES))
+
+    def _show_ways(self, a: Assessment, known: Ways) -> None:
+        """The comparison of an assessment; while that of the next is worked out, it stays."""
+        self._known = known
+        self.drawing.show_made(lambda w, h: junction_ways(a, known, w, h))
+
+    @property
+    def settled(self) -> bool:
+        return not self._jobs.running
 
     def _take(self, tier: str) -> None:
         junction = find(self.home, self.list.table.current_id())
