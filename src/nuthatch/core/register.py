@@ -1,7 +1,4 @@
-"""The register: all homes of some folders with their standing. What is known is remembered by content hash.
-
-`python -m nuthatch.core.register` reads paths, a JSON text a line, and prints one JSON row a line: the window's helper process.
-"""
+"""The register: all homes of some folders with their standing. What is known is remembered by content hash."""
 
 from __future__ import annotations
 
@@ -13,9 +10,6 @@ import hashlib
 import io
 import json
 import os
-import signal
-import sys
-from collections.abc import Iterator
 from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 from typing import Any
@@ -31,6 +25,7 @@ from nuthatch.core.files.lock import locked_by
 from nuthatch.core.files.places import beside
 from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.graph.memo import IN_MEMORY, Kept
+from nuthatch.core.graph.progress import heard_by, tell
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import cache_folder, results_on_disk
 from nuthatch.core.targets.verdict import tightest
@@ -165,7 +160,7 @@ def _from_data(raw: dict[str, Any]) -> Row:
 
 
 def remember(rows: list[Row]) -> None:
-    """Add rows to what is known; helper processes that end together wait for each other."""
+    """Add rows to what is known; programs that do so together wait for each other."""
     try:
         cache_folder().mkdir(parents=True, exist_ok=True)
         with open(cache_folder() / "register.lock", "w", encoding="utf-8") as gate:
@@ -224,20 +219,25 @@ def of_folders(folders: list[Path]) -> tuple[list[Row], list[Path]]:
     return rows + unlisted(folders), open_ones
 
 
-def checked(paths: list[Path]) -> Iterator[Row]:
-    """Compute homes one after the other; what was computed is remembered at the end, also of a cancelled run."""
-    done: list[Row] = []
-    hidden, kept = _Hidden(), results_on_disk()
-    try:
-        for path in paths:
-            try:
-                row = check(path, read_bytes(path), kept)
-            except HomeFileError as problem:
-                row = Row(str(path), name=path.stem, standing="fault", fault=str(problem))
-            done.append(row)
-            yield _beside(row, path, hidden)
-    finally:
-        remember(done)
+def check_files(paths: list[Path], cache: Path | None = None) -> int:
+    """Compute homes one after the other, each row told as it is there; how many there were."""
+    hidden, kept = _Hidden(), results_on_disk(cache)
+    for path in paths:
+        try:
+            row = check(path, read_bytes(path), kept)
+        except HomeFileError as problem:
+            row = Row(str(path), name=path.stem, standing="fault", fault=str(problem))
+        tell(_beside(row, path, hidden))
+    return len(paths)
+
+
+def checked(paths: list[Path], cache: Path | None = None) -> tuple[Row, ...]:
+    """The same here and now; what was computed is remembered."""
+    rows: list[Row] = []
+    with heard_by(rows.append):
+        check_files(paths, cache)
+    remember(rows)
+    return tuple(rows)
 
 
 COLUMNS = ("home", "client", "plot", "target sets", "standing", "tightest", "margin %", "open questions", "last change", "file", "note")
@@ -285,21 +285,3 @@ def _plain(cell: str | float | int) -> str | float | int:
 def as_data(rows: list[Row]) -> list[dict[str, Any]]:
     """The table as plain data, SI values."""
     return [{**asdict(r), "sets": list(r.sets), "changed": r.when, "standing": r.standing or "unchecked"} for r in rows]
-
-
-def main() -> int:
-    """Paths on stdin, JSON rows on stdout. Ended by SIGTERM it still remembers what it has computed."""
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    paths = [Path(json.loads(line)) for line in sys.stdin if line.strip()]
-    for row in checked(paths):
-        print(json.dumps(asdict(row)), flush=True)
-    return 0
-
-
-def row_from_line(line: bytes) -> Row:
-    """A row as the helper process printed it."""
-    return _from_data(json.loads(line))
-
-
-if __name__ == "__main__":
-    sys.exit(main())

@@ -1,19 +1,20 @@
-"""Checks homes in helper processes, one a core, so that the window stays alive; progress and cancel."""
+"""Checks homes in other processes, one a core, so that the window stays alive; progress and cancel."""
 
 from __future__ import annotations
 
-import json
 import os
-import subprocess
-import sys
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from nuthatch.core.register import Row, row_from_line
-from nuthatch.desktop.jobs import Job, Jobs, words_of
+from nuthatch.core.library import cache_folder
+from nuthatch.core.register import Row, check_files, remember
+from nuthatch.core.workers import Stopped, Task, Worker
+from nuthatch.desktop.jobs import Cancelled, Job, Jobs, words_of
 
 MOST = 4
+LONGEST = 60.0
+"""Seconds a home may take: the rest of its batch is left unchecked where it takes longer."""
 
 
 class Checking(QObject):
@@ -26,7 +27,7 @@ class Checking(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._jobs = Jobs(self)
-        self._running: dict[Job, subprocess.Popen[bytes] | None] = {}
+        self._running: set[Job] = set()
         self._left: dict[str, Path] = {}
         self._done = 0
 
@@ -45,33 +46,17 @@ class Checking(QObject):
 
     def _start(self, paths: list[Path]) -> None:
         made: list[Job] = []
+        worker = Worker()
         job = self._jobs.start(
             "checking homes",
-            lambda job: self._check(job, paths),
+            lambda job: _check(job, worker, paths),
             lambda _: self._finished(made[0]),
             lambda error: (words_of(error), self._finished(made[0])),
             self._take,
+            worker.stop,
         )
         made.append(job)
-        self._running[job] = None
-
-    def _check(self, job: Job, paths: list[Path]) -> None:
-        """On a worker: one helper process, its rows handed over as they come."""
-        helper = subprocess.Popen([sys.executable, "-m", "nuthatch.core.register"], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
-        self._running[job] = helper
-        try:
-            assert helper.stdin is not None and helper.stdout is not None
-            helper.stdin.write("".join(f"{json.dumps(str(p))}\n" for p in paths).encode())
-            helper.stdin.close()
-            for line in helper.stdout:
-                try:
-                    row = row_from_line(line)
-                except (ValueError, TypeError):
-                    continue
-                job.tell(row)
-        finally:
-            helper.terminate()
-            helper.wait()
+        self._running.add(job)
 
     def _take(self, row: Row) -> None:
         self._left.pop(row.path, None)
@@ -80,16 +65,31 @@ class Checking(QObject):
         self.moved.emit(self._done)
 
     def _finished(self, job: Job) -> None:
-        self._running.pop(job, None)
+        self._running.discard(job)
         if not self._running:
             self.ended.emit(list(self._left.values()))
 
     def cancel(self) -> None:
-        """Stop; what was computed so far is remembered by the helpers."""
-        stopped, self._running = self._running, {}
-        for job, helper in stopped.items():
+        """Stop; what was computed so far is remembered."""
+        stopped, self._running = self._running, set()
+        for job in stopped:
             job.cancel()
-            if helper is not None:
-                helper.terminate()
         if stopped:
             self.ended.emit(list(self._left.values()))
+
+
+def _check(job: Job, worker: Worker, paths: list[Path]) -> None:
+    """On a thread: one worker, its rows handed over as they come; what was computed is remembered, also of a run that was stopped."""
+    rows: list[Row] = []
+
+    def take(row: Row) -> None:
+        rows.append(row)
+        job.tell(row)
+
+    try:
+        worker.run(Task(check_files, {"paths": paths, "cache": cache_folder()}, LONGEST * len(paths)), take)
+    except Stopped:
+        raise Cancelled(job.name) from None
+    finally:
+        worker.stop()
+        remember(rows)

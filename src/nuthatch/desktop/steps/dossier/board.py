@@ -12,16 +12,17 @@ from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QScrollArea, QTextBrowser, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.dossier.helper import Helper
+from nuthatch.core.dossier.in_worker import warm, written
 from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.files import formats
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.library import cache_folder
 from nuthatch.core.model.home import Pin, find
 from nuthatch.core.office import load_office
-from nuthatch.core.units import system
 from nuthatch.core.views.pictures import PICTURES
+from nuthatch.core.workers import Task, Worker
 from nuthatch.desktop.attached_files import open_evidence
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
@@ -76,8 +77,8 @@ class DossierBoard(Board):
         self.work.lists.add("Attached evidence", scrolled)
         self._shown: tuple[object, ...] | None = None
         self._jobs = Jobs(self)
-        self._helper = Helper()
-        self.destroyed.connect(self._helper.stop)
+        self._worker = Worker(warm)
+        self.destroyed.connect(self._worker.stop)
         self._waiting: Path | None = None
         self._printing: QPrinter | None = None
 
@@ -86,7 +87,7 @@ class DossierBoard(Board):
         if a is None:
             return
         if self.isVisible():
-            self._helper.start()
+            self._jobs.start("dossier’s libraries", lambda job: self._worker.start())
         self.preview.setHtml(outline(a))
         lacking = len(missing_evidence(a.home))
         self.state.setText(f"{len(a.questions)} open questions · {lacking} declared values without evidence")
@@ -155,10 +156,10 @@ class DossierBoard(Board):
             self.state.setText(f"waits for {waited_for(a)}, then it is written")
             return
         self.state.setText("writing …")
-        units = system()
+        said = {"home": a.home, "climate": a.climate, "path": path, "cache": cache_folder()}
         self._jobs.start(
             "dossier",
-            lambda job: self._helper.write(a.home, a.climate, path, letterhead(load_office()[0]), units),
+            lambda job: self._worker.run(Task(written, {**said, "office": letterhead(load_office()[0])})),
             lambda _: self._written(str(path), ""),
             lambda error: self._written(str(path), words_of(error, (HomeFileError,))),
         )

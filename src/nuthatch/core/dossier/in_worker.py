@@ -1,0 +1,29 @@
+"""The dossier in a worker, so that the window never waits for it: its libraries are warm when it is asked."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from nuthatch.core.assess import assess
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.dossier.report import Letterhead, write
+from nuthatch.core.graph.runner import Stores
+from nuthatch.core.library import results_on_disk
+from nuthatch.core.model.home import Home
+
+
+def warm() -> None:
+    """Import what a dossier needs and set one small chart, so that the first one is not slower than the next."""
+    import weasyprint  # noqa: F401
+
+    from nuthatch.core.views import charts
+    from nuthatch.look import palette
+
+    with charts.DRAWING:
+        charts.to_svg(charts.empty(1, 1, palette(), "warm"))
+
+
+def written(home: Home, climate: Climate | None, path: Path, office: Letterhead, cache: Path) -> Path:
+    """In a worker: the dossier of a home as a file, in the form its name asks for. Raises HomeFileError where it cannot be written."""
+    write(assess(home, climate, stores=Stores(slow=results_on_disk(cache))), path, office)
+    return path
