@@ -86,7 +86,7 @@ def _paths(a: Assessment) -> list[dict[str, Any]]:
 
 def _edges(a: Assessment) -> list[dict[str, Any]]:
     """Where faces meet; which family of junction an edge is of is found with the junctions."""
-    return [{"id": e.id, "family": None, "faces": list(e.boundaries), "length": e.length, "angle": e.angle} for e in a[EDGES]]
+    return [{"id": e.id, "family": e.family or None, "faces": list(e.boundaries), "length": e.length, "angle": e.angle} for e in a[EDGES]]
 
 
 def _targets(assessment: Assessment) -> list[dict[str, Any]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from functools import lru_cache
-from math import acos, atan2, degrees, dist, hypot
+from math import atan2, degrees, dist, hypot
 
 import numpy as np
 from numpy.typing import NDArray
@@ -64,13 +64,6 @@ def side_key(a: Point, b: Point) -> tuple[Point, Point]:
     first = round(a[0], 4), round(a[1], 4), round(a[2], 4)
     second = round(b[0], 4), round(b[1], 4), round(b[2], 4)
     return (first, second) if first <= second else (second, first)
-
-
-def angle_between(first: Polygon, second: Polygon) -> float:
-    """Angle between the outward directions of two faces [°]: 0 in one plane, 90 at an upright corner."""
-    a, b = area_vector(first), area_vector(second)
-    length = hypot(*a) * hypot(*b)
-    return degrees(acos(max(-1.0, min(1.0, scalar(a, b) / length)))) if length > 0 else 0.0
 
 
 def length_of(side: tuple[Point, Point]) -> float:

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import atan2, degrees, dist, hypot
 
 import numpy as np
 from scipy.spatial import cKDTree
 
-from nuthatch.core.plans.polygons import Point, Polygon, angle_between, length_of
+from nuthatch.core.plans.polygons import Point, Polygon, area_vector, length_of, scalar
+from nuthatch.core.solid.solid import Edge
 
 CLOSE = 1e-3
 """Corners nearer than this are one, and lie on a side that is nearer than this [m]."""
@@ -17,8 +19,8 @@ CLOSE = 1e-3
 
 @dataclass(frozen=True)
 class Meeting:
-    """A straight edge along which faces meet: their ids, its ends, and the angle between their outward directions [°]; 0 where
-    it is not two."""
+    """A straight edge along which faces meet: their ids, its ends, and the angle between the faces, measured inside [°]: 90 at the
+    corner of a box, 180 in one plane, above that re-entrant; 0 where it is not two faces."""
 
     faces: tuple[str, ...]
     ends: tuple[Point, Point]
@@ -33,19 +35,100 @@ def meetings(polygons: Mapping[str, Polygon]) -> tuple[Meeting, ...]:
     """All edges of a shell; one that two faces share in several stretches is one edge where they follow each other in line."""
     corners = _corners(polygons)
     met: dict[tuple[int, int], list[str]] = defaultdict(list)
+    walked: set[tuple[str, int, int]] = set()
     for ident, ring in _cut(polygons, corners).items():
         own = {(a, b) for a, b in zip(ring, ring[1:] + ring[:1], strict=True)}
         for a, b in own:
             if a != b and (b, a) not in own:  # the way to a hole and back is no edge
                 met[min(a, b), max(a, b)].append(ident)
+                walked.add((ident, a, b))
     joined: dict[tuple[str, ...], list[tuple[int, int]]] = defaultdict(list)
-    for ends, faces in met.items():
-        joined[tuple(sorted(faces))].append(ends)
+    for (a, b), faces in met.items():
+        who = tuple(sorted(faces))
+        joined[who].append((a, b) if (who[0], a, b) in walked else (b, a))  # as the first of them walks it
     found = []
     for who, stretches in joined.items():
-        angle = angle_between(polygons[who[0]], polygons[who[1]]) if len(who) == 2 else 0.0
-        found += [Meeting(who, (_point(corners[a]), _point(corners[b])), angle) for a, b in _in_line(stretches, corners)]
+        for a, b in _in_line(stretches, corners):
+            ends = _point(corners[a]), _point(corners[b])
+            found.append(Meeting(who, ends, inner_angle(polygons[who[0]], polygons[who[1]], ends) if len(who) == 2 else 0.0))
     return tuple(found)
+
+
+def inner_angle(first: Polygon, second: Polygon, ends: tuple[Point, Point]) -> float:
+    """Angle between two faces, measured inside [°], along the edge in the direction the first one walks it."""
+    (ax, ay, az), (bx, by, bz) = ends
+    m, n = area_vector(first), area_vector(second)
+    turned = m[1] * n[2] - m[2] * n[1], m[2] * n[0] - m[0] * n[2], m[0] * n[1] - m[1] * n[0]
+    length = dist(*ends)
+    sine = scalar(turned, (bx - ax, by - ay, bz - az)) / length if length > 0 else 0.0
+    return 180.0 - degrees(atan2(sine, scalar(m, n)))
+
+
+def edges_of(polygons: Mapping[str, Polygon]) -> tuple[Edge, ...]:
+    """Where faces meet, each edge with an id from what meets there: it stays when other edges come and go."""
+    found = meetings(polygons)
+    at: dict[tuple[int, int, int], set[str]] = defaultdict(set)
+    for m in found:
+        for end in m.ends:
+            at[_key(end)].update(m.faces)
+    taken: dict[str, int] = defaultdict(int)
+    made = []
+    for m in sorted(found, key=lambda m: (m.faces, sorted(m.ends))):
+        name = _named(m, polygons, at)
+        taken[name] += 1
+        made.append(Edge(name if taken[name] == 1 else f"{name}.{taken[name]}", m.faces, m.length, m.angle, m.ends))
+    return tuple(made)
+
+
+def _named(m: Meeting, polygons: Mapping[str, Polygon], at: Mapping[tuple[int, int, int], set[str]]) -> str:
+    """“a+b” for where two faces meet; “a.left” or “a.right” for an end of a face, seen from outside, that needs no other to be told: an
+    upright corner by the wall that begins there, a verge by its roof. A wall that is split keeps its first part, so that such an edge
+    stays what it was. Where an edge is only a part of what could meet, what stands at its ends tells it from the rest."""
+    name, owners = "+".join(m.faces), list(m.faces)
+    if len(m.faces) == 2:
+        ends = {f: _end_of(polygons[f], m.ends) for f in m.faces}
+        begins = [f for f in m.faces if ends[f] == "left" and _upright(m.ends)]
+        verges = [f for f in m.faces if ends[f] and not _upright(m.ends) and abs(area_vector(polygons[f])[2]) > CLOSE]
+        for alone in (begins, verges):
+            if len(alone) == 1:
+                name, owners = f"{alone[0]}.{ends[alone[0]]}", alone
+    if any(_whole_side(polygons[f], m.ends) for f in owners):
+        return name
+    others = sorted((at[_key(m.ends[0])] | at[_key(m.ends[1])]) - set(owners))
+    return "~".join((name, *others))
+
+
+def _upright(ends: tuple[Point, Point]) -> bool:
+    (ax, ay, _), (bx, by, _) = ends
+    return hypot(bx - ax, by - ay) < CLOSE
+
+
+def _end_of(polygon: Polygon, ends: tuple[Point, Point]) -> str:
+    """“left” or “right”, where an edge is that end of a face that is not level, seen from outside; ''."""
+    x, y, _ = area_vector(polygon)
+    flat = hypot(x, y)
+    if flat < 1e-9:
+        return ""
+    right = -y / flat, x / flat
+    first, last = (right[0] * p[0] + right[1] * p[1] for p in ends)
+    along = [right[0] * p[0] + right[1] * p[1] for p in polygon]
+    if abs(first - last) > CLOSE:
+        return ""
+    return "left" if first < min(along) + CLOSE else "right" if first > max(along) - CLOSE else ""
+
+
+def _whole_side(polygon: Polygon, ends: tuple[Point, Point]) -> bool:
+    """Whether an edge is a whole side of a face: no other edge of the two lies in line with it there."""
+    a, b = np.array(ends[0]), np.array(ends[1])
+    way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
+    corners = np.array(polygon) - a
+    along = corners @ way
+    on = np.linalg.norm(corners - along[:, None] * way, axis=1) < CLOSE
+    return bool(on.any()) and float(np.ptp(along[on])) < float(np.linalg.norm(b - a)) + CLOSE
+
+
+def _key(p: Point) -> tuple[int, int, int]:
+    return round(p[0] / CLOSE / 10), round(p[1] / CLOSE / 10), round(p[2] / CLOSE / 10)
 
 
 def loose(polygons: Mapping[str, Polygon]) -> tuple[Meeting, ...]:
@@ -125,7 +208,7 @@ def _in_line(stretches: list[tuple[int, int]], corners: np.ndarray) -> list[tupl
                 new = other[0] if other[1] == end else other[1]
                 first, second = corners[end] - corners[far], corners[new] - corners[end]
                 if first @ second > 0 and np.linalg.norm(np.cross(first, second)) < CLOSE * np.linalg.norm(first + second):
-                    a, b, grown = far, new, True
+                    (a, b), grown = ((far, new) if end == b else (new, far)), True
                     left.remove(other)
                     break
         found.append((a, b))

@@ -14,7 +14,7 @@ from nuthatch.core.plans.polygons import Polygon, area_of, volume
 from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, read, roofs_over
 from nuthatch.core.plans.roofs import RoofPart
 from nuthatch.core.solid import massing as mass
-from nuthatch.core.solid.closure import loose, meetings
+from nuthatch.core.solid.closure import edges_of, loose
 from nuthatch.core.solid.massing import Massing
 from nuthatch.core.solid.plan_buildups import ChosenBuildUp, thicknesses
 from nuthatch.core.solid.plan_faces import Faces
@@ -100,7 +100,7 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
         rooms,
         {k: p for k, p in inside.items() if k in names or k not in others},
         {s: volume(outer.shell(s)) for s in dict.fromkeys(f.space for f in outer.faces)},
-        _edges(boundaries),
+        edges_of({b.id: b.outline for b in boundaries if b.outline is not None}),
         _open_around(boundaries, around) if used is outer else 0,
         (*drawing.faults, *said),
         drawing,
@@ -151,12 +151,6 @@ def _open_around(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...])
         own = [b for b in (*boundaries, *around) if space in (b.inside.id, b.beyond.id) and b.outline]
         count += len(loose({b.id: b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline}))
     return count
-
-
-def _edges(boundaries: tuple[Boundary, ...]) -> tuple[Edge, ...]:
-    """Where faces of the heated space meet."""
-    found = meetings({b.id: b.outline for b in boundaries if b.outline is not None})
-    return tuple(Edge(f"edge-{n}", m.faces, m.length, m.angle, m.ends) for n, m in enumerate(found, 1))
 
 
 def _storeys(drawing: Drawing, rooms: tuple[PlanRoom, ...]) -> tuple[Storey, ...]:

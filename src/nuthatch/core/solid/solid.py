@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from nuthatch.core.plans.polygons import Point, Polygon, angle_between, length_of, side_key, sides
+from nuthatch.core.plans.polygons import Point, Polygon
 from nuthatch.core.results.entries import Entry
 
 SpaceKind = Literal["heated", "unheated", "outside", "ground", "neighbour"]
@@ -58,13 +58,15 @@ class Boundary:
 
 @dataclass(frozen=True)
 class Edge:
-    """Where boundaries meet: their ids (two on a closed shape), length [m], angle between their outward directions [°]."""
+    """Where boundaries meet: their ids (two on a closed shape), length [m], the angle between them measured inside [°]: above 180 it is
+    re-entrant. The id comes from what meets there; `family` is the kind of junction it is, once that is known."""
 
     id: str
     boundaries: tuple[str, ...]
     length: float
     angle: float
     ends: tuple[Point, Point]
+    family: str = ""
 
 
 @dataclass(frozen=True)
@@ -121,19 +123,6 @@ def space_beyond(borders: str, name: str = "") -> Space:
 def spaces_of(boundaries: tuple[Boundary, ...]) -> tuple[Space, ...]:
     """Every space the boundaries stand between, once."""
     return tuple(dict.fromkeys(s for b in boundaries for s in (b.inside, b.beyond)))
-
-
-def edges_of(outlines: Mapping[str, Polygon]) -> tuple[Edge, ...]:
-    """All edges of a set of outlines, each with the boundaries that share it."""
-    met: dict[tuple[Point, Point], list[str]] = {}
-    for ident, polygon in outlines.items():
-        for a, b in sides(polygon):
-            met.setdefault(side_key(a, b), []).append(ident)
-    found = []
-    for number, (ends, who) in enumerate(met.items(), 1):
-        angle = angle_between(outlines[who[0]], outlines[who[1]]) if len(who) == 2 else 0.0
-        found.append(Edge(f"edge-{number}", tuple(who), length_of(ends), angle, ends))
-    return tuple(found)
 
 
 def gaps(solid: Solid, edges: tuple[Edge, ...]) -> tuple[Gap, ...]:

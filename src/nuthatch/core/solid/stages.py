@@ -16,11 +16,12 @@ from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid import from_form, from_list, from_plans, plan_figures
+from nuthatch.core.solid.closure import edges_of
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.opening_places import misplaced
 from nuthatch.core.solid.plan_rooms import Partition
 from nuthatch.core.solid.quick import Thicknesses
-from nuthatch.core.solid.solid import Boundary, Edge, Gap, Solid, edges_of, gaps
+from nuthatch.core.solid.solid import Boundary, Edge, Gap, Solid, gaps
 from nuthatch.core.solid.thickness import effective_layers, thickness
 
 STAGES = Stages()

@@ -78,9 +78,14 @@ def worked_out(a: Assessment, part: Part | None, face: Any) -> list[tuple[str, s
     names = {b.id: b.name for b in a[SOLID].boundaries}
     ids = {e.id for e in own}
     for edge in a[EDGES] if own else ():
-        if ids & set(edge.boundaries) and len(edge.boundaries) == 2 and edge.angle > 1:
+        if ids & set(edge.boundaries) and len(edge.boundaries) == 2 and abs(edge.angle - 180) > 1:
             other = next((names.get(b, b) for b in edge.boundaries if b not in ids), "itself")
-            rows.append((f"edge with {other}", f"{with_unit(edge.length, 'length')}, {show(edge.angle, 'angle')}°"))
+            rows.append(
+                (
+                    f"edge with {other}",
+                    f"{with_unit(edge.length, 'length')}, {show(edge.angle, 'angle')}°{', re-entrant' if edge.angle > 180 else ''}",
+                )
+            )
     return rows[:14]
 
 
