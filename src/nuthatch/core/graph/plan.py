@@ -16,9 +16,11 @@ from nuthatch.core.model.part import Part, specs
 
 @dataclass(frozen=True, eq=False)
 class Plan:
-    """Stages in an order in which each comes after those it reads; `readers` maps a result to the stages that read it."""
+    """Stages in an order in which each comes after those it reads, and in the order they were declared in: that of lists and questions;
+    `readers` maps a result to the stages that read it."""
 
     order: tuple[Stage, ...]
+    declared: tuple[Stage, ...]
     readers: dict[str, tuple[str, ...]]
     paths: dict[str, dict[str, tuple[str, ...]]] = field(default_factory=dict)
     publishing: tuple[str, ...] = ()
@@ -110,7 +112,7 @@ def plan(stages: Iterable[Stage]) -> Plan:
         order = tuple(by_name[name] for name in TopologicalSorter(below).static_order())
     except CycleError as circle:
         raise Miswired(f"stages read in a circle: {' → '.join(reversed(circle.args[1]))}") from None
-    return Plan(order, _readers(order, publishing), _paths(order), publishing)
+    return Plan(order, tuple(by_name.values()), _readers(order, publishing), _paths(order), publishing)
 
 
 @lru_cache(maxsize=64)
@@ -125,8 +127,8 @@ def narrowed(whole: Plan, stages: frozenset[str], figures: frozenset[str]) -> Pl
         if name not in kept:
             kept.add(name)
             open_ += _needed(by_name[name], publishing)
-    order = tuple(s for s in whole.order if s.name in kept)
-    return Plan(order, _readers(order, publishing), _paths(order), publishing)
+    order, declared = (tuple(s for s in stages if s.name in kept) for stages in (whole.order, whole.declared))
+    return Plan(order, declared, _readers(order, publishing), _paths(order), publishing)
 
 
 def _needed(stage: Stage, publishing: tuple[str, ...]) -> list[str]:

@@ -254,7 +254,7 @@ _READING: dict[type[Read], Callable[[_Run, Any, Any], Any]] = {
 def published(plan: Plan, values: dict[str, Any], which: str) -> dict[str, Any]:
     """The published results by key, as far as they are there: `figures` or `months`."""
     found: dict[str, Any] = {}
-    for stage in plan.order:
+    for stage in plan.declared:
         if isinstance(stage.gives, Slot) and stage.name in values:
             for key, attribute in getattr(stage.gives, which).items():
                 value = values[stage.name]
@@ -264,7 +264,7 @@ def published(plan: Plan, values: dict[str, Any], which: str) -> dict[str, Any]:
 
 def slots(plan: Plan, wanted: Callable[[Slot[Any]], bool]) -> Iterator[Slot[Any]]:
     """The slots of a plan that are wanted, in order."""
-    return (s.gives for s in plan.order if isinstance(s.gives, Slot) and wanted(s.gives))
+    return (s.gives for s in plan.declared if isinstance(s.gives, Slot) and wanted(s.gives))
 
 
 def key_of(stage: Stage, reads: tuple[Any, ...]) -> str:
