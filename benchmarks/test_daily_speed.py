@@ -54,7 +54,7 @@ def test_five_hundred_homes(tmp_path: Path) -> None:
     w.show()
     wait(w.settled)
     start = time.perf_counter()
-    w.show_homes()
+    w.go("homes")
     page = w.homes
     assert page is not None
     longest = wait(lambda: page.settled and page.model.rows and all(r.standing for r in page.model.rows))

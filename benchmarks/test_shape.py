@@ -144,7 +144,7 @@ def test_one_edit_of_a_large_home() -> None:
         for n in range(7):
             value = start * (1 + 0.01 * (n + 1))
             begin = time.perf_counter()
-            window.document.typed(part, field, value)
+            window.document.desk.typed(part, field, value)
             window.margins.bars.repaint()
             times.append(1000 * (time.perf_counter() - begin))
             app.processEvents()

@@ -153,10 +153,10 @@ def test_a_working_is_shown() -> None:
     times = []
     for key in ("heating_demand", "primary_energy", "heating_load") * 4:
         begin = time.perf_counter()
-        window.explain(key)
-        window.working.repaint()
+        window.center.explain(key)
+        window.center.working.repaint()
         times.append(time.perf_counter() - begin)
-        window.close_working()
+        window.center.close_working()
         app.processEvents()
     window.document.session.saved()
     window.close()

@@ -76,7 +76,7 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     elif name == "dossier":
         record = Path(tempfile.mkdtemp()) / "air test plot 7.pdf"
         record.write_bytes(b"%PDF-1.4 an invented record" * 2000)
-        window.document.attach(record, "air", "n50")
+        window.document.desk.attach(record, "air", "n50")
         for step in ("balance", "air"):
             board = window.board(step)
             key, of = board.pictures()[0]
@@ -129,8 +129,8 @@ def main() -> None:
         settle(app, window)
         target = window
         if name == "worked-out":
-            window.explain("passive-house/heating_demand")
-            window.working.open_input(0)
+            window.center.explain("passive-house/heating_demand")
+            window.center.working.open_input(0)
             settle(app, window)
         elif step not in ("homes", "office") and "nowait" not in only:
             wait_for_the_heaviest(app, window)

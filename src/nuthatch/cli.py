@@ -10,12 +10,16 @@ import os
 import sys
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 from nuthatch.core.files.disk import printable, read_file, why
 from nuthatch.core.steps import PAGES, STEPS, TO_COME
 from nuthatch.core.units import METRIC, SYSTEMS, use
 from nuthatch.named_home import Refused, read_home
+
+if TYPE_CHECKING:
+    from nuthatch.core.climate.climate import Climate
+    from nuthatch.core.model.home import Home
 
 USAGE, OURS, NOT_WRITTEN, INTERRUPTED = 2, 70, 74, 130
 CODES = """exit code, the first that applies:
@@ -67,7 +71,7 @@ def _window_parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _climate(home, weather, override):  # type: ignore[no-untyped-def]
+def _climate(home: Home, weather: bytes | None, override: str | None) -> Climate | None:
     from nuthatch.core.climate.climate import climate_from_bytes
     from nuthatch.core.climate.epw import WeatherFileError
     from nuthatch.core.climate.library import climate_for

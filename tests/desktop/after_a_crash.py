@@ -24,24 +24,24 @@ from tests.desktop.until_killed import window
 def go_on(way: str, file: Path, other: Path) -> None:
     w = window()
     wait(w.settled)
-    print(json.dumps({"said": w.banner_text.text(), "platform": QApplication.platformName()}), flush=True)
+    print(json.dumps({"said": w.banner.text.text(), "platform": QApplication.platformName()}), flush=True)
     assert w.banner.isVisible()
     if way == "other":
-        assert w.open_path(other)
+        assert w.files.open_path(other)
     elif way in ("save", "wait"):
-        assert w.document.apply(SetValue(part="air", field="n50", value=declared(0.77))) == ""
+        assert w.document.desk.apply(SetValue(part="air", field="n50", value=declared(0.77))) == ""
         if way == "save":
-            assert w.save_to(file)
+            assert w.files.save_to(file)
         else:
             w.document.keeper._timer.timeout.emit()
             wait(w.document.keeper.file.exists)
             os.kill(os.getpid(), signal.SIGKILL)
     elif way == "leave":
-        click(w.banner_no)
+        click(w.banner.no)
     elif way == "restore":
-        click(w.banner_yes)
+        click(w.banner.yes)
         wait(w.settled)
-        assert w.save_to(file)
+        assert w.files.save_to(file)
     wait(w.settled)
     w.close()
     QApplication.quit()

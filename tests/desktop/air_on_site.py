@@ -76,7 +76,7 @@ def whole(file: Path, report: Path) -> None:
     wait(w.settled)
     n50 = w.document.assessment.figures["n50"].value  # type: ignore[union-attr]
     print(json.dumps({"platform": QApplication.platformName(), "calm": first, "windy": second, "n50": n50}), flush=True)
-    assert w.save_to(file)
+    assert w.files.save_to(file)
     w.document.keeper.ended = True
     QApplication.quit()
 
@@ -93,9 +93,9 @@ def look() -> None:
     """Take what is offered; print the readings that are there."""
     w = window()
     wait(w.settled)
-    said = w.banner_text.text() if w.banner.isVisible() else ""
+    said = w.banner.text.text() if w.banner.isVisible() else ""
     if said:
-        click(w.banner_yes)
+        click(w.banner.yes)
         wait(w.settled)
     tests = w.document.home.air_tests
     print(json.dumps({"said": said, "readings": len(tests[-1].readings) if tests else 0}), flush=True)

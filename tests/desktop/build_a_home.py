@@ -98,7 +98,7 @@ def main() -> None:
     wait(window.settled)
     build(window)
     wait(window.settled)
-    window.save_to(target)
+    window.files.save_to(target)
     window.grab().save(str(picture))
     reopened = MainWindow(Document(new_home()))
     reopened.show()

@@ -106,7 +106,7 @@ def begin(window: MainWindow) -> Drawer:
     """Build-ups and a window type are the office's; the shape is begun from nothing."""
     given = simple_home()
     for field in ("buildups", "opening_types", "site", "air"):
-        window.document.apply(SetValue(part="home", field=field, value=getattr(given, field)))
+        window.document.desk.apply(SetValue(part="home", field=field, value=getattr(given, field)))
     window.show_step("shape")
     wait(window.settled)
     d = Drawer(window)

@@ -60,7 +60,7 @@ class Hand:
 
 def first_verdict(w: MainWindow, hand: Hand) -> dict[str, object]:
     """The register's empty page, a starter home, then whatever “next” asks, and the home's own sizes."""
-    w.show_homes()
+    w.go("homes")
     page = w.homes
     assert page is not None
     wait(lambda: page.settled and page.empty.isVisible())
@@ -131,7 +131,7 @@ def drawings_worked_on(w: MainWindow, hand: Hand) -> dict[str, object]:
 
 def working_followed(w: MainWindow, hand: Hand) -> dict[str, object]:
     """From a margin three levels down, then to the field of a value."""
-    bars, view = w.margins.bars, w.working
+    bars, view = w.margins.bars, w.center.working
     row = next(i for i, (_, way) in enumerate(bars.rows) if way.key == "heating_demand")
     hand.click(bars, QPoint(30, bars.top_of(row) + 10))
 

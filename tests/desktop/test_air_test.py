@@ -141,8 +141,8 @@ def test_a_test_is_prepared_followed_and_counted_by_hand(open_home: Open, tmp_pa
     QTest.keyClick(card.fields["pressure"].edit, Qt.Key.Key_Return)  # type: ignore[attr-defined]
     reading = w.document.home.air_tests[0].readings[0]
     assert reading.pressure is not None and reading.pressure.value == -50
-    w.document.choose(reading.id, "ring", "open")
-    refused = w.document.typed(reading.id, "fan_pressure", 3.0)
+    w.document.desk.choose(reading.id, "ring", "open")
+    refused = w.document.desk.typed(reading.id, "fan_pressure", 3.0)
     assert "not for ring open" in refused and "ring" in refused and w.document.home.air_tests[0].readings[0].fan_pressure is None
     board.in_front(board.tests.tests)
     board.tests.follow()
@@ -152,7 +152,7 @@ def test_a_test_is_prepared_followed_and_counted_by_hand(open_home: Open, tmp_pa
     assert len(home.air_tests) == 2 and home.air_tests[0].readings and not home.air_tests[1].readings
     assert home.air.test == home.air_tests[1].id and home.air_tests[1].follows == first.id
     assert any(q.part == home.air.test for q in w.document.assessment.questions)  # type: ignore[union-attr]
-    assert w.document.refusal() == "" and board.focus_field(home.air.test, "readings")
+    assert w.document.desk.refusal() == "" and board.focus_field(home.air.test, "readings")
     board.tests.leaks.add()
     assert w.document.home.air_tests[1].leaks[0].name == "New leak"
 
@@ -160,7 +160,7 @@ def test_a_test_is_prepared_followed_and_counted_by_hand(open_home: Open, tmp_pa
 def test_a_whole_test_with_the_practice_gauge_by_keys_alone(open_home: Open, qtbot: QtBot) -> None:
     """Space starts, a tube comes off (T) and is put back, Space goes on; both series; n50 within 1 % of the practice house's truth."""
     w = open_home(bare())
-    w.document.typed("air", "n50", 4.0)
+    w.document.desk.typed("air", "n50", 4.0)
     qtbot.waitUntil(w.settled)
     board = board_of(w)
     board.drawings_to(board.site)
@@ -287,7 +287,7 @@ def test_rooms_units_ducts_and_hours_are_worked_on(open_home: Open, qtbot: QtBot
     assert board.paths.rowCount() == 5 and board.paths.isVisible() and not fresh.rooms.isVisible()
     board.paths.select("leaks")
     board.paths.opened.emit("leaks")
-    assert w.working.isVisible() and w.working.trail[0].label == "Infiltration"
+    assert w.center.working.isVisible() and w.center.working.trail[0].label == "Infiltration"
     w.show_step("air")
     assert {k for k, _ in board.pictures()} == {"air-paths", "flows", "flow-plan", "air-test"}
 
@@ -426,7 +426,7 @@ def test_a_file_that_proves_n50_becomes_a_test(open_home: Open, tmp_path: Path, 
     assert board.tests.of_evidence.isHidden()
     copy = tmp_path / "readings.csv"
     copy.write_bytes(EXAMPLE.read_bytes())
-    w.document.attach(copy, "air", "n50")
+    w.document.desk.attach(copy, "air", "n50")
     qtbot.waitUntil(w.settled)
     board.in_front(board.tests.tests)
     assert board.tests.of_evidence.isVisible()

@@ -42,7 +42,7 @@ def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot, tmp_path: Path) -> 
     qtbot.waitUntil(lambda: "computing, " in w.margins.questions_title and "%" in w.margins.questions_title)
     qtbot.waitUntil(w.settled)
     assert time.monotonic() - begin > 1.9 and [way.value for _, way in bars.rows] == [pytest.approx(1.28)]
-    document.apply(n50(0.4))
+    document.desk.apply(n50(0.4))
     assert [way.standing for _, way in bars.rows] == ["computing"], "nothing stale, at once"
     ticks = []
     for _ in range(20):  # the window stays alive meanwhile
@@ -51,13 +51,13 @@ def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot, tmp_path: Path) -> 
         qtbot.wait(5)
         ticks.append(time.perf_counter() - start)
     assert document.busy and max(ticks) < 1.5
-    document.apply(n50(0.3))
+    document.desk.apply(n50(0.3))
     assert document.slow.running == ("slow trial",), "one live run a stage, the newest"
     qtbot.waitUntil(w.settled)
     assert [way.value for _, way in bars.rows] == [pytest.approx(0.6)]
     start = time.monotonic()
-    document.undo()
-    document.undo()
+    document.desk.undo()
+    document.desk.undo()
     assert [way.value for _, way in bars.rows] == [pytest.approx(1.28)] and time.monotonic() - start < 1.0, (
         "undo shows the kept result at once"
     )
@@ -70,7 +70,7 @@ def test_twelve_keystrokes_cost_two_runs_at_most(open_home, qtbot: QtBot, tmp_pa
     slowest = 0.0
     for n in range(12):
         begin = time.perf_counter()
-        document.apply(n50(0.2 + n / 100))
+        document.desk.apply(n50(0.2 + n / 100))
         slowest = max(slowest, time.perf_counter() - begin)
         qtbot.wait(60)
     begin = time.monotonic()
@@ -93,10 +93,10 @@ def test_what_goes_wrong_in_a_slow_stage_is_said_once_and_takes_nothing_along(
     figure = document.assessment.figures["slow_trial"]
     assert isinstance(figure, Unknown) and reason in figure.needs[0].text and [t for t in said if reason in t] == said and len(said) == 1
     assert document.assessment.figures["heating_demand"].value > 5, "the rest is computed"
-    document.apply(SetValue(part="site", field="soil_conductivity", value=declared(1.7)))
+    document.desk.apply(SetValue(part="site", field="soil_conductivity", value=declared(1.7)))
     qtbot.waitUntil(w.settled)
     assert len(said) == 1 and len(noted(tmp_path, "begun")) == 1, "not tried again at an unrelated edit"
-    document.apply(SetValue(part="brief", field="client", value="0"))
+    document.desk.apply(SetValue(part="brief", field="client", value="0"))
     qtbot.waitUntil(w.settled)
     assert document.assessment.figures["slow_trial"].value == pytest.approx(1.28) and len(said) == 1
 
@@ -106,7 +106,7 @@ def test_slow_results_are_there_at_the_next_start(open_home, qtbot: QtBot, tmp_p
     first.document.close()
     again = open_home(slow_home(tmp_path), slow_document(tmp_path, 0.3))
     assert again.margins.bars.rows[0][1].value == pytest.approx(1.28) and noted(tmp_path) == [0.64]
-    again.document.apply(n50(0.5))
+    again.document.desk.apply(n50(0.5))
     qtbot.waitUntil(again.settled)
     assert again.margins.bars.rows[0][1].value == pytest.approx(1.0) and noted(tmp_path) == [0.64, 0.5]
 
@@ -138,19 +138,19 @@ def test_another_climate_and_an_opening_while_it_loads(open_home, qtbot: QtBot, 
     monkeypatch.setattr(module, "load_climate", lambda *args: gate.wait(20) and load(*args))
     for step in ("openings", "balance", "cutaway", "junctions", "site"):
         w.show_step(step)
-    w.document.apply(SetValue(part="site", field="climate", value=climate_ref("hallin-fell")))
+    w.document.desk.apply(SetValue(part="site", field="climate", value=climate_ref("hallin-fell")))
     standing = {way.key: way for _, way in w.margins.bars.rows}
     assert standing["heating_demand"].standing == "computing" and standing["heating_demand"].value is None, "no old figure unmarked"
     assert standing["n50"].value == 0.64, "what does not rest on the climate stays known"
     assert standing["ua_proposed"].standing == "computing"
-    w.document.apply(Insert(owner="home", field="openings", value=Opening(id="new", name="New", face="low.a", type="triple-window")))
+    w.document.desk.apply(Insert(owner="home", field="openings", value=Opening(id="new", name="New", face="low.a", type="triple-window")))
     for step in ("openings", "balance", "cutaway", "junctions", "site", "dossier", "brief"):
         w.show_step(step)
         qtbot.wait(10)
         assert w.board(step).snapshot.assessment.home is w.board(step).snapshot.home is w.document.home
     w.board("openings").rows.table.select("new")
     assert [r.id for r in w.board("openings").rows.model.rows][-1] == "new"
-    w.document.undo()
+    w.document.desk.undo()
     gate.set()
     qtbot.waitUntil(w.settled)
     assert w.document.assessment.figures["heating_demand"].value > 1.4 * old

@@ -55,23 +55,23 @@ def opened(open_home: Open, path: Path) -> MainWindow:
 
 
 def thicker(w: MainWindow, mm: float) -> None:
-    assert w.document.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(mm / 1000))) == ""
+    assert w.document.desk.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(mm / 1000))) == ""
 
 
 def test_a_second_window_on_a_file_reads_only(open_home: Open, tmp_path: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
     path = saved(tmp_path)
     first, second = opened(open_home, path), opened(open_home, path)
-    assert not first.banner.isVisible() and second.banner.isVisible() and "open elsewhere" in second.banner_text.text()
+    assert not first.banner.isVisible() and second.banner.isVisible() and "open elsewhere" in second.banner.text.text()
     second.show_step("brief")
-    refused = second.document.apply(SetValue(part="brief", field="client", value="Other"))
+    refused = second.document.desk.apply(SetValue(part="brief", field="client", value="Other"))
     assert refused.startswith("Read only") and "Save a copy" in refused and second.document.home.brief.client != "Other"
     assert "read only" in second.state.text()
     said = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
-    assert not second.save_to(path) and "open elsewhere" in said[0], "a copy never goes over the file another window holds"
+    assert not second.files.save_to(path) and "open elsewhere" in said[0], "a copy never goes over the file another window holds"
     copy = tmp_path / "copy.nuthatch"
-    assert second.save_to(copy) and not second.document.read_only
-    assert second.document.apply(SetValue(part="brief", field="client", value="Other")) == "" and not second.banner.isVisible()
+    assert second.files.save_to(copy) and not second.document.read_only
+    assert second.document.desk.apply(SetValue(part="brief", field="client", value="Other")) == "" and not second.banner.isVisible()
     first.close()
     third = opened(open_home, path)
     assert not third.document.read_only
@@ -91,14 +91,14 @@ def test_work_is_kept_after_twenty_changes_and_offered_back(open_home: Open, tmp
     assert w.document.keeper.lock is not None
     w.document.keeper.lock.release()
     again = opened(open_home, path)
-    assert again.banner.isVisible() and "20 changes not saved" in again.banner_text.text() and "240" in again.banner_text.text()
-    qtbot.mouseClick(again.banner_yes, Qt.MouseButton.LeftButton)
+    assert again.banner.isVisible() and "20 changes not saved" in again.banner.text.text() and "240" in again.banner.text.text()
+    qtbot.mouseClick(again.banner.yes, Qt.MouseButton.LeftButton)
     assert find(again.document.home, "outer-wall.3").thickness.value == 0.24 and not again.banner.isVisible()  # type: ignore[union-attr]
     assert again.document.session.dirty and again.document.session.undo_label == "work of the earlier session restored"
     again.undo()
     assert again.document.home == demo_home("osier-lane-7")
     again.redo()
-    assert again.save_to(path) and not file.exists()
+    assert again.files.save_to(path) and not file.exists()
     assert [read(f).home for f, _ in versions.versions(path)] == [demo_home("osier-lane-7")]
     w.document.keeper.ended = True
 
@@ -108,7 +108,7 @@ def test_work_that_is_left_is_put_aside(open_home: Open, tmp_path: Path, qtbot: 
     edited = demo_home("weir-cottage")
     autosave.write_autosave(places.beside(path, "autosave"), edited, path, ("a", "b"))
     w = opened(open_home, path)
-    qtbot.mouseClick(w.banner_no, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(w.banner.no, Qt.MouseButton.LeftButton)
     left = list(tmp_path.glob(".*.left-*"))
     assert len(left) == 1 and not w.banner.isVisible()
     kept = autosave.read_autosave(left[0])
@@ -118,7 +118,7 @@ def test_work_that_is_left_is_put_aside(open_home: Open, tmp_path: Path, qtbot: 
 def test_a_home_never_saved_comes_back_from_the_register(open_home: Open, qtbot: QtBot) -> None:
     autosave.write_autosave(autosave.autosave_file(None, "999999999-1"), demo_home("sail-loft"), None, ("Client typed",))
     w = open_home(demo_home("osier-lane-7"))
-    w.show_homes()
+    w.go("homes")
     assert w.homes is not None
     kept = autosave.left_behind()
     assert len(kept) == 1 and w.homes.left.count() == 1
@@ -132,13 +132,13 @@ def test_work_on_a_file_opened_last_is_offered_from_the_register(open_home: Open
     settings.save(settings.load().opened(path))
     autosave.write_autosave(places.beside(path, "autosave"), demo_home("weir-cottage"), path, ("Plot typed",))
     w = open_home(demo_home("sail-loft"))
-    w.show_homes()
+    w.go("homes")
     assert w.homes is not None and w.homes.left.count() == 1
     strip = w.homes.left.layout().itemAt(0).widget()
     assert "Plot typed" in strip.findChild(QLabel).text()
     qtbot.mouseClick(strip.findChild(QPushButton), Qt.MouseButton.LeftButton)
     qtbot.waitUntil(w.settled)
-    assert w.document.path == path and w.banner.isVisible() and "Plot typed" in w.banner_text.text()
+    assert w.document.path == path and w.banner.isVisible() and "Plot typed" in w.banner.text.text()
 
 
 def test_closing_after_a_decision_leaves_nothing_behind(open_home: Open, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -170,7 +170,7 @@ def test_evidence_is_attached_kept_opened_and_listed(
     assert len(w.document.home.evidence) == 1, "the same file once"
     line.attach(tmp_path / "nothing.pdf")
     assert "nothing.pdf" in w.change_line.text
-    assert w.save_to(path)
+    assert w.files.save_to(path)
     content = read(path)
     assert list(content.evidence.values()) == [record.read_bytes()]
     shown = []
@@ -184,7 +184,7 @@ def test_evidence_is_attached_kept_opened_and_listed(
     dossier._drop(w.document.home.evidence[0])
     assert w.document.home.evidence == () and find(w.document.home, "triple").glass_u.files is None  # type: ignore[union-attr]
     w.undo()
-    assert w.document.home.evidence and w.save_to(path) and read(path).evidence, "undone also after saving: the bytes are still there"
+    assert w.document.home.evidence and w.files.save_to(path) and read(path).evidence, "undone also after saving: the bytes are still there"
 
 
 def test_pins_from_every_board_stand_in_the_dossier_in_order(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
@@ -215,7 +215,7 @@ def test_a_pdf_is_printed_page_by_page(osier_window: MainWindow, tmp_path: Path)
 
     from nuthatch.desktop.steps.dossier.board import print_pdf
 
-    osier_window.visit_action.trigger()
+    osier_window.commands["visit"].trigger()
     dialog = next(d for d in osier_window.findChildren(VisitList))
     dialog.write_pdf(tmp_path / "list.pdf")
     dialog.close()
@@ -236,9 +236,9 @@ def test_units_and_colours_switch_everywhere(osier_window: MainWindow, qtbot: Qt
     w = osier_window
     home = w.document.home
     w.show_step("build-ups")
-    qtbot.mouseClick(w.units, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(w.bar.units, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(w.settled)
-    assert system() == INCH_POUND and w.units.text() == "Inch-pound" and settings.load().units == INCH_POUND
+    assert system() == INCH_POUND and w.bar.units.text() == "Inch-pound" and settings.load().units == INCH_POUND
     board = w.board("build-ups")
     assert "Btu/(h·ft²·°F)" in board.value.text() and "h·ft²·°F/Btu" in board.sub.text(), "U and R side by side"
     field = board.layers.card.fields["thickness"]
@@ -270,7 +270,7 @@ def test_the_register_is_searched_sorted_filtered_checked_and_written(open_home:
     (folder / "broken.nuthatch").write_bytes(b"no")
     settings.change(folders=(str(folder),))
     w = open_home(demo_home("osier-lane-7"))
-    w.homes_action.trigger()
+    w.commands["homes"].trigger()
     page = w.homes
     assert page is not None and w.page == "homes"
     qtbot.waitUntil(lambda: page.settled and page.filter.rowCount() == 28 and all(r.standing for r in page.model.rows))
@@ -307,7 +307,7 @@ def test_the_register_is_searched_sorted_filtered_checked_and_written(open_home:
 
 def test_an_empty_register_teaches(open_home: Open, qtbot: QtBot) -> None:
     w = open_home(demo_home("osier-lane-7"))
-    w.show_homes()
+    w.go("homes")
     page = w.homes
     assert page is not None
     qtbot.waitUntil(lambda: page.settled and page.empty.isVisible())
@@ -323,7 +323,7 @@ def test_checking_is_cancelled_and_taken_up_again(open_home: Open, tmp_path: Pat
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     settings.change(folders=(str(demo_folder()),))
     w = open_home(demo_home("osier-lane-7"))
-    w.show_homes()
+    w.go("homes")
     page = w.homes
     assert page is not None
     qtbot.waitUntil(lambda: page.checking.running)
@@ -341,7 +341,7 @@ def test_checking_is_cancelled_and_taken_up_again(open_home: Open, tmp_path: Pat
 
 def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
     w = open_home(demo_home("osier-lane-7"))
-    w.office_action.trigger()
+    w.commands["office"].trigger()
     page = w.office
     assert page is not None and w.page == "office"
     page.card.focus_field("company")
@@ -377,17 +377,17 @@ def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Pa
     page._edit_start()
     qtbot.waitUntil(w.settled)
     assert w.page == "home" and w.step == "heat-power"
-    w.document.apply(SetValue(part="electricity", field="price", value=declared(0.31)))
-    assert w.save()
+    w.document.desk.apply(SetValue(part="electricity", field="price", value=declared(0.31)))
+    assert w.files.save()
     assert load_office()[0].office.start.carriers[0].price.value == 0.31  # type: ignore[union-attr]
-    w.new()
+    w.files.new()
     qtbot.waitUntil(w.settled)
     assert w.document.home.carriers[0].price.value == 0.31 and w.document.saves_to is None  # type: ignore[union-attr]
 
 
 def test_a_new_home_like_another_in_the_dialog(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
-    w.like_action.trigger()
+    w.commands["like"].trigger()
     dialog = next(d for d in w.findChildren(NewLike))
     qtbot.waitUntil(dialog.isVisible)
     dialog.boxes["build-ups"].setChecked(False)
@@ -442,8 +442,8 @@ def test_the_visit_list_is_shown_and_saved(osier_window: MainWindow, tmp_path: P
 
     w = osier_window
     import_office(DATA / "examples" / "tidewrack.nuthatch-office")
-    w.document.apply(SetValue(part="brief", field="visit_notes", value="Ladder for the roof window"))
-    w.visit_action.trigger()
+    w.document.desk.apply(SetValue(part="brief", field="visit_notes", value="Ladder for the roof window"))
+    w.commands["visit"].trigger()
     dialog = next(d for d in w.findChildren(VisitList))
     assert "Ladder for the roof window" in dialog.text.toPlainText() and "Tidewrack Energy Advice" in dialog.text.toPlainText()
     dialog.write_pdf(tmp_path / "v.pdf")
@@ -497,13 +497,13 @@ def test_help_and_versions(open_home: Open, tmp_path: Path, qtbot: QtBot) -> Non
     w = opened(open_home, path)
     for kind in BOARDS:
         w.show_step(kind)
-        w.help_action.trigger()
+        w.commands["help"].trigger()
         assert w.board(kind).help_card.isVisible(), kind
-        w.help_action.trigger()
+        w.commands["help"].trigger()
         assert not w.board(kind).help_card.isVisible()
     thicker(w, 260)
-    assert w.save()
+    assert w.files.save()
     (file, when), *_ = versions.versions(path)
-    w.open_version(file, when)
+    w.files.open_version(file, when)
     qtbot.waitUntil(w.settled)
     assert w.document.path is None and w.document.home == demo_home("osier-lane-7") and "Earlier version" in w.change_line.text

@@ -233,22 +233,22 @@ def test_net_gains_and_glass_to_floor_are_listed(open_home: Open, qtbot: QtBot) 
 def test_the_ledger_opened_while_the_home_is_read_fills_when_it_is_there(open_home: Open, qtbot: QtBot) -> None:
     document = Document(demo_home("sail-loft"))
     w = open_home(document.home, document, settle=False)
-    w.show_ledger()
+    w.go("ledger")
     qtbot.waitUntil(w.settled)
-    assert w.ledger.table.rowCount() > 50 and "values that are not measured" in w.ledger.sub.text()
+    assert w.center.ledger.table.rowCount() > 50 and "values that are not measured" in w.center.ledger.sub.text()
 
 
 def test_the_ledger_weighs_and_sets_in_bulk(open_home: Open, qtbot: QtBot, tmp_path: Path) -> None:
     w = open_home(demo_home("sail-loft"))
     qtbot.waitUntil(w.settled)
     w.go("ledger", "", "")
-    ledger = w.ledger
+    ledger = w.center.ledger
     assert ledger.isVisible()
     qtbot.waitUntil(w.settled, timeout=60000)
     weights = [ledger.table.item(r, 5).text() for r in range(ledger.table.rowCount())]
     numbers = [float(t.removesuffix(" %")) for t in weights if t.startswith("+")]
     assert len(numbers) > 20 and numbers == sorted(numbers, reverse=True) and "Envelope trade-off" in ledger.sub.text()
-    ledger.find.setText("glass u_g")
+    ledger.search.setText("glass u_g")
     assert ledger.table.rowCount() == 1
     ledger.table.selectAll()
     (tmp_path / "sheet.txt").write_text("U_g 1.3")
@@ -265,7 +265,7 @@ def test_the_ledger_weighs_and_sets_in_bulk(open_home: Open, qtbot: QtBot, tmp_p
     ledger.said.connect(said.append)
     ledger.attach(tmp_path / "sheet.txt")
     assert "Choose the values" in said[-1]
-    ledger.find.setText("")
+    ledger.search.setText("")
     ident = ledger.table.item(0, 0).data(256)
     ledger._lead(ident)
     assert not ledger.isVisible() and w.step in ("build-ups", "openings", "shape")

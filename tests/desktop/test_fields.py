@@ -154,7 +154,7 @@ def test_typing_wrong_text_leaves_no_step_behind(document: Document, qtbot: QtBo
     qtbot.keyClicks(field.edit, "25 cm")
     qtbot.keyClick(field.edit, Qt.Key.Key_Return)
     assert find(document.home, "outer-wall.3").thickness.value == 0.25 and field.edit.text() == "250"
-    document.undo()
+    document.desk.undo()
     assert document.home == home
 
 

@@ -72,7 +72,7 @@ def to_be_had(path: Path) -> set[float]:
 
 
 def edit(w: MainWindow, value: float) -> None:
-    assert w.document.apply(SetValue(part="air", field="n50", value=declared(value))) == ""
+    assert w.document.desk.apply(SetValue(part="air", field="n50", value=declared(value))) == ""
 
 
 # kept work survives until it is answered
@@ -83,14 +83,14 @@ def edit(w: MainWindow, value: float) -> None:
 )
 def test_whatever_is_done_the_work_is_still_to_be_had(open_home: Open, path: Path, tmp_path: Path, qtbot: QtBot, way: str) -> None:
     w = opened(open_home, path)
-    assert w.banner.isVisible() and "n50 3.0 → 4.0" in w.banner_text.text()
+    assert w.banner.isVisible() and "n50 3.0 → 4.0" in w.banner.text.text()
     if way == "open another":
         other = tmp_path / "homes" / "b.nuthatch"
         write(other, HomeFile(home_of(9.0), None))
-        assert w.open_path(other) and not w.banner.isVisible()
+        assert w.files.open_path(other) and not w.banner.isVisible()
     elif way == "save another edit":
         edit(w, 5.0)
-        assert w.save_to(path) and w.banner.isVisible()
+        assert w.files.save_to(path) and w.banner.isVisible()
     elif way in ("autosave", "trouble"):
         edit(w, 5.0)
         w.document.keeper.keep() if way == "autosave" else w.trouble("an error")
@@ -100,19 +100,19 @@ def test_whatever_is_done_the_work_is_still_to_be_had(open_home: Open, path: Pat
         edit(w, 5.0)
         w.document.keeper.keep()
         qtbot.waitUntil(beside(path, "autosave").exists)
-        qtbot.mouseClick(w.banner_no, Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(w.banner.no, Qt.MouseButton.LeftButton)
         assert not w.banner.isVisible() and len(earlier(path, LEFT)) == 1
         menu = QMenu()
-        w.list_versions(menu)
+        w.files.list_versions(menu)
         assert any("left: Sail Loft" in a.text() for a in menu.actions())
-        w.open_left(read_autosave(earlier(path, LEFT)[0]))  # type: ignore[arg-type]
+        w.files.open_left(read_autosave(earlier(path, LEFT)[0]))  # type: ignore[arg-type]
         assert n50(w.document.home) == 4.0 and w.document.path is None
     elif way.startswith("restore"):
-        qtbot.mouseClick(w.banner_yes, Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(w.banner.yes, Qt.MouseButton.LeftButton)
         assert n50(w.document.home) == 4.0 and 4.0 in to_be_had(path), "not saved yet: still kept"
         if way == "restore and undo":
             w.undo()
-        assert w.save_to(path)
+        assert w.files.save_to(path)
         assert (n50(read(path).home) == 4.0) == (way == "restore")
         assert bool(earlier(path, autosave.KEPT)) == (way == "restore and undo"), "gone only once it is safe"
     w.document.session.saved()
@@ -124,10 +124,10 @@ def test_several_pieces_of_work_are_answered_one_by_one(open_home: Open, path: P
     assert autosave.claimed(path)
     write_autosave(beside(path, "autosave"), home_of(5.0), path, ("later",), new_session(), hash_of(path))
     w = opened(open_home, path)
-    assert "later" in w.banner_text.text() and "1 more to answer" in w.banner_text.text(), "the newest first"
-    qtbot.mouseClick(w.banner_no, Qt.MouseButton.LeftButton)
-    assert "n50 3.0 → 4.0" in w.banner_text.text()
-    qtbot.mouseClick(w.banner_yes, Qt.MouseButton.LeftButton)
+    assert "later" in w.banner.text.text() and "1 more to answer" in w.banner.text.text(), "the newest first"
+    qtbot.mouseClick(w.banner.no, Qt.MouseButton.LeftButton)
+    assert "n50 3.0 → 4.0" in w.banner.text.text()
+    qtbot.mouseClick(w.banner.yes, Qt.MouseButton.LeftButton)
     assert n50(w.document.home) == 4.0 and not w.banner.isVisible()
 
 
@@ -135,11 +135,11 @@ def test_work_older_than_the_file_says_so(open_home: Open, path: Path) -> None:
     write(path, HomeFile(home_of(6.0), None))  # saved, and killed before the autosave was cleared away
     os.utime(beside(path, "autosave"), (1_700_000_000, 1_700_000_000))
     w = opened(open_home, path)
-    assert "The file is newer" in w.banner_text.text()
+    assert "The file is newer" in w.banner.text.text()
     w.document.close()
     write_autosave(beside(path, "autosave"), home_of(7.0), path, ("newer",), new_session(), hash_of(path))
     w = opened(open_home, path)
-    assert "newer" in w.banner_text.text() and "The file is newer" not in w.banner_text.text().split("·")[0]
+    assert "newer" in w.banner.text.text() and "The file is newer" not in w.banner.text.text().split("·")[0]
 
 
 def test_work_equal_to_the_file_is_not_offered(open_home: Open, path: Path) -> None:
@@ -152,7 +152,7 @@ def test_work_never_saved_has_a_name_of_its_own_whatever_the_process_number(open
     first, second = Document(home_of(1.0)), Document(home_of(2.0))
     assert first.keeper.file != second.keeper.file and not first.keeper.file.name.startswith(f"{os.getpid()}-")
     for document in (first, second):
-        document.apply(SetValue(part="brief", field="plot", value="typed"))
+        document.desk.apply(SetValue(part="brief", field="plot", value="typed"))
         document.keeper._write(document.home, ("typed",))
     assert left_behind() == (), "both are at work in this very process"
     os.close(first.keeper._signs[0]._handle)  # its process dies  # type: ignore[arg-type]
@@ -160,7 +160,7 @@ def test_work_never_saved_has_a_name_of_its_own_whatever_the_process_number(open
     offered = left_behind()
     assert [n50(k.home) for k in offered] == [1.0]
     w = open_home(demo_home("sail-loft"))
-    w.show_homes()
+    w.go("homes")
     qtbot.waitUntil(w.homes.isVisible)
     w.homes.left.restore(offered[0])
     qtbot.waitUntil(w.settled)
@@ -178,12 +178,12 @@ def test_evidence_through_undo_save_redo_save(open_home: Open, path: Path, tmp_p
     record = tmp_path / "record.pdf"
     record.write_bytes(b"%PDF measured on site")
     w = opened(open_home, path)
-    assert w.document.attach(record, "air", "n50") == ""
-    assert w.save_to(path)
+    assert w.document.desk.attach(record, "air", "n50") == ""
+    assert w.files.save_to(path)
     w.undo()
-    assert w.save_to(path) and not read(path).evidence
+    assert w.files.save_to(path) and not read(path).evidence
     w.redo()
-    assert w.document.home.evidence and w.save_to(path)
+    assert w.document.home.evidence and w.files.save_to(path)
     assert list(read(path).evidence.values()) == [record.read_bytes()]
 
 
@@ -194,11 +194,11 @@ def test_one_file_in_two_homes_is_dropped_by_neither(open_home: Open, path: Path
     write(other, HomeFile(home_of(2.0), None))
     first, second = Document.of(read(path), path), Document.of(read(other), other)
     for document in (first, second):
-        assert document.attach(record, "air", "n50") == ""
-    first.save(path)
+        assert document.desk.attach(record, "air", "n50") == ""
+    first.files.save(path)
     first.close()
     second.evidence.clear()  # as after a crash: only what is held is left
-    second.save(other)
+    second.files.save(other)
     assert list(read(other).evidence.values()) == [record.read_bytes()]
     second.close()
 
@@ -212,8 +212,8 @@ def test_evidence_of_restored_work_comes_with_it(open_home: Open, path: Path, tm
     killed.keeper.lock._stream.close()  # its process dies  # type: ignore[union-attr]
     record.unlink()
     w = opened(open_home, path)
-    qtbot.mouseClick(w.banner_yes, Qt.MouseButton.LeftButton)
-    assert w.document.home.evidence and w.save_to(path)
+    qtbot.mouseClick(w.banner.yes, Qt.MouseButton.LeftButton)
+    assert w.document.home.evidence and w.files.save_to(path)
     assert [len(d) for d in read(path).evidence.values()] == [21]
     assert held(w.document.home.evidence[0].sha256, killed.keeper.id) is None, "and is held no longer once it is safe"
 
@@ -221,12 +221,12 @@ def test_evidence_of_restored_work_comes_with_it(open_home: Open, path: Path, tm
 def test_an_empty_file_is_evidence_too(path: Path, tmp_path: Path) -> None:
     (tmp_path / "empty.txt").write_bytes(b"")
     document = Document.of(read(path), path)
-    assert document.attach(tmp_path / "empty.txt", "air", "n50") == ""
+    assert document.desk.attach(tmp_path / "empty.txt", "air", "n50") == ""
     document.save(path)
     document.close()
     again = Document.of(read(path), path)
     again.choose("brief", "plot", "typed")
-    again.save(path)
+    again.files.save(path)
     assert list(read(path).evidence.values()) == [b""]
     again.close()
 
@@ -234,7 +234,7 @@ def test_an_empty_file_is_evidence_too(path: Path, tmp_path: Path) -> None:
 def test_saving_without_listed_bytes_is_refused_by_name(path: Path) -> None:
     document = Document.of(read(path), path)
     lost = EvidenceFile(id="e-1", name="lost report.pdf", sha256="1" * 64, size=3)
-    assert document.apply(SetValue(part="home", field="evidence", value=(lost,))) == ""
+    assert document.desk.apply(SetValue(part="home", field="evidence", value=(lost,))) == ""
     before = path.read_bytes()
     with pytest.raises(HomeFileError, match="lost report.pdf"):
         document.save(path)
@@ -269,8 +269,8 @@ def test_a_file_changed_by_another_program(
     write(path, HomeFile(home_of(8.0), None))
     asked = answer(monkeypatch, choice)
     copy = tmp_path / "homes" / "mine.nuthatch"
-    monkeypatch.setattr(w, "save_as", lambda: w.save_to(copy))
-    safe = w.save()
+    monkeypatch.setattr(w, "save_as", lambda: w.files.save_to(copy))
+    safe = w.files.save()
     assert "changed by somebody else" in asked[0] and safe == (choice != "Cancel")
     if choice == "Save mine":
         assert n50(read(path).home) == 5.0 and 8.0 in to_be_had(path), "theirs is an earlier version"
@@ -278,7 +278,7 @@ def test_a_file_changed_by_another_program(
         assert n50(w.document.home) == 8.0 and not w.document.session.dirty
         w.undo()
         assert n50(w.document.home) == 5.0, "mine is one undo away"
-        assert w.save() and n50(read(path).home) == 5.0, "and may be saved without being asked again"
+        assert w.files.save() and n50(read(path).home) == 5.0, "and may be saved without being asked again"
     elif choice == "Keep both":
         assert n50(read(path).home) == 8.0 and n50(read(copy).home) == 5.0
     else:
@@ -297,9 +297,9 @@ def test_a_file_gone_replaced_or_linked(open_home: Open, path: Path, monkeypatch
     else:
         os.link(path, second)
     asked = answer(monkeypatch, "Cancel")
-    assert not w.save() and len(asked) == 1 and w.document.session.dirty
+    assert not w.files.save() and len(asked) == 1 and w.document.session.dirty
     answer(monkeypatch, "Save")
-    assert w.save() and n50(read(path).home) == 5.0
+    assert w.files.save() and n50(read(path).home) == 5.0
     if how == "linked":
         assert n50(read(second).home) == 3.0
 
@@ -313,7 +313,7 @@ def test_a_symbolic_link_is_followed_and_kept(open_home: Open, path: Path, tmp_p
     assert "open elsewhere" in other.document.read_only, "the lock belongs to the file itself"
     assert w.banner.isVisible(), "and so does the work"
     edit(w, 5.0)
-    assert w.save() and link.is_symlink() and n50(read(path).home) == 5.0
+    assert w.files.save() and link.is_symlink() and n50(read(path).home) == 5.0
     assert not [p for p in link.parent.iterdir() if p != link]
 
 
@@ -361,9 +361,9 @@ def test_older_work_that_comes_late_does_not_take_the_place_of_newer(path: Path)
     """A piece of work is being written when a reading is kept at once: what was newer stays."""
     write(path, HomeFile(home_of(1.0), None))
     document = Document.of(read(path), path)
-    document.apply(SetValue(part="brief", field="plot", value="first"))
+    document.desk.apply(SetValue(part="brief", field="plot", value="first"))
     older, turn = document.home, document.keeper._turn
-    document.apply(SetValue(part="brief", field="plot", value="second"))
+    document.desk.apply(SetValue(part="brief", field="plot", value="second"))
     document.keep_work()
     document.keeper._write(older, ("first",), turn)
     kept = read_autosave(document.keeper.file)

@@ -68,9 +68,9 @@ def test_margins_and_questions_by_keyboard(form_window: MainWindow, qtbot: QtBot
     bars.setFocus()
     qtbot.keyClick(bars, Qt.Key.Key_Down)
     qtbot.keyClick(bars, Qt.Key.Key_Return)
-    assert w.working.isVisible() and w.working.trail[0].label == "Heating load"
-    qtbot.keyClick(w.working, Qt.Key.Key_Escape)
-    assert not w.working.isVisible()
+    assert w.center.working.isVisible() and w.center.working.trail[0].label == "Heating load"
+    qtbot.keyClick(w.center.working, Qt.Key.Key_Escape)
+    assert not w.center.working.isVisible()
     shown = f"Heating demand {w.document.assessment.figures['heating_demand'].value:.1f}"
     assert shown in bars.accessibleDescription() and "inside" in bars.accessibleDescription()
     links = [x for x in w.margins.findChildren(LinkLabel) if "Threshold" in x.accessibleName()]

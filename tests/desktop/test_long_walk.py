@@ -92,32 +92,32 @@ class Walk:
 
     def edit(self) -> None:
         self.number += 1
-        assert self.document.choose("brief", "plot", f"plot {self.number}") == ""
+        assert self.document.desk.choose("brief", "plot", f"plot {self.number}") == ""
 
     def paste(self) -> None:
         grid = tuple((f"row {self.number}.{n}", str(self.rng.randrange(1, 900))) for n in range(self.rng.randrange(1, 4)))
-        assert self.document.paste(ROWS, Block((), ("name", "energy"), grid)) == ""
+        assert self.document.desk.paste(ROWS, Block((), ("name", "energy"), grid)) == ""
         if len(self.document.home.household.appliances) > 12:
-            assert self.document.remove([a.id for a in self.document.home.household.appliances]) == ""
+            assert self.document.desk.remove([a.id for a in self.document.home.household.appliances]) == ""
 
     def attach(self) -> None:
         file = self.folder / "proof.pdf"
         file.write_bytes(b"%%PDF %d" % self.rng.randrange(12))
         rows = self.document.home.household.appliances
         if rows and len(self.document.home.evidence) < 8:
-            assert self.document.attach(file, rows[0].id, "energy") == ""
+            assert self.document.desk.attach(file, rows[0].id, "energy") == ""
         file.unlink()
 
     def detach(self) -> None:
         if self.document.home.evidence:
-            assert self.document.detach(self.rng.choice(self.document.home.evidence).id) == ""
+            assert self.document.desk.detach(self.rng.choice(self.document.home.evidence).id) == ""
 
     def undo(self) -> None:
         for _ in range(self.rng.randrange(1, 4)):
-            self.document.undo()
+            self.document.desk.undo()
 
     def redo(self) -> None:
-        self.document.redo()
+        self.document.desk.redo()
 
     def save(self) -> None:
         self.document.save(self.path)
@@ -182,9 +182,9 @@ class Walk:
             self.document.take_theirs()
             self.saved = theirs
             self.kept = self.kept if self.kept is None else self.kept
-            self.document.undo()
+            self.document.desk.undo()
             assert self.document.home == mine, "mine is one undo away"
-            self.document.redo()
+            self.document.desk.redo()
         else:
             self.document.save(self.path, frozenset({"changed"}))
             self.written()

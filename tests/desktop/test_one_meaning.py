@@ -47,7 +47,7 @@ def test_a_share_typed_in_the_table_balances(osier_window: MainWindow, qtbot: Qt
     w = osier_window
     stove = HeatSource(id="stove", name="Stove", carrier="wood", efficiency=g(0.7), heating_share=g(0), water_share=g(0))
     home = apply(Insert(owner="home", field="sources", value=stove), w.document.home)
-    w.document.apply(
+    w.document.desk.apply(
         Batch(
             label="two", changes=(Insert(owner="home", field="sources", value=stove), *share(home, "stove", "heating_share", 0.3).changes)
         )
@@ -64,7 +64,7 @@ def test_a_share_typed_in_the_table_balances(osier_window: MainWindow, qtbot: Qt
 
 def test_a_table_edit_keeps_the_evidence(osier_window: MainWindow) -> None:
     w = osier_window
-    w.document.apply(SetValue(part="w-01", field="width", value=declared(2.0, "sheet").model_copy(update={"evidence": "photo 3"})))
+    w.document.desk.apply(SetValue(part="w-01", field="width", value=declared(2.0, "sheet").model_copy(update={"evidence": "photo 3"})))
     w.show_step("openings")
     model = w.board("openings").rows.model
     row, column = [r.id for r in model.rows].index("w-01"), [c.field for c in model.spec.columns].index("width")
@@ -78,7 +78,7 @@ def test_new_like_this_from_the_register_keeps_the_weather(open_home, qtbot: QtB
     write(tmp_path / "own.nuthatch", HomeFile(home, data))
     w = open_home(demo_home("sail-loft"))
     settings.change(folders=(str(tmp_path),))
-    w.show_homes()
+    w.go("homes")
     assert w.homes is not None
     qtbot.waitUntil(lambda: w.homes.settled and len(w.homes.model.rows) == 1)
     w.homes.table.setCurrentIndex(w.homes.filter.index(0, 0))
@@ -111,7 +111,7 @@ def test_own_weather_is_held_until_it_is_saved(open_home, qtbot: QtBot, tmp_path
     assert again.climate is not None and again.climate.name == w.document.climate.name
     again.keeper.end()
     assert held(sha, w.document.keeper.id) == data, "another home takes nothing from this one"
-    assert w.save_to(tmp_path / "a.nuthatch") and held(sha, w.document.keeper.id) == data, "undo may need it"
+    assert w.files.save_to(tmp_path / "a.nuthatch") and held(sha, w.document.keeper.id) == data, "undo may need it"
     w.document.close()
     assert held(sha, w.document.keeper.id) is None, "it is safe in the home now"
 
@@ -123,16 +123,16 @@ def test_leaving_a_field_ends_its_step(osier_window: MainWindow, qtbot: QtBot) -
     type_into(qtbot, target, "0.5", enter=False)
     QApplication.sendEvent(target.edit, QFocusEvent(QEvent.Type.FocusOut))
     type_into(qtbot, target, "0.4", enter=False)
-    w.document.undo()
+    w.document.desk.undo()
     assert w.document.home.air.n50.value == 0.5, "what was typed before leaving is a step of its own"
-    w.document.undo()
+    w.document.desk.undo()
     assert w.document.home is home
 
 
 def test_typing_withdrawn_takes_back_all_it_moved(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
     stove = HeatSource(id="stove", name="Stove", carrier="wood", efficiency=g(0.7), heating_share=g(0), water_share=g(0))
-    w.document.apply(Insert(owner="home", field="sources", value=stove))
+    w.document.desk.apply(Insert(owner="home", field="sources", value=stove))
     home = w.document.home
     target = field(w, "heat-power", "stove", "heating_share")
     target.edit.selectAll()
@@ -148,7 +148,7 @@ def test_work_is_kept_every_minute(open_home, qtbot: QtBot, tmp_path: Path) -> N
     w = open_home(demo_home("osier-lane-7"), Document(demo_home("osier-lane-7"), None, path))
     keeper = w.document.keeper
     assert keeper._timer.isActive() and keeper._timer.interval() <= 60_000
-    w.document.apply(SetValue(part="brief", field="plot", value="Plot 9"))
+    w.document.desk.apply(SetValue(part="brief", field="plot", value="Plot 9"))
     keeper._timer.timeout.emit()  # the minute is over
     qtbot.waitUntil(keeper.file.exists)
     kept = read_autosave(keeper.file)

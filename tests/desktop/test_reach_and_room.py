@@ -62,11 +62,11 @@ def one_window(own_folders: None, qapp: QApplication) -> Iterator[MainWindow]:
 def place(w: MainWindow, key: str, qtbot: QtBot) -> QWidget:
     """Show a step or page, settled."""
     if key == "homes":
-        w.show_homes()
+        w.go("homes")
         qtbot.waitUntil(lambda: w.homes is not None and w.homes.settled)
         return w.homes  # type: ignore[return-value]
     if key == "office":
-        w.show_office()
+        w.go("office")
         return w.office  # type: ignore[return-value]
     w.show_step(key)
     qtbot.waitUntil(w.settled)

@@ -169,7 +169,7 @@ def test_jump_box_goes_to_steps_parts_and_results(osier_window: MainWindow, qtbo
     for text, check in (
         ("site", lambda: w.step == "site"),
         ("oak", lambda: w.step == "build-ups" and w.board("build-ups").layers.table.current_id() == "slab.5"),
-        ("primary en", lambda: w.working.trail[0].label == "Primary energy"),
+        ("primary en", lambda: w.center.working.trail[0].label == "Primary energy"),
     ):
         press(w, qtbot, Qt.Key.Key_K)
         w.jump.setFocus()
@@ -177,12 +177,12 @@ def test_jump_box_goes_to_steps_parts_and_results(osier_window: MainWindow, qtbo
         assert w.jump.list.isVisible()
         qtbot.keyClick(w.jump, Qt.Key.Key_Return)
         assert check(), text
-    w.close_working()
+    w.center.close_working()
 
 
 def test_a_result_opens_down_to_an_entered_value_and_leads_there(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
-    bars, view = w.margins.bars, w.working
+    bars, view = w.margins.bars, w.center.working
     row = next(i for i, (_, way) in enumerate(bars.rows) if way.key == "heating_demand")
     qtbot.mouseClick(bars, Qt.MouseButton.LeftButton, pos=QPoint(30, bars.top_of(row) + 10))
     assert view.isVisible() and view.formula.accessibleDescription() == "q = Σ(Q)/A"
@@ -374,7 +374,7 @@ def test_climate_is_switched_and_undone(osier_window: MainWindow, qtbot: QtBot, 
     board.choice.activated.emit(at)
     qtbot.waitUntil(lambda: w.settled() and w.document.climate is not None, timeout=20000)
     assert w.document.assessment.figures["heating_demand"].value > 1.4 * mild
-    w.document.undo()
+    w.document.desk.undo()
     assert w.document.assessment.figures["heating_demand"].value == pytest.approx(mild)
     (tmp_path / "bad.epw").write_text("LOCATION,x\n")
     said = []
@@ -393,7 +393,7 @@ def test_climate_is_switched_and_undone(osier_window: MainWindow, qtbot: QtBot, 
 
 def test_unsaved_changes_are_never_lost_without_asking(osier_window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     w = osier_window
-    w.document.apply(SetValue(part="air", field="n50", value=declared(0.5)))
+    w.document.desk.apply(SetValue(part="air", field="n50", value=declared(0.5)))
     asked = []
 
     def answer(*arguments: object) -> QMessageBox.StandardButton:
@@ -402,9 +402,9 @@ def test_unsaved_changes_are_never_lost_without_asking(osier_window: MainWindow,
 
     monkeypatch.setattr(QMessageBox, "question", answer)
     assert not w.close() and asked and w.isVisible()
-    w.new()
+    w.files.new()
     assert w.document.home.name == "Osier Lane 7"
-    assert w.save_to(tmp_path / "a.nuthatch") and "saved" in w.state.text() and w.close() and len(asked) == 2
+    assert w.files.save_to(tmp_path / "a.nuthatch") and "saved" in w.bar.state.text() and w.close() and len(asked) == 2
 
 
 def test_a_file_that_cannot_be_opened_or_saved_is_said(osier_window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
@@ -412,8 +412,8 @@ def test_a_file_that_cannot_be_opened_or_saved_is_said(osier_window: MainWindow,
     said = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
     (tmp_path / "bad.nuthatch").write_bytes(b"PK nothing")
-    assert not w.open_path(tmp_path / "bad.nuthatch") and "bad.nuthatch" in said[0] and w.document.home.name == "Osier Lane 7"
-    assert not w.save_to(tmp_path / "no folder" / "x.nuthatch") and "could not be saved" in said[1]
+    assert not w.files.open_path(tmp_path / "bad.nuthatch") and "bad.nuthatch" in said[0] and w.document.home.name == "Osier Lane 7"
+    assert not w.files.save_to(tmp_path / "no folder" / "x.nuthatch") and "could not be saved" in said[1]
 
 
 def test_shares_follow_each_other_in_the_card(osier_window: MainWindow, qtbot: QtBot) -> None:
@@ -442,7 +442,7 @@ def test_pinned_reference_keeps_its_marks(osier_window: MainWindow, qtbot: QtBot
     w.margins.pin.click()
     start = w.document.assessment.figures["heating_demand"].value
     for mm in (0.25, 0.3, 0.35):
-        w.document.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(mm)))
+        w.document.desk.apply(SetValue(part="outer-wall.3", field="thickness", value=declared(mm)))
     assert w.margins.bars.ghosts["passive-house/heating_demand"] == pytest.approx(start / 15)
 
 
@@ -450,10 +450,10 @@ def test_pinned_reference_keeps_its_marks(osier_window: MainWindow, qtbot: QtBot
 def test_what_to_find_out_first_is_the_same_in_rail_ledger_and_by_whole_assessments(name: str, open_home, qtbot: QtBot) -> None:
     w = open_home(demo_home(name))
     qtbot.waitUntil(lambda: "first to find out" in w.margins.assumed)
-    w.show_ledger()
+    w.go("ledger")
     qtbot.waitUntil(w.settled)
     row, margin, weight = w.document.weighing.first
-    assert w.ledger.table.item(0, 0).data(256) == row.id and f"{100 * weight.change:.2f} %" in w.margins.assumed
+    assert w.center.ledger.table.item(0, 0).data(256) == row.id and f"{100 * weight.change:.2f} %" in w.margins.assumed
     a = w.document.assessment
     base, largest = margins(a), 0.0
     for e in (row, *entries(a.home)[::7]):  # each by a whole assessment, from nothing
@@ -471,10 +471,10 @@ def test_names_are_shown_as_they_are_and_make_good_file_names(osier_window: Main
     from nuthatch.desktop.window import plain_name
 
     w = osier_window
-    w.document.apply(SetValue(part="home", field="name", value="<b>Plot 7/8</b>"))
-    w.document.apply(SetValue(part="roof-window", field="name", value="<img src=x> & co"))
+    w.document.desk.apply(SetValue(part="home", field="name", value="<b>Plot 7/8</b>"))
+    w.document.desk.apply(SetValue(part="roof-window", field="name", value="<img src=x> & co"))
     qtbot.waitUntil(w.settled)
-    assert w.name.text() == "<b>Plot 7/8</b>" and w.name.textFormat() == Qt.TextFormat.PlainText
+    assert w.bar.name.text() == "<b>Plot 7/8</b>" and w.bar.name.textFormat() == Qt.TextFormat.PlainText
     link = w.margins._questions.itemAt(0).widget()
     assert "<img" not in link.text() and "&lt;img src=x&gt; &amp; co" in link.text()
     assert plain_name("Plot 7/8: a?") == "Plot 7-8- a-" and plain_name("...") == "home"
@@ -487,18 +487,18 @@ def test_what_the_file_dialogs_give_is_used(
 
     w = osier_window
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "mine"), ""))
-    assert w.save_as() and (tmp_path / "mine.nuthatch").exists() and w.document.path == tmp_path / "mine.nuthatch"
-    w.document.apply(SetValue(part="air", field="n50", value=declared(0.55)))
-    assert "changed, not saved" in w.state.text() and w.save() and "saved" in w.state.text()
+    assert w.files.save_as() and (tmp_path / "mine.nuthatch").exists() and w.document.path == tmp_path / "mine.nuthatch"
+    w.document.desk.apply(SetValue(part="air", field="n50", value=declared(0.55)))
+    assert "changed, not saved" in w.bar.state.text() and w.files.save() and "saved" in w.bar.state.text()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
-    assert not w.save_as()
-    w.new()
+    assert not w.files.save_as()
+    w.files.new()
     assert w.document.home.name == "New home" and w.step == "brief"
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "mine.nuthatch"), ""))
-    w.open_dialog()
+    w.files.open_dialog()
     qtbot.waitUntil(w.settled, timeout=20000)
     assert w.document.home.air.n50.value == 0.55 and shown_value(w, "n50") == "0.55"
-    w.open_demo("weir-cottage")
+    w.files.open_demo("weir-cottage")
     qtbot.waitUntil(w.settled, timeout=20000)
     assert w.document.home.name == "Weir Cottage"
 
@@ -507,7 +507,7 @@ def test_a_ventilation_unit_is_added_and_removed(open_home, qtbot: QtBot) -> Non
     w = open_home(demo_home("weir-cottage"))
     w.show_step("air")
     board = w.board("air")
-    w.document.choose("air", "test", "")
+    w.document.desk.choose("air", "test", "")
     type_into(qtbot, field(w, "air", "air", "n50"), "1")  # in a tight home; a leaky one gets all its air through the gaps
     before = w.document.assessment.figures["ventilation_loss_coefficient"].value
     board.fresh.units.add_button.click()

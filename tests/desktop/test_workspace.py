@@ -107,7 +107,7 @@ def test_borders_are_dragged_and_remembered_per_step(w: MainWindow, qtbot: QtBot
     QTest.mouseRelease(handle, Qt.MouseButton.LeftButton, pos=middle + QPoint(0, 60))
     after = work.left.sizes()
     assert after[0] > before[0] + 30 and settings.load().borders["junctions"][1] == after[1]
-    w.stack.take_down()
+    w.center.stack.take_down()
     w.show_step("junctions")
     QApplication.processEvents()
     assert abs(w.board("junctions").work.left.sizes()[1] - after[1]) <= 2, "as it was left"
@@ -265,8 +265,8 @@ def test_a_switch_shows_lists_one_at_a_time_with_their_cards(w: MainWindow, qtbo
 
 def test_a_working_is_copied_pinned_and_follows_the_home(w: MainWindow, qtbot: QtBot) -> None:
     w.show_step("air")
-    w.explain("passive-house/heating_demand")
-    view = w.working
+    w.center.explain("passive-house/heating_demand")
+    view = w.center.working
     view.open_input(0)
     view._clicked("month:6")
     assert view.month == 6 and "July" in view.clause.text()
@@ -280,7 +280,7 @@ def test_a_working_is_copied_pinned_and_follows_the_home(w: MainWindow, qtbot: Q
     assert len(w.document.home.pins) == number + 1 and pin.picture == "working" and pin.of == "passive-house:heating_demand/months"
     assert "no longer in the home" not in to_html(w.document.assessment) and "How it is worked out" in to_html(w.document.assessment)
     before = view.trail[-1]
-    assert w.document.typed("air", "n50", 1.4) == ""
+    assert w.document.desk.typed("air", "n50", 1.4) == ""
     qtbot.waitUntil(lambda: view.trail[-1] is not before)
     assert view.trail[-1].value.sum() > before.value.sum(), "live"
     QTest.keyClick(view, Qt.Key.Key_Escape)
@@ -379,7 +379,7 @@ def test_typesetting_is_loaded_beside_the_work(open_home: Open, qtbot: QtBot) ->
 def test_undo_in_a_text_field_means_the_home(open_home: Open, qtbot: QtBot) -> None:
     """Ctrl Z where a name stands half typed takes back the home's last step, as everywhere."""
     w = open_home(demo_home("osier-lane-7"))
-    assert w.document.typed("air", "n50", 0.9) == ""
+    assert w.document.desk.typed("air", "n50", 0.9) == ""
     w.go("openings", "w-01", "name")
     edit = QApplication.focusWidget()
     assert isinstance(edit, QLineEdit) and edit.text() == "W-01 living room"

@@ -49,9 +49,9 @@ def look() -> None:
     """Take what is offered; print what is there then."""
     w = window()
     wait(w.settled)
-    said = w.banner_text.text() if w.banner.isVisible() else ""
+    said = w.banner.text.text() if w.banner.isVisible() else ""
     if said:
-        click(w.banner_yes)
+        click(w.banner.yes)
         wait(w.settled)
     layer = find(w.document.home, "outer-wall.3")
     thickness = round(layer.thickness.value * 1000)  # type: ignore[union-attr]

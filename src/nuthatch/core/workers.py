@@ -13,9 +13,11 @@ import os
 import pickle
 import resource
 import signal
+import sys
 import threading
 import time
 import traceback
+import types
 from collections.abc import Callable, Iterator, Mapping
 from multiprocessing.connection import Connection
 from typing import Any, NamedTuple
@@ -29,6 +31,7 @@ LONGEST_START = 120.0
 """Seconds a process may need until it has its task: a busy machine is no failure."""
 NICE = 5
 CONTEXT = multiprocessing.get_context("forkserver")
+_STARTING = threading.Lock()
 WARM = ["nuthatch.core.assess", "pvlib.irradiance", "pvlib.solarposition"]
 
 
@@ -69,10 +72,11 @@ class Worker:
             if self._process is not None and self._process.is_alive():
                 return
             ours, theirs = CONTEXT.Pipe()
-            self._process = CONTEXT.Process(target=_serve, args=(theirs, self._warm, self._memory), daemon=True)
-            self._process.start()
+            process = CONTEXT.Process(target=_serve, args=(theirs, self._warm, self._memory), daemon=True)
+            with _main_left_out():
+                process.start()
             theirs.close()
-            self._pipe = ours
+            self._process, self._pipe = process, ours
 
     def run(self, task: Task, tell: Callable[[Any], None] | None = None) -> Any:
         """The result of a task; what it tells meanwhile goes to `tell`, on this thread. Raises what the task raises, WorkerEnded where its
@@ -128,6 +132,18 @@ class Worker:
             with contextlib.suppress(OSError, ValueError):
                 process.kill()
                 process.join(5)
+
+
+@contextlib.contextmanager
+def _main_left_out() -> Iterator[None]:
+    """A new process would run the main module of the program again, to find what was declared there; nothing of ours is."""
+    with _STARTING:
+        main = sys.modules["__main__"]
+        sys.modules["__main__"] = types.ModuleType("__main__")
+        try:
+            yield
+        finally:
+            sys.modules["__main__"] = main
 
 
 def _ending(process: Any) -> str:

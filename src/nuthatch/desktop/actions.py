@@ -1,89 +1,93 @@
-"""The window's commands as data: name, keys, what they do."""
+"""The window's commands as data: name, text, keys, picture; and the menu they stand in."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from collections.abc import Callable, Mapping
 
 from PyQt6.QtGui import QAction, QKeySequence
-from PyQt6.QtWidgets import QMenu, QToolButton
+from PyQt6.QtWidgets import QMenu, QToolButton, QWidget
 
 from nuthatch.core.library import DEMO, demo_home
-from nuthatch.core.units import SYSTEMS, system
 from nuthatch.desktop.settings import SCALES
-from nuthatch.desktop.theme.style import icon, theme
+from nuthatch.desktop.theme.style import icon
 
-if TYPE_CHECKING:
-    from nuthatch.desktop.window import MainWindow
+COMMANDS = (
+    ("undo", "Undo", "Ctrl+Z", "undo-2"),
+    ("redo", "Redo", "Ctrl+Shift+Z", "redo-2"),
+    ("save", "Save", "Ctrl+S", "save"),
+    ("save as", "Save as …", "Ctrl+Shift+S", ""),
+    ("open", "Open …", "Ctrl+O", ""),
+    ("new", "New home …", "Ctrl+N", ""),
+    ("like", "New home like this one …", "Ctrl+Shift+N", ""),
+    ("homes", "Homes", "Ctrl+H", "homes"),
+    ("office", "Office profile", "Ctrl+Shift+O", "office"),
+    ("ledger", "Ledger of assumptions", "Ctrl+Shift+L", ""),
+    ("visit", "List for the visit …", "Ctrl+L", ""),
+    ("print", "Print the dossier …", "Ctrl+P", ""),
+    ("help", "Help for this step", "F1", ""),
+    ("quit", "Quit", "Ctrl+Q", ""),
+    ("dark", "Dark", "Ctrl+Shift+D", ""),
+    ("units", "Other units", "Ctrl+U", ""),
+    ("alone", "Drawing alone", "F8", ""),
+    ("strip", "Margins as a strip", "F9", ""),
+    ("jump", "Jump", "Ctrl+K", ""),
+    ("next", "Next step", "Ctrl+PgDown", ""),
+    ("previous", "Previous step", "Ctrl+PgUp", ""),
+)
 
 
-def make_actions(window: MainWindow) -> None:
-    """Give the window its actions."""
+class Commands(dict[str, QAction]):
+    """The commands of a window by name; each does what the window says."""
 
-    def made(text: str, keys: str, do: Any, symbol: str = "") -> QAction:
-        action = QAction(text, window)
-        if keys:
+    def __init__(self, window: QWidget, does: Mapping[str, Callable[[], object]]) -> None:
+        super().__init__()
+        for name, text, keys, _ in COMMANDS:
+            action = self[name] = QAction(text, window)
             action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(lambda _=False: do())
-        if symbol:
-            action.setIcon(icon(symbol))
-        action.setToolTip(f"{text} ({keys.replace('+', ' ')})" if keys else text)
-        window.addAction(action)
-        return action
+            action.triggered.connect(lambda _=False, do=does[name]: do())
+            action.setToolTip(f"{text} ({keys.replace('+', ' ')})")
+            window.addAction(action)
+        self.restyle()
 
-    w = window
-    w.undo_action = made("Undo", "Ctrl+Z", w.undo, "undo-2")
-    w.redo_action = made("Redo", "Ctrl+Shift+Z", w.redo, "redo-2")
-    w.save_action = made("Save", "Ctrl+S", w.save, "save")
-    w.save_as_action = made("Save as …", "Ctrl+Shift+S", w.save_as)
-    w.open_action = made("Open …", "Ctrl+O", w.open_dialog)
-    w.new_action = made("New home …", "Ctrl+N", w.show_new)
-    w.like_action = made("New home like this one …", "Ctrl+Shift+N", lambda: w.new_like(w.document.home, w.document.weather_bytes()))
-    w.homes_action = made("Homes", "Ctrl+H", w.show_homes, "homes")
-    w.office_action = made("Office profile", "Ctrl+Shift+O", w.show_office, "office")
-    w.ledger_action = made("Ledger of assumptions", "Ctrl+Shift+L", w.show_ledger)
-    w.visit_action = made("List for the visit …", "Ctrl+L", w.visit)
-    w.print_action = made("Print the dossier …", "Ctrl+P", w.print_dossier)
-    w.help_action = made("Help for this step", "F1", w.toggle_help)
-    w.quit_action = made("Quit", "Ctrl+Q", w.close)
-    w.dark_action = made("Dark", "Ctrl+Shift+D", lambda: w.appearance.dark(not theme.dark))
-    w.units_action = made("Other units", "Ctrl+U", lambda: w.appearance.units(SYSTEMS[1 - SYSTEMS.index(system())]))
-    w.alone_action = made("Drawing alone", "F8", w.drawing_alone)
-    w.strip_action = made("Margins as a strip", "F9", lambda: w.margins.toggle_strip())
-    made("Jump", "Ctrl+K", lambda: w.jump.setFocus())
-    made("Next step", "Ctrl+PgDown", lambda: w._step(1))
-    made("Previous step", "Ctrl+PgUp", lambda: w._step(-1))
+    def restyle(self) -> None:
+        """Pictures in the colours of now."""
+        for name, _, _, symbol in COMMANDS:
+            if symbol:
+                self[name].setIcon(icon(symbol))
 
 
-def home_menu(window: MainWindow) -> QToolButton:
-    """The button with the menu of the window's commands."""
+def home_menu(
+    commands: Commands, list_versions: Callable[[QMenu], None], demo: Callable[[str], None], scale: Callable[[int], None]
+) -> QToolButton:
+    """The button with the menu of the window's commands. demo: opens a demo home by its key, all of them for ''."""
     button = QToolButton()
     button.setText("Home ▾")
     button.setAccessibleName("Home menu")
     button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
     button.setStyleSheet("QToolButton::menu-indicator { image: none; }")
     menu = QMenu(button)
-    w = window
-    for action in (w.new_action, w.like_action, w.open_action, w.save_action, w.save_as_action):
-        menu.addAction(action)
-    earlier = menu.addMenu("Earlier versions")
-    assert earlier is not None
-    earlier.aboutToShow.connect(lambda: w.list_versions(earlier))
-    demo = menu.addMenu("Demo homes")
-    assert demo is not None
+    for name in ("new", "like", "open", "save", "save as"):
+        menu.addAction(commands[name])
+    earlier = _below(menu, "Earlier versions")
+    earlier.aboutToShow.connect(lambda: list_versions(earlier))
+    homes = _below(menu, "Demo homes")
     for key in DEMO:
-        demo.addAction(demo_home(key).name, lambda key=key: w.open_demo(key))
-    demo.addAction("All, with the scheme of 24 plots", w.show_demo_folder)
-    menu.addSeparator()
-    for action in (w.homes_action, w.office_action, w.ledger_action, w.visit_action, w.print_action):
-        menu.addAction(action)
-    menu.addSeparator()
-    for action in (w.alone_action, w.strip_action, w.dark_action):
-        menu.addAction(action)
-    scaling = menu.addMenu("Scaling")
-    assert scaling is not None
-    for scale in SCALES:
-        scaling.addAction(f"{scale} %", lambda scale=scale: w.appearance.scale(scale))
-    menu.addAction(w.help_action)
-    menu.addAction(w.quit_action)
+        homes.addAction(demo_home(key).name, lambda key=key: demo(key))
+    homes.addAction("All, with the scheme of 24 plots", lambda: demo(""))
+    for group in (("homes", "office", "ledger", "visit", "print"), ("alone", "strip", "dark")):
+        menu.addSeparator()
+        for name in group:
+            menu.addAction(commands[name])
+    scaling = _below(menu, "Scaling")
+    for percent in SCALES:
+        scaling.addAction(f"{percent} %", lambda percent=percent: scale(percent))
+    for name in ("help", "quit"):
+        menu.addAction(commands[name])
     button.setMenu(menu)
     return button
+
+
+def _below(menu: QMenu, title: str) -> QMenu:
+    made = menu.addMenu(title)
+    assert made is not None
+    return made

@@ -6,6 +6,7 @@ import argparse
 import os
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QThreadPool, QTimer
 from PyQt6.QtWidgets import QApplication, QWidget
@@ -19,6 +20,9 @@ from nuthatch.desktop.document import Document
 from nuthatch.desktop.error_net import Net
 from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
 from nuthatch.named_home import Refused, read_home
+
+if TYPE_CHECKING:
+    from nuthatch.desktop.window import MainWindow
 
 
 def application(dark: bool = False) -> QApplication:
@@ -42,8 +46,8 @@ def _document(options: argparse.Namespace) -> Document:
         return Document.of(content, path)
     if options.demo:
         return Document(demo_home("osier-lane-7"))
-    content = load_office()[0]
-    return Document(start_home(content.office), content.weather)
+    office = load_office()[0]
+    return Document(start_home(office.office), office.weather)
 
 
 def _need_display(picture: bool) -> None:
@@ -84,7 +88,7 @@ def run(options: argparse.Namespace) -> int:
     if options.picture:
         return picture(app, window, options.step, Path(options.picture))
     if not options.file and not options.demo and options.step == "cutaway":
-        window.show_homes()
+        window.go("homes")
     else:
         show(window, options.step)
     code = app.exec()
@@ -102,14 +106,10 @@ def fit_screen(window: QWidget) -> None:
             window.resize(room)
 
 
-def show(window: QWidget, step: str) -> None:
+def show(window: MainWindow, step: str) -> None:
     """Go to a step or a page."""
-    if step == "homes":
-        window.show_homes()  # type: ignore[attr-defined]
-    elif step in ("new", "office", "ledger"):
-        getattr(window, f"show_{step}")()
-    elif step in STEPS:
-        window.show_step(step)  # type: ignore[attr-defined]
+    if step in (*PAGES, *STEPS):
+        window.go(step)
 
 
 def finish(*windows: QWidget) -> None:
@@ -125,7 +125,7 @@ def finish(*windows: QWidget) -> None:
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
-def picture(app: QApplication, window: QWidget, step: str, path: Path) -> int:
+def picture(app: QApplication, window: MainWindow, step: str, path: Path) -> int:
     """Write a picture of the window once it is settled. Options has no board yet and shows the cutaway's notice."""
     if step not in (*STEPS, *PAGES):
         raise Refused(f"step “{step}” has no board in this version")
@@ -134,9 +134,9 @@ def picture(app: QApplication, window: QWidget, step: str, path: Path) -> int:
 
     def look() -> None:
         state["tries"] += 1
-        state["calm"] = state["calm"] + 1 if window.settled() else 0  # type: ignore[attr-defined]
+        state["calm"] = state["calm"] + 1 if window.settled() else 0
         if state["calm"] >= 3:
-            state["ok"] = window.grab().save(str(path), "PNG")  # type: ignore[attr-defined]
+            state["ok"] = window.grab().save(str(path), "PNG")
             app.quit()
         elif state["tries"] > 1200:
             app.quit()

@@ -76,8 +76,8 @@ class ChangeLine(QWidget):
         for part in (self.label, self.effect):
             row.addWidget(part)
         row.addStretch(1)
-        for part in (self.next, self.no_more, self.hint):
-            row.addWidget(part)
+        for end in (self.next, self.no_more, self.hint):
+            row.addWidget(end)
         self.ask(None)
 
     def let_ask(self) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -15,7 +15,7 @@ from nuthatch.core.edits import desk
 from nuthatch.core.edits.desk import Block, Listing
 from nuthatch.core.edits.placed import in_place
 from nuthatch.core.edits.starts import Names
-from nuthatch.core.edits.whole_parts import pulled
+from nuthatch.core.edits.whole_parts import detached, pulled
 from nuthatch.core.model.home import EvidenceFile, find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.sketch import Pull
@@ -26,6 +26,39 @@ def _of_drag(pulls: Sequence[Pull]) -> str:
     return "drag " + " ".join(f"{p.part}.{p.field}" for p in pulls)
 
 
+class Owner(Protocol):
+    """What a desk stands in: it assesses the root, says whether it may be changed, and holds the files that belong to it."""
+
+    @property
+    def snapshot(self) -> Snapshot:
+        """The root and its assessment, always of each other."""
+
+    @property
+    def keeps_evidence(self) -> bool:
+        """Whether files can be attached to values."""
+
+    def refusal(self) -> str:
+        """Why nothing may be changed, or ''."""
+
+    def follow(self, label: str, joined: bool) -> None:
+        """The root has changed."""
+
+    def keep_work(self) -> None:
+        """Keep what is done against a crash, at once."""
+
+    def taken(self, path: Path) -> EvidenceFile | str:
+        """A file the root is to hold; or why it cannot."""
+
+    def attached(self, path: Path, part: str, field: str) -> Change | None:
+        """What attaches a file to a value. Raises ChangeRefused."""
+
+    def evidence_bytes(self, sha: str) -> bytes | None:
+        """An attached file's bytes; None where they are lost."""
+
+    def add_weather(self, sha256: str, data: bytes) -> None:
+        """Keep a weather file's bytes so that the root can refer to it."""
+
+
 class Desk(QObject):
     """`changed(label)` after every change of the root, `ending` when the person is done with it. Edits return why they were refused, or ''."""
 
@@ -33,9 +66,10 @@ class Desk(QObject):
     failed = pyqtSignal(str)
     ending = pyqtSignal()
 
-    def __init__(self, root: Any) -> None:
+    def __init__(self, root: Any, owner: Owner) -> None:
         super().__init__()
         self.session = Session(root)
+        self._owner = owner
         self.under_way: dict[str, Any] = {}
         """What goes on beside the boards, by name: boards come and go with units and colours."""
 
@@ -46,7 +80,7 @@ class Desk(QObject):
     @property
     def snapshot(self) -> Snapshot:
         """The root and its assessment, always of each other."""
-        return Snapshot(self.home, None)
+        return self._owner.snapshot
 
     def part(self, ident: str) -> Part | None:
         """A part of the root as it is now."""
@@ -54,10 +88,11 @@ class Desk(QObject):
 
     def refusal(self) -> str:
         """Why nothing may be changed, or ''."""
-        return ""
+        return self._owner.refusal()
 
     def after(self, label: str, joined: bool = False) -> None:
         """The root has changed."""
+        self._owner.follow(label, joined)
         self.changed.emit(label)
 
     # edits
@@ -187,7 +222,8 @@ class Desk(QObject):
         return [(part.id, part.name) for part in getattr(self.home, spec.refers, ())]
 
     def keep_work(self) -> None:
-        """Keep what is done against a crash, at once; what has no file keeps nothing."""
+        """Keep what is done against a crash, at once."""
+        self._owner.keep_work()
 
     # history
 
@@ -201,20 +237,52 @@ class Desk(QObject):
         if label is not None:
             self.after(f"Done again: {label}")
 
-    # evidence and weather: only a home has them
+    # evidence and weather: what belongs to the root and stands in no field
 
     @property
     def keeps_evidence(self) -> bool:
-        return False
+        return self._owner.keeps_evidence
 
     def taken(self, path: Path) -> EvidenceFile | str:
-        """A file the home is to hold; or why it cannot."""
-        return "files are kept with homes"
+        """A file the root is to hold; or why it cannot."""
+        return self._owner.taken(path)
 
     def attach(self, path: Path, part: str, field: str) -> str:
         """Attach a file as evidence of a value."""
-        return "files are attached to values of a home"
+        return self.apply(lambda: self._owner.attached(path, part, field))
+
+    def detach(self, ident: str) -> str:
+        """Take an attached file out of the root and off every value it proves."""
+        return self.apply(lambda: detached(self.home, ident))
 
     def evidence_bytes(self, sha: str) -> bytes | None:
         """An attached file's bytes; None where they are lost."""
+        return self._owner.evidence_bytes(sha)
+
+    def add_weather(self, sha256: str, data: bytes) -> None:
+        """Keep a weather file's bytes so that the root can refer to it."""
+        self._owner.add_weather(sha256, data)
+
+
+class NoFiles:
+    """What an owner that holds no files says of them."""
+
+    keeps_evidence = False
+
+    def taken(self, path: Path) -> EvidenceFile | str:
+        return "files are kept with homes"
+
+    def attached(self, path: Path, part: str, field: str) -> Change | None:
+        raise ChangeRefused("files are attached to values of a home")
+
+    def evidence_bytes(self, sha: str) -> bytes | None:
         return None
+
+    def add_weather(self, sha256: str, data: bytes) -> None:
+        """Nothing refers to it."""
+
+    def refusal(self) -> str:
+        return ""
+
+    def keep_work(self) -> None:
+        """What has no file keeps nothing."""

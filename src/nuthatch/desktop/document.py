@@ -6,14 +6,17 @@ import hashlib
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nuthatch.core.assess import Assessment, Snapshot, assess
+from nuthatch.core.changes.changes import Change, ChangeRefused
+from nuthatch.core.changes.history import Session
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.climate.library import climate_named, shipped_climate
-from nuthatch.core.edits import whole_parts as moves
+from nuthatch.core.edits import whole_parts
 from nuthatch.core.files.autosave import Autosave
 from nuthatch.core.files.disk import printable, read_file, why
 from nuthatch.core.files.held import held, hold
@@ -37,7 +40,7 @@ from nuthatch.desktop.weights import Weighing
 LARGEST_PROOF = 60_000_000
 
 
-class Document(Desk):
+class Document(QObject):
     """`changed(label)` after every change; `arrived()` when slow results have come; `ready()` once all is there first."""
 
     arrived = pyqtSignal()
@@ -53,7 +56,9 @@ class Document(Desk):
         evidence: dict[str, bytes] | None = None,
         file_hash: str = "",
     ) -> None:
-        super().__init__(home)
+        super().__init__()
+        self.desk = Desk(home, self)
+        self.changed, self.failed, self.ending = self.desk.changed, self.desk.failed, self.desk.ending
         self.path = real(path) if path is not None else None
         self.evidence = dict(evidence or {})
         self.keeper = Keeper(self.session, self.path, file_hash or (hash_of(self.path) if self.path is not None else ""))
@@ -88,6 +93,14 @@ class Document(Desk):
         return cls(content.home, content.weather, path, content.evidence, content.sha256)
 
     # what is shown
+
+    @property
+    def home(self) -> Any:
+        return self.desk.home
+
+    @property
+    def session(self) -> Session:
+        return self.desk.session
 
     @property
     def snapshot(self) -> Snapshot:
@@ -192,10 +205,10 @@ class Document(Desk):
         told = self.slow.progress.values()
         return min(told) if told and len(told) == len(self.slow.running) else None
 
-    def after(self, label: str, joined: bool = False) -> None:
+    def follow(self, label: str, joined: bool) -> None:
+        """The home has changed."""
         self.keeper.changed(joined)
         self._assess(label, joined)
-        self.changed.emit(label)
 
     def keep_work(self) -> None:
         self.keeper.keep_at_once()
@@ -207,7 +220,7 @@ class Document(Desk):
         self.evidence |= {sha: data for sha, data in found.items() if data is not None}
         self.session.put(work.home, "work of the earlier session restored")
         if self._started:
-            self.after("Restored: work of the earlier session")
+            self.desk.after("Restored: work of the earlier session")
 
     # weather and evidence
 
@@ -233,18 +246,15 @@ class Document(Desk):
         self.evidence[sha] = data
         return EvidenceFile(id="new", name=printable(path.name), sha256=sha, size=len(data))
 
-    def attach(self, path: Path, part_id: str, field: str) -> str:
+    def attached(self, path: Path, part_id: str, field: str) -> Change | None:
+        """What attaches a file to a value. Raises ChangeRefused."""
         given = getattr(find(self.home, part_id), field, None)
         if not isinstance(given, Given):
-            return "there is no value here to prove yet"
+            raise ChangeRefused("there is no value here to prove yet")
         proof = self.taken(path)
         if isinstance(proof, str):
-            return proof
-        return self.apply(lambda: moves.attached(self.home, part_id, field, given, proof))
-
-    def detach(self, ident: str) -> str:
-        """Take an attached file out of the home and off every value it proves."""
-        return self.apply(moves.detached(self.home, ident))
+            raise ChangeRefused(proof)
+        return whole_parts.attached(self.home, part_id, field, given, proof)
 
     def evidence_bytes(self, sha: str) -> bytes | None:
         return self.evidence[sha] if sha in self.evidence else held(sha, *self.keeper.sessions)
@@ -303,7 +313,7 @@ class Document(Desk):
         self.session.put(content.home, "the file as somebody else saved it")
         self.session.saved(content.home)
         self.keeper.file_hash = content.sha256
-        self.after("Taken: the file as somebody else saved it")
+        self.desk.after("Taken: the file as somebody else saved it")
 
     def close(self) -> None:
         """The user is done with the home: its jobs are dropped, its lock and autosave go."""

@@ -1,38 +1,32 @@
-"""The home bar: name and state, jump box, units, undo, redo, save, homes, menu; and the strip below it."""
+"""The home bar: name and state, jump box, units, undo, redo, save, homes, menu."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QToolButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
 from nuthatch.core.units import INCH_POUND, system
-from nuthatch.desktop.actions import home_menu
+from nuthatch.desktop.actions import Commands
+from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.quantity_field import ElidedLabel
 
-if TYPE_CHECKING:
-    from nuthatch.desktop.window import MainWindow
 
-    Base = MainWindow
-else:
-    Base = object
+class HomeBar(QWidget):
+    """What stands above the board."""
 
-
-class HomeBar(Base):
-    """The part of the window above the board."""
-
-    def _home_bar(self) -> QWidget:
-        bar = QWidget()
-        bar.setObjectName("homeBar")
-        bar.setFixedHeight(48)
-        self.name, self.state = QLabel(), ElidedLabel("")
+    def __init__(self, commands: Commands, jump: QWidget, menu: QWidget) -> None:
+        super().__init__()
+        self._commands = commands
+        self.setObjectName("homeBar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(48)
+        self.name, self.state, self.units = QLabel(), ElidedLabel(""), QToolButton()
         for label in (self.name, self.state):
             label.setTextFormat(Qt.TextFormat.PlainText)
         self.name.setObjectName("homeName")
         self.state.setObjectName("muted")
-        row = QHBoxLayout(bar)
+        row = QHBoxLayout(self)
         row.setContentsMargins(16, 0, 14, 0)
         row.setSpacing(10)
         bird = QLabel()
@@ -40,59 +34,31 @@ class HomeBar(Base):
         row.addWidget(bird)
         row.addWidget(self.name)
         row.addWidget(self.state, 1)
-        row.addWidget(self.jump)
-        self.units = QToolButton()
-        self.units.setDefaultAction(self.units_action)
+        row.addWidget(jump)
+        self.units.setDefaultAction(commands["units"])
         self.units.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextOnly)
         row.addWidget(self.units)
-        self._units_state()
-        self._buttons = []
-        for action in (self.undo_action, self.redo_action, self.save_action, self.homes_action):
+        for name in ("undo", "redo", "save", "homes"):
             button = QToolButton()
-            button.setDefaultAction(action)
-            button.setAccessibleName(action.text())
+            button.setDefaultAction(commands[name])
+            button.setAccessibleName(commands[name].text())
             row.addWidget(button)
-            self._buttons.append(button)
-        row.addWidget(home_menu(self))
-        return bar
+        row.addWidget(menu)
+        self.show_units()
 
-    def _banner_strip(self) -> QWidget:
-        self.banner = QWidget()
-        self.banner.setObjectName("banner")
-        self.banner.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.banner_text = QLabel()
-        self.banner_text.setTextFormat(Qt.TextFormat.PlainText)
-        self.banner_text.setWordWrap(True)
-        self.banner_yes, self.banner_no = QPushButton("Restore"), QPushButton("Leave")
-        self.banner_yes.clicked.connect(lambda _=False: self.banner_accept())
-        self.banner_no.clicked.connect(lambda _=False: self.banner_refuse())
-        row = QHBoxLayout(self.banner)
-        row.setContentsMargins(16, 5, 14, 5)
-        row.addWidget(self.banner_text, 1)
-        row.addWidget(self.banner_yes)
-        row.addWidget(self.banner_no)
-        return self.banner
-
-    def _units_state(self) -> None:
+    def show_units(self) -> None:
+        """Which units are shown."""
         name = "Inch-pound" if system() == INCH_POUND else "Metric"
-        self.units_action.setText(name)
-        self.units_action.setToolTip(f"Units: {name.lower()}. Switch (Ctrl U)")
+        self._commands["units"].setText(name)
+        self._commands["units"].setToolTip(f"Units: {name.lower()}. Switch (Ctrl U)")
         self.units.setAccessibleName(f"Units: {name}")
 
-    def _bar_state(self) -> None:
-        d = self.document
+    def show_state(self, d: Document) -> None:
+        """Name and state of the open home, and what can be undone."""
         self.name.setText(d.home.name)
-        saved = (
-            "read only"
-            if d.read_only
-            else "not saved yet"
-            if d.path is None and not d.session.dirty
-            else "changed, not saved"
-            if d.session.dirty
-            else "saved"
-        )
+        unsaved, new = d.session.dirty, d.path is None
+        saved = "read only" if d.read_only else "changed, not saved" if unsaved else "not saved yet" if new else "saved"
         self.state.put(" · ".join(t for t in (d.home.brief.client, d.home.brief.project, saved) if t))
-        self.setWindowTitle(f"{d.home.name}{' •' if d.session.dirty else ''} · Nuthatch")
-        for action, label, verb in ((self.undo_action, d.session.undo_label, "Undo"), (self.redo_action, d.session.redo_label, "Redo")):
-            action.setEnabled(label is not None)
-            action.setToolTip(f"{verb}: {label}" if label else f"Nothing to {verb.lower()}")
+        for name, label, verb in (("undo", d.session.undo_label, "Undo"), ("redo", d.session.redo_label, "Redo")):
+            self._commands[name].setEnabled(label is not None)
+            self._commands[name].setToolTip(f"{verb}: {label}" if label else f"Nothing to {verb.lower()}")

@@ -57,7 +57,7 @@ class LedgerView(QWidget):
         head.addWidget(title)
         head.addStretch(1)
         for widget in (
-            self.find,
+            self.search,
             self.margin,
             self.basis,
             button("Attach a sheet", self._ask_sheet, "paperclip", "One file as evidence of all chosen values"),
@@ -72,11 +72,11 @@ class LedgerView(QWidget):
 
     def _tools(self) -> None:
         """Finding, the margin weighed against, the basis in bulk."""
-        self.find = QLineEdit()
-        self.find.setPlaceholderText("Find in the ledger")
-        self.find.setAccessibleName("Find in the ledger")
-        self.find.setFixedWidth(180)
-        self.find.textChanged.connect(lambda _: self._show())
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find in the ledger")
+        self.search.setAccessibleName("Find in the ledger")
+        self.search.setFixedWidth(180)
+        self.search.textChanged.connect(lambda _: self._show())
         self.margin = QComboBox()
         self.margin.setAccessibleName("Weighed against")
         self.margin.setToolTip("The margin the values are weighed against")
@@ -123,7 +123,7 @@ class LedgerView(QWidget):
             return
         known = self.weighing.rows
         against = self.margin.currentData() or heaviest_first(margins(a), self.weighing.weights)
-        words = self.find.text().lower().split()
+        words = self.search.text().lower().split()
         rows = [e for e in known if all(w in f"{e.spec.label} {e.name} {e.given.source}".lower() for w in words)]
         rows = list(ranked(rows, self.weighing.weights, against))
         top = self.table.currentRow() <= 0
@@ -176,7 +176,7 @@ class LedgerView(QWidget):
 
     def _apply(self, make) -> None:  # type: ignore[no-untyped-def]  # makes a change
         try:
-            reason = self.document.apply(make())
+            reason = self.document.desk.apply(make())
         except ChangeRefused as why:
             reason = str(why)
         if reason:

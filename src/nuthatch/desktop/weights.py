@@ -11,7 +11,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from nuthatch.core.assess import Assessment, Snapshot
 from nuthatch.core.library import cache_folder
 from nuthatch.core.views.ledger import LedgerRow, Weight, entries, first_to_find_out, margins, weighed
-from nuthatch.core.workers import Task, Worker
+from nuthatch.core.workers import Stopped, Task, Worker
+from nuthatch.desktop.error_net import write_log
 from nuthatch.desktop.jobs import Job, Jobs
 
 IDLE = 900
@@ -68,12 +69,19 @@ class Weighing(QObject):
             return
         task = Task(weighed, {"home": a.home, "climate": a.state.climate, "cache": cache_folder()})
         self._job = self._jobs.start(
-            "weights", lambda job: self._worker.run(task, job.tell), lambda _: self._ended(), moved=self._take, stop=self._worker.stop
+            "weights", lambda job: self._worker.run(task, job.tell), lambda _: self._ended(), self._gave_up, self._take, self._worker.stop
         )
 
     def _take(self, told: dict[str, Any]) -> None:
         self.weights |= told
         self.moved.emit()
+
+    def _gave_up(self, error: Exception) -> None:
+        """What is not weighed stays so until the home changes."""
+        if not isinstance(error, Stopped):
+            write_log(error)
+        self.rows = tuple(r for r in self.rows if r.id in self.weights)
+        self._ended()
 
     def _ended(self) -> None:
         self._job = None

@@ -1,86 +1,139 @@
-"""The window: home bar, route, board, margins, change line. Signals upward, calls downward."""
+"""The window: home bar, banner, route, middle, margins, change line, put together. Signals upward, calls downward."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QObject, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
+from PyQt6.QtGui import QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from nuthatch.core.library import demo_folder
 from nuthatch.core.questions import standings
 from nuthatch.desktop import settings
-from nuthatch.desktop.actions import make_actions
+from nuthatch.desktop.actions import Commands, home_menu
 from nuthatch.desktop.appearance import Appearance
+from nuthatch.desktop.banner import Banner
+from nuthatch.desktop.center import Center
 from nuthatch.desktop.change_line import ChangeLine, effect
+from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.document import Document
-from nuthatch.desktop.files import HomeFiles, plain_name
 from nuthatch.desktop.home_bar import HomeBar
+from nuthatch.desktop.home_files import HomeFiles
 from nuthatch.desktop.jump_box import JumpBox
-from nuthatch.desktop.ledger_view import LedgerView
 from nuthatch.desktop.margins import Margins
-from nuthatch.desktop.navigation import Guiding
 from nuthatch.desktop.pages.homes import HomesPage
 from nuthatch.desktop.pages.new_home import NewHomePage
 from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board
-from nuthatch.desktop.steps.boards import BoardStack
+from nuthatch.desktop.steps.dossier.board import DossierBoard
 from nuthatch.desktop.widgets import formula_view
-from nuthatch.desktop.widgets.focus_order import order_focus
 from nuthatch.desktop.widgets.quantity_field import QuantityField
-from nuthatch.desktop.working_view import WorkingView
-
-__all__ = ["MainWindow", "plain_name"]
 
 
-class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
-    """One open home, the register of homes and the office profile as pages."""
-
-    undo_action: QAction
-    redo_action: QAction
-    save_action: QAction
-    save_as_action: QAction
-    open_action: QAction
-    new_action: QAction
-    like_action: QAction
-    homes_action: QAction
-    office_action: QAction
-    visit_action: QAction
-    ledger_action: QAction
-    print_action: QAction
-    help_action: QAction
-    quit_action: QAction
-    dark_action: QAction
-    units_action: QAction
-    alone_action: QAction
-    strip_action: QAction
+class MainWindow(QMainWindow):
+    """One open home, the register of homes and the office profile as pages. It is the `Shell` its parts know."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.resize(1280, 800)
         self.setMinimumSize(1100, 700)
+        self._document = document
         self.appearance = Appearance(self)
-        make_actions(self)
+        self.files = HomeFiles(self, self)
+        self.commands = Commands(self, self._does())
         self.pages = QStackedWidget()
         self.homes: HomesPage | None = None
         self.office: OfficePage | None = None
         self.beginning: NewHomePage | None = None
         self.body: QWidget | None = None
         self._listens = False
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(0)
+        self._later.timeout.connect(self._refresh)
         self.setCentralWidget(self.pages)
+        self.appearance.leaving.connect(lambda: self.center.take_down(self))
+        self.appearance.changed.connect(self._made_anew)
+        self.appearance.said.connect(self.say)
+        self.files.changed.connect(self._file_changed)
         self.set_document(document)
+
+    def _does(self) -> dict[str, Callable[[], object]]:
+        """What each command does."""
+        files, look = self.files, self.appearance
+        return {
+            "undo": self.undo,
+            "redo": self.redo,
+            "save": files.save,
+            "save as": files.save_as,
+            "open": files.open_dialog,
+            "new": lambda: self.go("new"),
+            "like": lambda: files.new_like(self.document.home, self.document.weather_bytes()),
+            "homes": lambda: self.go("homes"),
+            "office": lambda: self.go("office"),
+            "ledger": lambda: self.go("ledger"),
+            "visit": files.visit,
+            "print": self.print_dossier,
+            "help": self.toggle_help,
+            "quit": self.close,
+            "dark": look.other_light,
+            "units": look.other_units,
+            "alone": lambda: self.center.drawing_alone(),
+            "strip": lambda: self.margins.toggle_strip(),
+            "jump": lambda: self.jump.setFocus(),
+            "next": lambda: self._step_on(1),
+            "previous": lambda: self._step_on(-1),
+        }
+
+    # the shell: what the parts of the window know of it
+
+    @property
+    def document(self) -> Document:
+        """The open home."""
+        return self._document
+
+    def go(self, step: str, part: str = "", field: str = "") -> None:
+        """To a step, a part and its field; or to a page: home, homes, office, new, ledger."""
+        pages: dict[str, Callable[[], None]] = {
+            "home": self._show_home,
+            "homes": self._show_homes,
+            "office": self._show_office,
+            "new": self._show_new,
+            "visit": self.files.visit,
+        }
+        if step in pages:
+            pages[step]()
+            return
+        self._show_home()
+        self.center.go(step, part, field)
+
+    def say(self, label: str, detail: str = "") -> None:
+        """A sentence in the change line."""
+        self.change_line.say(label, detail)
+
+    def open(self, make: Callable[[], Document], step: str = "", note: tuple[str, str] | None = None) -> bool:
+        """Another home in this window, unless the person wants to keep this one. note: what the change line says of it."""
+        if not self.files.confirm():
+            return False
+        self.document.close()
+        document = make()
+        document.note = note
+        self.set_document(document)
+        if step:
+            self.show_step(step)
+        return True
+
+    # a home is shown
 
     def set_document(self, document: Document) -> None:
         """Show another home in this window."""
-        self.document = document
+        self._document = document
         self.route, self.margins, self.change_line = Route(), Margins(document, document.weighing), ChangeLine()
-        self.jump = JumpBox(document, self)
-        self.working, self.ledger = WorkingView(), LedgerView(document, document.weighing)
-        self.stack = BoardStack(document)
-        self.center = QStackedWidget()
-        self.center.addWidget(self.stack)
-        for widget in (self.working, self.ledger):
-            self.center.addWidget(widget)
+        self.jump, self.center, self.banner = JumpBox(document, self), Center(document), Banner(self)
+        menu = home_menu(self.commands, self.files.list_versions, self._open_demo, self.appearance.scale)
+        self.bar = HomeBar(self.commands, self.jump, menu)
         self._connect()
         body = self._laid_out()
         old, self.body = self.body, body
@@ -89,48 +142,39 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         if old is not None:
             self.pages.removeWidget(old)
             old.deleteLater()
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.setInterval(0)
-        self._later.timeout.connect(self._refresh_board)
-        self.step = ""
         self.show_step("cutaway")
         self.route.setFocus()
         self._bar_state()
         self.change_line.say("Opened", "computing …")
         self.change_line.let_ask()
-        self.look_for_work()
+        self.banner.look()
         QTimer.singleShot(0, document.start)
 
     def _connect(self) -> None:
         """Signals upward: what the parts of the window say."""
-        self.working.lead.connect(self.lead)
-        self.working.left.connect(self.close_working)
-        self.working.said.connect(lambda text: self.change_line.say(text))
-        self.working.pin.connect(lambda path, caption: self.board(self.step).pin("working", path, caption))
-        self.stack.go.connect(self.go)
-        self.stack.explain.connect(self.show_working)
-        self.stack.said.connect(self.change_line.say)
+        center, document = self.center, self.document
+        center.said.connect(self.say)
+        center.stepped.connect(self._route_state)
+        center.leaving.connect(self.route.setFocus)
+        center.elsewhere.connect(self.go)
+        self.banner.copy.connect(self.files.save_as)
+        self.banner.answered.connect(self.route.setFocus)
         self.route.chosen.connect(self.show_step)
         self.change_line.go.connect(self.go)
         self.margins.go.connect(self.go)
-        self.margins.ledger.connect(self.show_ledger)
-        self.ledger.go.connect(self.go)
-        self.ledger.left.connect(lambda: self.show_step(self.step))
-        self.ledger.said.connect(self.change_line.say)
-        self.margins.explain.connect(self.explain)
-        self.jump.go.connect(lambda step, part: self.go(step, part, ""))
-        self.jump.explain.connect(self.explain)
-        document = self.document
+        self.margins.ledger.connect(lambda: self.go("ledger"))
+        self.margins.explain.connect(center.explain)
+        self.jump.go.connect(lambda step, part: self.go(step, part))
+        self.jump.explain.connect(center.explain)
         document.changed.connect(self._changed)
         document.ready.connect(self._ready)
         document.arrived.connect(self._arrived)
         document.slow.moved.connect(self.margins.show_progress)
-        document.failed.connect(lambda text: self.change_line.say(text))
+        document.failed.connect(self.say)
         document.saved.connect(self._bar_state)
 
     def _laid_out(self) -> QWidget:
-        """Home bar, banner, route, board and margins, change line."""
+        """Home bar, banner, route, middle and margins, change line."""
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -141,49 +185,48 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for widget in (self._home_bar(), self._banner_strip()):
+        for widget in (self.bar, self.banner):
             column.addWidget(widget)
         column.addLayout(middle, 1)
         column.addWidget(self.change_line)
         return body
 
+    def _open_demo(self, key: str) -> None:
+        """A demo home, or the register with all of them."""
+        if key:
+            self.files.open_demo(key)
+            return
+        folder = str(demo_folder())
+        kept = settings.load().folders
+        if folder not in kept:
+            settings.change(folders=(*kept, folder))
+        self.go("homes")
+
     # pages
 
-    def show_home(self) -> None:
-        """Back to the open home."""
+    def _show_home(self) -> None:
         if self.body is not None:
             self.pages.setCurrentWidget(self.body)
             self._bar_state()
 
-    def show_homes(self) -> None:
-        """The register of homes."""
+    def _show_homes(self) -> None:
         if self.homes is None:
-            self.homes = HomesPage(self)
+            self.homes = HomesPage(self, self.files)
             self.pages.addWidget(self.homes)
         self.pages.setCurrentWidget(self.homes)
         self.homes.look()
         self.homes.table.setFocus()
 
-    def show_demo_folder(self) -> None:
-        """The register with the demo homes."""
-        folder = str(demo_folder())
-        kept = settings.load().folders
-        if folder not in kept:
-            settings.change(folders=(*kept, folder))
-        self.show_homes()
-
-    def show_office(self) -> None:
-        """The office profile."""
+    def _show_office(self) -> None:
         if self.office is None:
-            self.office = OfficePage(self)
+            self.office = OfficePage(self, self.files)
             self.pages.addWidget(self.office)
         self.pages.setCurrentWidget(self.office)
         self.office.open()
 
-    def show_new(self) -> None:
-        """How a new home begins."""
+    def _show_new(self) -> None:
         if self.beginning is None:
-            self.beginning = NewHomePage(self)
+            self.beginning = NewHomePage(self, self.files)
             self.pages.addWidget(self.beginning)
         self.pages.setCurrentWidget(self.beginning)
         self.beginning.open()
@@ -196,28 +239,59 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
 
     # what is shown
 
+    @property
+    def step(self) -> str:
+        """The step that is shown."""
+        return self.center.step
+
     def board(self, key: str) -> Board:
         """The board of a step, made when first needed."""
-        return self.stack.board(key)
-
-    @property
-    def boards(self) -> dict[str, Board]:
-        """The boards made so far."""
-        return self.stack.boards
+        return self.center.board(key)
 
     def show_step(self, key: str) -> None:
         """Go to a step."""
-        self.show_home()
-        self.center.setCurrentWidget(self.stack)
-        focused = QApplication.focusWidget()
-        if focused is not None and key != self.step and self.stack.isAncestorOf(focused):
-            self.route.setFocus()  # else the focus would vanish with the old board
-        self.step = key
-        board = self.board(key)
-        self.stack.setCurrentWidget(board)
-        board.present(self.document.snapshot)
-        order_focus(board)
-        self._route_state()
+        self._show_home()
+        self.center.show_step(key)
+
+    def _step_on(self, by: int) -> None:
+        self._show_home()
+        self.center.step_on(by)
+
+    def toggle_help(self) -> None:
+        """The help card of the step."""
+        if self.page == "home":
+            self.board(self.step).toggle_help()
+
+    def print_dossier(self) -> None:
+        """Print the dossier on a printer of the system."""
+        self.show_step("dossier")
+        board = self.board("dossier")
+        assert isinstance(board, DossierBoard)
+        board.print_dialog()
+
+    def _file_changed(self) -> None:
+        self.banner.refresh()
+        self._bar_state()
+
+    def _bar_state(self) -> None:
+        d = self.document
+        self.bar.show_state(d)
+        self.setWindowTitle(f"{d.home.name}{' •' if d.session.dirty else ''} · Nuthatch")
+
+    def _made_anew(self) -> None:
+        """Boards, rails and pages in the colours and units of now."""
+        page = self.page
+        self.commands.restyle()
+        self.bar.show_units()
+        for other in (self.homes, self.office):
+            if other is not None:
+                other.restyle()
+        self.show_step(self.step)
+        if page != "home":
+            self.go(page)
+        self.margins.refresh_bars()
+        self.margins.refresh_rest()
+        self.update()
 
     def _route_state(self) -> None:
         a = self.document.assessment
@@ -225,7 +299,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
 
     def _ready(self) -> None:
         self.margins.refresh_bars()
-        self._refresh_board()
+        self._refresh()
         self.change_line.say(*(self.document.note or ("Computed", f"{self.document.home.name}: {self._standing()}")))
         QTimer.singleShot(200, lambda: self.document.warm(formula_view.warm))
 
@@ -255,32 +329,23 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self._bar_state()
         self._later.start()
 
-    def _refresh_board(self) -> None:
-        if self.center.currentWidget() is self.working and not self.working.follow(self.document.assessment):
-            self.close_working()
-        if self.ledger.isVisible():
-            self.ledger.follow(self.document.assessment)
-        self.board(self.step).present(self.document.snapshot)
-        order_focus(self.board(self.step))
+    def _refresh(self) -> None:
+        """Everything but the bars, which a keystroke has reached already."""
+        self.center.refresh()
         self.margins.refresh_rest()
         self._route_state()
-        self._lead_on()
+        a = self.document.assessment
+        self.change_line.ask(a.questions[0] if a is not None and a.questions else None)
         self._bar_state()
 
     def settled(self) -> bool:
         """Whether nothing is computing or waiting to be drawn."""
-        if self.page in ("homes", "new") and not self.pages.currentWidget().settled:  # type: ignore[union-attr]
+        pages = {"homes": self.homes, "new": self.beginning}
+        page = pages.get(self.page)
+        if page is not None and not page.settled:
             return False
-        if self.ledger.isVisible() and not self.ledger.settled:
-            return False
-        charts = [w for w in self.board(self.step).findChildren(QWidget) if getattr(w, "pending", False) is True]
-        return (
-            self.document.assessment is not None
-            and not self.document.busy
-            and not self._later.isActive()
-            and self.board(self.step).settled
-            and not [c for c in charts if type(c).__name__ == "ChartCanvas"]
-        )
+        d = self.document
+        return d.assessment is not None and not d.busy and not self._later.isActive() and self.center.settled
 
     # history
 
@@ -293,9 +358,9 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
         self._drop_typing()
         self._active().redo()
 
-    def _active(self) -> Document:
+    def _active(self) -> Desk:
         """What undo means: the home, or the office profile while it is shown."""
-        return self.office.document if self.page == "office" and self.office is not None else self.document  # type: ignore[return-value]
+        return self.office.desk if self.page == "office" and self.office is not None else self.document.desk
 
     def _drop_typing(self) -> None:
         widget = QApplication.focusWidget()
@@ -328,7 +393,7 @@ class MainWindow(HomeFiles, HomeBar, Guiding, QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
-        if self.confirm():
+        if self.files.confirm():
             app = QApplication.instance()
             if self._listens and isinstance(app, QApplication):
                 app.focusChanged.disconnect(self._focus_moved)

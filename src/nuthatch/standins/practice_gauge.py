@@ -42,8 +42,8 @@ def house_like(n50: float | None, volume: float | None, calm: bool = False) -> P
     """A practice house that leaks about as a home is thought to: by its n50 [1/h] and air volume [m³], or as an ordinary one."""
     plain = PracticeHouse()
     coefficient = (n50 or 2.0) * (volume or 300.0) / AT_50**plain.exponent
-    still = {"wind": 0.0, "scatter": 0.0, "drift": 0.0} if calm else {}
-    return replace(plain, coefficient=coefficient, **still)
+    house = replace(plain, coefficient=coefficient)
+    return replace(house, wind=0.0, scatter=0.0, drift=0.0) if calm else house
 
 
 class PracticeGauge:
@@ -104,7 +104,7 @@ class PracticeGauge:
         leaks = self._outside if down else self._inside
         through = self.house.coefficient * (leaks / STANDARD) ** (self.house.exponent - 1) * size**self.house.exponent
         at_fan, other = (self._inside, self._outside) if down else (self._outside, self._inside)
-        return through * other / at_fan / sqrt(air_density(20.0) / at_fan)
+        return float(through * other / at_fan / sqrt(air_density(20.0) / at_fan))
 
     def _fan(self) -> float:
         """The pressure of the fan for its flow through the ring that is on it."""

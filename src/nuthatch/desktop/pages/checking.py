@@ -51,7 +51,7 @@ class Checking(QObject):
             "checking homes",
             lambda job: _check(job, worker, paths),
             lambda _: self._finished(made[0]),
-            lambda error: (words_of(error), self._finished(made[0])),
+            lambda error: self._failed(made[0], error),
             self._take,
             worker.stop,
         )
@@ -63,6 +63,10 @@ class Checking(QObject):
         self._done += 1
         self.found.emit(row)
         self.moved.emit(self._done)
+
+    def _failed(self, job: Job, error: Exception) -> None:
+        words_of(error)  # logs it
+        self._finished(job)
 
     def _finished(self, job: Job) -> None:
         self._running.discard(job)

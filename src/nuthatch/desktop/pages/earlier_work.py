@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
@@ -15,18 +16,16 @@ from nuthatch.core.files.lock import locked_by
 from nuthatch.core.office import load_office, start_home
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.shell import Files, Shell
 from nuthatch.desktop.steps.board import button
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.window import MainWindow
 
 
 class EarlierWork(QWidget):
     """A strip for each piece of kept work."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, shell: Shell, files: Files) -> None:
         super().__init__()
-        self._window = window
+        self._shell, self._files = shell, files
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
 
@@ -42,14 +41,14 @@ class EarlierWork(QWidget):
             if widget is not None:
                 widget.deleteLater()
         for path in (Path(p) for p in settings.load().recent):
-            if path != self._window.document.path and path.exists() and not locked_by(path):
+            if path != self._shell.document.path and path.exists() and not locked_by(path):
                 work = waiting(path)
                 if work is not None:
                     said = f"Not saved when Nuthatch ended: {work.words}"
-                    self._strip(said, ("Open", lambda path=path: self._window.open_path(path)))
+                    self._strip(said, ("Open", partial(self._files.open_path, path)))
         for kept in left_behind():
             said = f"Never saved when Nuthatch ended: {kept.words}"
-            self._strip(said, ("Restore", lambda kept=kept: self.restore(kept)), ("Leave", lambda kept=kept: self._leave(kept)))
+            self._strip(said, ("Restore", partial(self.restore, kept)), ("Leave", partial(self._leave, kept)))
 
     def _strip(self, said: str, *buttons: tuple[str, Callable[[], Any]]) -> None:
         """A line about work of an earlier session."""
@@ -68,14 +67,18 @@ class EarlierWork(QWidget):
 
     def restore(self, kept: Autosave) -> None:
         """Open work that was never saved."""
-        document = Document(start_home(load_office()[0].office))
-        document.restore(kept)
-        if self._window.replace_document(document, "", ("Restored", kept.words)):
-            document.keeper.keep()
+
+        def made() -> Document:
+            document = Document(start_home(load_office()[0].office))
+            document.restore(kept)
+            return document
+
+        if self._shell.open(made, "", ("Restored", kept.words)):
+            self._shell.document.keeper.keep()
 
     def _leave(self, kept: Autosave) -> None:
         try:
             leave(kept, None)
         except HomeFileError as problem:
-            self._window.change_line.say(str(problem))
+            self._shell.say(str(problem))
         self.look()

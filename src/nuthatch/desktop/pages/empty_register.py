@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from nuthatch.core.library import demo_folder
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.theme.style import pixel_font
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.pages.homes import HomesPage
 
 LINES = (
     "<p><b>1</b>&nbsp;&nbsp;Make a new home: empty, from a starter home, or like another.</p>"
@@ -24,17 +20,17 @@ LINES = (
 class EmptyRegister(QWidget):
     """Stands in the place of the table as long as that has no row."""
 
-    def __init__(self, page: HomesPage) -> None:
+    def __init__(self, new: Callable[[], object], choose: Callable[[], object], demo: Callable[[], object]) -> None:
         super().__init__()
         text = QLabel(LINES)
         text.setWordWrap(True)
         text.setFont(pixel_font(15))
-        self.first = button("New home …", page.window_.show_new, "plus", "Empty, from a starter home, or like another (Ctrl N)")
+        self.first = button("New home …", new, "plus", "Empty, from a starter home, or like another (Ctrl N)")
         first = QHBoxLayout()
-        demo = "Three homes and a scheme of 24 plots, all made up"
+        tip = "Three homes and a scheme of 24 plots, all made up"
         first.addWidget(self.first)
-        first.addWidget(button("Choose a folder …", page.ask_folder, "folder-open", "A folder with home files"))
-        first.addWidget(button("Show the demo homes", lambda: page.add_folder(demo_folder()), tip=demo))
+        first.addWidget(button("Choose a folder …", choose, "folder-open", "A folder with home files"))
+        first.addWidget(button("Show the demo homes", demo, tip=tip))
         first.addStretch(1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 36, 0, 0)

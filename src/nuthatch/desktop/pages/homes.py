@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
@@ -33,18 +33,16 @@ from nuthatch.desktop.pages.earlier_work import EarlierWork
 from nuthatch.desktop.pages.empty_register import EmptyRegister
 from nuthatch.desktop.pages.homes_filter import HomesFilter
 from nuthatch.desktop.pages.homes_table import HomesModel, HomesTable
+from nuthatch.desktop.shell import Files, Shell
 from nuthatch.desktop.steps.board import button
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.window import MainWindow
 
 
 class HomesPage(QWidget):
     """The page of the register."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, shell: Shell, files: Files) -> None:
         super().__init__()
-        self.window_ = window
+        self._shell, self._files = shell, files
         self.setObjectName("board")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.model = HomesModel()
@@ -64,10 +62,10 @@ class HomesPage(QWidget):
         column.setContentsMargins(20, 14, 20, 14)
         column.setSpacing(10)
         column.addLayout(self._head())
-        self.left = EarlierWork(window)
+        self.left = EarlierWork(shell, files)
         column.addWidget(self.left)
         column.addLayout(self._filters())
-        self.empty = EmptyRegister(self)
+        self.empty = EmptyRegister(lambda: shell.go("new"), self.ask_folder, lambda: self.add_folder(demo_folder()))
         column.addWidget(self.empty, 1)
         column.addWidget(self.table, 1)
         column.addLayout(self._foot())
@@ -85,15 +83,15 @@ class HomesPage(QWidget):
         row.addWidget(title)
         row.addWidget(self.summary, 1)
         for text, do, tip in (
-            ("New home …", lambda: self.window_.show_new(), "Empty, from a starter home, or like another (Ctrl N)"),
-            ("Office profile", lambda: self.window_.show_office(), "Your own defaults (Ctrl Shift O)"),
+            ("New home …", lambda: self._shell.go("new"), "Empty, from a starter home, or like another (Ctrl N)"),
+            ("Office profile", lambda: self._shell.go("office"), "Your own defaults (Ctrl Shift O)"),
             ("Folders …", self._folders_menu, "Choose the folders listed here"),
         ):
             made = button(text, do, tip=tip)
             row.addWidget(made)
             if text.startswith("Folders"):
                 self.folders_button = made
-        self.back = button("Back to the home", lambda: self.window_.show_home(), tip="Back to the open home (Esc)")
+        self.back = button("Back to the home", lambda: self._shell.go("home"), tip="Back to the open home (Esc)")
         row.addWidget(self.back)
         return row
 
@@ -151,7 +149,7 @@ class HomesPage(QWidget):
         """List the folders anew; what is not known yet is checked."""
         folders = [Path(f) for f in settings.load().folders]
         self.left.look()
-        self.back.setVisible(self.window_.document.assessment is not None)
+        self.back.setVisible(self._shell.document.assessment is not None)
         if self.listing:
             return
         self.listing = True
@@ -164,7 +162,7 @@ class HomesPage(QWidget):
     def _listed(self, found: tuple[list[register.Row], list[Path]]) -> None:
         self.listing = False
         rows, self._open = found
-        self.model.here = str(self.window_.document.path or "")
+        self.model.here = str(self._shell.document.path or "")
         self.model.show(rows)
         self.table.fit()
         self._choices()
@@ -277,14 +275,14 @@ class HomesPage(QWidget):
         if row is not None and row.fault:
             QMessageBox.warning(self, "Not opened", f"{row.path}: {row.fault}")
         elif row is not None:
-            self.window_.open_path(Path(row.path))
+            self._files.open_path(Path(row.path))
 
     def _like(self) -> None:
         row = self.current()
         if row is not None and not row.fault:
             try:
                 content = read(Path(row.path))
-                self.window_.new_like(content.home, content.weather)
+                self._files.new_like(content.home, content.weather)
             except HomeFileError as problem:
                 QMessageBox.warning(self, "Not opened", str(problem))
 
@@ -332,7 +330,7 @@ class HomesPage(QWidget):
 
     def keyPressEvent(self, event: Any) -> None:
         if event.key() == Qt.Key.Key_Escape and self.back.isVisible():
-            self.window_.show_home()
+            self._shell.go("home")
         else:
             super().keyPressEvent(event)
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
@@ -11,11 +9,9 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollAre
 from nuthatch.core.assess import assess
 from nuthatch.core.library import Starter, starters
 from nuthatch.core.views.shape.axonometric import View, axonometric
+from nuthatch.desktop.shell import Files, Shell
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.sketch_view import SketchView
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.window import MainWindow
 
 COLUMNS = 3
 
@@ -49,9 +45,9 @@ class StarterCard(QFrame):
 class NewHomePage(QWidget):
     """The page that asks how a new home begins."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, shell: Shell, files: Files) -> None:
         super().__init__()
-        self.window_ = window
+        self._shell, self._files = shell, files
         self.setObjectName("board")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         title = QLabel("New home")
@@ -122,16 +118,16 @@ class NewHomePage(QWidget):
         return self._drawn >= len(self.cards)
 
     def _empty(self) -> None:
-        self.window_.new()
+        self._files.new()
 
     def _like(self) -> None:
-        self.window_.show_homes()
+        self._shell.go("homes")
 
     def _starter(self, starter: Starter) -> None:
-        self.window_.new_from(starter)
+        self._files.new_from(starter)
 
     def _back(self) -> None:
-        self.window_.show_home() if self.window_.document.assessment is not None else self.window_.show_homes()
+        self._shell.go("home") if self._shell.document.assessment is not None else self._shell.go("homes")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

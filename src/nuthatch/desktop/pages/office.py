@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 from html import escape
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PyQt6.QtCore import QByteArray, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPixmap
@@ -22,48 +22,56 @@ from nuthatch.core.model.air_test import FanRing
 from nuthatch.core.model.home import Home
 from nuthatch.core.office import LARGEST_LOGO, LOGOS, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
 from nuthatch.core.questions import assumptions
-from nuthatch.desktop.desk import Desk
+from nuthatch.desktop.desk import Desk, NoFiles
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.library_row import LibraryFiles
 from nuthatch.desktop.pages.office_lists import COLUMNS, LISTS, RINGS
+from nuthatch.desktop.shell import Files, Shell
 from nuthatch.desktop.steps.board import ListPanel, button
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import ListSpec
 
-if TYPE_CHECKING:
-    from nuthatch.desktop.window import MainWindow
 
-
-class OfficeDocument(Desk):
-    """The profile as cards and lists see it: a root part with a history, kept shortly after every change."""
+class OfficeDocument(NoFiles):
+    """The office profile being worked on: written a moment after every change."""
 
     def __init__(self) -> None:
         self.file, self.problem = load_office()
-        super().__init__(self.file.office)
-        self._timer = QTimer(self)
+        self.desk = Desk(self.file.office, self)
+        self._timer = QTimer(self.desk)
         self._timer.setSingleShot(True)
         self._timer.setInterval(400)
         self._timer.timeout.connect(self.keep)
+
+    @property
+    def home(self) -> Office:
+        found = self.desk.home
+        assert isinstance(found, Office)
+        return found
+
+    @property
+    def snapshot(self) -> Snapshot:
+        return Snapshot(self.home, None)
 
     @property
     def content(self) -> OfficeFile:
         """The profile as it is now."""
         return OfficeFile(self.home, self.file.logo, self.file.weather)
 
-    def after(self, label: str, joined: bool = False) -> None:
+    def follow(self, label: str, joined: bool) -> None:
+        """The profile has changed."""
         self._timer.start()
-        self.changed.emit(label)
 
     def keep(self) -> None:
         """Write the profile now."""
         self._timer.stop()
-        if not self.session.dirty:
+        if not self.desk.session.dirty:
             return
         try:
             save_office(self.content)
-            self.session.saved()
+            self.desk.session.saved()
         except HomeFileError as problem:
-            self.failed.emit(str(problem))
+            self.desk.failed.emit(str(problem))
 
 
 class OfficePage(QWidget):
@@ -71,9 +79,9 @@ class OfficePage(QWidget):
 
     message = pyqtSignal(str)
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, shell: Shell, files: Files) -> None:
         super().__init__()
-        self.window_ = window
+        self._shell, self._files = shell, files
         self.setObjectName("board")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         outer = QVBoxLayout(self)
@@ -83,7 +91,8 @@ class OfficePage(QWidget):
         self._area.setWidgetResizable(True)
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         outer.addWidget(self._area)
-        self.desk = self.document = OfficeDocument()
+        self.document = OfficeDocument()
+        self.desk = self.document.desk
         self._jobs = Jobs(self)
         self._build()
 
@@ -104,8 +113,8 @@ class OfficePage(QWidget):
         for text, do, tip in (
             ("Export …", self._ask_export, "Write the profile, with own target sets, as one file"),
             ("Import …", self._ask_import, "Take a profile from a file"),
-            ("Homes", lambda: self.window_.show_homes(), "The register of homes (Ctrl H)"),
-            ("Back to the home", lambda: self.window_.show_home(), "Back to the open home (Esc)"),
+            ("Homes", lambda: self._shell.go("homes"), "The register of homes (Ctrl H)"),
+            ("Back to the home", lambda: self._shell.go("home"), "Back to the open home (Esc)"),
         ):
             head.addWidget(button(text, do, tip=tip))
         self.card = EditCard(self.desk)
@@ -119,8 +128,8 @@ class OfficePage(QWidget):
         self._library(column)
         column.addStretch(1)
         self._area.setWidget(body)
-        self.document.changed.connect(lambda text: self.refresh(text))
-        self.document.failed.connect(self._say)
+        self.desk.changed.connect(lambda text: self.refresh(text))
+        self.desk.failed.connect(self._say)
         self.message.connect(self._say)
 
     def _start_row(self) -> QHBoxLayout:
@@ -137,7 +146,7 @@ class OfficePage(QWidget):
         """The office's own materials, build-ups, opening types and target sets."""
         heading = QLabel("Own library")
         heading.setObjectName("boardTitle")
-        self.files = LibraryFiles(self, self.document, self.refresh)
+        self.files = LibraryFiles(self, self.desk, self.refresh)
         column.addLayout(self.files.headed(heading))
         self.lists = tuple(
             ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), add=add)  # type: ignore[arg-type]
@@ -180,7 +189,7 @@ class OfficePage(QWidget):
 
     def apply(self, change: Any) -> None:
         """Apply a change and say it if it was refused."""
-        reason = self.document.apply(change)
+        reason = self.desk.apply(change)
         if reason:
             self._say(reason)
 
@@ -259,7 +268,7 @@ class OfficePage(QWidget):
         self.apply(SetValue(part="office", field="logo", value=ending))
         try:
             save_office(self.document.content)
-            self.document.session.saved()
+            self.desk.session.saved()
         except HomeFileError as problem:
             self._say(str(problem))
         self.refresh()
@@ -268,11 +277,11 @@ class OfficePage(QWidget):
 
     def _edit_start(self) -> None:
         self.document.keep()
-        self.window_.edit_start(self.document.content, self.take_start)
+        self._files.edit_start(self.document.content, self.take_start)
 
     def take_start(self, home: Home) -> None:
         """The starting values as worked on in the window."""
-        document = self.window_.document
+        document = self._shell.document
         ref = home.site.climate
         weather = document.weather.get(ref.sha256) if ref is not None else None
         self.document.file = OfficeFile(self.document.home, self.document.file.logo, weather or self.document.file.weather)
@@ -309,13 +318,14 @@ class OfficePage(QWidget):
         except HomeFileError as problem:
             self._say(str(problem))
             return
-        self.desk = self.document = OfficeDocument()
+        self.document = OfficeDocument()
+        self.desk = self.document.desk
         self.restyle()
         self._say(f"Imported: {content.office.company or path.name}")
 
     def restyle(self) -> None:
         """Made anew in the units and colours in use."""
-        for signal in (self.document.changed, self.document.failed, self.message):
+        for signal in (self.desk.changed, self.desk.failed, self.message):
             with contextlib.suppress(TypeError):
                 signal.disconnect()
         self._build()
@@ -323,7 +333,7 @@ class OfficePage(QWidget):
 
     def keyPressEvent(self, event: Any) -> None:
         if event.key() == Qt.Key.Key_Escape:
-            self.window_.show_home()
+            self._shell.go("home")
         else:
             super().keyPressEvent(event)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QRectF, QSize, Qt
@@ -93,7 +94,7 @@ def apply_theme(dark: bool) -> None:
     app.setStyleSheet(_sheet(theme.tokens) + _sheet_of_lists(theme.tokens))
 
 
-def _sheet(t: dict[str, str]) -> str:
+def _sheet(t: Mapping[str, str]) -> str:
     """Surfaces, words, fields and buttons."""
     return f"""
     QWidget {{ color: {t["ink"]}; font-family: Inter; font-size: 13px; }}
@@ -149,7 +150,7 @@ def _sheet(t: dict[str, str]) -> str:
     """
 
 
-def _sheet_of_lists(t: dict[str, str]) -> str:
+def _sheet_of_lists(t: Mapping[str, str]) -> str:
     """Tables, check boxes, sliders, bars, menus."""
     return f"""
     QTableView {{ background: {t["paper"]}; border: 1px solid {t["line"]}; gridline-color: {t["line"]}; selection-background-color: {t["select"]}; selection-color: {t["ink"]}; }}

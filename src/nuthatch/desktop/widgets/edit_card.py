@@ -228,7 +228,7 @@ class _Labelled(QWidget):
                 inner.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
                 inner.currentTextChanged.connect(lambda _: self._fit())
         elif isinstance(inner, QLineEdit):
-            inner.textChanged.connect(lambda _: inner.hasFocus() or self._fit())  # nothing moves under the hands
+            inner.textChanged.connect(lambda _: None if inner.hasFocus() else self._fit())  # nothing moves under the hands
             inner.editingFinished.connect(self._fit)
 
     def resizeEvent(self, event: object) -> None:

@@ -14,8 +14,9 @@ from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.reading import BadText
 from nuthatch.core.units import head_unit, show
+from nuthatch.core.views.working import MARKS
 from nuthatch.desktop.desk import Desk
-from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE, MARKS
+from nuthatch.desktop.widgets.quantity_field import LONGEST_BESIDE
 
 
 @dataclass(frozen=True)

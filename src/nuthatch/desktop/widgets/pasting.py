@@ -44,7 +44,8 @@ def without(block: Block, row: int) -> Block:
 def paste_into(desk: Desk, listing: Listing, block: Block, titles: Mapping[str, str], parent: QWidget) -> Pasted:
     """Paste into a list; of several rows those that cannot be read are kept aside. titles: what the column of each field is called."""
     answers: dict[str, str | int] = {}
-    numbers, aside = list(range(1, len(block.grid) + 1)), []
+    numbers = list(range(1, len(block.grid) + 1))
+    aside: list[Aside] = []
     while True:
         try:
             refused = desk.paste(listing, block, answers)

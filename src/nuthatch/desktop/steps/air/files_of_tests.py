@@ -96,7 +96,7 @@ class TestFiles:
             words = words_of(error, (HomeFileError, ChangeRefused))
             self.board.message.emit(words if proof.name in words else f"{proof.name}: {words}")
 
-        self._jobs.start("take in", read, lambda made: self._taken(*made, proof, home), failed)
+        self._jobs.start("take in", read, lambda made: self._taken(made[0], made[1], proof, home), failed)
 
     def _taken(self, test: Measured, change: Batch, proof: EvidenceFile, home: object) -> None:
         """Into the home as it is by now."""

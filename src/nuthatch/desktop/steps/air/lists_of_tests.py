@@ -16,7 +16,7 @@ SHOWN_OF_A_LOG = 500
 
 
 def points(shown: Tested | None) -> list[tuple[str, tuple[str, ...]]]:
-    rows = []
+    rows: list[tuple[str, tuple[str, ...]]] = []
     for half in shown.result.halves if shown is not None and shown.result is not None else ():
         for n, p in enumerate(half.points[:SHOWN_OF_A_LOG]):
             cells = (half.series.way, show(p.pressure, "pascal"), show(p.flow, "flow"), off_in_words(half, p))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtWidgets import QComboBox
 
@@ -87,7 +88,7 @@ class AirTests:
         self.leaks = ListPanel(board, ListSpec("Leaks", self._of("leaks", Leak, "leak"), LEAKS), add="Leak found")
         self.zones = ListPanel(board, ListSpec("Zones", self._of("zones", ZonePressure, "zone"), ZONES), add="Add a zone")
         for panel in (self.prepared, self.leaks):
-            panel.bar.insertWidget(1, button("Photo …", lambda p=panel: self.files.ask_photo(p), "paperclip", "A photo as evidence"))
+            panel.bar.insertWidget(1, button("Photo …", partial(self.files.ask_photo, panel), "paperclip", "A photo as evidence"))
         purpose = button(
             "By the purpose", self.by_purpose, "", "What is asked of each opening by the purpose of the test; what is done stays"
         )

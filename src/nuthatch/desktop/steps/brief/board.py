@@ -185,10 +185,13 @@ class BriefBoard(Board):
             self.work.lists.show_widget(self.editor)
             self.editor.open(chosen)
 
+    def leave_editor(self) -> None:
+        """Back from the editor."""
+        self.work.lists.show_index(0)
+        self.editor_button.setFocus()
+
     def _visit(self) -> None:
-        window = self.window()
-        if hasattr(window, "visit"):
-            window.visit()
+        self.go.emit("visit", "", "")
 
     def focus_field(self, part: str, field: str) -> bool:
         if field == "target_sets":

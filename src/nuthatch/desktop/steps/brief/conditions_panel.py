@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PyQt6.QtCore import QStringListModel, Qt
 from PyQt6.QtWidgets import (
@@ -19,9 +19,7 @@ from PyQt6.QtWidgets import (
 
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.targets.conditions import from_rows, labels, to_rows
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.steps.brief.board import BriefBoard
+from nuthatch.desktop.steps.brief.own_sets import SetsBoard
 
 HEADS = ("Target set", "What it fixes", "Value", "From")
 
@@ -43,7 +41,7 @@ class _Suggest(QStyledItemDelegate):
 class ConditionsPanel(QWidget):
     """One table over all chosen sets; the rows of an own set can be typed into, with an empty one below them."""
 
-    def __init__(self, board: BriefBoard) -> None:
+    def __init__(self, board: SetsBoard) -> None:
         super().__init__()
         self._board = board
         self._shown: tuple[Any, ...] = ()
@@ -64,11 +62,11 @@ class ConditionsPanel(QWidget):
         side.setVisible(False)
         side.setDefaultSectionSize(24)
         self.table.itemChanged.connect(lambda _: self._changed())
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
-        column.addWidget(self.said)
-        column.addWidget(self.table, 1)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(4)
+        whole.addWidget(self.said)
+        whole.addWidget(self.table, 1)
 
     def refresh(self) -> None:
         """Show what the home's sets fix; a row being typed stays."""

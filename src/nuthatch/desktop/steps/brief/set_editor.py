@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import fields
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
+from pydantic import ValidationError
 from PyQt6.QtCore import QStringListModel, Qt
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
@@ -28,10 +29,8 @@ from nuthatch.core.edits.target_lines import CONDITIONS, DWELLINGS, HEADS, SENSE
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.desktop.steps.board import button
+from nuthatch.desktop.steps.brief.own_sets import SetsBoard
 from nuthatch.desktop.widgets.table_keys import leaves_table
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.steps.brief.board import BriefBoard
 
 NAMES = tuple(HEADS)
 WIDTHS = (104, 112, 54, 88, 46, 64, 68, 68, 46, 84)
@@ -138,7 +137,7 @@ class LinesTable(QTableWidget):
 class SetEditor(QFrame):
     """The editor's card below the choice of sets."""
 
-    def __init__(self, board: BriefBoard) -> None:
+    def __init__(self, board: SetsBoard) -> None:
         super().__init__()
         self.setObjectName("group")
         self._board = board
@@ -180,8 +179,7 @@ class SetEditor(QFrame):
         self.table.setCurrentCell(0, 3)
 
     def _close(self) -> None:
-        self._board.work.lists.show_index(0)
-        self._board.editor_button.setFocus()
+        self._board.leave_editor()
 
     def _show(self) -> None:
         assert self._chosen is not None
@@ -236,7 +234,7 @@ class SetEditor(QFrame):
             self._say(f"Not taken yet: {problem}", True)
             return
         except ValueError as problem:
-            self._say(f"Not taken yet: {reason(problem) if hasattr(problem, 'errors') else problem}", True)
+            self._say(f"Not taken yet: {reason(problem) if isinstance(problem, ValidationError) else problem}", True)
             return
         if made != self._chosen:
             self._chosen = made

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QRect, QSize, Qt
@@ -19,7 +20,7 @@ from nuthatch.core.files import formats
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import cache_folder
-from nuthatch.core.model.home import Pin, find
+from nuthatch.core.model.home import EvidenceFile, Pin, find
 from nuthatch.core.office import load_office
 from nuthatch.core.views.pictures import PICTURES
 from nuthatch.core.workers import Task, Worker
@@ -118,8 +119,8 @@ class DossierBoard(Board):
             name = QLabel(f"{printable(file.name)} · {size_words(file.size)}")
             name.setTextFormat(Qt.TextFormat.PlainText)
             row.addWidget(name, 1)
-            row.addWidget(button("Open", lambda file=file: self._open(file), tip=f"Open {printable(file.name)}"))
-            row.addWidget(button("", lambda file=file: self._drop(file), "trash-2", f"Take {printable(file.name)} out of the home"))
+            row.addWidget(button("Open", partial(self._open, file), tip=f"Open {printable(file.name)}"))
+            row.addWidget(button("", partial(self._drop, file), "trash-2", f"Take {printable(file.name)} out of the home"))
             self.files.addWidget(strip)
         if home.evidence:
             total = QLabel(
@@ -128,14 +129,14 @@ class DossierBoard(Board):
             total.setObjectName("muted")
             self.files.addWidget(total)
 
-    def _open(self, file: object) -> None:
-        reason = open_evidence(self.desk, file, self)  # type: ignore[arg-type]
+    def _open(self, file: EvidenceFile) -> None:
+        reason = open_evidence(self.desk, file, self)
         if reason:
             self.message.emit(reason)
 
-    def _drop(self, file: object) -> None:
+    def _drop(self, file: EvidenceFile) -> None:
         self.write_button.setFocus()
-        reason = self.desk.detach(file.id)  # type: ignore[attr-defined]
+        reason = self.desk.detach(file.id)
         if reason:
             self.message.emit(reason)
 

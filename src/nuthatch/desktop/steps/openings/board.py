@@ -47,7 +47,8 @@ class OpeningsBoard(Board):
             "Glass to floor area", ("Room or direction", f"Glass {unit_of('area')}", f"Floor {unit_of('area')}", "Share"), (0, 96, 96, 80)
         )
         self.work.lists.add("Glass to floor", self.glass)
-        self.work.lists.switched.connect(lambda _: (self._fill(), self._keep_card()))
+        self.work.lists.switched.connect(self._fill)
+        self.work.lists.switched.connect(self._keep_card)
         self.shelf = Shelf(self, self.types, "opening_types", "type")
         self.types.bar.insertWidget(0, self.shelf)
 

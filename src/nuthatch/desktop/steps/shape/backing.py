@@ -129,7 +129,10 @@ class Backing:
 
     def scaled(self, apart: float) -> Batch | None:
         """The sheet so large that its two points lie so far apart [m]. Raises ChangeRefused."""
-        return plan_files.sheet_scaled(self._before, *self._two, apart) if self._before is not None and self._two else None
+        if self._before is None or len(self._two) != 2:
+            return None
+        first, second = self._two
+        return plan_files.sheet_scaled(self._before, first, second, apart)
 
     def done(self) -> None:
         """The distance is typed to its end."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -137,7 +138,11 @@ class PlanLists:
         )
         self._places = [lists.stack.indexOf(w) for w in (self.rooms, self.storeys, self.roofs, self.spaces, self.amounts)]
         for panel in (self.storeys, self.roofs):
-            panel.table.selected.connect(lambda _, p=panel: row_chosen(p.table.current_id()) if lists.current is p else None)
+            panel.table.selected.connect(partial(self._row_chosen, panel, row_chosen))
+
+    def _row_chosen(self, panel: ListPanel, chosen: Callable[[str], object], _: str) -> None:
+        if self.board.work.lists.current is panel:
+            chosen(panel.table.current_id())
 
     def set_visible(self, on: bool) -> None:
         """Offer the lists, or none of them."""

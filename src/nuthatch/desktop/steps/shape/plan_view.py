@@ -243,7 +243,8 @@ class PlanView(SketchView):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(theme.color("muted"), 0.8))
-        painter.drawLines([QLineF(self._widget(a), self._widget(b)) for a, b in sheet.pieces])
+        for a, b in sheet.pieces:
+            painter.drawLine(QLineF(self._widget(a), self._widget(b)))
 
     def _guides(self, painter: QPainter) -> None:
         """What the point lines up with, each line hung with a small plumb-bob."""

@@ -74,7 +74,7 @@ class PlansPart(QObject):
     def plans(self) -> Plans:
         """The plans of the home; there are some whenever this part is shown."""
         plans = self.board.home.shape.plans
-        assert plans is not None
+        assert isinstance(plans, Plans)
         return plans
 
     @property
@@ -230,7 +230,7 @@ class PlansPart(QObject):
         elif tool == "roof part":
             floors = self.built.drawing.floors if self.built is not None and self.built.drawing is not None else ()
             top = next((f.level + f.height for f in floors if f.plan.id == storey), None)
-            if self.apply(lambda: plan_edits.roof_part(home, *points, top)):
+            if self.apply(lambda: plan_edits.roof_part(home, points[0], points[1], top)):
                 self.select(self.plans.roofs[-1].id)
 
     def _select_newest(self) -> None:

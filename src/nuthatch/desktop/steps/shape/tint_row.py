@@ -47,8 +47,8 @@ class TintRow(QObject):
     def chosen(self) -> Tint:
         """The tint asked for."""
         by = self.by.currentText()
-        ends = (self.low.value(), self.high.value()) if by in ENDS else (None, None)
-        return Tint(by, *ends, self.decimals.value())
+        low, high = (self.low.value(), self.high.value()) if by in ENDS else (None, None)
+        return Tint(by, low, high, self.decimals.value())
 
     def _another(self, by: str) -> None:
         self.range.setVisible(by in ENDS)

@@ -59,7 +59,7 @@ class SiteBoard(Board):
         if ref is not None and ref.sha256 not in keys:
             self.choice.setItemText(0, f"own file: {ref.name}")
         self.card.show_part("site", "Site")
-        if climate is not None:
+        if climate is not None and self.assessment is not None:
             tokens, a = theme.tokens, self.assessment
             self.chart.show_chart(lambda w, h: months(a, w, h, tokens))
         self.chart.setVisible(climate is not None)

@@ -1,15 +1,15 @@
-"""What the window does with files: open, save, earlier versions, work of an earlier session, new homes, print."""
+"""What a window does with files: open, save, earlier versions, new homes, the list for the visit."""
 
 from __future__ import annotations
 
-import contextlib
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox, QWidget
 
-from nuthatch.core.files.autosave import LEFT, Autosave, earlier, leave, left_unsaved, readable
-from nuthatch.core.files.held import drop_session, held
+from nuthatch.core.files.autosave import LEFT, Autosave, earlier, left_unsaved, readable
+from nuthatch.core.files.held import held
 from nuthatch.core.files.homefile import HomeFileError, read
 from nuthatch.core.files.places import real
 from nuthatch.core.files.save_doubt import SaveDoubt
@@ -19,13 +19,7 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.office import OfficeFile, from_starter, load_office, start_home
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
-
-if TYPE_CHECKING:
-    from nuthatch.desktop.window import MainWindow
-
-    Base = MainWindow
-else:
-    Base = object
+from nuthatch.desktop.shell import Shell
 
 FILTER = "Nuthatch homes (*.nuthatch)"
 
@@ -35,17 +29,25 @@ def plain_name(name: str) -> str:
     return "".join("-" if c in '/\\:*?"<>|' or ord(c) < 32 else c for c in name).strip(". ") or "home"
 
 
-class HomeFiles(Base):
-    """The part of the window that deals with files."""
+class HomeFiles(QObject):
+    """What a window does with files. `changed()` when the open home stands otherwise to its file."""
 
-    _kept_works: tuple[Autosave, ...] = ()
+    changed = pyqtSignal()
+
+    def __init__(self, shell: Shell, window: QWidget) -> None:
+        super().__init__(window)
+        self._shell, self._window = shell, window
+
+    @property
+    def document(self) -> Document:
+        return self._shell.document
 
     def confirm(self) -> bool:
         """Ask about unsaved changes; True where it is safe to go on."""
         if not self.document.session.dirty:
             return True
         answer = QMessageBox.question(
-            self,
+            self._window,
             "Unsaved changes",
             f"“{self.document.home.name}” has changes that are not saved.",
             QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
@@ -62,15 +64,15 @@ class HomeFiles(Base):
         if self.document.saves_to is not None:
             self.document.saves_to(self.document.home)
             self.document.session.saved()
-            self.change_line.say("Saved", "the starting values of the office profile")
-            self._bar_state()
+            self._shell.say("Saved", "the starting values of the office profile")
+            self.changed.emit()
             return True
         if self.document.path and not self.document.read_only:
             return self.save_to(self.document.path)
         return self.save_as()
 
     def save_as(self) -> bool:
-        name, _ = QFileDialog.getSaveFileName(self, "Save the home", f"{plain_name(self.document.home.name)}.nuthatch", FILTER)
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the home", f"{plain_name(self.document.home.name)}.nuthatch", FILTER)
         if not name:
             return False
         return self.save_to(Path(name if name.endswith(".nuthatch") else f"{name}.nuthatch"))
@@ -80,19 +82,18 @@ class HomeFiles(Base):
         try:
             self.document.save(path, agreed)
         except HomeFileError as problem:
-            QMessageBox.warning(self, "Not saved", str(problem))
+            QMessageBox.warning(self._window, "Not saved", str(problem))
             return False
         except SaveDoubt as doubt:
             return self._decide(doubt, path, agreed)
         settings.save(settings.load().opened(path))
-        self.change_line.say("Saved", str(path))
-        self._banner()
-        self._bar_state()
+        self._shell.say("Saved", str(path))
+        self.changed.emit()
         return True
 
     def _decide(self, doubt: SaveDoubt, path: Path, agreed: frozenset[str]) -> bool:
         """Ask what to do with a file that is not as it was; True where the home is safe."""
-        box = QMessageBox(QMessageBox.Icon.Question, "Before saving", str(doubt), QMessageBox.StandardButton.Cancel, self)
+        box = QMessageBox(QMessageBox.Icon.Question, "Before saving", str(doubt), QMessageBox.StandardButton.Cancel, self._window)
         mine = {"changed": "Save mine over it", "gone": "Save it there again", "no home": "Save mine over it", "linked": "Save"}
         over = box.addButton(mine[doubt.what], QMessageBox.ButtonRole.DestructiveRole)
         other = box.addButton("Keep both: save under another name …", QMessageBox.ButtonRole.AcceptRole)
@@ -109,7 +110,7 @@ class HomeFiles(Base):
             try:
                 self.document.take_theirs()
             except HomeFileError as problem:
-                QMessageBox.warning(self, "Not opened", str(problem))
+                QMessageBox.warning(self._window, "Not opened", str(problem))
                 return False
             return True
         return False
@@ -117,123 +118,65 @@ class HomeFiles(Base):
     # open
 
     def open_dialog(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a home", "", FILTER)
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open a home", "", FILTER)
         if name:
             self.open_path(Path(name))
 
     def open_path(self, path: Path) -> bool:
         """Open a home file; a fault is said and the present home stays."""
         if real(path) == self.document.path and not self.document.read_only:
-            self.show_home()
+            self._shell.go("home")
             return True
         try:
             content = read(path)
         except HomeFileError as problem:
-            QMessageBox.warning(self, "Not opened", str(problem))
+            QMessageBox.warning(self._window, "Not opened", str(problem))
             return False
-        if not self.confirm():
+        if not self._shell.open(lambda: Document.of(content, path)):
             return False
-        self.document.close()
-        self.set_document(Document.of(content, path))
         settings.save(settings.load().opened(path))
         return True
 
-    def replace_document(self, document: Document, step: str = "", note: tuple[str, str] | None = None) -> bool:
-        """Another home in this window, unless the user wants to keep this one. note: what the change line says of it."""
-        document.note = note
-        if not self.confirm():
-            document.close()
-            return False
-        self.document.close()
-        self.set_document(document)
-        if step:
-            self.show_step(step)
-        return True
-
     def open_demo(self, key: str) -> None:
-        self.replace_document(Document(demo_home(key)))
+        self._shell.open(lambda: Document(demo_home(key)))
 
     def new(self) -> None:
         """A new home from the office profile."""
         office, problem = load_office()
-        document = Document(start_home(office.office), office.weather)
-        self.replace_document(document, "brief", ("New home", problem or "from the office profile"))
+        note = "New home", problem or "from the office profile"
+        self._shell.open(lambda: Document(start_home(office.office), office.weather), "brief", note)
 
     def new_from(self, starter: Starter) -> None:
         """A new home from a starter home, within the office profile."""
         office, problem = load_office()
         home = from_starter(start_home(office.office), starter.home, "New home")
-        self.replace_document(Document(home, office.weather), "brief", ("New home", problem or f"from “{starter.home.name}”, all assumed"))
+        note = "New home", problem or f"from “{starter.home.name}”, all assumed"
+        self._shell.open(lambda: Document(home, office.weather), "brief", note)
 
     def new_like(self, other: Home, weather: bytes | None = None) -> None:
         """A new home like another, with the other's weather file: ask what is carried over."""
         from nuthatch.desktop.pages.new_like import NewLike
 
-        dialog = NewLike(other, self)
+        dialog = NewLike(other, self._window)
         dialog.made.connect(lambda home: self._take_like(other, home, weather))
         dialog.open()
 
     def _take_like(self, other: Home, home: Home, weather: bytes | None) -> None:
         kept = weather if home.site.climate == other.site.climate else load_office()[0].weather
-        self.replace_document(Document(home, kept), "brief", ("New home", "what was measured in the other home is not carried over"))
+        note = "New home", "what was measured in the other home is not carried over"
+        self._shell.open(lambda: Document(home, kept), "brief", note)
 
     def edit_start(self, office: OfficeFile, keep: Any) -> None:
         """Work on the starting values of the office profile as on a home."""
-        document = Document(office.office.start, office.weather)
-        document.saves_to = keep
-        self.replace_document(document, "heat-power")
+
+        def made() -> Document:
+            document = Document(office.office.start, office.weather)
+            document.saves_to = keep
+            return document
+
+        self._shell.open(made, "heat-power")
 
     # earlier work
-
-    def look_for_work(self) -> None:
-        """Offer work of earlier sessions that lies beside the file; until it is answered nothing overwrites or removes it."""
-        works, faults = self.document.keeper.found()
-        if faults:
-            self.change_line.say("The kept work of an earlier session cannot be read; it stays where it is", faults[0])
-        self._kept_works = tuple(w for w in works if w.home != self.document.home)
-        for same in (w for w in works if w.home == self.document.home):  # saved, but ended before it could be cleared away
-            with contextlib.suppress(OSError):
-                same.file.unlink(missing_ok=True)
-                drop_session(same.session)
-        self._banner()
-
-    def _banner(self) -> None:
-        """The strip below the home bar: read only, or work to restore."""
-        works = self._kept_works
-        reason = self.document.read_only
-        self.banner.setVisible(bool(reason or works))
-        more = f" · {len(works) - 1} more to answer after this" if len(works) > 1 else ""
-        self.banner_text.setText(
-            f"{reason}. Save a copy to work on it." if reason else f"Not saved when Nuthatch ended: {works[0].words}{more}" if works else ""
-        )
-        self.banner_yes.setText("Save a copy …" if reason else "Restore")
-        self.banner_no.setVisible(not reason)
-
-    def banner_accept(self) -> None:
-        """Restore the work, or save a copy of a home that can only be read."""
-        if self.document.read_only:
-            self.save_as()
-        elif self._kept_works:
-            work, *rest = self._kept_works
-            self._kept_works = tuple(rest)
-            self.route.setFocus()
-            self._banner()
-            self.document.restore(work)
-
-    def banner_refuse(self) -> None:
-        """Leave the work of the earlier session: it is put aside and listed among the earlier versions, not deleted."""
-        if not self._kept_works:
-            return
-        work, *rest = self._kept_works
-        try:
-            leave(work, self.document.path)
-        except HomeFileError as problem:
-            QMessageBox.warning(self, "Not put aside", str(problem))
-            return
-        self._kept_works = tuple(rest)
-        self.route.setFocus()
-        self._banner()
-        self.change_line.say("Left", "the work is still there, under Home, Earlier versions")
 
     def list_versions(self, menu: QMenu) -> None:
         """The last versions of the file and the work that was left, newest first."""
@@ -255,9 +198,9 @@ class HomeFiles(Base):
         try:
             content = read(file)
         except HomeFileError as problem:
-            QMessageBox.warning(self, "Not opened", str(problem))
+            QMessageBox.warning(self._window, "Not opened", str(problem))
             return
-        self.replace_document(Document.of(content, None), "", ("Earlier version", f"as saved {when}; save it under a name to keep it"))
+        self._shell.open(lambda: Document.of(content, None), "", ("Earlier version", f"as saved {when}; save it under a name to keep it"))
 
     def open_left(self, work: Autosave) -> None:
         """Work that was left as a home of its own; the present file and the work stay."""
@@ -266,7 +209,8 @@ class HomeFiles(Base):
         ref = work.home.site.climate
         weather = held(ref.sha256, work.session) if ref is not None else None
         weather = weather or (self.document.weather.get(ref.sha256) if ref is not None else None)
-        self.replace_document(Document(work.home, weather, None, evidence), "", ("Work that was left", "save it under a name to keep it"))
+        note = "Work that was left", "save it under a name to keep it"
+        self._shell.open(lambda: Document(work.home, weather, None, evidence), "", note)
 
     # print
 
@@ -276,14 +220,4 @@ class HomeFiles(Base):
 
         assessment = self.document.assessment
         if assessment is not None:
-            VisitList(assessment, load_office()[0].office.company, self).open()
-
-    def print_dossier(self) -> None:
-        """Print the dossier on a printer of the system."""
-        from nuthatch.desktop.steps.dossier.board import DossierBoard
-
-        self.show_home()
-        self.show_step("dossier")
-        board = self.board("dossier")
-        assert isinstance(board, DossierBoard)
-        board.print_dialog()
+            VisitList(assessment, load_office()[0].office.company, self._window).open()
