@@ -23,6 +23,7 @@ check: setup
 	.venv/bin/ruff check src tests tools benchmarks
 	.venv/bin/ruff format --check src tests tools benchmarks
 	.venv/bin/mypy
+	.venv/bin/lint-imports
 
 shots: setup
 	$(PY) tools/shots.py

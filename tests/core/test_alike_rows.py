@@ -38,9 +38,9 @@ def test_alike_openings_in_the_page(osier_assessed: Assessment) -> None:
     home = apply(Batch(label="more", changes=tuple(Insert(owner="home", field="openings", value=o) for o in more)), home)
     a = assess(home, osier_assessed.climate)
     page = to_html(a, "2026-01-01")
-    assert f"<td>{first.name}, More 1, More 2</td>" in page
     loss = next(e.loss.value for e in a[ELEMENTS] if e.id == first.id)
-    assert f"{3 * loss:.2f}" in page.split(f"<td>{first.name}, More 1, More 2</td>")[1].split("</tr>")[0], "the loss of all three"
+    said = page.split(f"<b>{first.name}, More 1, More 2 (3, each)</b>")[1].split("</p>")[0]
+    assert f"<b>{loss:.2f} W/K</b>" in said, "the loss of each"
 
 
 def test_the_collector_works_as_before_afterwards() -> None:

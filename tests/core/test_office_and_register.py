@@ -14,13 +14,12 @@ from nuthatch import cli
 from nuthatch.core import register
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import letterhead, to_html, write
-from nuthatch.core.dossier.sheets import sheets
 from nuthatch.core.energy.stages import USES
 from nuthatch.core.exchange.own_sets import own_sets
+from nuthatch.core.exchange.sheet_files import as_xlsx
 from nuthatch.core.files import homefile
 from nuthatch.core.files.homefile import HomeFile, HomeFileError
 from nuthatch.core.files.lock import Lock
-from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.library import DATA, demo_folder, demo_home, new_home, scheme
 from nuthatch.core.model.home import EvidenceFile, Home, Pin, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace, specs
@@ -39,6 +38,7 @@ from nuthatch.core.office import (
 )
 from nuthatch.core.questions import values
 from nuthatch.core.units import INCH_POUND, using
+from nuthatch.core.views.sheets.of_home import sheets
 from nuthatch.core.visit import by_part, to_collect
 from nuthatch.desktop.pages.visit import visit_page
 from tests.form_homes import form_home
@@ -162,7 +162,7 @@ def test_homes_on_the_command_line(own_folders: Path, capsys: pytest.CaptureFixt
     assert rows["=osier-lane-7"]["standing"] == "over" and rows["x"]["fault"]
     assert cli.main(["homes", str(folder), "--csv", "--units", "inch-pound"]) == 0
     table = list(csv.reader(io.StringIO(capsys.readouterr().out)))
-    assert tuple(table[0]) == register.COLUMNS and len(table) == 4
+    assert tuple(table[0]) == tuple(c.label for c in register.TABLE) and len(table) == 4
     loft = next(r for r in table if r[0] == "'=sail-loft")
     assert "Btu/(h·°F)" in loft[5] and float(loft[6]) == pytest.approx(100 * (31.0 - 39.85) / 31.0, abs=0.1)
     assert cli.main(["homes", str(folder), "--xlsx", str(own_folders / "t.xlsx")]) == 0
@@ -189,14 +189,14 @@ def test_the_dossier_as_page_and_spreadsheet(osier_assessed: Assessment, own_fol
     assert page.index("What &lt;we&gt; saw") < page.index("no longer in the home")
     write(a, own_folders / "d.xlsx")
     book = openpyxl.load_workbook(own_folders / "d.xlsx")
-    assert book.sheetnames == [name for name, _, _ in sheets(a)]
+    assert book.sheetnames == [s.title for s in sheets(a)]
     results = {r[4].value: (r[1].value, r[2].value) for r in book["Results"].iter_rows(min_row=2)}
     for key, figure in a.figures.items():
         if figure.value is not None:
             assert results[key][0] == pytest.approx(float(figure.value) * (100 if figure.kind == "percent" else 1)), key
     assert book["Values"].max_row == 1 + len(list(values(home)))
     with using(INCH_POUND):
-        book = openpyxl.load_workbook(io.BytesIO(to_xlsx(sheets(a))))
+        book = openpyxl.load_workbook(io.BytesIO(as_xlsx(sheets(a))))
     demand = {r[4].value: r[1].value for r in book["Results"].iter_rows(min_row=2)}["heating_demand"]
     assert demand == pytest.approx(a.figures["heating_demand"].value * 0.316998, rel=1e-5)
     with pytest.raises(HomeFileError, match=".pdf, .html or .xlsx"):

@@ -16,6 +16,7 @@ from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits import plan_edits, plan_storeys
 from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.exchange.sheet_files import save
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import demo_home
@@ -33,7 +34,7 @@ from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric,
 from nuthatch.core.views.shape.cut_view import cut_view
 from nuthatch.core.views.shape.plan_table import storey_plan
 from nuthatch.core.views.shape.spaces import spaces
-from nuthatch.core.views.shape.take_off import amounts, save
+from nuthatch.core.views.shape.take_off import amounts, take_off
 from tests.plan_home import L, plan_home, sides, storey
 from tests.simple_home import g, simple_home
 
@@ -374,13 +375,13 @@ def test_the_take_off_sums_and_is_saved(house: Assessment, tmp_path) -> None:
     assert rows["direction", "faces looking south"] == pytest.approx(60) and rows["borders on", "ground"] == pytest.approx(84)
     assert rows["glazing", "share of faces looking south"] == pytest.approx(3 * 1.44 / 60)
     assert rows["home", "Envelope / volume"] == pytest.approx(408 / 504)
-    save(house, tmp_path / "t.csv")
+    save(take_off(house), tmp_path / "t.csv")
     lines = (tmp_path / "t.csv").read_text(encoding="utf-8").splitlines()
     assert lines[0] == "Of,What,Amount,Unit" and len(lines) == len(rows) + 1
-    save(house, tmp_path / "t.xlsx")
+    save(take_off(house), tmp_path / "t.xlsx")
     assert (tmp_path / "t.xlsx").stat().st_size > 2000
-    with pytest.raises(HomeFileError, match="written as .csv or .xlsx"):
-        save(house, tmp_path / "t.doc")
+    with pytest.raises(HomeFileError, match="written as .csv, .xlsx or .json"):
+        save(take_off(house), tmp_path / "t.doc")
 
 
 def test_demo_homes_of_the_form_go_on_as_plans() -> None:

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import contextlib
-import csv
 import datetime
 import fcntl
 import hashlib
-import io
 import json
 import os
 from dataclasses import asdict, dataclass, field, replace
@@ -18,18 +16,19 @@ from nuthatch import __version__
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.exchange import sheet_files
 from nuthatch.core.files.autosave import KEPT
 from nuthatch.core.files.disk import why
 from nuthatch.core.files.homefile import HomeFileError, from_bytes, put, read_bytes
 from nuthatch.core.files.lock import locked_by
 from nuthatch.core.files.places import beside
-from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.graph.memo import IN_MEMORY, Kept
 from nuthatch.core.graph.progress import heard_by, tell
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import cache_folder, results_on_disk
 from nuthatch.core.targets.verdict import tightest
 from nuthatch.core.units import kind_of, show, unit_of
+from nuthatch.core.views.sheets.sheet import Column, Sheet, sheet
 
 MARK = f"register 1 {__version__}"
 STANDINGS = {"inside": "all met", "over": "some missed", "unknown": "not known yet", "": "not checked", "fault": "cannot be read"}
@@ -240,15 +239,24 @@ def checked(paths: list[Path], cache: Path | None = None) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-COLUMNS = ("home", "client", "plot", "target sets", "standing", "tightest", "margin %", "open questions", "last change", "file", "note")
+TABLE: tuple[Column[Row], ...] = (
+    Column("home", lambda r: r.name),
+    Column("client", lambda r: r.client),
+    Column("plot", lambda r: r.plot),
+    Column("target sets", lambda r: ", ".join(r.sets)),
+    Column("standing", lambda r: STANDINGS[r.standing]),
+    Column("tightest", lambda r: r.margin),
+    Column("margin %", lambda r: None if r.tight_ratio is None else round(100 * (1 - r.tight_ratio), 1), "factor"),
+    Column("open questions", lambda r: None if r.questions is None else float(r.questions), "count"),
+    Column("last change", lambda r: r.when),
+    Column("file", lambda r: r.path),
+    Column("note", lambda r: r.note),
+)
 
 
-def cells(row: Row) -> tuple[str | float | int | None, ...]:
-    """One row as the columns of the table."""
-    margin = None if row.tight_ratio is None else round(100 * (1 - row.tight_ratio), 1)
-    standing = STANDINGS[row.standing]
-    sets = ", ".join(row.sets)
-    return row.name, row.client, row.plot, sets, standing, row.margin, margin, row.questions, row.when, row.path, row.note
+def table(rows: list[Row]) -> Sheet:
+    """The register as a sheet."""
+    return sheet("homes", "Homes", TABLE, rows)
 
 
 def as_csv_file(rows: list[Row]) -> bytes:
@@ -258,28 +266,12 @@ def as_csv_file(rows: list[Row]) -> bytes:
 
 def as_spreadsheet(rows: list[Row]) -> bytes:
     """The table as a spreadsheet."""
-    return to_xlsx([("Homes", COLUMNS, [cells(r) for r in rows])])
+    return sheet_files.as_xlsx([table(rows)])
 
 
 def as_csv(rows: list[Row]) -> str:
-    """The table as CSV (RFC 4180); a text that a spreadsheet would take for a formula is put behind an apostrophe."""
-    stream = io.StringIO()
-    writer = csv.writer(stream)
-    writer.writerow(COLUMNS)
-    for row in rows:
-        writer.writerow(["" if c is None else _plain(c) for c in cells(row)])
-    return stream.getvalue()
-
-
-_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
-
-
-def _plain(cell: str | float | int) -> str | float | int:
-    """A cell without control characters; a text that a spreadsheet could take for a formula stands behind an apostrophe."""
-    if not isinstance(cell, str):
-        return cell
-    text = "".join(c if c.isprintable() or c in "\u00a0\u202f" else " " for c in cell)
-    return f"'{text}" if cell.lstrip(" ")[:1] in _FORMULA else text
+    """The table as CSV."""
+    return sheet_files.as_csv(table(rows))
 
 
 def as_data(rows: list[Row]) -> list[dict[str, Any]]:

@@ -8,10 +8,9 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import drawing
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.dynamic import dynamic
-from nuthatch.core.fabric.vapour import Vapour, sd_node, verdict
+from nuthatch.core.fabric.vapour import Vapour, verdict
 from nuthatch.core.model.home import BuildUp
 from nuthatch.core.results.figure import Known, shown
-from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.build_ups.section import MONTHS, Seen, section, section_in, use_in, vapour_of, winter_of
 
@@ -36,8 +35,6 @@ def _sheet(a: Assessment, build: BuildUp) -> dict[str, Any]:
         "limits": tuple(with_unit(r, "resistance", 3) for r in found) if framed and found is not None else None,
         "day": _day(day.periodic, day.decrement, day.shift, day.inner),
         "drawing": drawing(section_in(a, build)),
-        "left_out": {layer.id for layer in build.layers} - {layer.id for layer in effective_layers(build)},
-        "resistances": _resistances(build, use.direction),
         "vapour": _vapour(a, build, v) if v is not None else None,
     }
 
@@ -52,13 +49,6 @@ def _day(periodic: Any, decrement: Any, shift: Any, inner: Any) -> str:
     )
 
 
-def _resistances(build: BuildUp, direction: str) -> dict[str, str]:
-    """R of each layer that counts, by its id."""
-    layers = effective_layers(build)
-    nodes = fabric.layer_nodes(layers, direction)
-    return {layer.id: show(n.value, "resistance") if n.value is not None else "?" for layer, n in zip(layers, nodes, strict=True)}
-
-
 def _vapour(a: Assessment, build: BuildUp, v: Vapour) -> dict[str, Any]:
     """The moisture sheet: verdict, f_Rsi, s_d by layer, what is held month by month."""
     use, _ = use_in(a, build)
@@ -71,7 +61,6 @@ def _vapour(a: Assessment, build: BuildUp, v: Vapour) -> dict[str, Any]:
         "verdict": verdict(v),
         "surface": shown(v.surface),
         "needed": shown(needed),
-        "sd": {layer.id: show(n.value, "length") if (n := sd_node(layer)).value is not None else "?" for layer in v.layers},
         "rows": rows,
         "drawing": drawing(section(build, use, Seen(outside=winter_of(a), vapour=v))) if rows else None,
     }

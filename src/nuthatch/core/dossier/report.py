@@ -6,7 +6,7 @@ import base64
 import contextlib
 import datetime
 import re
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -15,7 +15,7 @@ from jinja2 import Environment, FileSystemLoader
 from markupsafe import Markup
 
 from nuthatch import __version__
-from nuthatch.core.air.stages import FLOWS, LOSSES
+from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.air_sheets import air
 from nuthatch.core.dossier.alike import names, questions_together, together
@@ -23,24 +23,23 @@ from nuthatch.core.dossier.drawn_shape import drawn_shape
 from nuthatch.core.dossier.fabric_sheets import buildups
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.pictures import drawing, picture
-from nuthatch.core.dossier.sheets import sheets
-from nuthatch.core.energy.stages import BALANCE, ELEMENTS, USES
+from nuthatch.core.energy.stages import BALANCE
+from nuthatch.core.exchange.sheet_files import as_html, as_xlsx
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.formats import writer
 from nuthatch.core.files.homefile import HomeFileError, home_hash, put
-from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.graph.collector import seldom
-from nuthatch.core.model.home import Home, Junction, Opening
+from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given, specs
 from nuthatch.core.office import OfficeFile
 from nuthatch.core.questions import assumptions, name_of, values
-from nuthatch.core.results.calculation import total
-from nuthatch.core.results.figure import Computing, Known, shown
-from nuthatch.core.solid.stages import BOUNDARY, SOLID
+from nuthatch.core.results.figure import Computing, shown
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, unit_of, with_unit
 from nuthatch.core.views.balance.account import account
 from nuthatch.core.views.openings.drawings import elevation
+from nuthatch.core.views.sheets.of_home import sheets
 from nuthatch.look import FONTS
 
 FOLDER = Path(__file__).parent
@@ -94,60 +93,6 @@ def _named_together(group: list[dict[str, Any]]) -> dict[str, Any]:
     return {**group[0], "part": names([r["part"] for r in group]), "number": len(group)}
 
 
-def _faces(a: Assessment) -> list[dict[str, Any]]:
-    names = {b.id: b.name for b in a.home.buildups}
-    return [{"e": e, "buildup": names.get(e.boundary.buildup, "none") if e.boundary else ""} for e in a[ELEMENTS] if e.is_face]
-
-
-def _openings(a: Assessment) -> list[dict[str, Any]]:
-    types = {t.id: t for t in a.home.opening_types}
-    elements = {e.id: e for e in a[ELEMENTS]}
-    faces = a.all_of(BOUNDARY)
-
-    def row(group: list[Opening]) -> dict[str, Any]:
-        o = group[0]
-        loss = elements[o.id].loss
-        if len(group) > 1:
-            loss = total("Loss", "w_per_k", tuple(elements[p.id].loss for p in group))
-        number = sum(p.count.value if p.count else 1.0 for p in group)
-        face = names(list(dict.fromkeys(faces[p.face].name if p.face in faces else "none" for p in group)))
-        return {
-            "names": names([p.name for p in group]),
-            "part": o,
-            "number": number,
-            "kind": types.get(o.type),
-            "e": elements[o.id],
-            "loss": loss,
-            "face": face,
-        }
-
-    many = len(a.home.openings) > MANY
-
-    def alike(o: Opening) -> Hashable:
-        return "" if many else o.face, o.type, _value(o.width), _value(o.height)
-
-    return [row(group) for group in together(a.home.openings, alike)]
-
-
-def _value(given: Given | None) -> float | None:
-    return given.value if given is not None else None
-
-
-def _junctions(home: Home) -> list[dict[str, Any]]:
-    def alike(j: Junction) -> Hashable:
-        return j.family, _value(j.length), _value(j.psi), j.tier, j.dimensions
-
-    return [{"names": names([j.name for j in group]), "number": len(group), "part": group[0]} for group in together(home.junctions, alike)]
-
-
-def _months(a: Assessment) -> list[tuple[str, list[str]]]:
-    rows = [(k.replace("_", " ").replace("loss ", "loss, "), f) for k, f in a.months.items()]
-    return [
-        (n, [show(float(v), "energy_month") for v in (*f.value, f.value.sum())] if isinstance(f, Known) else ["not known yet"])
-        for n, f in rows
-    ]
-
-
 @dataclass(frozen=True)
 class Letterhead:
     """Whose dossier it is: the office, with its logo as a data address, and the currency of prices."""
@@ -188,16 +133,26 @@ def size_words(size: int) -> str:
 def _lists(a: Assessment) -> dict[str, Any]:
     """What the dossier lists: parts, questions, months, values by their basis."""
     return {
-        "faces": _faces(a),
         "buildups": buildups(a),
-        "openings": _openings(a),
-        "junctions": _junctions(a.home),
         "questions": questions_together(a.questions),
-        "months": _months(a),
         "bases": _by_basis(a.home),
         "assumed": sum(1 for _ in assumptions(a.home)),
         "lacking": missing_evidence(a.home),
     }
+
+
+def _tables(a: Assessment) -> Callable[..., Markup]:
+    """What the template asks tables of: a sheet by its key, or those of its rows that are of some parts. spare: nothing where it is empty."""
+    known = {s.key: s for s in sheets(a)}
+
+    def table(key: str, parts: Iterable[Any] | None = None, spare: bool = False, **how: Any) -> Markup:
+        found = known.get(key)
+        if found is None:
+            return Markup("") if spare else Markup('<p class="muted">none yet</p>')
+        chosen = found if parts is None else found.where(p.id for p in parts)
+        return Markup("") if spare and not chosen.rows else as_html(chosen, **how)
+
+    return table
 
 
 def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[str, Any]:
@@ -217,8 +172,6 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         **_lists(a),
         "balanced": account(a[BALANCE]) is not None,
         "shape": a[SOLID],
-        "uses": a[USES],
-        "air": a[LOSSES],
         "flows": a[FLOWS],
         "fresh": air(a),
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
@@ -232,7 +185,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "types": [
             {"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types
         ],
-        "letters": ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D", "year"),
+        "table": _tables(a),
         "show": show,
     }
 
@@ -301,7 +254,7 @@ def as_pdf(assessment: Assessment, office: Letterhead | None) -> bytes:
 
 def as_spreadsheet(assessment: Assessment, office: Letterhead | None) -> bytes:
     """The lists of the dossier as a spreadsheet."""
-    return to_xlsx(sheets(assessment))
+    return as_xlsx(sheets(assessment))
 
 
 def write(assessment: Assessment, path: Path, office: Letterhead | None = None) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from nuthatch.core.views.sheets.sheet import Sheet
 from nuthatch.desktop.widgets.table_keys import leaves_table
 
 
@@ -49,6 +50,11 @@ class ReadTable(QTableWidget):
         self._shown: tuple[object, ...] = ()
         self.itemSelectionChanged.connect(self._moved)
         self.itemDoubleClicked.connect(lambda _: self.opened.emit(self.current_id()))
+
+    def show_sheet(self, sheet: Sheet) -> None:
+        """The rows of a sheet, under the heads this table was made with."""
+        ids = sheet.ids if any(sheet.ids) else tuple(str(n) for n in range(len(sheet.rows)))
+        self.show_rows(list(zip(ids, sheet.texts(), strict=True)), sheet.numeric)
 
     def show_rows(self, rows: Sequence[tuple[str, Sequence[str]]], right: Sequence[int] = ()) -> None:
         """Rows of (id, cells); the row that was current stays so. right: columns of numbers."""

@@ -20,6 +20,7 @@ from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import BOUNDARY, BUILT, SOLID
 from nuthatch.core.views.openings.season import heating_season
 from nuthatch.core.views.shape.tinting import direction
+from nuthatch.core.views.sheets.sheet import Cell, Column, Sheet, sheet
 
 INSIDE = 0.6
 """How far inside of its wall the room of an opening is looked for [m]."""
@@ -145,3 +146,33 @@ def glazing(a: Assessment) -> tuple[Glazing, ...]:
     reference = a.figures["reference_floor_area"].value
     whole = float(reference) if reference is not None else 0.0
     return (*found, *(Glazing("direction", way, area, whole) for way, area in sorted(ways.items())))
+
+
+def gain_sheet(a: Assessment) -> Sheet:
+    """What openings win and lose, as a sheet."""
+
+    def or_open(value: float | None) -> Cell:
+        return "?" if value is None else value
+
+    columns: tuple[Column[Gain], ...] = (
+        Column("Opening", lambda g: g.name),
+        Column("Looks", lambda g: g.looks),
+        Column("U installed", lambda g: or_open(g.installed), "u"),
+        Column("g of the whole", lambda g: or_open(g.effective_g), "fraction"),
+        Column("Loss", lambda g: or_open(g.loss), "energy"),
+        Column("Sun", lambda g: or_open(g.sun), "energy"),
+        Column("Net", lambda g: or_open(g.net), "energy"),
+        Column("Net by area", lambda g: or_open(g.net_per_area), "specific_energy"),
+    )
+    return sheet("gains", "What openings win and lose", columns, gains(a))
+
+
+def glazing_sheet(a: Assessment) -> Sheet:
+    """Glass to floor area, as a sheet."""
+    columns: tuple[Column[Glazing], ...] = (
+        Column("Room or direction", lambda g: g.what),
+        Column("Glass", lambda g: g.glass, "area"),
+        Column("Floor", lambda g: g.floor, "area"),
+        Column("Share", lambda g: g.share, "percent"),
+    )
+    return sheet("glazing", "Glass to floor area", columns, glazing(a))

@@ -1,23 +1,15 @@
-"""The take-off: areas by face, direction, build-up and storey, rooms, volumes, glazing; as rows, CSV and XLSX."""
+"""The take-off: areas by face, direction, build-up and storey, rooms, volumes, glazing; as a sheet."""
 
 from __future__ import annotations
 
-import csv
-import io
 from collections import defaultdict
-from pathlib import Path
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.files.homefile import HomeFileError, put
-from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.model.home import Opening
 from nuthatch.core.solid.stages import BUILT, SOLID
-from nuthatch.core.units import kind_of, show, unit_of
 from nuthatch.core.views.shape.tinting import direction
-
-Row = tuple[str, str, str, str]
-HEADS = ("Of", "What", "Amount", "Unit")
+from nuthatch.core.views.sheets.sheet import Amount, Column, Sheet, sheet
 
 
 def amounts(a: Assessment) -> list[tuple[str, str, float, str]]:
@@ -80,21 +72,11 @@ def _area(o: Opening) -> float:
     return o.width.value * o.height.value * (o.count.value if o.count is not None else 1.0)
 
 
-def rows(a: Assessment) -> list[Row]:
-    """The take-off as text, in the units shown."""
-    return [(of, what, show(amount, kind), unit_of(kind)) for of, what, amount, kind in amounts(a)]
-
-
-def save(a: Assessment, path: Path) -> None:
-    """As CSV or XLSX by the name's ending. Raises HomeFileError for another, or where it cannot be written."""
-    made = [(of, what, kind_of(kind).to_shown(amount), unit_of(kind)) for of, what, amount, kind in amounts(a)]
-    if path.suffix.lower() == ".csv":
-        stream = io.StringIO()
-        writer = csv.writer(stream)
-        writer.writerow(HEADS)
-        writer.writerows((of, what, f"{amount:.6g}", unit) for of, what, amount, unit in made)
-        put(path, stream.getvalue().encode())
-    elif path.suffix.lower() == ".xlsx":
-        put(path, to_xlsx([("Take-off", HEADS, made)]))
-    else:
-        raise HomeFileError(f"{path.name}: a take-off is written as .csv or .xlsx")
+def take_off(a: Assessment) -> Sheet:
+    """The take-off as a sheet."""
+    columns: tuple[Column[tuple[str, str, float, str]], ...] = (
+        Column("Of", lambda r: r[0]),
+        Column("What", lambda r: r[1]),
+        Column("Amount", lambda r: Amount(r[2], r[3])),
+    )
+    return sheet("take-off", "Take-off", columns, amounts(a))

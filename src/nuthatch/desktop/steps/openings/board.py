@@ -9,7 +9,7 @@ from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import Opening, OpeningType, find
 from nuthatch.core.units import show, unit_of
-from nuthatch.core.views.balance.gains import Gain, gains, glazing
+from nuthatch.core.views.balance.gains import gain_sheet, glazing_sheet
 from nuthatch.core.views.openings.drawings import elevation_in, season_bars
 from nuthatch.core.views.shape.facade import facade
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
@@ -90,12 +90,9 @@ class OpeningsBoard(Board):
         if a is None:
             return
         if self.net.isVisible():
-            self.net.show_rows([_gain_row(g) for g in gains(a)], (2, 3, 4, 5, 6, 7))
+            self.net.show_sheet(gain_sheet(a))
         if self.glass.isVisible():
-            rows = [
-                (f"{g.of} {g.what}", (g.what, show(g.glass, "area"), show(g.floor, "area"), show(g.share, "percent"))) for g in glazing(a)
-            ]
-            self.glass.show_rows(rows, (1, 2, 3))
+            self.glass.show_sheet(glazing_sheet(a))
 
     def _draw(self) -> None:
         opening = find(self.home, self.rows.table.current_id())
@@ -112,18 +109,6 @@ class OpeningsBoard(Board):
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.rows.focus_field(part, field) or self.types.focus_field(part, field)
-
-
-def _gain_row(g: Gain) -> tuple[str, tuple[str, ...]]:
-    numbers = (
-        (g.installed, "u"),
-        (g.effective_g, "fraction"),
-        (g.loss, "energy"),
-        (g.sun, "energy"),
-        (g.net, "energy"),
-        (g.net_per_area, "specific_energy"),
-    )
-    return g.id, (g.name, g.looks, *(show(v, k) if v is not None else "?" for v, k in numbers))
 
 
 def _u(a: Assessment, row: Opening) -> str:

@@ -12,14 +12,15 @@ from PyQt6.QtWidgets import QFileDialog
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.exchange import sheet_files
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import RoofPlan, Side, StoreyPlan
 from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.core.views.shape.spaces import spaces
-from nuthatch.core.views.shape.take_off import rows as take_off_rows
-from nuthatch.core.views.shape.take_off import save
+from nuthatch.core.views.shape.take_off import take_off
+from nuthatch.core.views.sheets.of_home import rooms
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -27,26 +28,6 @@ from nuthatch.desktop.widgets.workspace import row_of
 
 Row = tuple[str, tuple[str, ...]]
 AIR_WORDS = {"supply": "supply", "extract": "extract", "transfer": "transfer", "none": "–"}
-
-
-def room_rows(a: Assessment) -> list[Row]:
-    """Rooms by storey."""
-    built = a[BUILT]
-    return [
-        (
-            r.id,
-            (
-                r.name,
-                r.storey_name,
-                r.use,
-                AIR_WORDS[r.air],
-                show(r.area, "area"),
-                show(r.counted, "area"),
-                show(r.measure.height, "length"),
-            ),
-        )
-        for r in (built.rooms if built is not None else ())
-    ]
 
 
 def space_rows(a: Assessment) -> list[Row]:
@@ -127,7 +108,7 @@ class PlanLists:
         self.roofs = ListPanel(board, roofs_spec(), add="Add a roof", carded=False)
         self.spaces = ReadTable("Spaces", ("Space", "Kind", f"Volume {unit_of('volume')}", "b factor", "b is"), (0, 100, 96, 76, 110))
         self.spaces.chosen.connect(space)
-        self.amounts = ReadTable("Take-off", ("Of", "What", "Amount", "Unit"), (150, 0, 90, 60))
+        self.amounts = ReadTable("Take-off", ("Of", "What", "Amount"), (150, 0, 120))
         lists = board.work.lists
         lists.add("Rooms", self.rooms, row_of())
         lists.add("Storeys", self.storeys, self.storeys.bar)
@@ -153,11 +134,11 @@ class PlanLists:
         """Show an assessment."""
         if a[BUILT] is None:
             return
-        self.rooms.show_rows(room_rows(a), (4, 5, 6))
+        self.rooms.show_sheet(rooms(a))
         self.storeys.refresh("No storeys yet.")
         self.roofs.refresh("No roof yet: a storey that ends level has a flat one.")
         self.spaces.show_rows(space_rows(a), (2, 3))
-        self.amounts.show_rows([(str(n), row) for n, row in enumerate(take_off_rows(a))], (2,))
+        self.amounts.show_sheet(take_off(a))
 
     def show_roofs(self) -> None:
         """Bring the list of roofs to the front."""
@@ -173,7 +154,7 @@ class PlanLists:
         )
         if name:
             try:
-                save(a, Path(name))
+                sheet_files.save(take_off(a), Path(name))
                 self.board.message.emit(f"Take-off saved as {Path(name).name}")
             except HomeFileError as why:
                 self.board.message.emit(str(why))

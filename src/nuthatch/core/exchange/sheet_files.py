@@ -1,0 +1,145 @@
+"""Sheets written: one writer each for HTML, spreadsheets, CSV and JSON."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import Any
+
+from markupsafe import Markup
+
+from nuthatch.core.files.homefile import HomeFileError, put
+from nuthatch.core.files.tables import to_xlsx
+from nuthatch.core.units import unit_of
+from nuthatch.core.views.sheets.sheet import Amount, Sheet, number_of
+
+WIDE = 9
+"""Columns a page holds beside each other; a list with more says each part in lines."""
+_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
+
+
+def _spread(sheet: Sheet) -> tuple[tuple[str, ...], list[tuple[str | float | None, ...]]]:
+    """(heads, rows) for a spreadsheet: a column of amounts has its units beside it."""
+    mixed = {n for n in range(len(sheet.heads)) if any(isinstance(row[n], Amount) for row in sheet.rows)}
+    heads: list[str] = []
+    for n, head in enumerate(sheet.heads):
+        heads += [head.text, "Unit"] if n in mixed else [head.text]
+    rows = []
+    for row in sheet.rows:
+        cells: list[str | float | None] = []
+        for n, (cell, head) in enumerate(zip(row, sheet.heads, strict=True)):
+            cells.append(number_of(cell, head))
+            if n in mixed:
+                cells.append(unit_of(cell.kind) if isinstance(cell, Amount) else None)
+        rows.append(tuple(cells))
+    return tuple(heads), rows
+
+
+def as_xlsx(sheets: Iterable[Sheet]) -> bytes:
+    """Sheets as one workbook; numbers stay numbers."""
+    return to_xlsx((s.title, *(_spread(s) if s.rows else ((s.empty,), []))) for s in sheets)
+
+
+def as_csv(sheet: Sheet) -> str:
+    """A sheet as CSV (RFC 4180); a text that a spreadsheet would take for a formula is put behind an apostrophe."""
+    heads, rows = _spread(sheet)
+    stream = io.StringIO()
+    writer = csv.writer(stream)
+    writer.writerow(heads)
+    writer.writerows([["" if c is None else f"{c:.6g}" if isinstance(c, float) else _plain(c) for c in row] for row in rows])
+    return stream.getvalue()
+
+
+def _plain(text: str | float) -> str | float:
+    """A text without control characters, and no formula."""
+    if not isinstance(text, str):
+        return text
+    clean = "".join(c if c.isprintable() or c in "\u00a0\u202f" else " " for c in text)
+    return f"'{clean}" if text.lstrip(" ")[:1] in _FORMULA else clean
+
+
+def as_data(sheet: Sheet) -> dict[str, Any]:
+    """A sheet as plain data, SI: its heads with their kinds, its rows with the part each is of."""
+    cells = [[{"value": c.value, "kind": c.kind} if isinstance(c, Amount) else c for c in row] for row in sheet.rows]
+    rows = [{"id": ident, "cells": row} for ident, row in zip(sheet.ids or ("",) * len(cells), cells, strict=True)]
+    return {"key": sheet.key, "title": sheet.title, "columns": [{"label": h.label, "kind": h.kind} for h in sheet.heads], "rows": rows}
+
+
+def as_json(sheets: Iterable[Sheet]) -> str:
+    """Sheets as JSON."""
+    return json.dumps([as_data(s) for s in sheets], ensure_ascii=False, allow_nan=False)
+
+
+def save(sheet: Sheet, path: Path) -> None:
+    """A sheet as a file: CSV, XLSX or JSON by the name's ending. Raises HomeFileError for another, or where it cannot be written."""
+    made = {".csv": lambda: as_csv(sheet).encode(), ".xlsx": lambda: as_xlsx([sheet]), ".json": lambda: as_json([sheet]).encode()}
+    if path.suffix.lower() not in made:
+        raise HomeFileError(f"{path.name}: a list is written as .csv, .xlsx or .json")
+    put(path, made[path.suffix.lower()]())
+
+
+def as_html(sheet: Sheet, alike: bool = False, small: bool = True, left_out: Sequence[str] = ()) -> Markup:
+    """A sheet as a table; one with many columns as lines of each part. alike: rows that differ in their first cell alone stand together.
+    left_out: labels of columns that are told elsewhere."""
+    kept = sheet.without_empty()
+    if left_out:
+        kept = _without(kept, left_out)
+    if not kept.rows:
+        return Markup('<p class="muted">{}</p>').format(f"{sheet.title}: {sheet.empty}.")
+    numeric, rows = set(kept.numeric), [list(row) for row in kept.texts()]
+    rows = _together(rows) if alike else rows
+    if len(kept.heads) > WIDE and not all(h.kind == kept.heads[1].kind for h in kept.heads[1:]):
+        return _in_lines(kept, rows)
+    heads = Markup("").join(Markup("<th{}>{}</th>").format(_side(n in numeric), h.text) for n, h in enumerate(kept.heads))
+    body = Markup("").join(
+        Markup("<tr>{}</tr>").format(Markup("").join(Markup("<td{}>{}</td>").format(_side(n in numeric), c) for n, c in enumerate(row)))
+        for row in rows
+    )
+    return Markup("<table{}><thead><tr>{}</tr></thead>{}</table>").format(Markup(' class="small"') if small else "", heads, body)
+
+
+def _side(number: bool) -> Markup:
+    return Markup(' class="n"') if number else Markup("")
+
+
+def _without(sheet: Sheet, labels: Sequence[str]) -> Sheet:
+    kept = [n for n, h in enumerate(sheet.heads) if h.label not in labels]
+    rows = tuple(tuple(row[n] for n in kept) for row in sheet.rows)
+    return Sheet(sheet.key, sheet.title, tuple(sheet.heads[n] for n in kept), rows, sheet.ids, sheet.empty)
+
+
+def _in_lines(sheet: Sheet, rows: list[list[str]]) -> Markup:
+    """Each part with what is said of it, one after the other."""
+    found = []
+    for row in rows:
+        said = [
+            Markup('<span class="said">{} <b>{}</b></span>').format(h.label, f"{text} {unit_of(h.kind)}".strip() if h.kind else text)
+            for h, text in zip(sheet.heads[1:], row[1:], strict=True)
+            if text
+        ]
+        found.append(Markup('<p class="part small"><b>{}</b>: {}</p>').format(row[0], Markup("; ").join(said)))
+    return Markup("").join(found)
+
+
+def _together(rows: list[list[str]]) -> list[list[str]]:
+    """Rows that differ in their first cell alone, as one; how many they are stands behind their names."""
+    found: dict[tuple[str, ...], list[str]] = {}
+    for row in rows:
+        found.setdefault(tuple(row[1:]), []).append(row[0])
+    return [[named(names), *rest] for rest, names in found.items()]
+
+
+NAMED = 30
+"""So many names are listed; of more the first stand, and how many there are. The spreadsheet lists every part."""
+
+
+def named(names: Sequence[str]) -> str:
+    """The names of alike parts in one cell."""
+    shown = ", ".join(names) if len(names) <= NAMED else f"{', '.join(names[: NAMED - 1])} and {len(names) - NAMED + 1} more"
+    return f"{shown} ({len(names)}, each)" if len(names) > 1 else shown
+
+
+__all__ = ["as_csv", "as_data", "as_html", "as_json", "as_xlsx", "named", "save"]
