@@ -39,8 +39,8 @@ def test_alike_openings_in_the_page(osier_assessed: Assessment) -> None:
     a = assess(home, osier_assessed.climate)
     page = to_html(a, "2026-01-01")
     loss = next(e.loss.value for e in a[ELEMENTS] if e.id == first.id)
-    said = page.split(f"<b>{first.name}, More 1, More 2 (3, each)</b>")[1].split("</p>")[0]
-    assert f"<b>{loss:.2f} W/K</b>" in said, "the loss of each"
+    rows = page.split(f"<td>{first.name}, More 1, More 2 (3, each)</td>")[1:]
+    assert len(rows) == 2 and f'<td class="n">{loss:.2f}</td>' in rows[1].split("</tr>")[0], "in both tables; the loss of each"
 
 
 def test_the_collector_works_as_before_afterwards() -> None:

@@ -68,7 +68,7 @@ def test_the_glass_that_counts_is_printed_and_what_was_typed_beside_it() -> None
     row = dict(zip((h.label for h in found.heads), found.rows[found.ids.index(kind)], strict=True))
     assert row["Glass U_g"] == pytest.approx(by_panes) and row["Glass U_g, as typed"] == 0.58
     page = to_html(a, "2026-11-29")
-    assert f"Glass U_g <b>{show(by_panes, 'u')} W/(m²·K)</b>" in page and "Glass U_g, as typed <b>0.58 W/(m²·K)</b>" in page
+    assert f"Glass U_g <b>{show(by_panes, 'u')} W/(m²·K)</b>" in page and f"Glass U_g, as typed <b>{show(0.58, 'u')} W/(m²·K)</b>" in page
 
 
 def test_one_sheet_says_the_same_in_every_format(osier_assessed: Assessment) -> None:

@@ -16,8 +16,8 @@ from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.units import unit_of
 from nuthatch.core.views.sheets.sheet import Amount, Sheet, number_of
 
-WIDE = 9
-"""Columns a page holds beside each other; a list with more says each part in lines."""
+WIDE, FEW_ROWS, FEW_COLUMNS = 10, 2, 5
+"""Columns a page holds beside each other: a list with more goes on in a further table. Few rows of more than few columns are said in lines."""
 _FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 
 
@@ -82,7 +82,7 @@ def save(sheet: Sheet, path: Path) -> None:
 
 
 def as_html(sheet: Sheet, alike: bool = False, small: bool = True, left_out: Sequence[str] = ()) -> Markup:
-    """A sheet as a table; one with many columns as lines of each part. alike: rows that differ in their first cell alone stand together.
+    """A sheet as a table, one with very many columns as several; few parts of which much is known in lines. alike: rows that differ in their first cell alone stand together.
     left_out: labels of columns that are told elsewhere."""
     kept = sheet.without_empty()
     if left_out:
@@ -91,14 +91,23 @@ def as_html(sheet: Sheet, alike: bool = False, small: bool = True, left_out: Seq
         return Markup('<p class="muted">{}</p>').format(f"{sheet.title}: {sheet.empty}.")
     numeric, rows = set(kept.numeric), [list(row) for row in kept.texts()]
     rows = _together(rows) if alike else rows
-    if len(kept.heads) > WIDE and not all(h.kind == kept.heads[1].kind for h in kept.heads[1:]):
+    if len(rows) <= FEW_ROWS and len(kept.heads) > FEW_COLUMNS:
         return _in_lines(kept, rows)
-    heads = Markup("").join(Markup("<th{}>{}</th>").format(_side(n in numeric), h.text) for n, h in enumerate(kept.heads))
+    further = list(range(1, len(kept.heads)))
+    alike_kinds = len({h.kind for h in kept.heads[1:]}) == 1
+    step = len(further) if alike_kinds else WIDE - 1
+    made = [_table(kept, rows, numeric, [0, *further[n : n + step]], small) for n in range(0, max(len(further), 1), max(step, 1))]
+    return Markup("").join(made)
+
+
+def _table(sheet: Sheet, rows: list[list[str]], numeric: set[int], columns: list[int], small: bool) -> Markup:
+    """Some columns of a sheet as a table."""
+    heads = Markup("").join(Markup("<th{}>{}</th>").format(_side(n in numeric), sheet.heads[n].text) for n in columns)
     body = Markup("").join(
-        Markup("<tr>{}</tr>").format(Markup("").join(Markup("<td{}>{}</td>").format(_side(n in numeric), c) for n, c in enumerate(row)))
+        Markup("<tr>{}</tr>").format(Markup("").join(Markup("<td{}>{}</td>").format(_side(n in numeric), row[n]) for n in columns))
         for row in rows
     )
-    return Markup("<table{}><thead><tr>{}</tr></thead>{}</table>").format(Markup(' class="small"') if small else "", heads, body)
+    return Markup('<table class="sheet{}"><thead><tr>{}</tr></thead>{}</table>').format(" small" if small else "", heads, body)
 
 
 def _side(number: bool) -> Markup:

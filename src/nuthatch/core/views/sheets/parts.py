@@ -1,4 +1,4 @@
-"""Sheets of parts from the parts' own descriptions: every field that holds something, in the order it is described in. The value that
+"""Sheets of parts from the parts' own descriptions: every field that holds something other than usual, in their order. The value that
 counts stands in its column; what was typed where another counts stands beside it."""
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.model.plans import GroundSpot, Side, Spot
 from nuthatch.core.questions import name_of
 from nuthatch.core.results.figure import Known
+from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.steps import STEPS, step_of
 from nuthatch.core.views.sheets.sheet import Cell, Column, Sheet, sheet
 
@@ -86,7 +87,10 @@ def part_sheet(
 def _columns(a: Assessment, parts: Sequence[Part], name: str, spec: FieldSpec) -> list[Column[Any]]:
     """The column of a field; a second one where something typed does not count."""
     if not spec.is_quantity:
-        return [Column(spec.label, lambda p: _word(a.home, p, name, spec))]
+        usual = type(parts[0]).model_fields[name].default
+        if spec.kind in ("choice", "flag") and all(getattr(p, name) == usual for p in parts):
+            return []  # as usual: nothing to be said
+        return [Column(spec.label, lambda p: _word(a, p, name, spec))]
     counts = {id(p): found for p in parts if (found := counting(a, p, name)) is not None}
 
     def typed(p: Part) -> float | None:
@@ -109,7 +113,7 @@ def applies(part: Part, spec: FieldSpec) -> bool:
     return not field or str(getattr(part, field)) == wanted
 
 
-def _word(home: Home, part: Part, name: str, spec: FieldSpec) -> Cell:
+def _word(a: Assessment, part: Part, name: str, spec: FieldSpec) -> Cell:
     """A choice, text, flag or reference in words; nothing where it is not asked for."""
     value = getattr(part, name)
     if not applies(part, spec) or value in (None, ""):
@@ -117,8 +121,9 @@ def _word(home: Home, part: Part, name: str, spec: FieldSpec) -> Cell:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if spec.kind == "ref":
-        found = find(home, str(value))
-        return name_of(found) if found is not None else str(value)
+        face = a.all_of(BOUNDARY).get(str(value)) if spec.refers == "faces" else None
+        found = find(a.home, str(value))
+        return face.name if face is not None else name_of(found) if found is not None else str(value)
     return str(value)
 
 
