@@ -16,7 +16,7 @@ from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.units import unit_of
 from nuthatch.core.views.sheets.sheet import Amount, Sheet, number_of
 
-WIDE, FEW_ROWS, FEW_COLUMNS = 10, 2, 5
+WIDE, FEW_ROWS, FEW_COLUMNS = 9, 2, 5
 """Columns a page holds beside each other: a list with more goes on in a further table. Few rows of more than few columns are said in lines."""
 _FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 
