@@ -102,7 +102,7 @@ def main() -> None:
     window.grab().save(str(picture))
     reopened = MainWindow(Document(new_home()))
     reopened.show()
-    assert reopened.open_path(target)
+    assert reopened.files.open_path(target)
     wait(reopened.settled)
     rows = {w.key: show(w.value, w.kind) if w.value is not None else None for _, w in reopened.margins.bars.rows}
     steps = 0

@@ -65,7 +65,7 @@ def test_a_second_window_on_a_file_reads_only(open_home: Open, tmp_path: Path, q
     second.show_step("brief")
     refused = second.document.desk.apply(SetValue(part="brief", field="client", value="Other"))
     assert refused.startswith("Read only") and "Save a copy" in refused and second.document.home.brief.client != "Other"
-    assert "read only" in second.state.text()
+    assert "read only" in second.bar.state.text()
     said = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
     assert not second.files.save_to(path) and "open elsewhere" in said[0], "a copy never goes over the file another window holds"

@@ -109,7 +109,7 @@ def test_refused_values_keep_the_text(make, qtbot: QtBot) -> None:
 
 
 def test_a_card_edits_choices_flags_texts_and_references(document: Document, qtbot: QtBot) -> None:
-    card = EditCard(document)
+    card = EditCard(document.desk)
     qtbot.addWidget(card)
     card.show()
     card.show_part("unit")
@@ -138,7 +138,7 @@ def test_a_card_edits_choices_flags_texts_and_references(document: Document, qtb
 
 
 def test_typing_wrong_text_leaves_no_step_behind(document: Document, qtbot: QtBot) -> None:
-    card = EditCard(document)
+    card = EditCard(document.desk)
     qtbot.addWidget(card)
     card.show()
     card.show_part("outer-wall.3")
@@ -199,7 +199,7 @@ def test_no_part_of_a_field_ever_shows_as_a_window_of_its_own(document: Document
     app = QApplication.instance()
     assert app is not None
     app.installEventFilter(watch)
-    card = EditCard(document)
+    card = EditCard(document.desk)
     qtbot.addWidget(card)
     for part in ("outer-wall.3", "w-01", "unit", "plans", "hot-water"):
         card.show_part(part)

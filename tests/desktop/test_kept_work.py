@@ -195,10 +195,10 @@ def test_one_file_in_two_homes_is_dropped_by_neither(open_home: Open, path: Path
     first, second = Document.of(read(path), path), Document.of(read(other), other)
     for document in (first, second):
         assert document.desk.attach(record, "air", "n50") == ""
-    first.files.save(path)
+    first.save(path)
     first.close()
     second.evidence.clear()  # as after a crash: only what is held is left
-    second.files.save(other)
+    second.save(other)
     assert list(read(other).evidence.values()) == [record.read_bytes()]
     second.close()
 
@@ -207,7 +207,7 @@ def test_evidence_of_restored_work_comes_with_it(open_home: Open, path: Path, tm
     record = tmp_path / "record.pdf"
     record.write_bytes(b"%PDF measured on site")
     killed = Document.of(read(path), path)
-    assert killed.attach(record, "air", "n50") == ""
+    assert killed.desk.attach(record, "air", "n50") == ""
     killed.keeper._write(killed.home, ("attached",))
     killed.keeper.lock._stream.close()  # its process dies  # type: ignore[union-attr]
     record.unlink()
@@ -225,8 +225,8 @@ def test_an_empty_file_is_evidence_too(path: Path, tmp_path: Path) -> None:
     document.save(path)
     document.close()
     again = Document.of(read(path), path)
-    again.choose("brief", "plot", "typed")
-    again.files.save(path)
+    again.desk.choose("brief", "plot", "typed")
+    again.save(path)
     assert list(read(path).evidence.values()) == [b""]
     again.close()
 
@@ -269,7 +269,7 @@ def test_a_file_changed_by_another_program(
     write(path, HomeFile(home_of(8.0), None))
     asked = answer(monkeypatch, choice)
     copy = tmp_path / "homes" / "mine.nuthatch"
-    monkeypatch.setattr(w, "save_as", lambda: w.files.save_to(copy))
+    monkeypatch.setattr(w.files, "save_as", lambda: w.files.save_to(copy))
     safe = w.files.save()
     assert "changed by somebody else" in asked[0] and safe == (choice != "Cancel")
     if choice == "Save mine":

@@ -337,4 +337,4 @@ def test_an_l_shaped_house_is_drawn_by_hand(tmp_path: Path) -> None:
     assert len([e for e in data["elements"] if e["kind"] == "opening"]) == 8
     assert {r["name"]: r["counted"] for r in data["rooms"] if r["storey"] == "Ground floor"}["Stairs"] == 0 and len(data["rooms"]) == 8
     corner = next(e for e in data["edges"] if set(e["faces"]) == {"outline-1.c", "outline-1.d"})
-    assert (corner["length"], round(corner["angle"])) == (3.0, 90)
+    assert (corner["length"], round(corner["angle"])) == (3.0, 270)

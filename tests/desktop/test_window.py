@@ -468,7 +468,7 @@ def test_what_to_find_out_first_is_the_same_in_rail_ledger_and_by_whole_assessme
 
 
 def test_names_are_shown_as_they_are_and_make_good_file_names(osier_window: MainWindow, qtbot: QtBot) -> None:
-    from nuthatch.desktop.window import plain_name
+    from nuthatch.desktop.home_files import plain_name
 
     w = osier_window
     w.document.desk.apply(SetValue(part="home", field="name", value="<b>Plot 7/8</b>"))

@@ -170,6 +170,8 @@ class Climate:
 
     def plane(self, tilt: float, azimuth: float, reflectance: float = 0.2) -> PlaneSun:
         """Radiation on a plane; tilt 0 up, 90 upright; azimuth from north."""
+        if self.station is not None:
+            return self.station.plane(tilt, azimuth, reflectance)  # the sun is that of the station
         hourly = on_plane(self.weather, self._sun, tilt, azimuth, reflectance)
         design = tuple(float(hourly[d.start : d.stop].mean()) for d in self.load_days)
         months = by_month(hourly) / 1000
