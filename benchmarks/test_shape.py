@@ -83,7 +83,7 @@ def test_the_envelope_from_plans() -> None:
 
     def built() -> None:
         from_plans._massing.cache_clear()
-        from_plans.build(plans, thick, "external")
+        built(plans, thick)
 
     whole = median(lambda: assess(home, climate))
     envelope = median(built)
@@ -116,7 +116,7 @@ def test_geometry_and_take_off_while_dragging() -> None:
     def built() -> None:
         state["n"] += 1
         plans = apply(SetValue(part="up.b", field="x", value=declared(10 + 0.0137 * state["n"])), home).shape.plans
-        made = from_plans.build(plans, a[THICKNESS], "external")
+        made = built(plans, a[THICKNESS])
         sum(made.solid.areas.values())
 
     say("a corner dragged: faces, rooms, areas", median(built, 19), 33)

@@ -166,7 +166,11 @@ def convert(number: float, unit: str, kind: str) -> float:
     if kind in ("percent", "fraction"):
         return number / 100
     base = KINDS[kind]
-    return number * factor(found, base.pint) / base.factor
+    return number * factor(found, form(_AS_FORM.get(kind, base.unit))) / base.factor
+
+
+_AS_FORM = {"price": "1/kWh", "money": "€"}
+"""Units of kinds that are shown in words."""
 
 
 def _temperature(number: float, unit: str) -> float:

@@ -1,20 +1,21 @@
 """Units as people write them: a small grammar of our own, and for each kind the list of what it accepts.
 
 A unit is taken apart into symbols with powers before anything is computed, so `W/(mK)`, `W/mK` and `W·m⁻¹·K⁻¹` are one, and the
-`mK` in it is never a thousandth of a kelvin. What a kind does not list is refused. Only the factor between two listed units
-comes from pint.
+`mK` in it is never a thousandth of a kelvin. What a kind does not list is refused. The factor between two listed
+units comes from one table.
 """
 
 from __future__ import annotations
 
 import re
 from functools import lru_cache
-from typing import Any
+from math import pi
+
+from nuthatch.core.units import BTU_J, FOOT, GALLON_L, POUND
 
 Form = tuple[tuple[str, int], ...]
 """A unit as symbols with their powers, in order."""
 
-BTU_J = 1055.05585262  # of the International Table, by definition
 
 # how a symbol may be written → the symbol; long forms first wins, upper and lower case are told apart only where both mean something
 _SPELLINGS = {
@@ -73,11 +74,15 @@ _LOWER: dict[str, str] = {}
 for _spelling, _symbol in _SYMBOL.items():
     _LOWER[_spelling.lower()] = "" if _LOWER.get(_spelling.lower(), _symbol) != _symbol else _symbol
 
-PINT = {
-    "l": "liter", "ml": "milliliter", "gal": "gallon", "t": "tonne", "ach": "1/hour", "K": "delta_degC", "degC": "delta_degC",
-    "degF": "delta_degF", "h": "hour", "min": "minute", "s": "second", "d": "day", "a": "dimensionless", "in": "inch", "ft": "foot",
-    "yd": "yard", "g": "gram", "%": "percent", "deg": "degree", "rad": "radian", "ct": "0.01", "cur": "1", "therm": "therm_",
+FACTORS = {
+    "m": 1.0, "mm": 1e-3, "cm": 1e-2, "dm": 0.1, "km": 1e3, "in": FOOT / 12, "ft": FOOT, "yd": 3 * FOOT, "l": 1e-3, "ml": 1e-6, "gal": GALLON_L * 1e-3,
+    "kg": 1.0, "g": 1e-3, "t": 1e3, "lb": POUND, "s": 1.0, "min": 60.0, "h": 3600.0, "d": 86400.0, "a": 1.0, "ach": 1 / 3600,
+    "K": 1.0, "degC": 1.0, "degF": 1 / 1.8, "J": 1.0, "kJ": 1e3, "MJ": 1e6, "GJ": 1e9, "mW": 1e-3, "W": 1.0, "kW": 1e3, "MW": 1e6, "Wh": 3600.0, "kWh": 3.6e6,
+    "MWh": 3.6e9, "GWh": 3.6e12, "Btu": BTU_J, "kBtu": 1e3 * BTU_J, "MMBtu": 1e6 * BTU_J, "therm": 1e5 * BTU_J, "cfm": FOOT**3 / 60, "Pa": 1.0, "hPa": 1e2,
+    "kPa": 1e3, "bar": 1e5, "mbar": 1e2, "%": 1e-2, "deg": pi / 180, "rad": 1.0, "ct": 0.01, "cur": 1.0,
 }  # fmt: skip
+"""One of each unit in SI units: SI brochure; NIST SP 811 for foot, pound, gallon and the Btu of the International Table; a year counts as 1,
+for what is said by the year is stored so. pint checks the table in the tests."""
 
 _SUPERSCRIPT = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _SQUARE = re.compile(r"\b(?:sq\.?\s*|square\s+)(ft|feet|foot|m|in|inches|inch|yd)\b\.?", re.I)
@@ -252,20 +257,15 @@ def listed(kind: str) -> tuple[str, ...]:
     return tuple(_LISTED[kind].split(", ")) if kind in _LISTED else ()
 
 
-@lru_cache(maxsize=1)
-def _registry() -> Any:
-    import pint
-
-    registry: Any = pint.UnitRegistry()
-    registry.define(f"Btu = {BTU_J} * joule")  # International Table, as in ISO 80000-5; pint takes another by itself
-    registry.define("therm_ = 100000 * Btu")
-    registry.define("MMBtu = 1000000 * Btu")
-    registry.define("cfm = foot**3/minute")
-    return registry
-
-
 @lru_cache(maxsize=512)
-def factor(unit: Form, target: str) -> float:
-    """How many of pint's target unit one of this unit is."""
-    expression = " * ".join(f"({PINT.get(s, s)})**({p})" for s, p in unit)
-    return float(_registry().Quantity(1.0, expression).to(target).magnitude)
+def factor(unit: Form, target: Form) -> float:
+    """How many of the target unit one of this unit is; both are of the same dimension."""
+    return _size(unit) / _size(target)
+
+
+def _size(unit: Form) -> float:
+    """One of a unit in SI units."""
+    size = 1.0
+    for symbol, power in unit:
+        size *= FACTORS[symbol] ** power
+    return size

@@ -20,7 +20,7 @@ _system: ContextVar[str] = ContextVar("units", default=METRIC)
 
 @dataclass(frozen=True)
 class Kind:
-    """How one kind of quantity is shown: shown = stored × factor + offset; `pint` names the shown unit for pint."""
+    """How one kind of quantity is shown: shown = stored × factor + offset; `pint` names the shown unit for the library that checks it."""
 
     unit: str
     pint: str = ""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QObject, QTimer
@@ -31,6 +32,9 @@ from nuthatch.desktop.steps.dossier.board import DossierBoard
 from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 
+LEFT_ALONE = 20_000
+"""Milliseconds without an edit after which Python looks for circular garbage."""
+
 
 class MainWindow(QMainWindow):
     """One open home, the register of homes and the office profile as pages. It is the `Shell` its parts know."""
@@ -53,6 +57,10 @@ class MainWindow(QMainWindow):
         self._later.setSingleShot(True)
         self._later.setInterval(0)
         self._later.timeout.connect(self._refresh)
+        self._tidy = QTimer(self)
+        self._tidy.setSingleShot(True)
+        self._tidy.setInterval(LEFT_ALONE)
+        self._tidy.timeout.connect(gc.collect)
         self.setCentralWidget(self.pages)
         self.appearance.leaving.connect(lambda: self.center.take_down(self))
         self.appearance.changed.connect(self._made_anew)
@@ -323,6 +331,7 @@ class MainWindow(QMainWindow):
 
     def _changed(self, label: str) -> None:
         self.margins.refresh_bars()
+        self._tidy.start()
         d = self.document
         if label:
             self.change_line.say(label, "computing …" if d.busy else effect(d.before, d.assessment))

@@ -8,7 +8,6 @@ from math import exp, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import stdtrit
 
 from nuthatch.core.airtest.readings import AT_SEA_LEVEL, DEPRESSURISING, Measurement, Reading, Series
 from nuthatch.core.climate.humid_air import saturation_pressure
@@ -87,6 +86,8 @@ class Fit:
     @property
     def student(self) -> float:
         """Student's t of the two-sided confidence for N − 2 degrees of freedom."""
+        from scipy.special import stdtrit  # slow to load, and many homes have no test
+
         return float(stdtrit(self.number - 2, (1 + CONFIDENCE) / 2)) if self.number > 2 else float("nan")
 
     def at(self, pressure: float) -> float:

@@ -12,10 +12,8 @@ import subprocess
 import sys
 from functools import lru_cache
 from typing import Any
-from xml.etree.ElementTree import Element
 
-from defusedxml import ElementTree
-from defusedxml.common import DefusedXmlException
+from nuthatch.core.exchange.xml_tree import XmlElement, XmlFault, parse
 
 HEIGHT, WIDTH = 240, 1200  # pixels of the raster at most
 LARGEST_SVG, MOST_PIXELS = 1_000_000, 40_000_000
@@ -58,29 +56,25 @@ def looked_through(data: bytes) -> None:
     if len(data) > LARGEST_SVG:
         raise LogoFault(f"the vector picture is larger than {LARGEST_SVG // 1_000_000} MB; use a PNG")
     try:
-        root = ElementTree.fromstring(data, forbid_dtd=True)
-    except DefusedXmlException:
-        raise LogoFault("the vector picture defines entities or a document type; save it as plain SVG") from None
-    except (ElementTree.ParseError, ValueError, RecursionError, LookupError) as error:
-        raise LogoFault(f"the vector picture is no whole SVG ({error})") from None
-    named: dict[str, Element] = {}
-    todo = [(root, 1)]
+        root = parse(data, DEEPEST)
+    except XmlFault as error:
+        raise LogoFault(f"the vector picture cannot be used: {error}; save it as plain SVG") from None
+    named: dict[str, XmlElement] = {}
+    todo = [root]
     while todo:
-        element, depth = todo.pop()
-        if depth > DEEPEST:
-            raise LogoFault(f"the vector picture is nested deeper than {DEEPEST} levels")
+        element = todo.pop()
         if len(named) > MOST_DRAWN:
             raise LogoFault("the vector picture has too many parts")
-        named[element.get("id") or f"\0{len(named)}"] = element
+        named[element.attributes.get("id") or f"\0{len(named)}"] = element
         _only_itself(element)
-        todo += [(child, depth + 1) for child in element]
+        todo += element.children
     if _weight(root, named, {}, 0) > MOST_DRAWN:
         raise LogoFault("the vector picture draws its parts again and again, far too often")
 
 
-def _only_itself(element: Element) -> None:
-    for name, value in element.attrib.items():
-        short = name.rpartition("}")[2]
+def _only_itself(element: XmlElement) -> None:
+    for name, value in element.attributes.items():
+        short = name.rpartition(" ")[2]
         if short == "href" and not value.startswith("#") and not value.startswith(("data:image/png", "data:image/jpeg")):
             raise LogoFault("the vector picture asks for another file; a logo must hold everything it shows")
         if _FOREIGN.search(value):
@@ -89,16 +83,16 @@ def _only_itself(element: Element) -> None:
         raise LogoFault("the vector picture asks for another file; a logo must hold everything it shows")
 
 
-def _weight(element: Element, named: dict[str, Element], known: dict[int, int], depth: int) -> int:
+def _weight(element: XmlElement, named: dict[str, XmlElement], known: dict[int, int], depth: int) -> int:
     """How many parts are drawn for an element, all it refers to counted each time."""
     if depth > 400:
         raise LogoFault("the vector picture refers to itself")
     if id(element) in known:
         return known[id(element)]
     known[id(element)] = MOST_DRAWN + 1  # what refers to itself never ends
-    refers = [v[1:] for k, v in element.attrib.items() if k.rpartition("}")[2] == "href" and v.startswith("#")]
-    refers += [name for v in element.attrib.values() for name in _NAMED.findall(v)]
-    below = [*element, *(named[r] for r in refers if r in named)]
+    refers = [v[1:] for k, v in element.attributes.items() if k.rpartition(" ")[2] == "href" and v.startswith("#")]
+    refers += [name for v in element.attributes.values() for name in _NAMED.findall(v)]
+    below = [*element.children, *(named[r] for r in refers if r in named)]
     found = 1 + sum(_weight(e, named, known, depth + 1) for e in below)
     known[id(element)] = found
     return found

@@ -40,7 +40,7 @@ class XmlElement:
         return found.text.strip() if found is not None else ""
 
 
-def parse(data: bytes) -> XmlElement:
+def parse(data: bytes, deepest: int = DEEPEST) -> XmlElement:
     """The root of a document. Raises XmlFault."""
     if len(data) > LARGEST:
         raise XmlFault(f"the file is larger than {LARGEST // 1_000_000} MB")
@@ -50,10 +50,13 @@ def parse(data: bytes) -> XmlElement:
     roots: list[XmlElement] = []
 
     def begin(name: str, attributes: dict[str, str]) -> None:
-        plain = {k.rpartition(" ")[2]: v for k, v in attributes.items()}
+        plain: dict[str, str] = {}
+        for full, value in attributes.items():
+            short = full.rpartition(" ")[2]
+            plain[short if short not in plain else full] = value  # one of another namespace hides none
         made = XmlElement(name.rpartition(" ")[2], plain, parser.CurrentLineNumber)
-        if len(stack) > DEEPEST:
-            raise XmlFault(f"line {parser.CurrentLineNumber}: elements are nested deeper than {DEEPEST}")
+        if len(stack) > deepest:
+            raise XmlFault(f"line {parser.CurrentLineNumber}: elements are nested deeper than {deepest} levels")
         (stack[-1].children if stack else roots).append(made)
         stack.append(made)
 
@@ -72,4 +75,8 @@ def parse(data: bytes) -> XmlElement:
         parser.Parse(data, True)
     except expat.ExpatError as error:
         raise XmlFault(f"line {error.lineno}: this is no XML ({expat.ErrorString(error.code)})") from None
+    except (LookupError, ValueError) as error:
+        if isinstance(error, XmlFault):
+            raise
+        raise XmlFault(f"this is no XML ({error})") from None
     return roots[0]

@@ -61,11 +61,11 @@ class Kept:
         self.disk = disk
         self._memo, self._lock = Memo(room), Lock()
 
-    def get(self, key: str) -> Any:
+    def get(self, key: str, on_disk: bool = True) -> Any:
         """What is kept under a key, None where nothing is."""
         with self._lock:
             found = self._memo.get(key)
-        if found is None and self.disk is not None:
+        if found is None and on_disk and self.disk is not None:
             found = self.disk.get(key)
             if found is not None:
                 self._take(key, found)

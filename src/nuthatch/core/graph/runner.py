@@ -186,6 +186,8 @@ class _Run:
 
     def _worked_out(self, stage: Stage, name: str, item: Any, reads: tuple[Any, ...]) -> Any:
         arguments = {key: self._argument(r, v, item) for (key, r), v in zip(stage.reads.items(), reads, strict=True)}
+        if stage.kept:
+            return self._kept(stage, name, arguments, reads)
         if not stage.slow or (stage.at_hand is not None and stage.at_hand(**dict(zip(stage.reads, reads, strict=True)))):
             self.ran.append(name)
             return stage.function(**arguments)
@@ -200,6 +202,16 @@ class _Run:
         self.pending.append(pending)
         assert stage.waiting is not None
         return stage.waiting(pending.since)
+
+    def _kept(self, stage: Stage, name: str, arguments: dict[str, Any], reads: tuple[Any, ...]) -> Any:
+        """A result found by the content of what it is made from, or made and kept."""
+        key = key_of(stage, reads)
+        found = self.stores.slow.get(key, on_disk=False)
+        if found is None:
+            self.ran.append(name)
+            found = stage.function(**arguments)
+            self.stores.slow.put(key, found, lasting=False)
+        return found
 
     def _read(self, read: Read, item: Any) -> Any:
         """What a read gives, raw: compared by value with last time."""

@@ -114,7 +114,8 @@ def those(path: str, by: str) -> Those:
 @dataclass(frozen=True, eq=False)
 class Stage:
     """One declared stage. Of a slow one: `at_hand`, its inputs may show that the result is there at once; `waiting`, what stands in its
-    place meanwhile; `failed`, what does where it ended without a result; `seconds`, the longest it may take."""
+    place meanwhile; `failed`, what does where it ended without a result; `seconds`, the longest it may take. `kept`: its result is
+    found again by the content of what it reads, for any home."""
 
     gives: Slot[Any] | Family[Any]
     function: Callable[..., Any]
@@ -125,6 +126,7 @@ class Stage:
     waiting: Callable[[float], Any] | None = None
     failed: Callable[[str], Any] | None = None
     seconds: float = LONGEST
+    kept: bool = False
 
     @property
     def name(self) -> str:
@@ -157,6 +159,15 @@ class Stages(list[Stage]):
 
         def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
             self.append(Stage(gives, function, reads, each))
+            return function
+
+        return wrap
+
+    def kept(self, gives: Slot[Any], /, **reads: Read) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+        """Declare a function as a stage whose result is kept by the content of what it reads: geometry that many homes share."""
+
+        def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
+            self.append(Stage(gives, function, reads, kept=True))
             return function
 
         return wrap

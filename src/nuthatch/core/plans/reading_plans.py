@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import shapely
-from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
 
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import InnerWall, Plans, RoofPlan, Side, Spot, StoreyPlan
@@ -65,7 +65,9 @@ class Slope:
     spots: tuple[tuple[float, float, float], ...]
 
     @cached_property
-    def _fits(self) -> tuple[LinearNDInterpolator | None, NearestNDInterpolator]:
+    def _fits(self) -> tuple[Any, Any]:
+        from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator  # slow to load, and few homes have such ground
+
         points = np.array(self.spots)
         spread = len(points) > 2 and np.linalg.matrix_rank(points[1:, :2] - points[0, :2]) == 2
         return LinearNDInterpolator(points[:, :2], points[:, 2]) if spread else None, NearestNDInterpolator(points[:, :2], points[:, 2])

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from math import atan2, degrees, dist, hypot
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from nuthatch.core.plans.polygons import Point, Polygon, area_vector, length_of, scalar
 from nuthatch.core.solid.solid import Edge
@@ -33,10 +32,10 @@ class Meeting:
 
 def meetings(polygons: Mapping[str, Polygon]) -> tuple[Meeting, ...]:
     """All edges of a shell; one that two faces share in several stretches is one edge where they follow each other in line."""
-    corners = _corners(polygons)
+    corners, rings = _corners(polygons)
     met: dict[tuple[int, int], list[str]] = defaultdict(list)
     walked: set[tuple[str, int, int]] = set()
-    for ident, ring in _cut(polygons, corners).items():
+    for ident, ring in _cut(corners, rings).items():
         own = {(a, b) for a, b in zip(ring, ring[1:] + ring[:1], strict=True)}
         for a, b in own:
             if a != b and (b, a) not in own:  # the way to a hole and back is no edge
@@ -140,25 +139,28 @@ def _point(p: np.ndarray) -> Point:
     return float(p[0]), float(p[1]), float(p[2])
 
 
-def _corners(polygons: Mapping[str, Polygon]) -> np.ndarray:
-    """Every corner once [n × 3]."""
-    known: dict[tuple[int, int, int], Point] = {}
-    for polygon in polygons.values():
-        for p in polygon:
-            key = round(p[0] / CLOSE), round(p[1] / CLOSE), round(p[2] / CLOSE)
-            if not any((key[0] + i, key[1] + j, key[2] + k) in known for i in (0, 1, -1) for j in (0, 1, -1) for k in (0, 1, -1)):
-                known[key] = p
-    return np.array(list(known.values())) if known else np.zeros((0, 3))
+AROUND = tuple((i, j, k) for i in (0, 1, -1) for j in (0, 1, -1) for k in (0, 1, -1))
 
 
-def _cut(polygons: Mapping[str, Polygon], corners: np.ndarray) -> dict[str, list[int]]:
-    """Each polygon as numbers of corners, with those that lie on its sides put in."""
-    points = np.array([p for polygon in polygons.values() for p in polygon]).reshape(-1, 3)
-    nearest = cKDTree(corners).query(points)[1].tolist() if len(corners) else []
-    rings, at = {}, 0
-    for ident, polygon in polygons.items():
-        rings[ident] = nearest[at : at + len(polygon)]
-        at += len(polygon)
+def _corners(polygons: Mapping[str, Polygon]) -> tuple[np.ndarray, dict[str, list[int]]]:
+    """(every corner once [n × 3], each polygon as numbers of corners)."""
+    known: dict[tuple[int, int, int], int] = {}
+    corners: list[Point] = []
+    numbers: dict[Point, int] = {}
+    for p in (p for polygon in polygons.values() for p in polygon):
+        if p in numbers:
+            continue
+        x, y, z = round(p[0] / CLOSE), round(p[1] / CLOSE), round(p[2] / CLOSE)
+        found = next((n for i, j, k in AROUND if (n := known.get((x + i, y + j, z + k))) is not None), None)
+        if found is None:
+            found = known[x, y, z] = len(corners)
+            corners.append(p)
+        numbers[p] = found
+    return np.array(corners).reshape(-1, 3), {ident: [numbers[p] for p in polygon] for ident, polygon in polygons.items()}
+
+
+def _cut(corners: np.ndarray, rings: dict[str, list[int]]) -> dict[str, list[int]]:
+    """Each polygon with the corners that lie on its sides put in."""
     wanted = {(min(a, b), max(a, b)) for ring in rings.values() for a, b in zip(ring, ring[1:] + ring[:1], strict=True) if a != b}
     between = _on_sides(corners, sorted(wanted))
     found = {}

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, PlanOutline
 from nuthatch.core.plans.arrangement import HEATED as HOME
 from nuthatch.core.plans.linework import NEAR
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
-from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, read, roofs_over
+from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, roofs_over
 from nuthatch.core.plans.roofs import RoofPart
-from nuthatch.core.solid import massing as mass
 from nuthatch.core.solid.closure import edges_of, loose
 from nuthatch.core.solid.massing import Massing
 from nuthatch.core.solid.plan_buildups import ChosenBuildUp, thicknesses
@@ -52,13 +50,6 @@ class Built:
         return tuple(found)
 
 
-@lru_cache(maxsize=64)
-def _massing(
-    outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, lofts: frozenset[str] | None = None
-) -> Massing:
-    return mass.massing(outlines, parts, ground, lofts)
-
-
 def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tuple[PlanRoom, ...], tuple[PlanFault, ...]]:
     """The rooms of outlines that have room inside their walls, and what is to be said of those that have none."""
     left = tuple(r for r in rooms if r.outline not in cramped)
@@ -66,16 +57,46 @@ def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tu
     return left, tuple(PlanFault(o, "sides", says, not left, False) for o in sorted(cramped))
 
 
-def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
-    """The shape of plans; empty with its faults where they do not make one. known: thickness of build-ups by id [m]."""
-    drawing = read(plans)
-    if not drawing.fits:
-        return Built(Solid(walls=(plans.wall_buildup,)), faults=drawing.faults, drawing=drawing)
+Lines = tuple[tuple[PlanOutline, ...], tuple[RoofPart, ...], Ground | None, frozenset[str] | None]
+"""Outlines, roof parts, the ground, and over which outlines a loft is known to be: what a solid is made from."""
+
+
+@dataclass(frozen=True)
+class Laid:
+    """How thick all is, and the outer outlines: those traced, or those traced inside grown by their walls."""
+
+    layout: Layout
+    outer: Lines
+    grown: bool
+
+
+def laid_out(plans: Plans, drawing: Drawing, traced: Massing, known: dict[str, float]) -> Laid:
+    """The thicknesses that are known put to what was traced. known: thickness of build-ups by id [m]."""
     chosen = ChosenBuildUp(plans)
-    layout, outlines, outer = _laid_out(plans, drawing, chosen, known)
-    within, slopes = _standing(layout.shrunk(outlines), outer), layout.lowered_parts(roofs_over(plans, outlines)[0])
+    own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
+    layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own, known)
+    if plans.traced != "inner faces":
+        return Laid(layout, (drawing.outlines, drawing.parts, drawing.ground, None), False)
+    outlines = layout.grown()
+    return Laid(layout, (outlines, roofs_over(plans, outlines)[0], drawing.ground, None), True)
+
+
+def inner_lines(plans: Plans, laid: Laid, outer: Massing) -> Lines:
+    """Outlines and roofs along their inner faces."""
+    outlines, _, ground, _ = laid.outer
+    within = _standing(laid.layout.shrunk(outlines), outer)
     lofts = frozenset(f.outline for f in outer.faces if f.role == "ceiling" and f.beyond == LOFT)  # not above what is wall out there
-    inner = _massing(within, slopes, drawing.ground, lofts)
+    return within, laid.layout.lowered_parts(roofs_over(plans, outlines)[0]), ground, lofts
+
+
+def unfit(plans: Plans, drawing: Drawing) -> Built:
+    """Plans that make no solid: their faults alone."""
+    return Built(Solid(walls=(plans.wall_buildup,)), faults=drawing.faults, drawing=drawing)
+
+
+def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tuple[PlanOutline, ...], inner: Massing) -> Built:
+    """The shape of plans. outer, inner: what its outlines make along their outer and their inner faces; within: the inner outlines."""
+    layout, drawing, chosen, outlines = laid.layout, laid.layout.drawing, ChosenBuildUp(plans), laid.outer[0]
     used = inner if dimensions == "internal" else outer
     faces = Faces(plans, chosen, drawing)
     boundaries, around = faces.of(used)
@@ -107,19 +128,6 @@ def build(plans: Plans, known: dict[str, float], dimensions: str) -> Built:
         _wall_lines(chosen, outlines, within),
         partitions(drawing, outer, layout, within),
     )
-
-
-def _laid_out(
-    plans: Plans, drawing: Drawing, chosen: ChosenBuildUp, known: dict[str, float]
-) -> tuple[Layout, tuple[PlanOutline, ...], Massing]:
-    """How thick all is, the outer outlines, and what they make; outlines traced inside are grown by their walls."""
-    traced = _massing(drawing.outlines, drawing.parts, drawing.ground)
-    own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
-    layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own, known)
-    if plans.traced != "inner faces":
-        return layout, drawing.outlines, traced
-    outlines = layout.grown()
-    return layout, outlines, _massing(outlines, roofs_over(plans, outlines)[0], drawing.ground)
 
 
 def _kinds_of_wall(boundaries: tuple[Boundary, ...], plans: Plans) -> tuple[str, ...]:

@@ -9,15 +9,17 @@ from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm, Shape
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Outline, Plans
+from nuthatch.core.plans import reading_plans
 from nuthatch.core.plans.polygons import Polygon
-from nuthatch.core.plans.reading_plans import space_of
+from nuthatch.core.plans.reading_plans import Drawing, space_of
 from nuthatch.core.results.calculation import take, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid import from_form, from_list, from_plans, plan_figures
 from nuthatch.core.solid.closure import edges_of
-from nuthatch.core.solid.from_plans import Built
+from nuthatch.core.solid.from_plans import Built, Laid, Lines
+from nuthatch.core.solid.massing import Massing, massing
 from nuthatch.core.solid.opening_places import misplaced
 from nuthatch.core.solid.plan_rooms import Partition
 from nuthatch.core.solid.quick import Thicknesses
@@ -30,6 +32,14 @@ WALL_THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups without cl
 PLAIN_WALL = 0.3
 STILL: Slot[Shape] = Slot("shape without what its rooms ask of the air")
 PLANS: Slot[Plans | None] = Slot("plans without what rooms ask of the air")
+DRAWING: Slot[Drawing | None] = Slot("drawn plans as geometry")
+LINES: Slot[Lines | None] = Slot("outlines, roofs and ground as drawn")
+TRACED: Slot[Massing | None] = Slot("what the plans make as traced")
+LAID: Slot[Laid | None] = Slot("thicknesses of what is traced")
+GROWN: Slot[Lines | None] = Slot("outlines grown by their walls")
+GROWN_MASSING: Slot[Massing | None] = Slot("what the plans make, grown")
+INNER_LINES: Slot[Lines | None] = Slot("outlines and roofs along their inner faces")
+INNER: Slot[Massing | None] = Slot("what the plans make inside")
 BUILT: Slot[Built | None] = Slot("what the plans make")
 SOLID: Slot[Solid] = Slot("solid")
 AROUND: Slot[tuple[Boundary, ...]] = Slot("faces of unheated spaces")
@@ -80,10 +90,84 @@ def plans_of(shape: Shape) -> Plans | None:
     return shape.plans
 
 
-@STAGES.stage(BUILT, plans=PLANS, dimensions=field("shape.dimensions"), known=THICKNESS)
-def built_from_plans(plans: Plans | None, dimensions: str, known: dict[str, float]) -> Built | None:
+@STAGES.stage(DRAWING, plans=PLANS)
+def drawing_of_plans(plans: Plans | None) -> Drawing | None:
+    """The storey plans as plain geometry; None where there are none."""
+    return reading_plans.read(plans) if plans is not None else None
+
+
+@STAGES.stage(LINES, drawing=DRAWING)
+def lines_of_plans(drawing: Drawing | None) -> Lines | None:
+    """Outlines, roofs and ground of plans that fit: what no name and no inner wall moves."""
+    return (drawing.outlines, drawing.parts, drawing.ground, None) if drawing is not None and drawing.fits else None
+
+
+@STAGES.kept(TRACED, lines=LINES)
+def traced(lines: Lines | None) -> Massing | None:
+    """What the plans make as they are traced: no thickness moves it."""
+    return massing(*lines) if lines is not None else None
+
+
+@STAGES.stage(LAID, plans=PLANS, drawing=DRAWING, traced=TRACED, known=THICKNESS)
+def laid(plans: Plans | None, drawing: Drawing | None, traced: Massing | None, known: dict[str, float]) -> Laid | None:
+    """How thick all is, and the outer outlines."""
+    return from_plans.laid_out(plans, drawing, traced, known) if plans is not None and drawing is not None and traced is not None else None
+
+
+@STAGES.stage(GROWN, laid=LAID)
+def grown(laid: Laid | None) -> Lines | None:
+    """The outer outlines where they are not those that were traced."""
+    return laid.outer if laid is not None and laid.grown else None
+
+
+@STAGES.kept(GROWN_MASSING, lines=GROWN)
+def grown_massing(lines: Lines | None) -> Massing | None:
+    """What grown outlines make."""
+    return massing(*lines) if lines is not None else None
+
+
+@STAGES.stage(INNER_LINES, plans=PLANS, laid=LAID, traced=TRACED, grown=GROWN_MASSING)
+def inner_lines(plans: Plans | None, laid: Laid | None, traced: Massing | None, grown: Massing | None) -> Lines | None:
+    """Outlines and roofs along their inner faces."""
+    outer = grown or traced
+    return from_plans.inner_lines(plans, laid, outer) if plans is not None and laid is not None and outer is not None else None
+
+
+@STAGES.kept(INNER, lines=INNER_LINES)
+def inner(lines: Lines | None) -> Massing | None:
+    """What the plans make along their inner faces."""
+    return massing(*lines) if lines is not None else None
+
+
+class BuiltReads(TypedDict):
+    """What the plans make, outside and inside."""
+
+    drawing: Drawing | None
+    traced: Massing | None
+    grown: Massing | None
+    lines: Lines | None
+    inner: Massing | None
+
+
+@STAGES.stage(
+    BUILT,
+    plans=PLANS,
+    dimensions=field("shape.dimensions"),
+    laid=LAID,
+    drawing=DRAWING,
+    traced=TRACED,
+    grown=GROWN_MASSING,
+    lines=INNER_LINES,
+    inner=INNER,
+)
+def built_from_plans(plans: Plans | None, dimensions: str, laid: Laid | None, **reads: Unpack[BuiltReads]) -> Built | None:
     """What the storey plans make; None where there are none."""
-    return from_plans.build(plans, known, dimensions) if plans is not None else None
+    drawing, outer, lines, inside = reads["drawing"], reads["grown"] or reads["traced"], reads["lines"], reads["inner"]
+    if plans is None or drawing is None:
+        return None
+    if laid is None or outer is None or lines is None or inside is None:
+        return from_plans.unfit(plans, drawing)
+    return from_plans.build(plans, dimensions, laid, outer, lines[0], inside)
 
 
 @STAGES.stage(SOLID, form=part("shape.form"), faces=part("shape.faces"), built=BUILT, dimensions=field("shape.dimensions"), known=THICKNESS)

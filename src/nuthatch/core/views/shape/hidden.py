@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+import shapely
+import shapely.geometry.polygon
 
 from nuthatch.core.plans.polygons import Point, Vector, normal
 
@@ -113,34 +115,25 @@ def view_axes(turn: float, height: float) -> tuple[Vector, Vector, Vector]:
 
 
 def convex_parts(piece: Piece) -> list[Piece]:
-    """A polygon as convex parts: itself where convex, else a fan of triangles by ear clipping in its plane."""
-    points = [np.asarray(p) for p in piece.polygon]
+    """A polygon as convex parts: itself where it is convex, else triangles between its own corners."""
     n = normal(piece.polygon)
-    indices = list(range(len(points)))
-
-    def turn(i: int, j: int, k: int) -> float:
-        return float(np.cross(points[j] - points[i], points[k] - points[j]) @ n)
-
-    size = len(indices)
-    if all(turn(indices[i - 1], indices[i], indices[(i + 1) % size]) >= -EPS for i in range(size)):
+    points = np.array(piece.polygon)
+    turns = np.cross(np.roll(points, -1, axis=0) - points, np.roll(points, -2, axis=0) - np.roll(points, -1, axis=0)) @ n
+    if np.all(turns >= -EPS):
         return [piece]
-    triangles = []
-    while len(indices) > 3:
-        for at in range(len(indices)):
-            i, j, k = indices[at - 1], indices[at], indices[(at + 1) % len(indices)]
-            if turn(i, j, k) <= EPS:
-                continue
-            others = [m for m in indices if m not in (i, j, k)]
-            if any(min(_area_sign(points, a, b, m, n) for a, b in ((i, j), (j, k), (k, i))) >= -EPS for m in others):
-                continue
-            triangles.append(Piece(piece.id, (piece.polygon[i], piece.polygon[j], piece.polygon[k])))
-            indices.pop(at)
-            break
-        else:
-            break
-    triangles.append(Piece(piece.id, tuple(piece.polygon[m] for m in indices)))
-    return triangles
+    flat, away = _flattened(points, n)
+    made = shapely.constrained_delaunay_triangles(shapely.Polygon(flat))
+    corners = {tuple(np.round(f, 9)): p for f, p in zip(flat, piece.polygon, strict=True)}
+    found = []
+    for triangle in shapely.get_parts(made):
+        ring = list(shapely.geometry.polygon.orient(triangle, away).exterior.coords)[:-1]
+        found.append(Piece(piece.id, tuple(corners[tuple(np.round(p, 9))] for p in ring)))
+    return found or [piece]
 
 
-def _area_sign(points: list[Vector], a: int, b: int, m: int, n: Vector) -> float:
-    return float(np.cross(points[b] - points[a], points[m] - points[a]) @ n)
+def _flattened(points: Vector, n: Vector) -> tuple[Vector, float]:
+    """(points without the coordinate their plane says least of, how a ring that is walked as they are turns there)."""
+    out = int(np.argmax(np.abs(n)))
+    kept = [axis for axis in range(3) if axis != out]
+    turn = float(np.sign(n[out])) * (-1.0 if out == 1 else 1.0)
+    return points[:, kept], turn
