@@ -236,7 +236,7 @@ def bars(
 ) -> Sketch:
     """Horizontal bars from a common zero, with the line of a limit where there is one; with a height, rows spread to fill it."""
     foot, right = (22.0 if limit is not None else 4.0), 120.0
-    row_h = min(max((height - 34 - foot) / max(len(rows), 1), 26.0), 52.0)
+    row_h = min(max((height - 34 - foot) / max(len(rows), 1), 26.0), 76.0)
     left = min(max(110.0, max((len(r.label) for r in rows), default=0) * 6.6 + 12), width * 0.42)
     made = Sketch(width, 34 + row_h * len(rows) + foot, title)
     made.text(0, 14, fitted(title, width, 13), size=13, bold=True)
@@ -252,7 +252,7 @@ def bars(
             x, w = (zero, value * scale) if value >= 0 else (zero + value * scale, -value * scale)
             over = limit is not None and value > limit
             style = {"fill": "chestnut_pale", "stroke": "chestnut", "pattern": "hatch"} if over else {"fill": row.token, "stroke": ""}
-            tall = min(14 + (row_h - 26) * 0.5, 26.0)
+            tall = min(14 + (row_h - 26) * 0.5, 38.0)
             made.rect(x, y + (row_h - tall) / 2, max(w, 0.6), tall, width=0.8, id=ident, tip=f"{row.label}: {row.text}", **style)
         made.text(width, base, row.text, size=12, bold=True, anchor="end", color="ink" if value is not None else "muted")
     made.line((zero, 26), (zero, 28 + row_h * len(rows)), stroke="line")

@@ -28,6 +28,7 @@ COMMANDS = (
     ("quit", "Quit", "Ctrl+Q", ""),
     ("dark", "Dark", "Ctrl+Shift+D", ""),
     ("units", "Other units", "Ctrl+U", ""),
+    ("inspector", "Inspector", "F7", ""),
     ("alone", "Drawing alone", "F8", ""),
     ("strip", "Margins as a strip", "F9", ""),
     ("jump", "Jump", "Ctrl+K", ""),
@@ -74,7 +75,7 @@ def home_menu(
     for key in DEMO:
         homes.addAction(demo_home(key).name, lambda key=key: demo(key))
     homes.addAction("All, with the scheme of 24 plots", lambda: demo(""))
-    for group in (("homes", "office", "ledger", "visit", "print"), ("alone", "strip", "dark")):
+    for group in (("homes", "office", "ledger", "visit", "print"), ("inspector", "alone", "strip", "dark")):
         menu.addSeparator()
         for name in group:
             menu.addAction(commands[name])

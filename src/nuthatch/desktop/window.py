@@ -88,6 +88,7 @@ class MainWindow(QMainWindow):
             "quit": self.close,
             "dark": look.other_light,
             "units": look.other_units,
+            "inspector": lambda: self.board(self.step).work.toggle_inspector(),
             "alone": lambda: self.center.drawing_alone(),
             "strip": lambda: self.margins.toggle_strip(),
             "jump": lambda: self.jump.setFocus(),

@@ -40,6 +40,8 @@ class Board(QWidget):
     key = ""
     title = ""
     list_height = 210
+    fields_first = False
+    tools_height = 0
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -65,7 +67,7 @@ class Board(QWidget):
         self.column.addWidget(self.sub)
         self.column.addWidget(self.work, 1)
         self.build()
-        self.work.start(self.list_height)
+        self.work.start(self.list_height, self.fields_first, self.tools_height)
         self.pin_button.setVisible(bool(BY_KEY[self.key].pictures))
 
     def _head(self) -> QHBoxLayout:

@@ -6,8 +6,9 @@ from collections.abc import Callable, Sequence
 from functools import partial
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFont, QFontMetrics
+from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
+    QApplication,
     QFrame,
     QHBoxLayout,
     QLayout,
@@ -22,8 +23,11 @@ from PyQt6.QtWidgets import (
 
 from nuthatch.core.units import INCH_POUND, system
 from nuthatch.desktop import settings
+from nuthatch.desktop.theme.style import theme
 
-LEAST, LIST = 300, 210
+LEAST, LIST, LEAST_LIST, TAB = 300, 210, 104, 24
+DRAWING, SMALL = (640, 440), (480, 380)
+"""What a drawing that is worked on has to itself at least, in a window of the usual and of the least size [px]."""
 
 
 def inspector_widths() -> tuple[int, int]:
@@ -86,6 +90,11 @@ class Place(QWidget):
         self._head.setVisible(bool(title) or tools is not None)
         made.setVisible(bool(title))
         made.setChecked(len(self.buttons) == 1)
+
+    @property
+    def head_height(self) -> int:
+        """How much the switch and the tools take."""
+        return self._head.sizeHint().height() + 10 if not self._head.isHidden() else 6
 
     def refit(self) -> None:
         """A tool has come or gone: find room for the rest."""
@@ -204,8 +213,36 @@ class Inspector(QScrollArea):
         return QSize(inspector_widths()[0], 300)
 
 
+class SideTab(QPushButton):
+    """The tab of what is folded away at the right edge: its name, written downward."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self._text = text
+        self.setObjectName("sideTab")
+        self.setCheckable(True)
+        self.setAccessibleName(text)
+        self.setFixedWidth(TAB)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        on = self.isChecked() or self.hasFocus() or self.underMouse()
+        painter.fillRect(self.rect(), theme.color("panel"))
+        painter.setPen(theme.color("slate" if on else "line"))
+        painter.drawLine(0, 0, 0, self.height())
+        if self.hasFocus():
+            painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
+        painter.setPen(theme.color("ink" if on else "muted"))
+        painter.translate(self.width(), 0)
+        painter.rotate(90)
+        words = f"{'›' if self.isChecked() else '‹'}  {self._text}"
+        painter.drawText(0, 0, self.height(), self.width(), int(Qt.AlignmentFlag.AlignCenter), words)
+
+
 class Workspace(QWidget):
-    """Drawing, list and inspector of one step, together and without scrolling."""
+    """Drawing, list and inspector of one step, together and without scrolling. The drawing wins: where there is no room for it and the
+    inspector beside each other, the inspector folds to its tab and opens over the drawing when it is asked for, or gets the focus."""
 
     def __init__(self, key: str) -> None:
         super().__init__()
@@ -225,46 +262,116 @@ class Workspace(QWidget):
             splitter.setChildrenCollapsible(False)
             splitter.setHandleWidth(9)
             splitter.splitterMoved.connect(self._keep)
-        self.lists.setMinimumHeight(96)
+        self.lists.setMinimumHeight(LEAST_LIST)
         self.drawings.setMinimumHeight(90)
-        column = QVBoxLayout(self)
+        self.tab = SideTab("Inspector")
+        self.tab.setToolTip("Open the inspector over the drawing, or fold it away (F7)")
+        self.tab.setVisible(False)
+        self.tab.toggled.connect(self._open)
+        column = QHBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self.whole)
-        self.alone = False
-        self._started = False
+        column.setSpacing(0)
+        column.addWidget(self.whole, 1)
+        column.addWidget(self.tab)
+        self.alone = self.folded = False
+        self._has_inspector = self._moving = self._fields_first = False
+        self._list_height, self._tools_height = LIST, 0
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._focus_moved)
 
-    def start(self, list_height: int = LIST) -> None:
-        """Hide what the step has none of and put the borders where they were left."""
+    def start(self, list_height: int = LIST, fields_first: bool = False, tools_height: int = 0) -> None:
+        """Hide what the step has none of. tools_height: what the drawing's own tools take. fields_first: it is the fields that are worked on, so that they stay as long as they can."""
+        self._fields_first, self._tools_height = fields_first, tools_height
         self.lists.setVisible(self.lists.stack.count() > 0)
-        self.inspector.setVisible(self.inspector.column.count() > 1)
+        self._has_inspector = self.inspector.column.count() > 1
+        self.inspector.setVisible(self._has_inspector)
         self._list_height = list_height
 
     def _borders(self) -> None:
-        kept = settings.load().borders.get(self._key)
+        """Fold or unfold, and divide what there is: as it was left, else so that the drawing has what it needs."""
         width, height = self.width(), self.height()
-        inspector, below = kept if kept is not None else (inspector_widths()[0], self._list_height)
-        self.whole.setSizes([max(width - inspector, 200), inspector])
+        if width < 200 or self.alone:
+            return
+        kept = settings.load().borders.get(self._key)
+        self._moving = True
+        drawing = SMALL if width < DRAWING[0] + 40 or self._fields_first else DRAWING
+        wide, least = kept[0] if kept is not None else inspector_widths()[0], inspector_widths()[1]
+        self._fold(self._has_inspector and width < drawing[0] + least + self.whole.handleWidth())
+        if not self.folded:
+            self.whole.setSizes([max(width - wide, min(drawing[0], width - least)), wide])
+        head = self.drawings.head_height + self._tools_height
+        room = height - drawing[1] - head - self.left.handleWidth()
+        below = kept[1] if kept is not None else min(self._list_height, max(room, LEAST_LIST))
         self.left.setSizes([max(height - below, 90), below])
-        self._started = True
+        self._place()
+        self._moving = False
+
+    def _fold(self, folded: bool) -> None:
+        """The inspector beside the drawing, or over it."""
+        if folded == self.folded:
+            return
+        self.folded = folded
+        self.tab.setVisible(folded)
+        self.tab.setChecked(False)
+        if folded:
+            self.inspector.setParent(self)
+        else:
+            self.whole.addWidget(self.inspector)
+            self.whole.setStretchFactor(1, 0)
+        self.inspector.setVisible(self._has_inspector)
+
+    def _place(self) -> None:
+        """Where the folded inspector lies: over the drawing where it is open, else out of sight, but in reach of the Tab key."""
+        if not self.folded:
+            return
+        wide = inspector_widths()[0]
+        left = self.width() - TAB - wide if self.tab.isChecked() else self.width() + 8
+        self.inspector.setGeometry(left, 0, wide, self.height())
+        self.inspector.raise_()
+
+    def _open(self, _: bool = True) -> None:
+        self._place()
+
+    def toggle_inspector(self) -> None:
+        """Open the folded inspector, or fold it away."""
+        if self.folded:
+            self.tab.toggle()
+
+    def _focus_moved(self, _: QWidget | None, new: QWidget | None) -> None:
+        """What gets the focus is seen."""
+        if self.folded and new is not None and self.inspector.isAncestorOf(new) and not self.tab.isChecked():
+            self.tab.setChecked(True)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape and self.folded and self.tab.isChecked():
+            self.tab.setChecked(False)
+            self.tab.setFocus()
+            return
+        super().keyPressEvent(event)
 
     def showEvent(self, event: object) -> None:
-        if not self._started and self.width() > 200:
-            self._borders()
+        self._borders()
 
     def resizeEvent(self, event: object) -> None:
-        if not self._started and self.isVisible():
+        if self.isVisible():
             self._borders()
 
     def _keep(self, *_: object) -> None:
         """Remember where the borders were put."""
-        kept = {**settings.load().borders, self._key: (self.whole.sizes()[1], self.left.sizes()[1])}
+        if self._moving:
+            return
+        wide = self.whole.sizes()[1] if not self.folded else inspector_widths()[0]
+        kept = {**settings.load().borders, self._key: (wide, self.left.sizes()[1])}
         settings.change(borders=kept)
 
     def drawing_alone(self, on: bool) -> None:
         """The drawing takes the whole place, or all come back."""
         self.alone = on
         self.lists.setVisible(not on and self.lists.stack.count() > 0)
-        self.inspector.setVisible(not on and self.inspector.column.count() > 1)
+        self.inspector.setVisible(not on and self._has_inspector)
+        self.tab.setVisible(not on and self.folded)
+        self._borders()
 
 
 def row_of(*widgets: QWidget | Callable[[], QWidget]) -> QHBoxLayout:

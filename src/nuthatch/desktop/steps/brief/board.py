@@ -31,6 +31,7 @@ def _sign(way: WayResult) -> str:
 
 class BriefBoard(Board):
     key, title = "brief", "Brief"
+    fields_first = True
 
     def build(self) -> None:
         self.sub.setText("The home, the client, and what it has to meet. The margins on the right follow the target sets chosen here.")

@@ -35,6 +35,7 @@ from nuthatch.desktop.widgets.workspace import row_of
 
 class BuildUpsBoard(Board):
     key, title = "build-ups", "Build-ups"
+    tools_height = 8
 
     def build(self) -> None:
         self.drawing = SketchView("Section of the build-up")

@@ -15,6 +15,7 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 class HeatPowerBoard(Board):
     key, title = "heat-power", "Heat and power"
+    fields_first = True
 
     def build(self) -> None:
         self.drawing = SketchView("Delivered energy by use")

@@ -19,6 +19,7 @@ def _cells(result: Known) -> list[str]:
 
 class HotWaterBoard(Board):
     key, title = "hot-water", "Hot water"
+    fields_first = True
     list_height = 190
 
     def build(self) -> None:

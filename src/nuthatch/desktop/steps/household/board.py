@@ -14,6 +14,7 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 
 class HouseholdBoard(Board):
     key, title = "household", "Household"
+    fields_first = True
     list_height = 330
 
     def build(self) -> None:

@@ -42,6 +42,7 @@ HEADS = (("Net area", "area"), ("U", "u"), ("H", "w_per_k"))
 
 
 class ShapeBoard(Board):
+    tools_height = 36
     key, title = "shape", "Shape"
 
     _way = ""

@@ -63,6 +63,9 @@ MENU = (
 ROOM = 1.5
 """Metres left free around the plans while something is drawn."""
 
+ASIDE, WIDE = (160, 180), 720
+"""Width of what stands beside the large drawing, in a small window and in a wider one [px]."""
+
 
 class DrawingTable(QWidget):
     """`storey_chosen(id)`, `asked(what)` for a button of the table: “copy up”, “outline” …"""
@@ -96,17 +99,14 @@ class DrawingTable(QWidget):
         self.show_large(0)
 
     def _lay_out(self) -> None:
-        """Tools above, storeys beside the large drawing, small drawings below."""
+        """Tools above; beside the large drawing its storeys, and the small drawings below each other: nothing takes of its height."""
         self.large = QStackedWidget()
         for view in self.views:
             self.large.addWidget(view)
         self.small = [SmallView(n) for n in NAMES]
-        below = QHBoxLayout()
-        below.setSpacing(6)
         for n, small in enumerate(self.small):
             small.pressed.connect(partial(self.show_large, n))
             small.setObjectName("sheet")
-            below.addWidget(small)
         self._head = QHBoxLayout()
         self._head.setSpacing(2)
         self._storeys: list[QPushButton] = []
@@ -118,16 +118,24 @@ class DrawingTable(QWidget):
         self._stack = QVBoxLayout()
         self._stack.setSpacing(0)
         self._stack.setContentsMargins(0, 0, 0, 0)
-        self._stack.addStretch(1)
-        sheet = QHBoxLayout()
-        sheet.setSpacing(4)
-        sheet.addLayout(self._stack)
-        sheet.addWidget(self.large, 1)
         self.slider = CutSlider()
         self.slider.moved.connect(self._cut_moved)
-        sheet.addWidget(self.slider)
+        self._beside = QWidget()
+        beside = QVBoxLayout(self._beside)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.setSpacing(4)
+        beside.addLayout(self._stack)
+        beside.addWidget(self.slider)
+        for small in self.small:
+            beside.addWidget(small, 1)
+        sheet = QHBoxLayout()
+        sheet.setSpacing(4)
+        sheet.addWidget(self.large, 1)
+        sheet.addWidget(self._beside)
         column.addLayout(sheet, 1)
-        column.addLayout(below)
+
+    def resizeEvent(self, event: object) -> None:
+        self._beside.setFixedWidth(ASIDE[self.width() > WIDE])
 
     def _tools(self) -> None:
         """What can be drawn."""

@@ -26,6 +26,7 @@ from nuthatch.desktop.widgets.workspace import row_of
 
 class SiteBoard(Board):
     key, title = "site", "Site and climate"
+    fields_first = True
     list_height = 240
 
     def build(self) -> None:
