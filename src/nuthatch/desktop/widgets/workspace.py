@@ -25,7 +25,7 @@ from nuthatch.core.units import INCH_POUND, system
 from nuthatch.desktop import settings
 from nuthatch.desktop.theme.style import theme
 
-LEAST, LIST, LEAST_LIST, TAB = 300, 210, 104, 24
+LEAST, LIST, LEAST_LIST, OPEN_LIST, TAB = 300, 210, 104, 170, 24
 DRAWING, SMALL = (640, 440), (480, 380)
 """What a drawing that is worked on has to itself at least, in a window of the usual and of the least size [px]."""
 
@@ -39,6 +39,8 @@ class Place(QWidget):
     """A place several widgets share by a switch of plain words; what belongs to one of them stands beside the switch."""
 
     switched = pyqtSignal(int)
+    asked = pyqtSignal(bool)
+    """A tab was pressed: True where it was in front already."""
 
     def __init__(self, name: str) -> None:
         super().__init__()
@@ -84,7 +86,7 @@ class Place(QWidget):
         bold = made.font()
         bold.setWeight(QFont.Weight.DemiBold)
         made.setMinimumWidth(QFontMetrics(bold).horizontalAdvance(title) + 18 if title else 0)  # it is bold while it is in front
-        made.clicked.connect(partial(self.show_index, len(self.buttons)))
+        made.clicked.connect(partial(self._pressed, len(self.buttons)))
         self._switch.insertWidget(len(self.buttons), made)
         self.buttons.append(made)
         self._head.setVisible(bool(title) or tools is not None)
@@ -94,6 +96,7 @@ class Place(QWidget):
     @property
     def head_height(self) -> int:
         """How much the switch and the tools take."""
+        self._top.invalidate()
         return self._head.sizeHint().height() + 10 if not self._head.isHidden() else 6
 
     def refit(self) -> None:
@@ -145,6 +148,11 @@ class Place(QWidget):
                 made.setText("")
                 made.setMaximumWidth(34)
         _again(tools)
+
+    def _pressed(self, index: int, *_: object) -> None:
+        again = index == self.stack.currentIndex()
+        self.show_index(index)
+        self.asked.emit(again)
 
     def show_index(self, index: int, *_: object) -> None:
         """Put one of them in front."""
@@ -275,6 +283,8 @@ class Workspace(QWidget):
         column.addWidget(self.tab)
         self.alone = self.folded = False
         self._has_inspector = self._moving = self._fields_first = False
+        self.list_folded = self._list_asked = False
+        self.lists.asked.connect(self._list_pressed)
         self._list_height, self._tools_height = LIST, 0
         app = QApplication.instance()
         if isinstance(app, QApplication):
@@ -298,11 +308,18 @@ class Workspace(QWidget):
         drawing = SMALL if width < DRAWING[0] + 40 or self._fields_first else DRAWING
         wide, least = kept[0] if kept is not None else inspector_widths()[0], inspector_widths()[1]
         self._fold(self._has_inspector and width < drawing[0] + least + self.whole.handleWidth())
+        _again(self)
         if not self.folded:
             self.whole.setSizes([max(width - wide, min(drawing[0], width - least)), wide])
+        self.drawings.refit()
         head = self.drawings.head_height + self._tools_height
         room = height - drawing[1] - head - self.left.handleWidth()
-        below = kept[1] if kept is not None else min(self._list_height, max(room, LEAST_LIST))
+        short = room < LEAST_LIST and kept is None and not self.lists.isHidden()
+        self.list_folded = short and not self._list_asked
+        self.lists.stack.setVisible(not self.list_folded)
+        self.lists.setMinimumHeight(self.lists.head_height if self.list_folded else LEAST_LIST)
+        below = kept[1] if kept is not None else min(self._list_height, max(room, LEAST_LIST if not short else OPEN_LIST))
+        below = self.lists.head_height if self.list_folded else below
         self.left.setSizes([max(height - below, 90), below])
         self._place()
         self._moving = False
@@ -333,6 +350,11 @@ class Workspace(QWidget):
     def _open(self, _: bool = True) -> None:
         self._place()
 
+    def _list_pressed(self, again: bool) -> None:
+        """A tab of the list: it opens a folded list; the one in front folds it again where room is short."""
+        self._list_asked = not (again and self._list_asked)
+        self._borders()
+
     def toggle_inspector(self) -> None:
         """Open the folded inspector, or fold it away."""
         if self.folded:
@@ -342,6 +364,8 @@ class Workspace(QWidget):
         """What gets the focus is seen."""
         if self.folded and new is not None and self.inspector.isAncestorOf(new) and not self.tab.isChecked():
             self.tab.setChecked(True)
+        if self.list_folded and new is not None and self.lists.stack.isAncestorOf(new):
+            self._list_pressed(False)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape and self.folded and self.tab.isChecked():
@@ -352,6 +376,7 @@ class Workspace(QWidget):
 
     def showEvent(self, event: object) -> None:
         self._borders()
+        QTimer.singleShot(0, self._borders)  # once the style sheet has said how wide words are
 
     def resizeEvent(self, event: object) -> None:
         if self.isVisible():
