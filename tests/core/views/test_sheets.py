@@ -22,7 +22,7 @@ from nuthatch.core.units import INCH_POUND, kind_of, show, using
 from nuthatch.core.views.sheets.of_home import faces, of_kind, part_sheets, sheets
 from nuthatch.core.views.sheets.parts import LEFT_OUT, applies, counting
 from nuthatch.core.views.sheets.sheet import Amount, Column, sheet
-from tests.core.test_every_field import homes
+from tests.core.model.test_every_field import homes
 
 
 @pytest.mark.parametrize("home", [*(demo_home(k) for k in DEMO), *homes()], ids=lambda h: h.name)

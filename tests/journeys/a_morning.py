@@ -18,7 +18,7 @@ from nuthatch.desktop.document import Document
 from nuthatch.desktop.pages.new_like import NewLike
 from nuthatch.desktop.pages.visit import VisitList
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.by_hand import activate, answer_with, click, fill, pick, step, wait
+from tests.journeys.by_hand import activate, answer_with, click, fill, pick, step, wait
 
 
 def morning(folder: Path) -> dict[str, object]:

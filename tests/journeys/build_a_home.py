@@ -18,7 +18,7 @@ from nuthatch.core.units import show
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.by_hand import choose, click, fill, step, wait
+from tests.journeys.by_hand import choose, click, fill, step, wait
 
 LAYERS = {
     "Wall": (("Wood wool", "60", "0.045"), ("Straw", "360", "0.052"), ("Clay", "30", "0.8")),

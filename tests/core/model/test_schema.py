@@ -15,7 +15,7 @@ from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import kinds_below, specs
 
 FINGERPRINTS = Path(__file__).parent / "schema_fingerprints.json"
-FORMER = Path(__file__).parents[1] / "former"
+FORMER = Path(__file__).parents[2] / "former"
 
 
 def fingerprint() -> str:

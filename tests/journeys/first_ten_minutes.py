@@ -17,7 +17,7 @@ from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.by_hand import activate, wait
+from tests.journeys.by_hand import activate, wait
 
 
 class Hand:

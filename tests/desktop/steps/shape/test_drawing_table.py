@@ -19,7 +19,7 @@ from nuthatch.core.plans.plan_parts import length_of
 from nuthatch.core.sketch import Text
 from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.desktop.window import MainWindow
-from tests.core.test_plans_further import drawing
+from tests.core.solid.test_plans_further import drawing
 from tests.plan_home import plan_home, storey
 from tests.simple_home import g
 

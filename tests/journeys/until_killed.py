@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QApplication
 from nuthatch.core.model.home import find
 from nuthatch.desktop import app as starter
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.by_hand import click, wait
+from tests.journeys.by_hand import click, wait
 
 
 def window() -> MainWindow:

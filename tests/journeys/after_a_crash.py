@@ -17,8 +17,8 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.desktop import app as starter
-from tests.desktop.by_hand import click, wait
-from tests.desktop.until_killed import window
+from tests.journeys.by_hand import click, wait
+from tests.journeys.until_killed import window
 
 
 def go_on(way: str, file: Path, other: Path) -> None:

@@ -19,7 +19,7 @@ from nuthatch.core.exchange.own_sets import read_set
 from nuthatch.core.library import DATA, DEMO
 from nuthatch.core.model.target_set import Case, Condition, Target, TargetSet, Way
 
-ROOT = Path(__file__).parents[2]
+ROOT = Path(__file__).parents[1]
 
 
 def maker():  # type: ignore[no-untyped-def]

@@ -20,7 +20,7 @@ from nuthatch.core.files.homefile import HomeFile, write
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.part import replace
 
-ROOT = Path(__file__).parents[2]
+ROOT = Path(__file__).parents[1]
 CALL = [sys.executable, "-m", "nuthatch.cli"]
 
 

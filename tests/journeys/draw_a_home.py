@@ -19,7 +19,7 @@ from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.by_hand import activate, fill, wait
+from tests.journeys.by_hand import activate, fill, wait
 from tests.simple_home import simple_home
 
 K = Qt.Key

@@ -16,8 +16,8 @@ from PyQt6.QtWidgets import QApplication
 
 from nuthatch.desktop import app as starter
 from nuthatch.desktop.steps.air.board import AirBoard
-from tests.desktop.by_hand import click, wait
-from tests.desktop.until_killed import window
+from tests.journeys.by_hand import click, wait
+from tests.journeys.until_killed import window
 
 
 def started(calm: bool) -> AirBoard:
