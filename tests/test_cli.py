@@ -1,7 +1,11 @@
-"""The command line as scripts meet it: each situation in a process of its own, one line, and the code README and --help state."""
+"""The command line as scripts meet it: one line, and the code README and --help state. Called in this process where nothing about a
+process is asked; each kind of call is made once for real."""
 
 from __future__ import annotations
 
+import contextlib
+import contextvars
+import io
 import json
 import os
 import re
@@ -14,6 +18,7 @@ from pathlib import Path
 
 import pytest
 
+from nuthatch import cli
 from nuthatch.cli import CODES
 from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.files.homefile import HomeFile, write
@@ -24,8 +29,26 @@ ROOT = Path(__file__).parents[1]
 CALL = [sys.executable, "-m", "nuthatch.cli"]
 
 
-def run(*arguments: str, **more) -> subprocess.CompletedProcess[str]:  # type: ignore[no-untyped-def]
-    return subprocess.run([*CALL, *arguments], capture_output=True, text=True, timeout=120, **more)
+def really(*arguments: str) -> subprocess.CompletedProcess[str]:
+    """In a process of its own."""
+    return subprocess.run([*CALL, *arguments], capture_output=True, text=True, timeout=120)
+
+
+def run(*arguments: str, encoding: str = "utf-8") -> subprocess.CompletedProcess[str]:
+    """In this process, as a script would see it: code, what is printed and what is said."""
+    out, said = io.TextIOWrapper(io.BytesIO(), encoding), io.StringIO()
+
+    def called() -> int:
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(said):
+            try:
+                return cli.main(list(arguments))
+            except SystemExit as end:
+                return int(end.code or 0)
+
+    code = contextvars.copy_context().run(called)  # the units chosen hold for this call
+    out.flush()
+    data = out.buffer.getvalue()  # type: ignore[attr-defined]  # it is the one made here
+    return subprocess.CompletedProcess(list(arguments), code, data.decode(encoding), said.getvalue())
 
 
 def one_line(done: subprocess.CompletedProcess[str], code: int, *words: str) -> None:
@@ -52,6 +75,7 @@ def test_files_that_cannot_be_read(tmp_path: Path) -> None:
     for climate in (tmp_path / "none.epw", tmp_path / "pipe.epw", Path("/dev/zero")):
         one_line(run("check", "osier-lane-7", "--climate", str(climate)), 2)
     one_line(run("check"), 2, "file")
+    one_line(really("check", str(tmp_path / "none.nuthatch")), 2)
     one_line(run("check", os.fsdecode(b"not \xff utf8 \x1b[31m")), 2, "\\xff", "\\x1b")
 
 
@@ -117,16 +141,18 @@ def test_other_encodings_and_control_characters(tmp_path: Path) -> None:
     name = str(tmp_path / "odd.nuthatch")
     write(Path(name), HomeFile(home, None))
     for encoding, commands in (("latin-1", 5), ("utf-8", 2)):
-        env = {**os.environ, "PYTHONIOENCODING": encoding, "LC_ALL": "C"}
         calls = [["check", name, "--json"], ["check", name], ["homes", name], ["homes", name, "--csv"], ["homes", name, "--json"]]
         for arguments in calls[:commands]:
-            done = subprocess.run([*CALL, *arguments], capture_output=True, timeout=120, env=env)
+            done = run(*arguments, encoding=encoding)
             assert done.returncode in (0, 1, 3) and not done.stderr, done.stderr
-            text = done.stdout.decode(encoding)
+            text = done.stdout
             assert not any(c in text for c in "\x1b\x9b\u202e"), (encoding, arguments)
             if "--json" in arguments:
                 data = json.loads(text)
                 assert (data["home"] if arguments[0] == "check" else data[0]["name"]) == home.name
+    env = {**os.environ, "PYTHONIOENCODING": "latin-1", "LC_ALL": "C"}
+    real = subprocess.run([*CALL, "check", name, "--json"], capture_output=True, timeout=120, env=env)
+    assert json.loads(real.stdout.decode("latin-1"))["home"] == home.name and not real.stderr
 
 
 def test_folders_that_cannot_be_listed(tmp_path: Path) -> None:
@@ -165,7 +191,7 @@ def test_an_error_of_ours_is_70() -> None:
 
 
 def test_the_verdicts_codes(tmp_path: Path) -> None:
-    assert run("check", "osier-lane-7").returncode == 1
+    assert really("check", "osier-lane-7").returncode == 1 == run("check", "osier-lane-7").returncode
     home = demo_home("osier-lane-7")
     line = home.target_sets[0]
     met = replace(line, targets=tuple(t for t in line.targets if t.name == "Airtightness"))
