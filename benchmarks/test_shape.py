@@ -10,15 +10,17 @@ from collections.abc import Callable
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from benchmarks.test_speed import _wait, say  # noqa: E402
-from nuthatch.core.assess import assess  # noqa: E402
+from nuthatch.core.assess import assess, whole_plan  # noqa: E402
 from nuthatch.core.changes.changes import SetValue, apply, declared  # noqa: E402
 from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.exchange import gbxml  # noqa: E402
+from nuthatch.core.graph.plan import narrowed  # noqa: E402
+from nuthatch.core.graph.runner import State, run  # noqa: E402
 from nuthatch.core.model.home import Home, Opening  # noqa: E402
 from nuthatch.core.model.part import replace  # noqa: E402
 from nuthatch.core.model.plans import Outline, StoreyPlan  # noqa: E402
-from nuthatch.core.solid import from_plans
-from nuthatch.core.solid.stages import SOLID, THICKNESS  # noqa: E402
+from nuthatch.core.solid.solid import Solid  # noqa: E402
+from nuthatch.core.solid.stages import SOLID  # noqa: E402
 from nuthatch.core.views.shape.axonometric import View, axonometric  # noqa: E402
 from nuthatch.core.views.shape.plan_table import storey_plan  # noqa: E402
 from nuthatch.desktop.app import application  # noqa: E402
@@ -73,17 +75,18 @@ def median(work: Callable[[], object], times: int = 9) -> float:
     return statistics.median(found)
 
 
+def geometry(home: Home, before: State | None = None) -> State:
+    """Only what leads to the faces of a home."""
+    return run(narrowed(whole_plan(), frozenset({SOLID.name}), frozenset()), home, None, before)
+
+
 def test_the_envelope_from_plans() -> None:
     home = block(4, 3, 40)
     climate = climate_for(home, None)
-    a = assess(home, climate)
-    faces = len(a[SOLID].boundaries)
-    thick, plans = a[THICKNESS], home.shape.plans
-    assert plans is not None
+    faces = len(assess(home, climate)[SOLID].boundaries)
 
     def built() -> None:
-        from_plans._massing.cache_clear()
-        built(plans, thick)
+        geometry(home)
 
     whole = median(lambda: assess(home, climate))
     envelope = median(built)
@@ -109,15 +112,14 @@ def test_a_dragged_corner() -> None:
 def test_geometry_and_take_off_while_dragging() -> None:
     """What has to follow at 30 frames a second: the faces and their take-off."""
     home = plan_home()
-    climate = climate_for(home, None)
-    a = assess(home, climate)
+    start = geometry(home)
     state = {"n": 0}
 
     def built() -> None:
         state["n"] += 1
-        plans = apply(SetValue(part="up.b", field="x", value=declared(10 + 0.0137 * state["n"])), home).shape.plans
-        made = built(plans, a[THICKNESS])
-        sum(made.solid.areas.values())
+        moved = apply(SetValue(part="up.b", field="x", value=declared(10 + 0.0137 * state["n"])), home)
+        solid: Solid = geometry(moved, start).values[SOLID.name]
+        sum(solid.areas.values())
 
     say("a corner dragged: faces, rooms, areas", median(built, 19), 33)
 
