@@ -71,6 +71,7 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         board.work.lists.show_widget(board.net)
     elif name == "build-ups":
         window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
+        window.board("build-ups").work.toggle_inspector()
     elif name == "shape":
         window.board("shape").plans.select("low.a")
     elif name == "dossier":

@@ -43,7 +43,7 @@ def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
         window.show()
         window.activateWindow()
         if settle:
-            qtbot.waitUntil(window.settled, timeout=20000)
+            qtbot.waitUntil(window.settled)
         return window
 
     yield made

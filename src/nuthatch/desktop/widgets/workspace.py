@@ -278,7 +278,7 @@ class Workspace(QWidget):
         self.tab.toggled.connect(self._open)
         column = QHBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        column.setSpacing(6)
         column.addWidget(self.whole, 1)
         column.addWidget(self.tab)
         self.alone = self.folded = False
