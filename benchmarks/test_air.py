@@ -61,7 +61,7 @@ def test_a_point_of_the_gauge() -> None:
     board.drawings_to(board.site)
     board.site.start()
     running = board.site.running
-    running._timer.stop()
+    running.timer.stop()
     times = []
     while not running.run.done:
         before = len(window.document.home.air_tests[-1].readings)

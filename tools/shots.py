@@ -89,7 +89,7 @@ def on_site(board) -> None:  # type: ignore[no-untyped-def]
     board.drawings_to(board.site)
     board.site.start()
     running = board.site.running
-    running._timer.stop()
+    running.timer.stop()
     running.speed = 4
     while sum(r.state == "kept" for r in running.run.rungs) < 4 or running.run.held < 12:
         running.tick()

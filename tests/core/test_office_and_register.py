@@ -138,7 +138,7 @@ def test_the_register_says_of_every_file_how_it_stands(own_folders: Path) -> Non
     home = homefile.read(folder / "sail-loft.nuthatch").home
     homefile.write(folder / "sail-loft.nuthatch", HomeFile(replace(home, name="Changed"), None))
     assert {p.stem for p in register.listed(paths)[1]} == {"broken", "sail-loft"}
-    register._cache_file().write_text("damaged")
+    register.cache_file().write_text("damaged")
     assert register.known() == {} and len(register.listed(paths)[1]) == 28
 
 

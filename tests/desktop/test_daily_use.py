@@ -160,7 +160,7 @@ def test_evidence_is_attached_kept_opened_and_listed(
     w = opened(open_home, path)
     w.go("openings", "triple", "glass_u")
     board = w.board("openings")
-    line = board.types.card._evidence
+    line = board.types.card.evidence_line
     qtbot.waitUntil(line.isVisible)
     line.attach(record)
     qtbot.waitUntil(w.settled)
@@ -179,9 +179,9 @@ def test_evidence_is_attached_kept_opened_and_listed(
     )
     w.show_step("dossier")
     dossier = w.board("dossier")
-    dossier._open(w.document.home.evidence[0])
+    dossier.look_into(w.document.home.evidence[0])
     assert shown == [record.read_bytes()]
-    dossier._drop(w.document.home.evidence[0])
+    dossier.drop_evidence(w.document.home.evidence[0])
     assert w.document.home.evidence == () and find(w.document.home, "triple").glass_u.files is None  # type: ignore[union-attr]
     w.undo()
     assert w.document.home.evidence and w.files.save_to(path) and read(path).evidence, "undone also after saving: the bytes are still there"
@@ -336,7 +336,7 @@ def test_checking_is_cancelled_and_taken_up_again(open_home: Open, tmp_path: Pat
     assert all(r.standing for r in page.model.rows) and not page.stop.isVisible()
     page.look()
     qtbot.waitUntil(lambda: page.settled)
-    assert not page._open and all(r.standing for r in page.model.rows), "both helpers remembered what they found"
+    assert not page.still_open and all(r.standing for r in page.model.rows), "both helpers remembered what they found"
 
 
 def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
@@ -374,7 +374,7 @@ def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Pa
     page.import_from(tmp_path / "o.nuthatch-office")
     assert load_office()[0].office.company == "Tidewrack" and load_office()[0].logo == logo
     # the starting values are worked on as a home
-    page._edit_start()
+    page.edit_start()
     qtbot.waitUntil(w.settled)
     assert w.page == "home" and w.step == "heat-power"
     w.document.desk.apply(SetValue(part="electricity", field="price", value=declared(0.31)))

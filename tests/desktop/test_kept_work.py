@@ -153,10 +153,10 @@ def test_work_never_saved_has_a_name_of_its_own_whatever_the_process_number(open
     assert first.keeper.file != second.keeper.file and not first.keeper.file.name.startswith(f"{os.getpid()}-")
     for document in (first, second):
         document.desk.apply(SetValue(part="brief", field="plot", value="typed"))
-        document.keeper._write(document.home, ("typed",))
+        document.keeper.write(document.home, ("typed",))
     assert left_behind() == (), "both are at work in this very process"
-    os.close(first.keeper._signs[0]._handle)  # its process dies  # type: ignore[arg-type]
-    first.keeper._signs[0]._handle = None
+    os.close(first.keeper.signs[0].handle)  # its process dies  # type: ignore[arg-type]
+    first.keeper.signs[0].handle = None
     offered = left_behind()
     assert [n50(k.home) for k in offered] == [1.0]
     w = open_home(demo_home("sail-loft"))
@@ -208,8 +208,8 @@ def test_evidence_of_restored_work_comes_with_it(open_home: Open, path: Path, tm
     record.write_bytes(b"%PDF measured on site")
     killed = Document.of(read(path), path)
     assert killed.desk.attach(record, "air", "n50") == ""
-    killed.keeper._write(killed.home, ("attached",))
-    killed.keeper.lock._stream.close()  # its process dies  # type: ignore[union-attr]
+    killed.keeper.write(killed.home, ("attached",))
+    killed.keeper.lock.stream.close()  # its process dies  # type: ignore[union-attr]
     record.unlink()
     w = opened(open_home, path)
     qtbot.mouseClick(w.banner.yes, Qt.MouseButton.LeftButton)
@@ -362,10 +362,10 @@ def test_older_work_that_comes_late_does_not_take_the_place_of_newer(path: Path)
     write(path, HomeFile(home_of(1.0), None))
     document = Document.of(read(path), path)
     document.desk.apply(SetValue(part="brief", field="plot", value="first"))
-    older, turn = document.home, document.keeper._turn
+    older, turn = document.home, document.keeper.turn
     document.desk.apply(SetValue(part="brief", field="plot", value="second"))
     document.keep_work()
-    document.keeper._write(older, ("first",), turn)
+    document.keeper.write(older, ("first",), turn)
     kept = read_autosave(document.keeper.file)
     assert kept is not None and kept.home.brief.plot == "second"
     document.close()

@@ -82,10 +82,10 @@ def test_new_like_this_from_the_register_keeps_the_weather(open_home, qtbot: QtB
     assert w.homes is not None
     qtbot.waitUntil(lambda: w.homes.settled and len(w.homes.model.rows) == 1)
     w.homes.table.setCurrentIndex(w.homes.filter.index(0, 0))
-    w.homes._like()
+    w.homes.like_this()
     dialog = w.findChild(NewLike)
     assert dialog is not None
-    dialog._take()
+    dialog.take()
     qtbot.waitUntil(lambda: w.document.home.name == "New home" and w.settled())
     assert w.document.climate is not None and w.document.weather_bytes() == data
     assert w.document.assessment.figures["solar_gains"].value > 1000
@@ -147,9 +147,9 @@ def test_work_is_kept_every_minute(open_home, qtbot: QtBot, tmp_path: Path) -> N
     write(path, HomeFile(demo_home("osier-lane-7"), None))
     w = open_home(demo_home("osier-lane-7"), Document(demo_home("osier-lane-7"), None, path))
     keeper = w.document.keeper
-    assert keeper._timer.isActive() and keeper._timer.interval() <= 60_000
+    assert keeper.timer.isActive() and keeper.timer.interval() <= 60_000
     w.document.desk.apply(SetValue(part="brief", field="plot", value="Plot 9"))
-    keeper._timer.timeout.emit()  # the minute is over
+    keeper.timer.timeout.emit()  # the minute is over
     qtbot.waitUntil(keeper.file.exists)
     kept = read_autosave(keeper.file)
     assert kept is not None and kept.home.brief.plot == "Plot 9"
@@ -183,7 +183,7 @@ def test_a_bar_over_its_limit_is_hatched(open_home) -> None:
         image.fill(QColor("white"))
         way = next(w for _, w in bars.rows if w.standing == standing)
         painter = QPainter(image)
-        bars._bar(painter, 10, way, "none", 200, 6.0)
+        bars.paint_bar(painter, 10, way, "none", 200, 6.0)
         painter.end()
         return {image.pixel(x, y) for x in range(10, int(way.bar * 200) - 10) for y in range(12, 15)}
 

@@ -193,7 +193,7 @@ def test_no_value_of_a_list_or_inspector_is_cut(one_window: MainWindow, qtbot: Q
                 assert cut_names(board.work.inspector) == [], (key, row.id)
             for r in range(panel.model.rowCount()):
                 for c in range(panel.model.columnCount()):
-                    if panel.model._right(c):
+                    if panel.model.right_aligned(c):
                         text = panel.model.text(panel.model.rows[r], c)
                         need = panel.table.fontMetrics().horizontalAdvance(text) + 6
                         assert need <= panel.table.columnWidth(c), (key, text, panel.table.columnWidth(c))

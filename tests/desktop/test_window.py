@@ -152,7 +152,7 @@ def test_bad_and_unusual_input(
 
 def test_open_questions_lead_to_their_field_and_go_when_settled(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
-    links = [w.margins._questions.itemAt(i).widget() for i in range(w.margins._questions.count())]
+    links = [w.margins.question_links.itemAt(i).widget() for i in range(w.margins.question_links.count())]
     assert len(links) == 3 and "Roof window" in links[0].accessibleName()
     links[0].setFocus()
     qtbot.keyClick(links[0], Qt.Key.Key_Return)
@@ -161,7 +161,7 @@ def test_open_questions_lead_to_their_field_and_go_when_settled(osier_window: Ma
     assert isinstance(owner, QuantityField) and owner.spec.name == "install_psi"
     type_into(qtbot, owner, "0.03")
     qtbot.waitUntil(w.settled)
-    assert len(w.document.assessment.questions) == 2 and w.margins._questions.count() == 2
+    assert len(w.document.assessment.questions) == 2 and w.margins.question_links.count() == 2
 
 
 def test_jump_box_goes_to_steps_parts_and_results(osier_window: MainWindow, qtbot: QtBot) -> None:
@@ -475,7 +475,7 @@ def test_names_are_shown_as_they_are_and_make_good_file_names(osier_window: Main
     w.document.desk.apply(SetValue(part="roof-window", field="name", value="<img src=x> & co"))
     qtbot.waitUntil(w.settled)
     assert w.bar.name.text() == "<b>Plot 7/8</b>" and w.bar.name.textFormat() == Qt.TextFormat.PlainText
-    link = w.margins._questions.itemAt(0).widget()
+    link = w.margins.question_links.itemAt(0).widget()
     assert "<img" not in link.text() and "&lt;img src=x&gt; &amp; co" in link.text()
     assert plain_name("Plot 7/8: a?") == "Plot 7-8- a-" and plain_name("...") == "home"
 
@@ -528,7 +528,7 @@ def test_typical_psi_is_taken_from_the_catalogue(osier_window: MainWindow) -> No
     w.show_step("junctions")
     panel = w.board("junctions").list
     panel.table.select("j-10")
-    w.board("junctions")._take("fallback")
+    w.board("junctions").take("fallback")
     j = find(w.document.home, "j-10")
     assert (j.psi.value, j.tier, j.dimensions, j.psi.basis.value) == (0.30, "fallback", "external", "assumed")
     assert len(w.document.assessment.questions) == 2, "the mixed dimensions are settled with it"

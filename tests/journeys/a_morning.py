@@ -74,10 +74,10 @@ def morning(folder: Path) -> dict[str, object]:
     air = step(w, "air")
     fill(air.card, n50="0.55")  # type: ignore[attr-defined]
     wait(w.settled)
-    line = air.card._evidence  # type: ignore[attr-defined]
-    line._basis.setFocus()
-    while line._basis.currentText() != "measured":
-        QTest.keyClick(line._basis, Qt.Key.Key_Down)
+    line = air.card.evidence_line  # type: ignore[attr-defined]
+    line.basis_box.setFocus()
+    while line.basis_box.currentText() != "measured":
+        QTest.keyClick(line.basis_box, Qt.Key.Key_Down)
     QApplication.processEvents()
     (folder / "record 40.pdf").write_bytes(b"%PDF-1.4 invented record of an air test")
     answer_with(folder / "record 40.pdf")

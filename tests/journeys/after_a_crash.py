@@ -33,7 +33,7 @@ def go_on(way: str, file: Path, other: Path) -> None:
         if way == "save":
             assert w.files.save_to(file)
         else:
-            w.document.keeper._timer.timeout.emit()
+            w.document.keeper.timer.timeout.emit()
             wait(w.document.keeper.file.exists)
             os.kill(os.getpid(), signal.SIGKILL)
     elif way == "leave":

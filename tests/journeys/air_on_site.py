@@ -33,7 +33,7 @@ def started(calm: bool) -> AirBoard:
     QTest.keyClick(board.site, Qt.Key.Key_Space)
     assert board.site.running is not None
     board.site.running.speed = 50  # a test should not take as long as a test
-    board.site.running._timer.setInterval(20)
+    board.site.running.timer.setInterval(20)
     return board
 
 

@@ -49,13 +49,13 @@ class Drawer:
             QApplication.processEvents()
 
     def at(self, point: Point2) -> QPoint:
-        p = self.view._widget(point)
+        p = self.view.on_screen(point)
         return QPoint(round(p.x()), round(p.y()))
 
     def click(self, *points: Point2) -> None:
         for point in points:
             self.view.fit()
-            self.view.zoom(4.0, self.view._widget(point))
+            self.view.zoom(4.0, self.view.on_screen(point))
             QTest.mouseMove(self.view, self.at(point))
             QTest.mouseClick(self.view, Qt.MouseButton.LeftButton, pos=self.at(point))
             QApplication.processEvents()

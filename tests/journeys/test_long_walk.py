@@ -69,7 +69,7 @@ class Walk:
                 assert data is not None and hashlib.sha256(data).hexdigest() == e.sha256
         for e in self.document.home.evidence:
             assert self.document.evidence_bytes(e.sha256) is not None
-        for step in (*self.document.session._past, *self.document.session._future):
+        for step in (*self.document.session.past, *self.document.session.future):
             for e in step.home.evidence:
                 assert self.document.evidence_bytes(e.sha256) is not None, "any step of the history"
 
@@ -134,7 +134,7 @@ class Walk:
         session = self.document.session
         if session.unsaved:
             home, labels = session.home, session.unsaved
-            self.document.keeper._write(home, labels)
+            self.document.keeper.write(home, labels)
             if self.document.keeper.clean_home is not home:
                 self.kept = home
 
@@ -150,7 +150,7 @@ class Walk:
             self.autosave()
         keeper = self.document.keeper
         assert keeper.lock is not None
-        keeper.lock._stream.close()  # the kernel drops it with the process
+        keeper.lock.stream.close()  # the kernel drops it with the process
         self.open()
 
     def restore(self) -> None:

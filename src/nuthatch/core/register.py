@@ -139,14 +139,15 @@ def unlisted(folders: list[Path]) -> list[Row]:
     return found
 
 
-def _cache_file() -> Path:
+def cache_file() -> Path:
+    """Where the register remembers what it found."""
     return cache_folder() / "register.json"
 
 
 def known() -> dict[str, Row]:
     """Rows by content hash, as computed by this version; empty where there are none or the file is damaged."""
     try:
-        data = json.loads(_cache_file().read_bytes())
+        data = json.loads(cache_file().read_bytes())
         if data["mark"] != MARK:
             return {}
         return {sha: _from_data(raw) for sha, raw in data["rows"].items()}
@@ -166,7 +167,7 @@ def remember(rows: list[Row]) -> None:
             fcntl.flock(gate, fcntl.LOCK_EX)
             kept = {sha: asdict(row) for sha, row in known().items()}
             kept.update({r.sha256: asdict(replace(r, locked="", unsaved=False)) for r in rows if r.sha256 and not r.fault})
-            put(_cache_file(), json.dumps({"mark": MARK, "rows": kept}).encode())
+            put(cache_file(), json.dumps({"mark": MARK, "rows": kept}).encode())
     except (OSError, HomeFileError):  # only a memory: without it homes are computed again
         return
 

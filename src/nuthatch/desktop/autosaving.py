@@ -35,21 +35,21 @@ class Keeper(QObject):
         self.clean_home: Any = session.home
         self.file_hash = file_hash
         self._session, self._changes, self._kept = session, 0, session.home
-        self._last, self._turn = 0.0, 0
+        self._last, self.turn = 0.0, 0
         self._jobs = Jobs(self)
         self.id = new_session()
         self.path = path
         self.lock = Lock(path) if path is not None else None
         self.restored: list[Autosave] = []
         self.belongings: Callable[[Any], Iterable[bytes]] = lambda home: ()
-        self._signs = [Alive(self.id)] if path is None else []
-        self._timer = QTimer(self)
-        self._timer.setInterval(EVERY_MS)
-        self._timer.timeout.connect(self.keep)
+        self.signs = [Alive(self.id)] if path is None else []
+        self.timer = QTimer(self)
+        self.timer.setInterval(EVERY_MS)
+        self.timer.timeout.connect(self.keep)
 
     def watch(self) -> None:
         """Begin the minutes; needs the application."""
-        self._timer.start()
+        self.timer.start()
 
     @property
     def reason(self) -> str:
@@ -73,7 +73,7 @@ class Keeper(QObject):
         """Restored work belongs to this session: nobody else offers it, and it goes once its restored state is saved."""
         self.restored.append(work)
         if self.path is None:
-            self._signs.append(Alive(work.file.stem))
+            self.signs.append(Alive(work.file.stem))
 
     @property
     def sessions(self) -> tuple[str, ...]:
@@ -97,24 +97,24 @@ class Keeper(QObject):
         if self.reason or self.ended or home is self._kept or not labels:
             return
         self._kept = home
-        turn = self._turn
-        self._jobs.start("autosave", lambda job: self._write(home, labels, turn), failed=self._not_written)
+        turn = self.turn
+        self._jobs.start("autosave", lambda job: self.write(home, labels, turn), failed=self._not_written)
 
     def keep_at_once(self) -> None:
         """Write the autosave now, here: what was measured is on disk before it is said to be kept."""
         home, labels = self._session.home, self._session.unsaved
         if self.reason or self.ended or not labels:
             return
-        self._kept, self._changes, self._turn = home, 0, self._turn + 1
+        self._kept, self._changes, self.turn = home, 0, self.turn + 1
         try:
-            self._write(home, labels)
+            self.write(home, labels)
         except HomeFileError as problem:
             self._not_written(problem)
 
-    def _write(self, home: Any, labels: tuple[str, ...], turn: int | None = None) -> None:
+    def write(self, home: Any, labels: tuple[str, ...], turn: int | None = None) -> None:
         """On a worker: keep the work, unless it was saved or given up meanwhile."""
         with self.guard:
-            newest = turn is None or turn == self._turn  # else newer work was kept at once meanwhile
+            newest = turn is None or turn == self.turn  # else newer work was kept at once meanwhile
             if not self.ended and self.clean_home is not home and newest:
                 for data in self.belongings(home):  # the file may lose them before this work is answered
                     hold(data, self.id)
@@ -159,13 +159,13 @@ class Keeper(QObject):
         self._let_go()
 
     def _let_go(self) -> None:
-        for sign in self._signs:
+        for sign in self.signs:
             sign.end()
-        self._signs = []
+        self.signs = []
 
     def end(self) -> None:
         """The window closes and the person decided: of this session nothing is left behind; earlier work not answered stays."""
-        self._timer.stop()
+        self.timer.stop()
         with self.guard:
             self.ended = True
             if not self.reason:

@@ -172,7 +172,7 @@ class Bars(QWidget):
         painter.drawText(QPointF(2, y + 13), painter.fontMetrics().elidedText(way.label, Qt.TextElideMode.ElideRight, room))
         painter.setFont(bold)
         painter.drawText(QPointF(plumb - 8 - width, y + 13), value)
-        self._bar(painter, y + 17, way, key, plumb, 6.0)
+        self.paint_bar(painter, y + 17, way, key, plumb, 6.0)
         self._limit(painter, y + 35, way, key, int(plumb) - 8)
 
     def _limit(self, painter: QPainter, y: float, way: WayResult, key: str, room: int) -> None:
@@ -190,9 +190,10 @@ class Bars(QWidget):
         painter.drawText(QPointF(2, y), line)
 
     def _slim(self, painter: QPainter, index: int, key: str, way: WayResult, plumb: float) -> None:
-        self._bar(painter, self.top_of(index) + 4, way, key, plumb, 7.0)
+        self.paint_bar(painter, self.top_of(index) + 4, way, key, plumb, 7.0)
 
-    def _bar(self, painter: QPainter, y: float, way: WayResult, key: str, plumb: float, height: float) -> None:
+    def paint_bar(self, painter: QPainter, y: float, way: WayResult, key: str, plumb: float, height: float) -> None:
+        """One bar, its ratio to the plumb line; hatched where it is over."""
         painter.setPen(Qt.PenStyle.NoPen)
         track = QColor(theme.color("line"))
         track.setAlpha(130)

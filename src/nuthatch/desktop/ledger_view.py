@@ -52,7 +52,7 @@ class LedgerView(QWidget):
         self._tools()
         self.table = ReadTable("Ledger of assumptions", HEADS, (176, 0, 118, 76, 92, 72, 84, 66))
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        self.table.opened.connect(self._lead)
+        self.table.opened.connect(self.lead)
         head = QHBoxLayout()
         head.addWidget(title)
         head.addStretch(1)
@@ -182,7 +182,8 @@ class LedgerView(QWidget):
         if reason:
             self.said.emit(reason)
 
-    def _lead(self, ident: str) -> None:
+    def lead(self, ident: str) -> None:
+        """Go to the board and the field of a row."""
         entry = next((e for e in self.weighing.rows if e.id == ident), None)
         if entry is not None:
             self.go.emit(entry.step, entry.part, entry.field)

@@ -36,8 +36,8 @@ class Margins(QWidget):
         self.bars.opened.connect(self.explain)
         self._questions_title = QLabel("Open questions")
         self._questions_title.setObjectName("sectionTitle")
-        self._questions = QVBoxLayout()
-        self._questions.setSpacing(7)
+        self.question_links = QVBoxLayout()
+        self.question_links.setSpacing(7)
         self._assumed = LinkLabel("")
         self._assumed.pressed.connect(self._to_heaviest)
         self._asked: tuple[tuple[str, ...], ...] | None = None
@@ -104,8 +104,8 @@ class Margins(QWidget):
         column.setSpacing(8)
         column.addWidget(self.bars)
         asked = QWidget()
-        asked.setLayout(self._questions)
-        self._questions.setContentsMargins(0, 0, 0, 0)
+        asked.setLayout(self.question_links)
+        self.question_links.setContentsMargins(0, 0, 0, 0)
         self._all = LinkLabel("<u>All of them, heaviest first</u>")
         self._all.setAccessibleName("Ledger of assumptions")
         self._all.pressed.connect(self.ledger)
@@ -175,8 +175,8 @@ class Margins(QWidget):
         if rows == self._asked:
             return
         self._asked = rows
-        while self._questions.count():
-            item = self._questions.takeAt(0)
+        while self.question_links.count():
+            item = self.question_links.takeAt(0)
             widget = item.widget() if item else None
             if widget is not None:
                 widget.deleteLater()
@@ -184,9 +184,9 @@ class Margins(QWidget):
             label = LinkLabel(f"<span style='color:{theme.tokens['chestnut']}'>◆</span> <u>{escape(q.item)}</u>: {escape(q.text)}")
             label.setAccessibleName(f"{q.item}: {q.text}")
             label.pressed.connect(lambda q=q: self.go.emit(q.step, q.part, q.field))
-            self._questions.addWidget(label)
+            self.question_links.addWidget(label)
         if len(asked) > 12:
-            self._questions.addWidget(QLabel(f"and {len(asked) - 12} more"))
+            self.question_links.addWidget(QLabel(f"and {len(asked) - 12} more"))
 
     def _to_heaviest(self) -> None:
         first = self._weighing.first

@@ -48,9 +48,9 @@ class WorkingView(QWidget):
         self._crumbs.setSpacing(4)
         self.formula = FormulaView()
         self.inputs = SketchView("What was put in", 100)
-        self.inputs.clicked.connect(self._clicked)
+        self.inputs.clicked.connect(self.take_click)
         self.sources = SketchView("Where it comes from", 100)
-        self.sources.clicked.connect(self._clicked)
+        self.sources.clicked.connect(self.take_click)
         self._lay_out()
 
     def _lay_out(self) -> None:
@@ -88,7 +88,7 @@ class WorkingView(QWidget):
     def _foot(self) -> QHBoxLayout:
         """What can be done with a working, and the way back."""
         foot = QHBoxLayout()
-        for text, do in (("Copy as text", self.copy_text), ("Copy as picture", self.copy_picture), ("Pin to the dossier", self._pin)):
+        for text, do in (("Copy as text", self.copy_text), ("Copy as picture", self.copy_picture), ("Pin to the dossier", self.pin_it)):
             foot.addWidget(button(text, do))
         foot.addStretch(1)
         self.back_button = button("Back", self.back, tip="One step back (Backspace)")
@@ -156,7 +156,8 @@ class WorkingView(QWidget):
         elif item is not None and item.part:
             self.lead.emit(item.part, item.field)
 
-    def _clicked(self, ident: str) -> None:
+    def take_click(self, ident: str) -> None:
+        """Open the input, the month or the field that was clicked."""
         kind, _, rest = ident.partition(":")
         if kind == "input":
             self.open_input(int(rest))
@@ -251,7 +252,8 @@ class WorkingView(QWidget):
             clipboard.setPixmap(self.grab())
             self.said.emit("The working is copied as a picture.")
 
-    def _pin(self) -> None:
+    def pin_it(self) -> None:
+        """Pin the working that is shown to the dossier."""
         path = self._path()
         if path:
             self.pin.emit(path, f"How it is worked out: {self.trail[-1].label}")

@@ -55,7 +55,7 @@ class PracticeGauge:
         self.tube = True
         self.answers = True
         self._ring: str | None = None
-        self._aim = self._held = self._gust = self._swirl = 0.0
+        self.aim = self.held = self._gust = self._swirl = 0.0
         self._random = Random(house.seed)
         self._inside = air_density(house.inside, house.barometer)
         self._outside = air_density(house.outside, house.barometer)
@@ -64,8 +64,8 @@ class PracticeGauge:
         """Let time pass."""
         self.seconds += seconds
         reach = self._reach()
-        aim = max(min(self._aim, reach), -reach) if self._ring else 0.0
-        self._held += (aim - self._held) * (1 - exp(-seconds / FOLLOWS))
+        aim = max(min(self.aim, reach), -reach) if self._ring else 0.0
+        self.held += (aim - self.held) * (1 - exp(-seconds / FOLLOWS))
         self._gust = self._wandering(self._gust, self.house.wind, seconds / GUSTS)
         self._swirl = self._wandering(self._swirl, self.house.scatter, seconds / SWIRL)
 
@@ -86,12 +86,12 @@ class PracticeGauge:
             return "OK"
         if word == "AIM":
             try:
-                self._aim = float(rest)
+                self.aim = float(rest)
             except ValueError:
                 return "NO an aim is a number"
-            return "OK" if abs(self._aim) <= 200 else "NO the aim is at most 200 Pa"
+            return "OK" if abs(self.aim) <= 200 else "NO the aim is at most 200 Pa"
         if word == "READ":
-            pressure = self._held + self._zero() + self._gust if self.tube else self._gust * 0.1
+            pressure = self.held + self._zero() + self._gust if self.tube else self._gust * 0.1
             return f"T {self.seconds:.2f} P {pressure:.4f} F {self._fan():.4f}"
         return "NO AIM, RING or READ"
 
@@ -108,12 +108,10 @@ class PracticeGauge:
 
     def _fan(self) -> float:
         """The pressure of the fan for its flow through the ring that is on it."""
-        if self._ring is None or abs(self._held) < 1e-6:
+        if self._ring is None or abs(self.held) < 1e-6:
             return 0.0
         ring = self.rings[self._ring]
-        felt = self._held + copysign(
-            min(abs(self._gust), 0.5 * abs(self._held)), self._gust
-        )  # gusts move the flow as they move the pressure
+        felt = self.held + copysign(min(abs(self._gust), 0.5 * abs(self.held)), self._gust)  # gusts move the flow as they move the pressure
         return float((self._flow(felt) * (1 + self._swirl) / ring.coefficient) ** (1 / ring.exponent))
 
     def _reach(self) -> float:

@@ -253,7 +253,7 @@ def test_a_tube_that_comes_off_is_noticed_and_the_rung_taken_again() -> None:
     m.step(10)
     assert "tube" in m.run.paused and len(m.kept) == before, "nothing false is kept"
     m.step(40)
-    assert abs(m.practice._held) < 1, "the fan stands while it waits"
+    assert abs(m.practice.held) < 1, "the fan stands while it waits"
     m.practice.tube = True
     m.do(m.run.resume())
     assert m.whole().q50 == pytest.approx(TRUTH, rel=1e-3) and sum(k.moment == "point" for k in m.kept) == 14
@@ -276,13 +276,13 @@ def test_commands_of_the_person() -> None:
     m.until(lambda run: run.held > 4)
     m.do(m.run.pause())
     m.step(20)
-    assert m.run.paused == "paused" and m.run.held == 0.0 and abs(m.practice._held) < 1, "the fan stands"
+    assert m.run.paused == "paused" and m.run.held == 0.0 and abs(m.practice.held) < 1, "the fan stands"
     m.do(m.run.resume())
     m.until(lambda run: run.rungs[2].state == "kept")
     m.do(m.run.stop())
     number = len(m.kept)
     m.step(50)
-    assert m.run.done and len(m.kept) == number and m.practice._aim == 0.0
+    assert m.run.done and len(m.kept) == number and m.practice.aim == 0.0
 
 
 def test_a_leaky_house_is_measured_as_far_as_the_fan_reaches() -> None:
@@ -405,7 +405,7 @@ def test_a_door_that_opens_begins_the_reading_again() -> None:
     """Ten seconds at half the pressure in the middle of a reading leave no trace in what is kept."""
     m = Measuring(CALM, ways=("depressurising",))
     m.until(lambda run: run.phase == "readings" and run.held > 20)
-    aim = m.practice._aim
+    aim = m.practice.aim
     m.gauge.aim(aim / 2)
     m.step(20)
     assert m.run.held == 0 and not [k for k in m.kept if k.moment == "point"] and any("disturbed" in s for s in m.said)

@@ -278,10 +278,10 @@ def test_zoom_by_wheel_and_key_and_the_solid_turned_by_dragging(form_window: Mai
     qtbot.waitUntil(w.settled)
     view = board.plan_view
     point = view.point_of("floor")
-    under = view._at(point)
+    under = view.sketch_point(point)
     event = QWheelEvent(point, view.mapToGlobal(point), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
     QApplication.sendEvent(view, event)
-    assert view.zoomed > 1.3 and view._at(point) == pytest.approx(under, abs=0.01), "what lies under the pointer stays there"
+    assert view.zoomed > 1.3 and view.sketch_point(point) == pytest.approx(under, abs=0.01), "what lies under the pointer stays there"
     QTest.keyClick(view, Qt.Key.Key_0)
     assert view.zoomed == 1.0
     turn, lift = board.plans.table.look.turn, board.plans.table.look.height
@@ -329,14 +329,14 @@ def test_a_working_is_copied_pinned_and_follows_the_home(w: MainWindow, qtbot: Q
     w.center.explain("passive-house/heating_demand")
     view = w.center.working
     view.open_input(0)
-    view._clicked("month:6")
+    view.take_click("month:6")
     assert view.month == 6 and "July" in view.clause.text()
     view.copy_text()
     assert QGuiApplication.clipboard().text().startswith("Heating demand › Heating by month")
     view.copy_picture()
     assert not QGuiApplication.clipboard().image().isNull()
     number = len(w.document.home.pins)
-    view._pin()
+    view.pin_it()
     pin = w.document.home.pins[-1]
     assert len(w.document.home.pins) == number + 1 and pin.picture == "working" and pin.of == "passive-house:heating_demand/months"
     assert "no longer in the home" not in to_html(w.document.assessment) and "How it is worked out" in to_html(w.document.assessment)
@@ -432,9 +432,9 @@ def test_wrong_conditions_say_what_is_wrong(rows: tuple[tuple[str, str, str], ..
 
 def test_typesetting_is_loaded_beside_the_work(open_home: Open, qtbot: QtBot) -> None:
     """The first working asked for finds the parser and its fonts ready."""
-    formula_view._set.cache_clear()
+    formula_view.typeset.cache_clear()
     open_home(demo_home("osier-lane-7"))
-    qtbot.waitUntil(lambda: formula_view._set.cache_info().currsize > 0, timeout=20000)
+    qtbot.waitUntil(lambda: formula_view.typeset.cache_info().currsize > 0, timeout=20000)
 
 
 def test_undo_in_a_text_field_means_the_home(open_home: Open, qtbot: QtBot) -> None:

@@ -22,13 +22,13 @@ class Session:
     """Undo and redo without limit. `apply`, `undo`, `redo` return the label of what happened, or None."""
 
     def __init__(self, home: Any) -> None:
-        self._past = [HistoryStep(home, "opened")]
-        self._future: list[HistoryStep] = []
+        self.past = [HistoryStep(home, "opened")]
+        self.future: list[HistoryStep] = []
         self._saved = home
 
     @property
     def home(self) -> Any:
-        return self._past[-1].home
+        return self.past[-1].home
 
     @property
     def dirty(self) -> bool:
@@ -40,54 +40,54 @@ class Session:
         merge: changes with the same name, one after the other, are one step (the keystrokes of one field).
         """
         joined = self.merges(merge)
-        base = self._past[-2].home if joined else self.home
+        base = self.past[-2].home if joined else self.home
         new = apply(change, base)
         if new == self.home:
             return None
         label = describe(change, base)
         if joined:
-            self._past.pop()
+            self.past.pop()
         if new == base:
             return f"{label.split(': ')[0]}: as before"
-        self._past.append(HistoryStep(new, label, merge))
-        self._future.clear()
+        self.past.append(HistoryStep(new, label, merge))
+        self.future.clear()
         return label
 
     def merges(self, name: str) -> bool:
         """Whether a change of this name would join the last step."""
-        return bool(name) and len(self._past) > 1 and self._past[-1].merge == name
+        return bool(name) and len(self.past) > 1 and self.past[-1].merge == name
 
     def take_back(self) -> str | None:
         """Undo the last step without a way to redo it: typing that was withdrawn, with everything it moved."""
-        if len(self._past) < 2:
+        if len(self.past) < 2:
             return None
-        return f"{self._past.pop().label.split(': ')[0]}: as before"
+        return f"{self.past.pop().label.split(': ')[0]}: as before"
 
     def settle(self) -> None:
         """End the joining of changes: the next one is a step of its own."""
-        last = self._past[-1]
-        self._past[-1] = HistoryStep(last.home, last.label)
+        last = self.past[-1]
+        self.past[-1] = HistoryStep(last.home, last.label)
 
     @property
     def undo_label(self) -> str | None:
-        return self._past[-1].label if len(self._past) > 1 else None
+        return self.past[-1].label if len(self.past) > 1 else None
 
     @property
     def redo_label(self) -> str | None:
-        return self._future[-1].label if self._future else None
+        return self.future[-1].label if self.future else None
 
     def undo(self) -> str | None:
-        if len(self._past) < 2:
+        if len(self.past) < 2:
             return None
-        step = self._past.pop()
-        self._future.append(step)
+        step = self.past.pop()
+        self.future.append(step)
         return step.label
 
     def redo(self) -> str | None:
-        if not self._future:
+        if not self.future:
             return None
-        step = self._future.pop()
-        self._past.append(step)
+        step = self.future.pop()
+        self.past.append(step)
         return step.label
 
     def saved(self, home: Any = None) -> None:
@@ -96,29 +96,29 @@ class Session:
 
     def put(self, home: Any, label: str) -> None:
         """Another home as one step of the history: work restored."""
-        self._past.append(HistoryStep(home, label))
-        self._future.clear()
+        self.past.append(HistoryStep(home, label))
+        self.future.clear()
 
     def rests_on(self, home: Any) -> bool:
         """Whether the home as it is now came from this one by steps of the history."""
-        return any(step.home is home for step in self._past)
+        return any(step.home is home for step in self.past)
 
     @property
     def typing(self) -> bool:
         """Whether the last step is still being typed."""
-        return bool(self._past[-1].merge) and len(self._past) > 1
+        return bool(self.past[-1].merge) and len(self.past) > 1
 
     def whole(self) -> tuple[Any, tuple[str, ...]]:
         """(home, what was done since the last save) without what is still being typed."""
         if not self.typing:
             return self.home, self.unsaved
-        return self._past[-2].home, self.unsaved[:-1]
+        return self.past[-2].home, self.unsaved[:-1]
 
     @property
     def unsaved(self) -> tuple[str, ...]:
         """What was done since the last save, oldest first."""
         labels: list[str] = []
-        for step in reversed(self._past):
+        for step in reversed(self.past):
             if step.home is self._saved:
                 break
             labels.append(step.label)

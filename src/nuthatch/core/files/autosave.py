@@ -200,18 +200,18 @@ class Alive:
 
     def __init__(self, session: str) -> None:
         self._file = unsaved_folder() / f"{session}.alive"
-        self._handle: int | None = None
+        self.handle: int | None = None
         with contextlib.suppress(OSError):
             private_folder(self._file.parent)
-            self._handle = os.open(self._file, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, PRIVATE)
-            fcntl.flock(self._handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            self.handle = os.open(self._file, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, PRIVATE)
+            fcntl.flock(self.handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
 
     def end(self) -> None:
         """The session is over."""
-        if self._handle is not None:
+        if self.handle is not None:
             self._file.unlink(missing_ok=True)
-            os.close(self._handle)
-            self._handle = None
+            os.close(self.handle)
+            self.handle = None
 
 
 def _at_work(session: str) -> bool:

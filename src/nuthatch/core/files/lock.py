@@ -27,7 +27,7 @@ class Lock:
         self.path = path
         self.holder = ""
         self.unwritable = False
-        self._stream: Any = None
+        self.stream: Any = None
         self.held = self._take()
 
     def _take(self) -> bool:
@@ -51,7 +51,7 @@ class Lock:
                 continue
             if _lies_there(handle, file):
                 self._sign(stream)
-                self._stream = stream
+                self.stream = stream
                 return True
             stream.close()  # removed between opening and locking: the file there now is another one
         return False
@@ -68,14 +68,14 @@ class Lock:
 
     def release(self) -> None:
         """Let the file go."""
-        if self._stream is not None:
+        if self.stream is not None:
             file = beside(self.path, "lock")
             with contextlib.suppress(OSError):
-                if _lies_there(self._stream.fileno(), file):
+                if _lies_there(self.stream.fileno(), file):
                     file.unlink()
             with contextlib.suppress(OSError):
-                self._stream.close()
-            self._stream = None
+                self.stream.close()
+            self.stream = None
         self.held = False
 
 

@@ -56,7 +56,7 @@ class HomesPage(QWidget):
         self.checking.moved.connect(self._progress)
         self.checking.ended.connect(self._ended)
         self._jobs = Jobs(self)
-        self._open: list[Path] = []
+        self.still_open: list[Path] = []
         self.listing = False
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 14, 20, 14)
@@ -123,7 +123,7 @@ class HomesPage(QWidget):
     def _foot(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self.open_button = button("Open", self.open_current, "folder-open", "Open the home (Enter)")
-        self.like_button = button("New like this …", self._like, "plus", "A new home like this one")
+        self.like_button = button("New like this …", self.like_this, "plus", "A new home like this one")
         self.copy_button = button("Duplicate", self.duplicate, "copy", "Duplicate the home file")
         self.out_button = button("Table out …", self._ask_out, tip="Write the table as CSV or spreadsheet")
         for made in (self.open_button, self.like_button, self.copy_button, self.out_button):
@@ -161,7 +161,7 @@ class HomesPage(QWidget):
 
     def _listed(self, found: tuple[list[register.Row], list[Path]]) -> None:
         self.listing = False
-        rows, self._open = found
+        rows, self.still_open = found
         self.model.here = str(self._shell.document.path or "")
         self.model.show(rows)
         self.table.fit()
@@ -177,13 +177,13 @@ class HomesPage(QWidget):
         self._go()
 
     def _go(self) -> None:
-        if self._open:
-            self.bar.setRange(0, len(self._open))
+        if self.still_open:
+            self.bar.setRange(0, len(self.still_open))
             self.bar.setValue(0)
             self.bar.setVisible(True)
             self.stop.setText("Cancel")
             self.stop.setVisible(True)
-            self.checking.start(self._open)
+            self.checking.start(self.still_open)
 
     def _stop_or_go(self) -> None:
         if self.checking.running:
@@ -196,7 +196,7 @@ class HomesPage(QWidget):
         self._later.start()
 
     def _ended(self, left: list[Path]) -> None:
-        self._open = left
+        self.still_open = left
         self.bar.setVisible(bool(left))
         self.stop.setVisible(bool(left))
         self.stop.setText("Check the rest")
@@ -277,7 +277,8 @@ class HomesPage(QWidget):
         elif row is not None:
             self._files.open_path(Path(row.path))
 
-    def _like(self) -> None:
+    def like_this(self) -> None:
+        """A new home from the selected one."""
         row = self.current()
         if row is not None and not row.fault:
             try:

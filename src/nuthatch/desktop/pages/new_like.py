@@ -43,7 +43,7 @@ class NewLike(QDialog):
         self.ok = buttons.button(QDialogButtonBox.StandardButton.Ok)
         assert self.ok is not None
         self.ok.setText("Make the home")
-        buttons.accepted.connect(self._take)
+        buttons.accepted.connect(self.take)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
         self.name.selectAll()
@@ -60,6 +60,7 @@ class NewLike(QDialog):
         for key, box in self.boxes.items():
             box.setEnabled(key not in needed)
 
-    def _take(self) -> None:
+    def take(self) -> None:
+        """Make the home of what is chosen."""
         self.accept()
         self.made.emit(like(self._other, self._chosen(), load_office()[0].office.start, self.name.text().strip() or "New home"))

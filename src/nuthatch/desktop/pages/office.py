@@ -138,7 +138,7 @@ class OfficePage(QWidget):
         row = QHBoxLayout()
         row.addWidget(self.start, 1)
         row.addWidget(
-            button("Work on the starting values", self._edit_start, tip="Target sets, climate, carriers, prices, build-ups of a new home")
+            button("Work on the starting values", self.edit_start, tip="Target sets, climate, carriers, prices, build-ups of a new home")
         )
         return row
 
@@ -275,7 +275,8 @@ class OfficePage(QWidget):
 
     # start values, one file
 
-    def _edit_start(self) -> None:
+    def edit_start(self) -> None:
+        """Open what new homes start from as a home."""
         self.document.keep()
         self._files.edit_start(self.document.content, self.take_start)
 

@@ -31,14 +31,14 @@ class EditCard(QFrame):
         self._title.setObjectName("sectionTitle")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         self._rows = QWidget()
-        self._evidence = EvidenceLine(desk)
-        self._evidence.refused.connect(self.refused)
+        self.evidence_line = EvidenceLine(desk)
+        self.evidence_line.refused.connect(self.refused)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 4)
         column.setSpacing(4)
         column.addWidget(self._title)
         column.addWidget(self._rows)
-        column.addWidget(self._evidence)
+        column.addWidget(self.evidence_line)
 
     def show_part(self, part_id: str, title: str = "") -> None:
         """Show a part's fields; an id that is gone empties the card."""
@@ -57,7 +57,7 @@ class EditCard(QFrame):
         for field, widget in self.fields.items():
             self._fill(widget, getattr(part, field), specs(type(part))[field])
         self._show_what_counts(part)
-        self._evidence.refresh()
+        self.evidence_line.refresh()
 
     def _build(self, part: Part) -> None:
         old = self._rows
@@ -85,7 +85,7 @@ class EditCard(QFrame):
         old.hide()
         old.deleteLater()
         self._rows.show()  # at once, not with the next event: a field may be focused right after
-        self._evidence.follow("", "")
+        self.evidence_line.follow("", "")
 
     def _show_what_counts(self, part: Part) -> None:
         """Fields that belong to another choice are left out; one that holds a doubt, or was asked for, stays."""
@@ -103,7 +103,7 @@ class EditCard(QFrame):
         if spec.is_quantity:
             made = QuantityField(spec)
             made.entered.connect(lambda value, f=field: self._set_number(f, value))
-            made.focused.connect(lambda f=field: self._evidence.follow(self.part_id, f))
+            made.focused.connect(lambda f=field: self.evidence_line.follow(self.part_id, f))
             made.left.connect(self._desk.settle)
             made.withdrawn.connect(lambda given, f=field: self._restore(f, given))
             return made

@@ -40,10 +40,10 @@ class EvidenceLine(QWidget):
         self._desk, self._part, self._field = desk, "", ""
         self._name = QLabel()
         self._name.setObjectName("muted")
-        self._basis = QComboBox()
-        self._basis.setAccessibleName("Basis")
+        self.basis_box = QComboBox()
+        self.basis_box.setAccessibleName("Basis")
         for basis in BASES:
-            self._basis.addItem(basis, basis)
+            self.basis_box.addItem(basis, basis)
         self._source = QLineEdit()
         self._source.setAccessibleName("Source")
         self._source.setPlaceholderText("source")
@@ -59,7 +59,7 @@ class EvidenceLine(QWidget):
         line.setFixedHeight(1)
         first, last = QHBoxLayout(), QHBoxLayout()
         first.addWidget(self._name, 1)
-        first.addWidget(self._basis)
+        first.addWidget(self.basis_box)
         last.addWidget(self._proof, 1)
         last.addWidget(self.files)
         column = QVBoxLayout(self)
@@ -69,7 +69,7 @@ class EvidenceLine(QWidget):
         column.addLayout(first)
         column.addWidget(self._source)
         column.addLayout(last)
-        self._basis.activated.connect(lambda _: self._write(basis=self._basis.currentData()))
+        self.basis_box.activated.connect(lambda _: self._write(basis=self.basis_box.currentData()))
         self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
         self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))
         self.setVisible(False)
@@ -92,7 +92,7 @@ class EvidenceLine(QWidget):
         part = self._desk.part(self._part)
         assert part is not None
         self._name.setText(f"{specs(type(part))[self._field].label} is")
-        self._basis.setCurrentIndex(BASES.index(given.basis.value))
+        self.basis_box.setCurrentIndex(BASES.index(given.basis.value))
         for edit, text in ((self._source, given.source), (self._proof, given.evidence)):
             if not edit.hasFocus():
                 edit.setText(text)

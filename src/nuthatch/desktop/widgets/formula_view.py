@@ -30,11 +30,11 @@ _ONE_AT_A_TIME = Lock()
 
 def warm() -> None:
     """Load what typesetting needs, so that the first working opens as fast as the next; may run beside the work."""
-    _set(r"\frac{x}{2}", 16.0, 1.0)
+    typeset(r"\frac{x}{2}", 16.0, 1.0)
 
 
 @lru_cache(maxsize=256)
-def _set(line: str, size: float, ratio: float) -> np.ndarray:
+def typeset(line: str, size: float, ratio: float) -> np.ndarray:
     """How dark each dot of a typeset line is, 0 to 255."""
     from matplotlib.font_manager import FontProperties
 
@@ -45,7 +45,7 @@ def _set(line: str, size: float, ratio: float) -> np.ndarray:
 
 def _image(line: str, size: float, ratio: float, ink: QColor) -> QImage:
     """A typeset line in a colour, on nothing."""
-    dark = _set(line, size, ratio)
+    dark = typeset(line, size, ratio)
     dots = np.empty((*dark.shape, 4), np.uint8)
     dots[..., 0], dots[..., 1], dots[..., 2] = ink.red(), ink.green(), ink.blue()
     dots[..., 3] = dark

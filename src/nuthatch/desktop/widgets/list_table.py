@@ -58,7 +58,7 @@ class ListTable(QTableView):
                 self.setColumnWidth(i, max(column.width, needs + 14, marks))
         side.setDefaultSectionSize(25)
         side.setVisible(False)
-        self._kept, self._from = "", 0
+        self._kept, self.from_row = "", 0
         model.modelAboutToBeReset.connect(self._keep)
         model.modelReset.connect(lambda: self.select(self._kept))
         selection = self.selectionModel()
@@ -153,7 +153,7 @@ class ListTable(QTableView):
         at, spec = self.currentIndex(), self.parts.spec
         top, left = (at.row(), at.column()) if at.isValid() else (0, 0)
         columns = spec.columns[left:]
-        self._from = left
+        self.from_row = left
         block = block_of(text, [r.id for r in self.parts.rows[top:]], [c.field for c in columns])
         if block is None:
             return
@@ -162,7 +162,7 @@ class ListTable(QTableView):
     def paste_new(self, text: str) -> None:
         """Rows that were mended, as new ones at the end."""
         columns = self.parts.spec.columns
-        block = block_of(text, (), [c.field for c in columns[self._from :]])
+        block = block_of(text, (), [c.field for c in columns[self.from_row :]])
         if block is not None:
             self._came(paste_into(self.parts.desk, self.parts.spec.where, block, {c.field: c.title for c in columns}, self))
 

@@ -24,7 +24,7 @@ class Mending(QFrame):
         self.text.setFixedHeight(58)
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         again = QPushButton("Paste them again")
-        again.clicked.connect(lambda _=False: self._again())
+        again.clicked.connect(lambda _=False: self.paste_again())
         give_up = QPushButton("Give them up")
         give_up.clicked.connect(lambda _=False: self.clear())
         buttons = QHBoxLayout()
@@ -54,7 +54,8 @@ class Mending(QFrame):
         self.text.clear()
         self.hide()
 
-    def _again(self) -> None:
+    def paste_again(self) -> None:
+        """Hand the mended rows back to the list."""
         text = self.text.toPlainText()
         self.clear()
         self.again.emit(text)

@@ -111,13 +111,14 @@ class PartsModel(QAbstractTableModel):
             return f"{column.title}{chr(10) if len(unit) > LONGEST_BESIDE else ' '}{unit}".strip()
         if role == Qt.ItemDataRole.TextAlignmentRole and orientation == Qt.Orientation.Horizontal:
             return int(
-                (Qt.AlignmentFlag.AlignRight if self._right(section) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter
+                (Qt.AlignmentFlag.AlignRight if self.right_aligned(section) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter
             )
         if role == Qt.ItemDataRole.DisplayRole:
             return str(section + 1)
         return None
 
-    def _right(self, column: int) -> bool:
+    def right_aligned(self, column: int) -> bool:
+        """Whether a column holds numbers."""
         spec = self.spec.columns[column]
         field = self.field_specs.get(spec.field)
         return spec.right or bool(spec.kind) or bool(field is not None and field.is_quantity)
@@ -147,7 +148,9 @@ class PartsModel(QAbstractTableModel):
             text = self.text(row, column)
             return text if text == "—" else text.rstrip(" ○●■◐")
         if role == Qt.ItemDataRole.TextAlignmentRole:
-            return int((Qt.AlignmentFlag.AlignRight if self._right(column) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter)
+            return int(
+                (Qt.AlignmentFlag.AlignRight if self.right_aligned(column) else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter
+            )
         if role == Qt.ItemDataRole.ToolTipRole:
             value = getattr(row, self.spec.columns[column].field, None) if self.spec.columns[column].field else None
             return f"{value.basis.value}: {value.source}" if isinstance(value, Given) else None

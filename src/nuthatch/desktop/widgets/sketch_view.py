@@ -116,13 +116,14 @@ class SketchView(QWidget):
         number = len(handle.points)
         return QPointF(dx + sum(p[0] for p in handle.points) / number * scale, dy + sum(p[1] for p in handle.points) / number * scale)
 
-    def _at(self, position: QPointF) -> tuple[float, float]:
+    def sketch_point(self, position: QPointF) -> tuple[float, float]:
+        """The point of the drawing beneath a place of the widget."""
         scale, x, y = self._place()
         return (position.x() - x) / scale, (position.y() - y) / scale
 
     def _handle(self, position: QPointF) -> Handle | None:
         assert self._sketch is not None
-        return handle_at(self._sketch, *self._at(position), 6.0 / self._place()[0])
+        return handle_at(self._sketch, *self.sketch_point(position), 6.0 / self._place()[0])
 
     # painting
 
@@ -194,7 +195,7 @@ class SketchView(QWidget):
                 self.clicked.emit(self.current)
             self.update()
             return
-        found = hit(self._sketch, *self._at(event.position())) or (held[0].id if held else "")
+        found = hit(self._sketch, *self.sketch_point(event.position())) or (held[0].id if held else "")
         if found:
             self.current = found
             self.clicked.emit(found)
@@ -202,7 +203,7 @@ class SketchView(QWidget):
     def _put_down(self, start: QPointF, end: QPointF) -> None:
         """A part of a row carried past the middle of another."""
         row = self._sketch.carries if self._sketch is not None else ()
-        x0, x1 = self._at(start)[0], self._at(end)[0]
+        x0, x1 = self.sketch_point(start)[0], self.sketch_point(end)[0]
         taken = next((n for n, (_, left, right) in enumerate(row) if left <= x0 <= right), -1)
         if taken < 0 or self._zoom != 1.0:
             return
@@ -213,7 +214,7 @@ class SketchView(QWidget):
     def _read(self, event: QMouseEvent) -> None:
         """What lies under the pointer: its cursor, its tip, a line around it."""
         assert self._sketch is not None
-        x, y = self._at(event.position())
+        x, y = self.sketch_point(event.position())
         handle = self._handle(event.position())
         found = hit(self._sketch, x, y)
         shape = Qt.CursorShape.PointingHandCursor if found else Qt.CursorShape.ArrowCursor
@@ -247,7 +248,7 @@ class SketchView(QWidget):
         if self._sketch is None:
             return
         point = around if around is not None else QPointF(self.width() / 2, self.height() / 2)
-        before = self._at(point)
+        before = self.sketch_point(point)
         self._zoom = min(max(self._zoom * by, SMALLEST), LARGEST)
         if abs(self._zoom - 1) < 0.03:
             self._zoom, self._pan = 1.0, QPointF()

@@ -171,7 +171,7 @@ def test_a_whole_test_with_the_practice_gauge_by_keys_alone(open_home: Open, qtb
     QTest.keyClick(site, Qt.Key.Key_Space)
     running = site.running
     assert running is not None and running.running and w.document.home.air_tests, "a test is prepared where there is none"
-    running._timer.stop()
+    running.timer.stop()
     running.speed = 20
 
     def on(until: Callable[[], bool]) -> None:
@@ -190,7 +190,7 @@ def test_a_whole_test_with_the_practice_gauge_by_keys_alone(open_home: Open, qtb
     assert "tube" in running.run.paused and site.main.text().startswith("Go on") and kept() == 2
     QTest.keyClick(site, Qt.Key.Key_T)
     QTest.keyClick(site, Qt.Key.Key_Space)
-    running._timer.stop()
+    running.timer.stop()
     assert not running.run.paused and running.practice.tube
     QTest.keyClick(site, Qt.Key.Key_L)
     assert running.run.now is not None and running.run.now.hold == 60
@@ -199,7 +199,7 @@ def test_a_whole_test_with_the_practice_gauge_by_keys_alone(open_home: Open, qtb
     QTest.keyClick(site, Qt.Key.Key_P)
     assert running.run.paused and site.pause.isEnabled()
     QTest.keyClick(site, Qt.Key.Key_P)
-    running._timer.stop()
+    running.timer.stop()
     on(lambda: running.run.done)
     qtbot.waitUntil(w.settled)
     found = site.shown
@@ -220,7 +220,7 @@ def test_a_point_kept_is_on_disk_at_once(open_home: Open, tmp_path: Path, qtbot:
     board.site.start()
     running = board.site.running
     assert running is not None
-    running._timer.stop()
+    running.timer.stop()
     running.speed = 20
     while not any(r.moment == "point" for r in w.document.home.air_tests[0].readings):
         running.tick()
@@ -239,7 +239,7 @@ def test_a_gauge_that_falls_silent_pauses_the_test(open_home: Open, qtbot: QtBot
     board.site.start()
     running = board.site.running
     assert running is not None
-    running._timer.stop()
+    running.timer.stop()
     running.practice.answers = False
     running.tick()
     assert "cable" in running.run.paused and any("answered" in s for s in said)
@@ -270,7 +270,7 @@ def test_rooms_units_ducts_and_hours_are_worked_on(open_home: Open, qtbot: QtBot
     fresh.ducts.refresh()
     assert [r.id for r in fresh.ducts.model.rows] == ["second.1", "second.2", "second.3", "second.4"]
     fresh.template.setCurrentIndex(fresh.template.findData("extract"))
-    fresh._from_template()
+    fresh.use_template()
     qtbot.waitUntil(w.settled)
     assert w.document.home.air.units[-1].moves == "extract only" and len(fresh.units.model.rows) == 3
     fresh.units.table.select(w.document.home.air.units[-1].id)
@@ -349,7 +349,7 @@ def test_a_test_goes_on_while_units_and_colours_change_and_ends_with_its_home(op
     board.site.start()
     running = board.site.running
     assert running is not None
-    running._timer.stop()
+    running.timer.stop()
     running.speed = 20
     running.tick()
     w.appearance.units(INCH_POUND)
@@ -362,11 +362,11 @@ def test_a_test_goes_on_while_units_and_colours_change_and_ends_with_its_home(op
         while not any(r.state == "kept" for r in running.run.rungs):
             running.tick()
         first = w.document.home.air_tests[0].readings[-1]
-        again.site._rung("rung-0")
+        again.site.rung_clicked("rung-0")
         left = find(w.document.home, first.id)
         assert left is not None and left.left_out == "taken again" and running.run.rungs[0].state == "now"  # type: ignore[attr-defined]
         w.document.close()
-        assert running.run.done and not running.running and running.practice._aim == 0.0
+        assert running.run.done and not running.running and running.practice.aim == 0.0
     finally:
         w.appearance.units("metric")
 

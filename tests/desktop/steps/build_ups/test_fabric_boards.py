@@ -150,7 +150,7 @@ def test_a_build_up_is_swapped_put_between_and_made_by_r(weir: MainWindow, qtbot
     b.builds.table.select("brick-inside")
     b.in_front(b.layers)
     b.layers.table.select("brick-inside.1")
-    b._between()
+    b.put_between()
     build = find(weir.document.home, "brick-inside")
     assert [layer.name for layer in build.layers][1] == "New layer"  # type: ignore[union-attr]
     b.work.lists.show_widget(b.builds)
@@ -173,7 +173,7 @@ def test_a_material_is_found_as_one_types(weir: MainWindow, qtbot: QtBot) -> Non
     finder.setCompletionPrefix("hemp m")
     assert finder.completionCount() == 1 and finder.currentCompletion().startswith("Hemp mat")
     b.library.setCurrentIndex(b.library.findText(finder.currentCompletion()))
-    b._material(0)
+    b.take_material(0)
     layer = find(weir.document.home, "brick-inside.2")
     assert layer.name == "Hemp mat" and layer.conductivity.value == 0.042 and layer.conductivity.basis is Basis.ASSUMED  # type: ignore[union-attr]
 
@@ -188,7 +188,7 @@ def test_of_thirty_rows_with_two_bad_cells_twenty_eight_are_taken(weir: MainWind
     kind = weir.document.home.opening_types[0].name
     rows = [f"P{n}\t{face}\t{kind}\t{'1,2x' if n == 7 else '1.2'}\t{'tall' if n == 21 else '1.0'}\t1" for n in range(1, 31)]
     panel.table.setCurrentIndex(panel.model.index(len(panel.model.rows) - 1, 0))
-    panel.table._from = 0
+    panel.table.from_row = 0
     panel.table.paste_new("\n".join(rows))
     qtbot.waitUntil(weir.settled)
     names = [o.name for o in weir.document.home.openings]
@@ -200,10 +200,10 @@ def test_of_thirty_rows_with_two_bad_cells_twenty_eight_are_taken(weir: MainWind
         and "Row 21" in panel.mending.why.toolTip()
     )
     panel.mending.text.setPlainText(panel.mending.text.toPlainText().replace("1,2x", "1.3").replace("tall", "much"))
-    panel.mending._again()
+    panel.mending.paste_again()
     assert len(weir.document.home.openings) == before + 29 and panel.mending.text.toPlainText().startswith("P21")
     panel.mending.text.setPlainText(panel.mending.text.toPlainText().replace("much", "1.4"))
-    panel.mending._again()
+    panel.mending.paste_again()
     assert {"P7", "P21"} <= {o.name for o in weir.document.home.openings} and panel.mending.isHidden()
     weir.undo()
     weir.undo()
@@ -267,7 +267,7 @@ def test_the_ledger_weighs_and_sets_in_bulk(open_home: Open, qtbot: QtBot, tmp_p
     assert "Choose the values" in said[-1]
     ledger.search.setText("")
     ident = ledger.table.item(0, 0).data(256)
-    ledger._lead(ident)
+    ledger.lead(ident)
     assert not ledger.isVisible() and w.step in ("build-ups", "openings", "shape")
 
 
@@ -275,7 +275,7 @@ def test_the_sections_tools_keep_to_the_units_shown(weir: MainWindow, qtbot: QtB
     b = weir.board("build-ups")
     use(INCH_POUND)
     try:
-        b._draw()
+        b.draw()
         assert b.tools.inside.value() == pytest.approx(68.0) and b.tools.inside.suffix() == " °F"
     finally:
         use(METRIC)

@@ -47,8 +47,8 @@ def drag(view, start: QPointF, by: QPointF) -> None:  # type: ignore[no-untyped-
 def test_a_wall_is_dragged_and_areas_follow_as_one_step(drawn: MainWindow, qtbot: QtBot) -> None:
     view = drawn.board("shape").plans.table.plan
     home = drawn.document.home
-    start = view._widget((3.0, 0.0))
-    drag(view, start, view._widget((3.0, -1.0)) - start)
+    start = view.on_screen((3.0, 0.0))
+    drag(view, start, view.on_screen((3.0, -1.0)) - start)
     qtbot.waitUntil(drawn.settled)
     a = drawn.document.assessment
     assert length_of(a.home, "low.b") == pytest.approx(7.0, abs=0.05) and a[SOLID].areas["low.floor"] == pytest.approx(84 + 10, abs=0.6)
@@ -62,7 +62,7 @@ def test_a_corner_is_dragged_and_what_lies_on_it_goes_along(drawn: MainWindow, q
     view = part.table.plan
     start = view.point_of_handle("corner:low.b")
     assert start is not None
-    drag(view, start, view._widget((10.5, 0.0)) - view._widget((10.0, 0.0)))
+    drag(view, start, view.on_screen((10.5, 0.0)) - view.on_screen((10.0, 0.0)))
     qtbot.waitUntil(drawn.settled)
     low, garage = find(drawn.document.home, "low.b"), find(drawn.document.home, "garage.a")
     assert low.x.value == garage.x.value == pytest.approx(10.5, abs=0.03)  # type: ignore[union-attr]
@@ -102,7 +102,7 @@ def test_an_outline_is_traced_by_lengths_angles_and_the_mouse(open_home: Open, q
     QTest.keyClicks(view, "5")
     QTest.keyClick(view, K.Key_Up)
     qtbot.wait(30)
-    at = view._widget((0.1, 5.1))
+    at = view.on_screen((0.1, 5.1))
     QTest.mouseMove(view, QPoint(round(at.x()), round(at.y())))
     assert "in line with the first corner" in view.trace.snap.says and "30.0" in view.trace.measure()
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
@@ -136,7 +136,7 @@ def test_an_outline_that_crosses_itself_is_said_and_not_taken(drawn: MainWindow)
     said: list[str] = []
     drawn.board("shape").message.connect(said.append)
     before = drawn.document.home
-    drawn.board("shape").plans._drawn("outline", ((20, 0), (24, 4), (24, 0), (20, 4)))
+    drawn.board("shape").plans.take_drawn("outline", ((20, 0), (24, 4), (24, 0), (20, 4)))
     assert drawn.document.home is before and "must not cross itself" in said[-1]
 
 
@@ -182,19 +182,19 @@ def test_one_drawing_is_large_the_others_small(drawn: MainWindow, qtbot: QtBot) 
 
 def test_rooms_are_named_where_one_clicks(drawn: MainWindow, qtbot: QtBot) -> None:
     part = drawn.board("shape").plans
-    part._name_room((30, 30))
+    part.name_room((30, 30))
     part.select("ground.kitchen")
     part.remove()
     rooms = {r.name for r in drawn.document.assessment[BUILT].rooms if r.storey == "ground"}
     assert "Kitchen" not in rooms and "Room 3" in rooms or "Room 4" in rooms
-    part._name_room((8, 2))
+    part.name_room((8, 2))
     qtbot.waitUntil(drawn.settled)
     assert any(r.part is not None and r.part.id == part.selected for r in drawn.document.assessment[BUILT].rooms)
 
 
 def test_storeys_are_chosen_and_copied(drawn: MainWindow, qtbot: QtBot) -> None:
     table = drawn.board("shape").plans.table
-    table._storeys[1].click()
+    table.storeys[1].click()
     assert table.storey == "upper"
     drawn.board("shape").plans.do("copy up")
     qtbot.waitUntil(drawn.settled)
@@ -290,7 +290,7 @@ def test_a_drawing_is_traced_and_its_closed_lines_become_outlines(
     sheet = part.table.plan.sheet
     part.table.pick("outline")
     qtbot.wait(50)
-    near = part.table.plan._widget((sheet.corner[0] + 8.03, sheet.corner[1] + 5.98))
+    near = part.table.plan.on_screen((sheet.corner[0] + 8.03, sheet.corner[1] + 5.98))
     QTest.mouseMove(part.table.plan, near.toPoint())
     assert "line of the sheet" in part.table.plan.trace.says()
     part.table.plan.stop()
@@ -330,7 +330,7 @@ def test_the_solid_is_cut_open_where_the_slider_says(drawn: MainWindow, qtbot: Q
     assert table.in_front == 3 and table.slider.isVisible() and table.cut.share == pytest.approx(1.3 / 9, abs=0.02), "above the sills"
     low = table.solid.sketch.ids()
     assert "ground.living" in low and "upper.living" not in low
-    table._choose(1)
+    table.choose(1)
     assert table.in_front == 3 and "upper.living" in table.solid.sketch.ids(), "the cut goes to the storey that is chosen"
     QTest.keyClick(table.slider, K.Key_Home)
     assert table.cut.share == 0 and "up.a" not in table.solid.sketch.ids()

@@ -52,7 +52,7 @@ class FreshAir:
         for key, (name, _) in TEMPLATES.items():
             self.template.addItem(name, key)
         self.template.setMaximumWidth(150)
-        self.template.activated.connect(lambda _: self._from_template())
+        self.template.activated.connect(lambda _: self.use_template())
         self.units.bar.insertWidget(0, self.template)
         self.units.table.selected.connect(lambda _: self.ducts.refresh())
         self.ducts = ListPanel(board, ListSpec("Ducts", self._ducts, DUCTS, sortable=False), add="Add a duct")
@@ -70,7 +70,8 @@ class FreshAir:
         owner = self.units.table.current_id() or (units[0].id if units else "")
         return Listing(owner, "ducts", Duct, f"{owner or 'unit'}.duct")
 
-    def _from_template(self) -> None:
+    def use_template(self) -> None:
+        """The unit, ducts and rooms of the chosen template."""
         key = self.template.currentData()
         self.template.setCurrentIndex(0)
         if key:

@@ -50,12 +50,12 @@ class OnSite(QWidget):
         self.out = self._big("Leave out", lambda: self._tell("leave_out"), "O")
         self.pause = self._big("Pause", self._pause, "P")
         self.stop = self._big("Stop fan", self.end, "Esc", "onSiteStop")
-        self.ladder.clicked.connect(self._rung)
+        self.ladder.clicked.connect(self.rung_clicked)
         if self.running is not None:
             self._follow(self.running)
         self._lay_out()
 
-    def _rung(self, ident: str) -> None:
+    def rung_clicked(self, ident: str) -> None:
         """A rung of the ladder that was clicked is taken next, or again."""
         if self.running is not None and ident.startswith("rung-"):
             run, n = self.running.run, int(ident.removeprefix("rung-"))

@@ -34,20 +34,20 @@ class Running(QObject):
         self.gauge = Gauge(practice)
         self.sample: Sample | None = None
         self._points: list[str] = []
-        self._timer = QTimer(self)
-        self._timer.setInterval(TICK_MS)
-        self._timer.timeout.connect(self.tick)
+        self.timer = QTimer(self)
+        self.timer.setInterval(TICK_MS)
+        self.timer.timeout.connect(self.tick)
         desk.ending.connect(self.end)
         desk.under_way[UNDER_WAY] = self
 
     def start(self) -> None:
         """Begin, or go on."""
-        self._timer.start()
+        self.timer.start()
         self.tick()
 
     @property
     def running(self) -> bool:
-        return self._timer.isActive()
+        return self.timer.isActive()
 
     def tick(self) -> None:
         """Read the gauge once for every quarter of a second that has passed."""
@@ -61,7 +61,7 @@ class Running(QObject):
         except NoAnswer as why:
             self._lost(str(why))
         if self.run.done:
-            self._timer.stop()
+            self.timer.stop()
         self.changed.emit()
 
     def tell(self, command: Callable[[], Iterable[Act]]) -> None:
@@ -71,7 +71,7 @@ class Running(QObject):
         except NoAnswer as why:
             self._lost(str(why))
         if self.run.done:
-            self._timer.stop()
+            self.timer.stop()
         self.changed.emit()
 
     def _lost(self, why: str) -> None:
@@ -107,7 +107,7 @@ class Running(QObject):
 
     def end(self) -> None:
         """Stop the clock and the fan."""
-        self._timer.stop()
+        self.timer.stop()
         if not self.run.done:
             self.tell(self.run.stop)
         if self.desk.under_way.get(UNDER_WAY) is self:

@@ -43,13 +43,13 @@ class BuildUpsBoard(Board):
         self.builds = ListPanel(self, _builds_spec(self), add="New")
         self.layers = ListPanel(self, _layers_spec(self), ("framing_name",), add="Add", ordered=True)
         self.builds.table.selected.connect(self._picked)
-        self.layers.table.selected.connect(lambda _: self._draw())
+        self.layers.table.selected.connect(lambda _: self.draw())
         self.library = self._material_finder()
         self.layers.bar.insertWidget(0, self.library)
-        self.layers.bar.insertWidget(2, button("Between", self._between, "", "Put a layer inside of this one"))
+        self.layers.bar.insertWidget(2, button("Between", self.put_between, "", "Put a layer inside of this one"))
         self.pick = self._picker()
         self.tools = SectionTools(self)
-        self.tools.changed.connect(self._draw)
+        self.tools.changed.connect(self.draw)
         self.drawing.carried.connect(self._carried)
         self.add_drawing("Section", self.drawing, row_of(*self.tools.widgets, self.pick))
         self.moisture = SketchView("Moisture through the year")
@@ -71,7 +71,7 @@ class BuildUpsBoard(Board):
         library.setMaximumWidth(170)
         library.setMinimumContentsLength(4)
         library.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        library.activated.connect(self._material)
+        library.activated.connect(self.take_material)
         library.setEditable(True)
         library.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         line = library.lineEdit()
@@ -122,7 +122,7 @@ class BuildUpsBoard(Board):
 
     def _picked(self, _: str) -> None:
         self.layers.refresh("No layers yet. Add the outermost layer first.")
-        self._draw()
+        self.draw()
 
     def _use(self, build: BuildUp) -> tuple[BuildUpUse, str]:
         """(how the first face uses it, where it is used)."""
@@ -146,14 +146,14 @@ class BuildUpsBoard(Board):
         self.layers.refresh("No layers yet. Add the outermost layer first.")
         self.envelopes.refresh()
         self._keep_card()
-        self._draw()
+        self.draw()
 
     def _keep_card(self) -> None:
         """A list read over the home has no card of its own: the build-up's stays."""
         if self.work.lists.current in (self.used, self.envelopes):
             self.builds.card.setVisible(bool(self.builds.card.part_id))
 
-    def _between(self) -> None:
+    def put_between(self) -> None:
         """A layer inside of the current one."""
         try:
             change = layer_beside(self.home, self.current(), self.layers.table.current_id())
@@ -197,7 +197,8 @@ class BuildUpsBoard(Board):
         self.present(self.desk.snapshot)
         self.builds.table.select(change.value.id)
 
-    def _draw(self) -> None:
+    def draw(self) -> None:
+        """The section of the build-up that is worked on."""
         build = find(self.home, self.current())
         if not isinstance(build, BuildUp):
             self.heading.setText("Build-ups")
@@ -249,7 +250,7 @@ class BuildUpsBoard(Board):
                 self.pick.addItem(name, ident)
         self.pick.setVisible(bool(names))
 
-    def _material(self, _: int) -> None:
+    def take_material(self, _: int) -> None:
         """Copy a library material into the current layer, or into a new one."""
         row = self.library.currentData()
         self.library.setCurrentIndex(-1)

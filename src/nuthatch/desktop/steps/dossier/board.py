@@ -119,8 +119,8 @@ class DossierBoard(Board):
             name = QLabel(f"{printable(file.name)} · {size_words(file.size)}")
             name.setTextFormat(Qt.TextFormat.PlainText)
             row.addWidget(name, 1)
-            row.addWidget(button("Open", partial(self._open, file), tip=f"Open {printable(file.name)}"))
-            row.addWidget(button("", partial(self._drop, file), "trash-2", f"Take {printable(file.name)} out of the home"))
+            row.addWidget(button("Open", partial(self.look_into, file), tip=f"Open {printable(file.name)}"))
+            row.addWidget(button("", partial(self.drop_evidence, file), "trash-2", f"Take {printable(file.name)} out of the home"))
             self.files.addWidget(strip)
         if home.evidence:
             total = QLabel(
@@ -129,12 +129,13 @@ class DossierBoard(Board):
             total.setObjectName("muted")
             self.files.addWidget(total)
 
-    def _open(self, file: EvidenceFile) -> None:
+    def look_into(self, file: EvidenceFile) -> None:
+        """Open an attached file with the program for its kind."""
         reason = open_evidence(self.desk, file, self)
         if reason:
             self.message.emit(reason)
 
-    def _drop(self, file: EvidenceFile) -> None:
+    def drop_evidence(self, file: EvidenceFile) -> None:
         self.write_button.setFocus()
         reason = self.desk.detach(file.id)
         if reason:

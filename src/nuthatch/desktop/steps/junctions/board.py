@@ -31,10 +31,10 @@ class JunctionsBoard(Board):
         self.add_drawing("", self.drawing)
         self.list = ListPanel(self, _spec(), add="Add a junction")
         self.list.bar.insertWidget(
-            0, button("ψ typical", lambda: self._take("typical"), tip="Take the catalogue's typical ψ for this junction")
+            0, button("ψ typical", lambda: self.take("typical"), tip="Take the catalogue's typical ψ for this junction")
         )
         self.list.bar.insertWidget(
-            1, button("ψ fallback", lambda: self._take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side")
+            1, button("ψ fallback", lambda: self.take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side")
         )
         self.none = QCheckBox("This home has no junctions to count")
         self.none.clicked.connect(lambda on: self.apply(SetValue(part="home", field="junctions_none", value=bool(on))))
@@ -69,7 +69,8 @@ class JunctionsBoard(Board):
     def settled(self) -> bool:
         return not self._jobs.running
 
-    def _take(self, tier: str) -> None:
+    def take(self, tier: str) -> None:
+        """Give the current junction the ψ of a tier."""
         junction = find(self.home, self.list.table.current_id())
         if not isinstance(junction, Junction):
             return

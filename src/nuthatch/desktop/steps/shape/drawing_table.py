@@ -109,7 +109,7 @@ class DrawingTable(QWidget):
             small.setObjectName("sheet")
         self._head = QHBoxLayout()
         self._head.setSpacing(2)
-        self._storeys: list[QPushButton] = []
+        self.storeys: list[QPushButton] = []
         self._tools()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -227,15 +227,15 @@ class DrawingTable(QWidget):
         if self.storey not in ids:
             warm = (s.id for s in plans.storeys if any(o.kind == "heated" for o in s.outlines))
             self.storey = next(warm, ids[0] if ids else "")
-        while len(self._storeys) < len(ids):
+        while len(self.storeys) < len(ids):
             made = QPushButton()
             made.setObjectName("switch")
             made.setCheckable(True)
-            made.clicked.connect(partial(self._choose, len(self._storeys)))
+            made.clicked.connect(partial(self.choose, len(self.storeys)))
             made.setFixedWidth(BESIDE)
             self._stack.insertWidget(0, made)  # the highest on top, as they stand
-            self._storeys.append(made)
-        for n, made in enumerate(self._storeys):
+            self.storeys.append(made)
+        for n, made in enumerate(self.storeys):
             made.setVisible(n < len(ids))
             if n < len(ids):
                 name = plans.storeys[n].name or f"Storey {n}"
@@ -245,7 +245,8 @@ class DrawingTable(QWidget):
                     made.setAccessibleName(f"Storey: {name}")
                 made.setChecked(ids[n] == self.storey)
 
-    def _choose(self, n: int, *_: object) -> None:
+    def choose(self, n: int, *_: object) -> None:
+        """Draw on a storey, counted from below."""
         plans = self._a.home.shape.plans if self._a is not None else None
         if plans is not None and n < len(plans.storeys):
             self.storey = plans.storeys[n].id

@@ -96,7 +96,7 @@ class PlanView(SketchView):
 
     def _world(self, position: QPointF) -> Point2:
         assert self.frame is not None
-        return self.frame.back(*self._at(position))
+        return self.frame.back(*self.sketch_point(position))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if not self.tool or event is None or self.frame is None:
@@ -209,7 +209,7 @@ class PlanView(SketchView):
             (ax, ay), (bx, by) = line
             line = [(ax, ay), (bx, ay), (bx, by), (ax, by), (ax, ay)]
         self._guides(painter)
-        points = [self._widget(p) for p in line]
+        points = [self.on_screen(p) for p in line]
         painter.setPen(QPen(theme.color("tide"), 2.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(QPolygonF(points))
@@ -232,7 +232,7 @@ class PlanView(SketchView):
             return
         image, x, y, width = self.sheet.image, self.sheet.x, self.sheet.y, self.sheet.width
         height = width * image.height() / max(image.width(), 1)
-        top, bottom = self._widget((x, y + height)), self._widget((x + width, y))
+        top, bottom = self.on_screen((x, y + height)), self.on_screen((x + width, y))
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setOpacity(0.6)
@@ -244,21 +244,22 @@ class PlanView(SketchView):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(theme.color("muted"), 0.8))
         for a, b in sheet.pieces:
-            painter.drawLine(QLineF(self._widget(a), self._widget(b)))
+            painter.drawLine(QLineF(self.on_screen(a), self.on_screen(b)))
 
     def _guides(self, painter: QPainter) -> None:
         """What the point lines up with, each line hung with a small plumb-bob."""
         for a, b in self.trace.snap.guides if self.trace.snap is not None and not self.trace.length else ():
             painter.setPen(QPen(theme.color("tide"), 1, Qt.PenStyle.DotLine))
-            start = self._widget(a)
-            painter.drawLine(start, self._widget(b))
+            start = self.on_screen(a)
+            painter.drawLine(start, self.on_screen(b))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.color("tide"))
             x, y = start.x(), start.y()
             painter.drawEllipse(start, 2.5, 2.5)
             painter.drawPolygon(QPolygonF([QPointF(x - 4, y + 4), QPointF(x + 4, y + 4), QPointF(x, y + 12)]))
 
-    def _widget(self, p: Point2) -> QPointF:
+    def on_screen(self, p: Point2) -> QPointF:
+        """Where a point of the plan lies in the widget."""
         assert self.frame is not None
         scale, dx, dy = self._place()
         x, y = self.frame.at(p)

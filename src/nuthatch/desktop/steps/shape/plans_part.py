@@ -46,7 +46,7 @@ class PlansPart(QObject):
         for view in self.table.views:
             view.clicked.connect(self.select)
         board.let_drag(self.table.plan)
-        self.table.plan.drawn.connect(self._drawn)
+        self.table.plan.drawn.connect(self.take_drawn)
         self.table.plan.said.connect(lambda words: board.message.emit(words) if words else None)
         self.table.storey_chosen.connect(lambda _: self.select(""))
         self.table.asked.connect(self.do)
@@ -207,7 +207,8 @@ class PlansPart(QObject):
                 self.table.storey = new[0]
                 self.select("")
 
-    def _drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
+    def take_drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
+        """What a tool has drawn becomes part of the home."""
         home, storey = self.board.home, self.table.storey
         if tool == "court":
             before = {h.id for o in self._outlines() for h in o.holes}
@@ -220,7 +221,7 @@ class PlansPart(QObject):
         elif tool == "inner wall":
             self.apply(lambda: plan_edits.inner_wall(home, storey, *points))
         elif tool == "room":
-            self._name_room(points[0])
+            self.name_room(points[0])
         elif tool == "scale":
             sheet = self._sheet()
             self.backing.scale_from(sheet, points)
@@ -238,7 +239,7 @@ class PlansPart(QObject):
         if storey is not None and storey.outlines:
             self.select(storey.outlines[-1].id)
 
-    def _name_room(self, at: Point2) -> None:
+    def name_room(self, at: Point2) -> None:
         """Name the room a point lies in; one that has a name is selected."""
         point = shapely.Point(at)
         rooms = self.built.rooms if self.built is not None else ()
