@@ -20,14 +20,14 @@ from nuthatch.core.files.places import config_folder
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Fan, Home, Opening, OpeningType, PressureGauge, Shape, walk_parts
 from nuthatch.core.model.migrations import NewerSchema, migrate
-from nuthatch.core.model.part import Basis, Given, Part, choice, inner_fields, quantity, replace, specs, text
+from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part, choice, inner_fields, quantity, replace, specs, text
 
 PROFILE, WEATHER, SETS = "profile.json", "climate.epw", "target-sets/"
 LOGOS = {"png": b"\x89PNG", "jpg": b"\xff\xd8\xff", "svg": b"<"}
 LARGEST_LOGO = 5_000_000
 
 
-class Material(Part):
+class Material(IdentifiedPart):
     """A material of the office's own library."""
 
     id: str
@@ -38,7 +38,7 @@ class Material(Part):
     mu: Given | None = quantity("factor", "Vapour resistance μ", above=0, most=1e7)
 
 
-class Office(Part):
+class Office(IdentifiedPart):
     """What the consultant's office brings to every home. `start` is the home a new home begins as."""
 
     id: Literal["office"] = "office"
@@ -206,7 +206,7 @@ def carried(chosen: set[str]) -> set[str]:
     return chosen | {need for key in chosen for need in RESTS_ON.get(key, ())}
 
 
-def _unmeasured(part: Any) -> Any:
+def _unmeasured(part: Part) -> Any:
     """A part without what was measured in its home and without the files that prove it."""
     changes: dict[str, Any] = {}
     for name in type(part).model_fields:
@@ -257,7 +257,7 @@ def mended(home: Home) -> Home:
     return replace(home, shape=shape, openings=openings, sources=sources, electricity=electricity)
 
 
-def _without_lost(part: Any, builds: set[str]) -> Any:
+def _without_lost(part: Part, builds: set[str]) -> Any:
     """A part of the plans, and all below it, without build-ups that are not there."""
     changed: dict[str, Any] = {}
     kind: type[Part] = type(part)

@@ -36,7 +36,7 @@ def name_of(part: Part) -> str:
 
 def gathered(home: Home, judged: Iterable[Figure], asked: Iterable[Question]) -> tuple[Question, ...]:
     """All open questions of a home in the order of the steps, one for each field: what judged results need comes first."""
-    parts = {p.id: p for p in walk_parts(home)}  # type: ignore[attr-defined]  # every part walked has an id
+    parts = {p.id: p for p in walk_parts(home)}
     found: dict[tuple[str, str], Question] = {}
     needs = dict.fromkeys(n for figure in judged if isinstance(figure, Unknown) for n in figure.needs if n.part)
     for question in (*(Question(n.part, n.field, _asks(n.text)) for n in needs), *asked):

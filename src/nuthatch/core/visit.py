@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.library import DATA
@@ -89,7 +88,7 @@ def _place(part: Part, field: str) -> int:
     return names.index(field) if field in names else -1
 
 
-def _proof(part: Any, name: str) -> str:
+def _proof(part: Part, name: str) -> str:
     known = proofs()
     kind = type(part).__name__
     return known.get(f"{kind}.{name}", known.get(kind, "a note of what was seen"))

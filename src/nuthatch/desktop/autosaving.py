@@ -17,6 +17,7 @@ from nuthatch.core.files.disk import printable
 from nuthatch.core.files.held import drop_session, hold
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.files.lock import Lock
+from nuthatch.core.model.home import Home
 from nuthatch.desktop.jobs import Jobs, words_of
 
 EVERY_MS, AFTER_CHANGES = 60_000, 20
@@ -111,7 +112,7 @@ class Keeper(QObject):
         except HomeFileError as problem:
             self._not_written(problem)
 
-    def write(self, home: Any, labels: tuple[str, ...], turn: int | None = None) -> None:
+    def write(self, home: Home, labels: tuple[str, ...], turn: int | None = None) -> None:
         """On a worker: keep the work, unless it was saved or given up meanwhile."""
         with self.guard:
             newest = turn is None or turn == self.turn  # else newer work was kept at once meanwhile

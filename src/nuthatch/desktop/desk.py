@@ -21,6 +21,9 @@ from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.sketch import Pull
 from nuthatch.core.solid.stages import BOUNDARY, OUTLINES
 
+Edit = Change | Callable[[], Change | None] | None
+"""A change, or what makes one once it is known that anything may be changed; None where there is nothing to do."""
+
 
 def _of_drag(pulls: Sequence[Pull]) -> str:
     return "drag " + " ".join(f"{p.part}.{p.field}" for p in pulls)
@@ -97,16 +100,16 @@ class Desk(QObject):
 
     # edits
 
-    def apply(self, change: Any, merge: str = "") -> str:
+    def apply(self, change: Edit, merge: str = "") -> str:
         """Apply a change, or what makes one. merge: see Session.apply."""
         if self.refusal():
             return self.refusal()
         joined = self.session.merges(merge)
         try:
-            change = change() if callable(change) else change
-            if change is None:
+            made = change() if callable(change) else change
+            if made is None:
                 return ""
-            label = self.session.apply(change, merge)
+            label = self.session.apply(made, merge)
         except ChangeRefused as reason:
             return str(reason)
         if label is not None:

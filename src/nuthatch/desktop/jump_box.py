@@ -36,8 +36,8 @@ class JumpBox(QLineEdit):
         found.append(("Ledger of assumptions", "sheet", ("go", "ledger", "")))
         for part in walk_parts(self._document.home):
             name = getattr(part, "name", "")
-            if name and part.id not in ("home", "climate"):  # type: ignore[attr-defined]
-                found.append((str(name), step_of(part), ("go", step_of(part), part.id)))  # type: ignore[attr-defined]
+            if name and part.id not in ("home", "climate"):
+                found.append((str(name), step_of(part), ("go", step_of(part), part.id)))
         if self._document.assessment:
             found += [(f.label, "result", ("explain", key, "")) for key, f in self._document.assessment.figures.items()]
         return found

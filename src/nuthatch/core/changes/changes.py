@@ -146,7 +146,7 @@ def _edit(home: Root, targets: dict[str, Any], edit: Callable[[Part], Part]) -> 
     return new
 
 
-def apply(change: Any, home: Root) -> Root:
+def apply(change: Change, home: Root) -> Root:
     """The home, or the office profile, after the change. Raises ChangeRefused."""
     if isinstance(change, Batch):
         try:

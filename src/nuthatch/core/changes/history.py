@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from nuthatch.core.changes.changes import apply
+from nuthatch.core.changes.changes import Change, apply
 from nuthatch.core.changes.words import describe
 
 
@@ -34,7 +34,7 @@ class Session:
     def dirty(self) -> bool:
         return self.home is not self._saved and self.home != self._saved
 
-    def apply(self, change: Any, merge: str = "") -> str | None:
+    def apply(self, change: Change, merge: str = "") -> str | None:
         """Apply a change; None where it changes nothing. Raises ChangeRefused and leaves the home as it was.
 
         merge: changes with the same name, one after the other, are one step (the keystrokes of one field).

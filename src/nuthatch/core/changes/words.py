@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from nuthatch.core.changes.changes import Batch, Insert, Move, Remove
+from nuthatch.core.changes.changes import Batch, Change, Insert, Move, Remove
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Given, Part, specs
 from nuthatch.core.units import show, with_unit
@@ -38,7 +38,7 @@ def _kind(value: Any) -> str:
     return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", type(value).__name__).capitalize()
 
 
-def describe(change: Any, home: Home) -> str:
+def describe(change: Change, home: Home) -> str:
     """The change in words, for the undo list and the change line; home is the one before it."""
     if isinstance(change, Batch):
         return change.label

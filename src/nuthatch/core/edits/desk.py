@@ -15,7 +15,7 @@ from pydantic import ValidationError
 from nuthatch.core.changes.changes import Batch, Change, Insert, Remove, SetValue, reason, refusing
 from nuthatch.core.edits.starts import Names, starting
 from nuthatch.core.model.home import find, walk_parts
-from nuthatch.core.model.part import Basis, FieldSpec, Given, Part, replace, specs
+from nuthatch.core.model.part import Basis, FieldSpec, Given, IdentifiedPart, Part, replace, specs
 from nuthatch.core.reading import BadText, Doubt, mark_of, read
 
 TYPED, REST = "typed", "the rest to 100 %"
@@ -51,7 +51,7 @@ def typed_value(old: Given | None, value: float) -> Given:
 
 
 @refusing
-def typed_number(root: Any, part_id: str, field: str, value: float | None) -> Change:
+def typed_number(root: IdentifiedPart, part_id: str, field: str, value: float | None) -> Change:
     """A number typed into a field, or taken out of it."""
     part = find(root, part_id)
     spec = specs(type(part)).get(field) if part is not None else None
@@ -97,7 +97,7 @@ def read_value(spec: FieldSpec, text: str, names: Names = (), mark: str = "") ->
 
 
 @refusing
-def typed_text(root: Any, part_id: str, field: str, text: str, names: Names = ()) -> Change:
+def typed_text(root: IdentifiedPart, part_id: str, field: str, text: str, names: Names = ()) -> Change:
     """The text of a cell as a change. Raises BadText or Asked."""
     part = find(root, part_id)
     if part is None:
@@ -108,7 +108,7 @@ def typed_text(root: Any, part_id: str, field: str, text: str, names: Names = ()
 
 
 @refusing
-def proof(root: Any, part_id: str, field: str, **changed: Any) -> Change | None:
+def proof(root: IdentifiedPart, part_id: str, field: str, **changed: Any) -> Change | None:
     """Basis, source, evidence or files of a value changed; None where there is no value or nothing changes."""
     given = getattr(find(root, part_id), field, None)
     if not isinstance(given, Given):
@@ -120,7 +120,7 @@ def proof(root: Any, part_id: str, field: str, **changed: Any) -> Change | None:
 # shares
 
 
-def siblings(root: Any, part_id: str) -> tuple[Part, ...]:
+def siblings(root: IdentifiedPart, part_id: str) -> tuple[Part, ...]:
     """The parts of the list a part stands in, itself included."""
     for part in walk_parts(root):
         for name in type(part).model_fields:
@@ -130,7 +130,7 @@ def siblings(root: Any, part_id: str) -> tuple[Part, ...]:
     return ()
 
 
-def share(root: Any, part_id: str, field: str, value: float) -> Batch:
+def share(root: IdentifiedPart, part_id: str, field: str, value: float) -> Batch:
     """Set one part's share and let the others make up the rest in proportion: shares always total 100 %."""
     value = min(max(value, 0.0), 1.0)
     rows = siblings(root, part_id)
@@ -167,9 +167,9 @@ def balanced(rows: Sequence[Part], field: str, sets: dict[str, Given]) -> dict[s
 # rows
 
 
-def fresh_ids(root: Any, stem: str, number: int) -> list[str]:
+def fresh_ids(root: IdentifiedPart, stem: str, number: int) -> list[str]:
     """So many ids not yet used: stem-1, stem-2, …"""
-    used = {p.id for p in walk_parts(root)}  # type: ignore[attr-defined]
+    used = {p.id for p in walk_parts(root)}
     found: list[str] = []
     at = 0
     while len(found) < number:
@@ -180,14 +180,14 @@ def fresh_ids(root: Any, stem: str, number: int) -> list[str]:
 
 
 @refusing
-def new_part(root: Any, listing: Listing, faces: Names = (), **values: Any) -> Insert:
+def new_part(root: IdentifiedPart, listing: Listing, faces: Names = (), **values: Any) -> Insert:
     """A new part at the end of a list, with its starting values."""
     ident = fresh_ids(root, listing.stem, 1)[0]
     fields = {**starting(listing.kind, root, faces), **values, "id": ident}
     return Insert(owner=listing.owner, field=listing.field, value=listing.kind(**fields))
 
 
-def with_fresh_ids(root: Any, part: Any, stem: str) -> Any:
+def with_fresh_ids(root: IdentifiedPart, part: Any, stem: str) -> Any:
     """A copy of a part with an id of its own, and of the parts inside it."""
     ident = fresh_ids(root, stem, 1)[0]
     inner = {
@@ -199,7 +199,7 @@ def with_fresh_ids(root: Any, part: Any, stem: str) -> Any:
 
 
 @refusing
-def duplicate(root: Any, listing: Listing, part_id: str) -> Insert | None:
+def duplicate(root: IdentifiedPart, listing: Listing, part_id: str) -> Insert | None:
     """A copy of a part below it."""
     rows = siblings(root, part_id)
     index = next((i for i, p in enumerate(rows) if p.id == part_id), -1)  # type: ignore[attr-defined]
@@ -278,12 +278,12 @@ def _answers(block: Block, spec: dict[str, FieldSpec], given: Mapping[str, str |
     return found | dict(given)
 
 
-def pasted(root: Any, listing: Listing, block: Block, names: dict[str, Names], answers: Mapping[str, str | int] | None = None) -> Batch:
+def pasted(root: IdentifiedPart, listing: Listing, block: Block, names: dict[str, Names], answers: Mapping[str, str | int] | None = None) -> Batch:
     """A block put into a list: rows it covers are changed, rows past the end are new. Raises BadCell or AskedColumn; all or nothing.
 
     names: field of a reference → what it may name. answers: how a column is read that was asked about.
     """
-    known, spec = {p.id: p for p in walk_parts(root)}, specs(listing.kind)  # type: ignore[attr-defined]
+    known, spec = {p.id: p for p in walk_parts(root)}, specs(listing.kind)
     reading = _answers(block, spec, answers or {})
     ids = fresh_ids(root, listing.stem, max(len(block.grid) - len(block.rows), 0))
     start = starting(listing.kind, root, names.get("face", ())) if ids else {}
@@ -311,7 +311,7 @@ def pasted(root: Any, listing: Listing, block: Block, names: dict[str, Names], a
     return Batch(label=f"{len(block.grid)} rows pasted into {label_of(listing)}", changes=tuple(changes))
 
 
-def _settled(root: Any, spec: dict[str, FieldSpec], sets: dict[str, dict[str, Any]]) -> Iterator[Change]:
+def _settled(root: IdentifiedPart, spec: dict[str, FieldSpec], sets: dict[str, dict[str, Any]]) -> Iterator[Change]:
     """Values of several rows as changes; the shares among them balanced over all rows."""
     shared = {f for values in sets.values() for f in values if spec[f].totals}
     for ident, values in sets.items():
@@ -326,9 +326,9 @@ def _settled(root: Any, spec: dict[str, FieldSpec], sets: dict[str, dict[str, An
 
 
 @refusing
-def filled(root: Any, listing: Listing, ids: Sequence[str], fields: Iterable[str]) -> Batch:
+def filled(root: IdentifiedPart, listing: Listing, ids: Sequence[str], fields: Iterable[str]) -> Batch:
     """The values of the first row put into the rows below it; evidence of what is not changed stays."""
-    known = {p.id: p for p in walk_parts(root)}  # type: ignore[attr-defined]
+    known = {p.id: p for p in walk_parts(root)}
     source, spec = known[ids[0]], specs(listing.kind)
     sets: dict[str, dict[str, Any]] = {i: {f: getattr(source, f) for f in fields if f} for i in ids[1:]}
     label = f"{len(ids) - 1} rows filled down in {label_of(listing)}"

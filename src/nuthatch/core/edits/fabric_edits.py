@@ -44,7 +44,7 @@ def users_of(home: Home, buildup: str) -> list[tuple[str, str]]:
     for part in walk_parts(home):
         for name, spec in specs(type(part)).items():
             if spec.kind == "ref" and spec.refers == "buildups" and getattr(part, name) == buildup:
-                found.append((part.id, name))  # type: ignore[attr-defined]
+                found.append((part.id, name))
     return found
 
 
@@ -144,7 +144,7 @@ def _builds_offered(home: Home, envelope: Envelope) -> Iterator[Offered]:
     for part in walk_parts(shape.plans) if shape.plans is not None else ():
         for name, role in OWN_FIELDS.get(type(part), {}).items():
             if getattr(part, name) in builds:
-                yield part.id, name, builds[getattr(part, name)], envelope.buildups[role]  # type: ignore[attr-defined]  # parts of plans have one
+                yield part.id, name, builds[getattr(part, name)], envelope.buildups[role]
     for face in shape.faces:
         yield face.id, "buildup", builds.get(face.buildup), envelope.buildups[FACE_ROLES[face.role]]
 

@@ -72,7 +72,7 @@ def as_plans(home: Home) -> Batch:
     """The quick form, as far as it goes, as plans that can be edited on; openings stay in their walls."""
     form = home.shape.form
     try:
-        taken = {p.id for p in walk_parts(home)}  # type: ignore[attr-defined]
+        taken = {p.id for p in walk_parts(home)}
         plans = plans_of(form, taken) if form is not None else first_plans(home)
     except ValueError:
         plans = first_plans(home)

@@ -33,7 +33,7 @@ def taken_in(home: Home, read: Home) -> Batch:
     changes += [SetValue(part="home", field="openings", value=())]
     changes += [SetValue(part="home", field="opening_types", value=(*home.opening_types, *types))] if types else []
     changes += [SetValue(part="home", field="buildups", value=(*home.buildups, *builds))] if builds else []
-    taken = {p.id for p in walk_parts(home)} - {o.id for o in home.openings} - {f.id for f in home.shape.faces}  # type: ignore[attr-defined]
+    taken = {p.id for p in walk_parts(home)} - {o.id for o in home.openings} - {f.id for f in home.shape.faces}
     faces = {f.id: f"{'read-' if f.id in taken else ''}{f.id}" for f in read.shape.faces}
     shape = tuple(replace(f, id=faces[f.id]) for f in read.shape.faces)
     openings = tuple(replace(o, id=f"{'read-' if o.id in taken else ''}{o.id}", face=faces[o.face]) for o in read.openings)

@@ -6,15 +6,28 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from nuthatch.core.model.air_test import Fan, FanRing, Leak, Preparation, PressureGauge, TestReading, ZonePressure
-from nuthatch.core.model.home import Appliance, BuildUp, Carrier, Face, HeatSource, Junction, Layer, Opening, OpeningType, Pin, QuickForm
-from nuthatch.core.model.part import Basis, Given, Part
+from nuthatch.core.model.home import (
+    Appliance,
+    BuildUp,
+    Carrier,
+    Face,
+    HeatSource,
+    Home,
+    Junction,
+    Layer,
+    Opening,
+    OpeningType,
+    Pin,
+    QuickForm,
+)
+from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
 Names = Sequence[tuple[str, str]]
 """(id, name) of what a reference may name."""
 
 
-def _opening(root: Any, faces: Names) -> dict[str, Any]:
+def _opening(root: Home, faces: Names) -> dict[str, Any]:
     shade = Given(value=0.8, source="until horizon and reveal are given")
     last = root.openings[-1].face if root.openings else faces[0][0] if faces else ""
     kind = root.opening_types[0].id if root.opening_types else ""
@@ -22,7 +35,7 @@ def _opening(root: Any, faces: Names) -> dict[str, Any]:
     return {"name": name, "type": kind, "face": last, "shade_winter": shade, "shade_summer": shade}
 
 
-def _source(root: Any, _: Names) -> dict[str, Any]:
+def _source(root: Home, _: Names) -> dict[str, Any]:
     rest = Given(value=0.0 if root.sources else 1.0, basis=Basis.DECLARED, source="the rest to 100 %")
     carrier = root.carriers[0].id if root.carriers else ""
     return {"name": "New heat source", "carrier": carrier, "heating_share": rest, "water_share": rest}
@@ -60,7 +73,7 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
 }
 
 
-def starting(kind: type[Part], root: Any, faces: Names = ()) -> dict[str, Any]:
+def starting(kind: type[Part], root: IdentifiedPart, faces: Names = ()) -> dict[str, Any]:
     """The values a new part of this kind starts with; faces: (id, name) of the shape's faces, walls to outside air first."""
     return STARTS.get(kind, _named(f"New {kind.__name__.lower()}"))(root, faces)
 

@@ -11,7 +11,7 @@ from nuthatch.core.edits.desk import fresh_ids, typed_number
 from nuthatch.core.edits.starts import starting_form
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.home import EvidenceFile, Face, Home, Junction, Layer, Pin, find
-from nuthatch.core.model.part import Basis, Given
+from nuthatch.core.model.part import Basis, Given, IdentifiedPart
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import values
 from nuthatch.core.results.figure import Node
@@ -126,7 +126,7 @@ def set_replaced(home: Home, chosen: TargetSet) -> Batch:
 
 
 @refusing
-def pulled(root: Any, pulls: Sequence[Pull], values: Sequence[float]) -> Change | None:
+def pulled(root: IdentifiedPart, pulls: Sequence[Pull], values: Sequence[float]) -> Change | None:
     """What a drag in a drawing means: the quantities it pulls, typed; None where nothing moved."""
     moves = tuple(typed_number(root, p.part, p.field, v) for p, v in zip(pulls, values, strict=True) if v != p.value)
     part = find(root, pulls[0].part)

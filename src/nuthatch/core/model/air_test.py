@@ -7,17 +7,16 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from nuthatch.core.model.part import Given, Id, Number, Part, choice, flag, quantity, ref, text
+from nuthatch.core.model.part import Given, IdentifiedPart, Number, Part, choice, flag, quantity, ref, text
 from nuthatch.core.units import with_unit
 
 Way = Literal["depressurising", "pressurising"]
 Moment = Literal["zero before", "point", "zero after"]
 
 
-class FanRing(Part):
+class FanRing(IdentifiedPart):
     """A flow ring of a fan with its calibration: flow = coefficient · (fan pressure)^exponent [m³/h, Pa]."""
 
-    id: Id
     name: str = text("Ring")
     coefficient: Given | None = quantity(
         "calibration", "Coefficient", above=0, most=10000, help="flow in m³/h, fan pressure in Pa", whole="yes"
@@ -27,8 +26,7 @@ class FanRing(Part):
     most: Given | None = quantity("pascal", "Most fan pressure", above=0, most=5000, short="To", whole="yes")
 
 
-class Fan(Part):
-    id: Id
+class Fan(IdentifiedPart):
     name: str = text("Fan")
     serial: str = text("Serial number", short="Serial")
     calibrated: str = text("Calibrated on", help="as 2026-03-14", short="Calibrated")
@@ -39,18 +37,16 @@ class Fan(Part):
     rings: tuple[FanRing, ...] = ()
 
 
-class PressureGauge(Part):
-    id: Id
+class PressureGauge(IdentifiedPart):
     name: str = text("Gauge")
     serial: str = text("Serial number", short="Serial")
     calibrated: str = text("Calibrated on", help="as 2026-03-14", short="Calibrated")
     until: str = text("Calibration holds until", help="as 2028-03-14", short="Holds until")
 
 
-class Preparation(Part):
+class Preparation(IdentifiedPart):
     """An opening of the envelope and what was done with it for the test."""
 
-    id: Id
     name: str = text("Opening")
     asked: Literal["left as it is", "closed", "sealed"] = choice("To be", "closed")
     done: Literal["not yet", "left as it is", "closed", "sealed"] = choice("Done", "not yet")
@@ -58,12 +54,11 @@ class Preparation(Part):
     photo: str = ref("Photo", "evidence")
 
 
-class TestReading(Part):
+class TestReading(IdentifiedPart):
     """One averaged reading: pressure inside over outside, and the flow, or the fan's pressure and ring."""
 
     __test__ = False  # no test of ours
 
-    id: Id
     way: Way = choice("Series", "depressurising")
     moment: Moment = choice("Reading", "point")
     pressure: Given | None = quantity("pascal", "Pressure inside over outside", least=-500, most=500, short="Pressure", whole="yes")
@@ -87,8 +82,7 @@ class LoggedReading(Part):
     left_out: str = Field(default="", max_length=2000)
 
 
-class Leak(Part):
-    id: Id
+class Leak(IdentifiedPart):
     name: str = text("Place")
     kind: Literal["joint", "window or door", "pipe or cable", "socket or switch", "membrane", "chimney or flue", "other"] = choice(
         "Kind of leak", "joint", short="Kind"
@@ -99,10 +93,9 @@ class Leak(Part):
     photo: str = ref("Photo", "evidence")
 
 
-class ZonePressure(Part):
+class ZonePressure(IdentifiedPart):
     """A zone beside the home while the home was held at a pressure: how well it is separated."""
 
-    id: Id
     name: str = text("Zone")
     across: Given | None = quantity(
         "pascal", "Between home and zone", least=0, most=500, short="Home to zone", help="the size of the pressure difference", whole="yes"
@@ -110,10 +103,9 @@ class ZonePressure(Part):
     out: Given | None = quantity("pascal", "Between zone and outside", least=0, most=500, short="Zone to outside", whole="yes")
 
 
-class AirTest(Part):
+class AirTest(IdentifiedPart):
     """One test of a home, before the works, after them or at any time; sizes are the home's where they are empty."""
 
-    id: Id
     name: str = text("Air test", short="Test")
     tested: str = text("Date", help="as 2026-11-23")
     works: Literal["before works", "during works", "after works", "no works"] = choice("Works", "no works")

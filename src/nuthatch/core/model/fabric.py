@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, Part, choice, quantity, ref, text
+from nuthatch.core.model.part import Given, IdentifiedPart, choice, quantity, ref, text
 
 Beside = Literal["a wall", "another opening", "a listed junction"]
 
 
-class Layer(Part):
-    id: Id
+class Layer(IdentifiedPart):
     name: str = text("Layer")
     kind: Literal["solid", "air layer", "well ventilated"] = choice("Kind of layer", "solid", short="Kind")
     thickness: Given | None = quantity("thickness", "Thickness", above=0, most=3)
@@ -34,8 +33,7 @@ class Layer(Part):
     sd: Given | None = quantity("length", "Vapour: s_d", least=0, most=100000, help="of a membrane; instead of μ", short="Vapour s_d")
 
 
-class BuildUp(Part):
-    id: Id
+class BuildUp(IdentifiedPart):
     name: str = text("Build-up", short="Name")
     layers: tuple[Layer, ...] = ()
     u_detailed: Given | None = quantity("u", "U-value from a detailed calculation", above=0, most=20, group="U-value", short="U, detailed")
@@ -52,8 +50,7 @@ class BuildUp(Part):
     )
 
 
-class OpeningType(Part):
-    id: Id
+class OpeningType(IdentifiedPart):
     name: str = text("Opening type", short="Type")
     use: Literal["window", "door", "rooflight"] = choice("Use", "window")
     entry: Literal["glass and frame", "whole window"] = choice("Entered as", "glass and frame", short="Entered")
@@ -146,8 +143,7 @@ class OpeningType(Part):
     )
 
 
-class Opening(Part):
-    id: Id
+class Opening(IdentifiedPart):
     name: str = text("Opening")
     face: str = ref("Face", "faces")
     type: str = ref("Opening type", "opening_types", short="Type")
@@ -177,8 +173,7 @@ class Opening(Part):
     )
 
 
-class Junction(Part):
-    id: Id
+class Junction(IdentifiedPart):
     name: str = text("Junction")
     family: Literal[
         "wall · floor",

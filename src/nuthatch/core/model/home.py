@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType
-from nuthatch.core.model.part import Given, Id, Part, choice, flag, inner_fields, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.services import Appliance, Carrier, HeatSource, HotWater, Household
 from nuthatch.core.model.site import ClimateRef, Site
@@ -31,7 +31,7 @@ Beyond = Literal["outside air", "unheated space", "neighbour"]
 Role = Literal["wall", "roof", "ceiling", "floor", "party wall"]
 
 
-class Brief(Part):
+class Brief(IdentifiedPart):
     id: Id = "brief"
     client: str = text("Client", group="Client")
     plot: str = text("Plot or address", short="Plot")
@@ -43,7 +43,7 @@ class Brief(Part):
     notes: str = text("Notes", note=True, group="Notes", short="Notes")
 
 
-class QuickForm(Part):
+class QuickForm(IdentifiedPart):
     id: Id = "form"
     length: Given | None = quantity("length", "Length along the front", above=0, most=200, group="Size", short="Length")
     depth: Given | None = quantity("length", "Depth", above=0, most=200)
@@ -73,10 +73,9 @@ class QuickForm(Part):
     floor_thickness: Given | None = quantity("thickness", "Upper floor thickness", above=0, most=1, short="Upper floors")
 
 
-class Face(Part):
+class Face(IdentifiedPart):
     """A face of the list, for homes that are no simple form."""
 
-    id: Id
     name: str = text("Face")
     role: Role = choice("Kind", "wall")
     area: Given | None = quantity("area", "Gross area", least=0, most=100000, group="Size and direction", short="Area")
@@ -91,7 +90,7 @@ class Face(Part):
     buildup: str = ref("Build-up", "buildups", group="Construction")
 
 
-class Shape(Part):
+class Shape(IdentifiedPart):
     id: Id = "shape"
     dimensions: Literal["external", "internal"] = choice("Dimensions", "external", group="Dimensions", short="Kind")
     form: QuickForm | None = None
@@ -113,25 +112,23 @@ class Shape(Part):
     inner_mass: Given | None = quantity("heat_capacity", "Capacity of inner parts", least=0, most=1000, short="Inner capacity")
 
 
-class EvidenceFile(Part):
+class EvidenceFile(IdentifiedPart):
     """A file kept in the home file as proof of values; its bytes stand under its hash."""
 
-    id: Id
     name: str
     sha256: str = Field(pattern="^[0-9a-f]{64}$")
     size: int = Field(ge=0, strict=True)
 
 
-class Pin(Part):
+class Pin(IdentifiedPart):
     """A drawing or chart pinned into the dossier, with a caption."""
 
-    id: Id
     name: str = text("Caption")
     picture: str = text("Picture")
     of: str = text("Of")
 
 
-class Home(Part):
+class Home(IdentifiedPart):
     id: Id = "home"
     name: str = text("Home", "New home")
     brief: Brief = Brief()
@@ -158,9 +155,9 @@ class Home(Part):
     def _ids_once(self) -> Self:
         seen: set[str] = set()
         for part in walk_parts(self):
-            if part.id in seen:  # type: ignore[attr-defined]
-                raise ValueError(f"the id “{part.id}” stands twice in the home; every part needs its own")  # type: ignore[attr-defined]
-            seen.add(part.id)  # type: ignore[attr-defined]
+            if part.id in seen:
+                raise ValueError(f"the id “{part.id}” stands twice in the home; every part needs its own")
+            seen.add(part.id)
         return self
 
     @model_validator(mode="after")
@@ -172,30 +169,30 @@ class Home(Part):
         return self
 
 
-def walk_parts(part: Part) -> Iterator[Part]:
+def walk_parts(part: IdentifiedPart) -> Iterator[IdentifiedPart]:
     """The part and every part below it that has an id, in file order. Target sets are copies of data: not entered."""
     yield part
     for name in inner_fields(type(part)):
         value = getattr(part, name)
-        if isinstance(value, Part) and hasattr(value, "id"):
+        if isinstance(value, IdentifiedPart):
             yield from walk_parts(value)
         elif isinstance(value, tuple) and name != "target_sets":
             for item in value:
-                if isinstance(item, Part) and hasattr(item, "id"):
+                if isinstance(item, IdentifiedPart):
                     if inner_fields(type(item)):
                         yield from walk_parts(item)
                     else:
                         yield item
 
 
-def find(home: Part, part_id: str) -> Part | None:
+def find(home: IdentifiedPart, part_id: str) -> IdentifiedPart | None:
     """The part with this id, or None."""
-    return next((p for p in walk_parts(home) if p.id == part_id), None)  # type: ignore[attr-defined]
+    return next((p for p in walk_parts(home) if p.id == part_id), None)
 
 
-def fresh_id(home: Part, stem: str) -> str:
+def fresh_id(home: IdentifiedPart, stem: str) -> str:
     """An id not yet used in the home: stem-1, stem-2, …"""
-    used = {p.id for p in walk_parts(home)}  # type: ignore[attr-defined]
+    used = {p.id for p in walk_parts(home)}
     number = 1
     while f"{stem}-{number}" in used:
         number += 1

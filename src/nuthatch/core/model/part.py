@@ -165,6 +165,12 @@ class Part(BaseModel):
         return self
 
 
+class IdentifiedPart(Part):
+    """A part that can be named: by changes, questions, references, lists."""
+
+    id: Id
+
+
 P = TypeVar("P", bound=Part)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, Part, choice, quantity, ref, replace, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, quantity, ref, replace, text
 
 FAR = 1000.0
 SideBorders = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour"]
@@ -18,10 +18,9 @@ def _place(label: str, short: str) -> Given | None:
     return quantity("length", label, least=-FAR, most=FAR, short=short, group="Place", whole="yes")  # type: ignore[no-any-return]
 
 
-class Spot(Part):
+class Spot(IdentifiedPart):
     """A point of the plan: x to the right, y up the sheet."""
 
-    id: Id
     x: Given | None = _place("To the right of the origin", "x")
     y: Given | None = _place("Up from the origin", "y")
 
@@ -34,18 +33,16 @@ class Side(Spot):
     b: Given | None = quantity("fraction", "b factor of this side", least=0, most=1, short="b")
 
 
-class Hole(Part):
+class Hole(IdentifiedPart):
     """What is cut out of an outline: a court, or a shaft that belongs to somebody else. Its sides are walls like the others."""
 
-    id: Id
     name: str = text("Opening in the plan", "Court", short="Name")
     sides: tuple[Side, ...] = ()
 
 
-class Outline(Part):
+class Outline(IdentifiedPart):
     """A closed part of a storey."""
 
-    id: Id
     name: str = text("Outline", help="an unheated space is known by this name")
     kind: Literal["heated", "unheated space"] = choice("It is", "heated")
     reaches: Literal["its ceiling", "the roof"] = choice("Reaches up to", "its ceiling")
@@ -147,8 +144,7 @@ class BackingSheet(Spot):
     width: Given | None = quantity("length", "Width of the sheet in the plan", above=0, most=2000, short="Width", whole="yes")
 
 
-class StoreyPlan(Part):
-    id: Id
+class StoreyPlan(IdentifiedPart):
     name: str = text("Storey")
     level: Given | None = quantity("length", "Level", least=-100, most=500, help="empty: on top of the storey before")
     height: Given | None = quantity("length", "Height", above=0, most=20, help="floor to floor")
@@ -159,10 +155,9 @@ class StoreyPlan(Part):
     sheet: BackingSheet | None = None
 
 
-class RoofPlan(Part):
+class RoofPlan(IdentifiedPart):
     """A part of the roof: the lowest of its planes; where parts overlap, the highest counts."""
 
-    id: Id
     name: str = text("Roof")
     kind: Literal["flat", "mono", "gable", "hip", "half-hip"] = choice("Kind of roof", "gable", short="Kind")
     over: str = ref("Over the outline", "outlines", short="Over")
@@ -191,7 +186,7 @@ class GroundSpot(Spot):
     z: Given | None = quantity("length", "Level of the ground here", least=-100, most=500, short="Level")
 
 
-class Plans(Part):
+class Plans(IdentifiedPart):
     id: Id = "plans"
     north: Given | None = quantity("angle", "Top of the sheet looks to", least=0, most=360, help="0 = north", group="Plans", short="Up is")
     traced: Literal["outer faces", "inner faces"] = choice("Plans traced along", "outer faces", short="Traced")

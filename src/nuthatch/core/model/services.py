@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, Part, choice, flag, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, ref, text
 from nuthatch.core.model.target_set import CarrierKind
 
 
-class Appliance(Part):
-    id: Id
+class Appliance(IdentifiedPart):
     name: str = text("Appliance or light", short="Name")
     energy: Given | None = quantity("electricity", "Electricity", least=0, most=100000)
     inside_share: Given | None = quantity("percent", "Heat left in the home", least=0, most=1, short="Heat left inside")
 
 
-class Household(Part):
+class Household(IdentifiedPart):
     id: Id = "household"
     people: Given | None = quantity("count", "People, typed", least=0, most=100, help="empty: from bedrooms", group="People", short="Typed")
     floor_per_person: Given | None = quantity(
@@ -38,7 +37,7 @@ class Household(Part):
     appliances: tuple[Appliance, ...] = ()
 
 
-class HotWater(Part):
+class HotWater(IdentifiedPart):
     id: Id = "hot-water"
     litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500, group="Drawn", short="A person and day")
     temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95, short="At")
@@ -55,8 +54,7 @@ class HotWater(Part):
     draws: Given | None = quantity("count", "Draw-offs per person and day", least=0, most=50, short="Draws a day")
 
 
-class Carrier(Part):
-    id: Id
+class Carrier(IdentifiedPart):
     name: str = text("Energy carrier", short="Carrier")
     kind: CarrierKind = choice("Kind of carrier", "other", help="Target sets that fix factors find it by its kind.", short="Kind")
     primary: Given | None = quantity("factor", "Primary energy factor", least=0, most=10, group="Factors", short="Primary energy")
@@ -64,8 +62,7 @@ class Carrier(Part):
     price: Given | None = quantity("price", "Price", least=0, most=100)
 
 
-class HeatSource(Part):
-    id: Id
+class HeatSource(IdentifiedPart):
     name: str = text("Heat source", short="Source")
     carrier: str = ref("Energy carrier", "carriers", short="Carrier")
     heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals="all", group="Share of", short="Heating")

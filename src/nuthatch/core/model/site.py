@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, Part, choice, quantity, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, quantity, text
 
 
-class ClimateRef(Part):
+class ClimateRef(IdentifiedPart):
     id: Id = "climate"
     name: str = text("Climate")
     sha256: str = text("Hash of the weather file")
 
 
-class Site(Part):
+class Site(IdentifiedPart):
     id: Id = "site"
     climate: ClimateRef | None = None
     moisture: Literal["from the weather file", "A moist", "B dry", "C marine"] = choice(

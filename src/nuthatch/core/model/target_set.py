@@ -6,7 +6,7 @@ from typing import Any, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from nuthatch.core.model.part import Id, Part
+from nuthatch.core.model.part import IdentifiedPart, Part
 
 Dwelling = Literal["not given", "detached", "semi-detached", "terraced", "flat"]
 CarrierKind = Literal["electricity", "gas", "oil", "wood", "district heat", "other"]
@@ -47,10 +47,9 @@ class Way(Part):
     limit_figure: str = ""
 
 
-class Target(Part):
+class Target(IdentifiedPart):
     """One line of a set. A line that gives points is voluntary: it counts through the sum the set asks for."""
 
-    id: Id
     name: str
     ways: tuple[Way, ...] = Field(min_length=1)
     when: Literal["always", "slab on ground", "rooflights"] = "always"
@@ -67,10 +66,9 @@ class Condition(Part):
     source: str = Field(default="", max_length=2000)
 
 
-class TargetSet(Part):
+class TargetSet(IdentifiedPart):
     """A certification's or a code's limits as data, with their source; kept in the home that was judged by it."""
 
-    id: Id
     name: str = Field(min_length=1)
     source: str
     targets: tuple[Target, ...]

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, Part, choice, flag, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, ref, text
 
 DuctWay = Literal["outdoor air", "supply air", "extract air", "exhaust air"]
 Operation = Literal["normal", "low", "boost", "off"]
 
 
-class Duct(Part):
+class Duct(IdentifiedPart):
     """A piece of one of the four ducts between a unit and the envelope, or through a cold space."""
 
-    id: Id
     way: DuctWay = choice("Duct", "outdoor air", help="outdoor and exhaust air are cold, supply and extract air warm", short="It carries")
     length: Given | None = quantity("length", "Duct length", least=0, most=100, short="Length")
     diameter: Given | None = quantity("width", "Duct diameter", above=0, most=1, short="Diameter")
@@ -21,7 +20,7 @@ class Duct(Part):
     conductivity: Given | None = quantity("conductivity", "Duct insulation λ", above=0, most=1, short="Insulation λ")
 
 
-class VentilationUnit(Part):
+class VentilationUnit(IdentifiedPart):
     id: Id = "unit"
     name: str = text("Ventilation unit", short="Unit")
     moves: Literal["supply and extract", "extract only", "supply only"] = choice("Moves", "supply and extract")
@@ -56,17 +55,16 @@ class VentilationUnit(Part):
     ducts: tuple[Duct, ...] = ()
 
 
-class OperatingHours(Part):
+class OperatingHours(IdentifiedPart):
     """Hours of the day in which the ventilation runs other than normally."""
 
-    id: Id
     runs: Operation = choice("Runs", "low")
     start: Given | None = quantity("hours", "From", least=0, most=24)
     end: Given | None = quantity("hours", "To", least=0, most=24)
     days: Literal["every day", "working days", "weekends"] = choice("On", "every day")
 
 
-class Air(Part):
+class Air(IdentifiedPart):
     id: Id = "air"
     test: str = ref("Air test that counts", "air_tests", help="its n50 is measured; none: n50 as typed", short="Test")
     n50: Given | None = quantity("ach", "Air change at 50 Pa, n50", least=0, most=50, short="n50", help="where no test counts")

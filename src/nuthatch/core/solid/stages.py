@@ -316,12 +316,12 @@ def exposed_perimeter(face: Boundary, form: QuickForm | None, stands: Exposed | 
 
 
 @STAGES.stage(REFERENCE, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
-def reference_area(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+def reference_area(shape: Shape, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """Reference floor area: measured, from the rooms, or from the form."""
-    if built is not None and shape.measured_area is None:
+    if built is not None and shape.plans is not None and shape.measured_area is None:
         rows = tuple(plan_figures.counted(r, shape.plans) for r in built.rooms)
         return total("Reference floor area", "area", rows, "sum over the rooms") if rows else _wanted("Reference floor area", "area", built)
-    if shape.measured_area is not None or sizes is None:
+    if shape.measured_area is not None or sizes is None or shape.form is None:
         return take("Reference floor area", "area", need(shape, "measured_area"))
     return from_form.form_area.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
@@ -334,24 +334,24 @@ class FormReads(TypedDict):
 
 
 @STAGES.stage(VOLUME, shape=STILL, faces=BOUNDARY, outer=OUTLINES, wanted=FACES_WANTED, sizes=FORM_SIZES, thick=FACE_THICK)
-def heated_volume(shape: Any, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Unpack[FormReads]) -> Figure:
+def heated_volume(shape: Shape, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Unpack[FormReads]) -> Figure:
     """External volume of the heated space."""
     sizes, thick = reads["sizes"], reads["thick"]
     if shape.plans is not None:
         return plan_figures.volume(faces.values(), dict(outer)) if outer else missing("Heated volume", "volume", *wanted)
-    if sizes is None:
+    if sizes is None or shape.form is None:
         return take("Heated volume", "volume", need(shape, "volume"))
     grown = thick if shape.form.traced == "inner faces" else None
     return from_form.form_volume.figure(**sizes, thick=from_form.thickness_leaves(grown) if grown is not None else ())
 
 
 @STAGES.stage(AIR_VOLUME, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
-def air_volume(shape: Any, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+def air_volume(shape: Shape, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """Air volume of the test: typed, from the rooms, or from the form."""
-    if built is not None and shape.air_volume is None:
+    if built is not None and shape.plans is not None and shape.air_volume is None:
         rows = tuple(plan_figures.air(r, shape.plans) for r in built.rooms)
         return total("Air volume", "volume", rows, "sum over the rooms") if rows else _wanted("Air volume", "volume", built)
-    if shape.air_volume is not None or sizes is None:
+    if shape.air_volume is not None or sizes is None or shape.form is None:
         return take("Air volume", "volume", need(shape, "air_volume"))
     return from_form.form_air_volume.figure(**sizes, thick=from_form.thickness_leaves(thick), finish=from_form.finish_leaves(shape.form))
 
@@ -380,7 +380,7 @@ def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, s
 
 
 @STAGES.stage(INNER_SHELL, shape=STILL, shell=SHELL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
-def inner_envelope(shape: Any, shell: Figure, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+def inner_envelope(shape: Shape, shell: Figure, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
     """The envelope in overall internal dimensions, junctions of partitions and floors not taken off: what permeability refers to."""
     label = "Envelope area inside"
     if shape.inner_envelope is not None:

@@ -22,7 +22,7 @@ from nuthatch.core.model.air_test import FanRing
 from nuthatch.core.model.home import Home
 from nuthatch.core.office import LARGEST_LOGO, LOGOS, Office, OfficeFile, export_office, import_office, is_logo, load_office, save_office
 from nuthatch.core.questions import assumptions
-from nuthatch.desktop.desk import Desk, NoFiles
+from nuthatch.desktop.desk import Desk, Edit, NoFiles
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.library_row import LibraryFiles
 from nuthatch.desktop.pages.office_lists import COLUMNS, LISTS, RINGS
@@ -187,7 +187,7 @@ class OfficePage(QWidget):
         row.addStretch(1)
         return row
 
-    def apply(self, change: Any) -> None:
+    def apply(self, change: Edit) -> None:
         """Apply a change and say it if it was refused."""
         reason = self.desk.apply(change)
         if reason:

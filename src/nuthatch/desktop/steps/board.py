@@ -18,7 +18,7 @@ from nuthatch.core.sketch import Handle, Sketch
 from nuthatch.core.steps import BY_KEY
 from nuthatch.core.units import show
 from nuthatch.core.views.pictures import PICTURES
-from nuthatch.desktop.desk import Desk
+from nuthatch.desktop.desk import Desk, Edit
 from nuthatch.desktop.theme.style import icon
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.help_card import HelpCard
@@ -190,7 +190,7 @@ class Board(QWidget):
         a = self.assessment
         return [q for q in a.questions if q.step == self.key] if a else []
 
-    def apply(self, change: Any) -> None:
+    def apply(self, change: Edit) -> None:
         """Apply a change and say it if it was refused."""
         reason = self.desk.apply(change)
         if reason:

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 from nuthatch.core.assess import Assessment, Snapshot
 from nuthatch.core.edits.desk import Asked, Listing
 from nuthatch.core.model.home import find
-from nuthatch.core.model.part import Given, specs
+from nuthatch.core.model.part import Given, IdentifiedPart, specs
 from nuthatch.core.reading import BadText
 from nuthatch.core.units import head_unit, show
 from nuthatch.core.views.working import MARKS
@@ -44,7 +44,7 @@ class ListSpec:
     def where(self) -> Listing:
         return self.listing if isinstance(self.listing, Listing) else self.listing()
 
-    def rows(self, root: Any) -> tuple[Any, ...]:
+    def rows(self, root: IdentifiedPart) -> tuple[Any, ...]:
         """The parts of the list, empty where its owner is not there."""
         owner = find(root, self.where.owner) if self.where.owner else None
         return getattr(owner, self.where.field) if owner is not None else ()

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QComboBox
 
 from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.worked import Result
-from nuthatch.core.changes.changes import ChangeRefused, SetValue
+from nuthatch.core.changes.changes import ChangeRefused, Insert, SetValue
 from nuthatch.core.edits.air_tests import asked_anew, followed, own_fan, prepared
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.library import PRACTICE_GAUGE, fans
@@ -148,11 +148,11 @@ class AirTests:
         except ChangeRefused as why:
             self.board.message.emit(str(why))
 
-    def _new(self, change: object) -> None:
+    def _new(self, change: Insert) -> None:
         self.board.apply(change)
         self.board.present(self.board.desk.snapshot)
         self.board.in_front(self.tests)
-        self.tests.table.select(change.value.id)  # type: ignore[attr-defined]
+        self.tests.table.select(change.value.id)
         self.refresh()
 
     def by_purpose(self) -> None:
