@@ -278,7 +278,9 @@ def _answers(block: Block, spec: dict[str, FieldSpec], given: Mapping[str, str |
     return found | dict(given)
 
 
-def pasted(root: IdentifiedPart, listing: Listing, block: Block, names: dict[str, Names], answers: Mapping[str, str | int] | None = None) -> Batch:
+def pasted(
+    root: IdentifiedPart, listing: Listing, block: Block, names: dict[str, Names], answers: Mapping[str, str | int] | None = None
+) -> Batch:
     """A block put into a list: rows it covers are changed, rows past the end are new. Raises BadCell or AskedColumn; all or nothing.
 
     names: field of a reference → what it may name. answers: how a column is read that was asked about.

@@ -334,7 +334,9 @@ class FormReads(TypedDict):
 
 
 @STAGES.stage(VOLUME, shape=STILL, faces=BOUNDARY, outer=OUTLINES, wanted=FACES_WANTED, sizes=FORM_SIZES, thick=FACE_THICK)
-def heated_volume(shape: Shape, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Unpack[FormReads]) -> Figure:
+def heated_volume(
+    shape: Shape, faces: dict[str, Boundary], outer: Mapping[str, Polygon], wanted: Need, **reads: Unpack[FormReads]
+) -> Figure:
     """External volume of the heated space."""
     sizes, thick = reads["sizes"], reads["thick"]
     if shape.plans is not None:

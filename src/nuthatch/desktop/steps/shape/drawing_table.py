@@ -63,7 +63,7 @@ MENU = (
 ROOM = 1.5
 """Metres left free around the plans while something is drawn."""
 
-ASIDE, WIDE = (160, 180), 720
+ASIDE, WIDE = (155, 175), 720
 """Width of what stands beside the large drawing, in a small window and in a wider one [px]."""
 
 
