@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import time
 from collections.abc import Callable, Iterator
 
 import pytest
@@ -49,6 +51,21 @@ def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
     yield made
     for window in opened:
         window.document.session.saved()
+
+
+@contextlib.contextmanager
+def shared_window() -> Iterator[MainWindow]:
+    """One window on Osier Lane 7 for a module's tests."""
+    application()
+    window = MainWindow(Document(demo_home("osier-lane-7")))
+    window.show()
+    window.activateWindow()
+    end = time.monotonic() + 60
+    while not window.settled() and time.monotonic() < end:
+        QApplication.processEvents()
+    yield window
+    window.document.session.saved()
+    window.close()
 
 
 @pytest.fixture

@@ -6,7 +6,6 @@ import json
 import os
 import subprocess
 import sys
-import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -16,18 +15,17 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea, QTableView, QWidget
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.library import DATA, demo_folder, demo_home
+from nuthatch.core.library import DATA, demo_folder
 from nuthatch.core.office import import_office
 from nuthatch.core.steps import STEPS as BOARDS
 from nuthatch.core.units import INCH_POUND, METRIC, use
 from nuthatch.core.units import system as units_now
 from nuthatch.desktop import settings
-from nuthatch.desktop.app import application
-from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import ListPanel
 from nuthatch.desktop.widgets.edit_card import _Labelled
 from nuthatch.desktop.widgets.focus_order import in_layout_order
 from nuthatch.desktop.window import MainWindow
+from tests.desktop.conftest import shared_window
 
 PLACES = [*BOARDS, "homes", "office"]
 
@@ -47,16 +45,8 @@ def own_folders(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
 @pytest.fixture(scope="module")
 def one_window(own_folders: None, qapp: QApplication) -> Iterator[MainWindow]:
     """One window for all that is only looked at."""
-    application()
-    window = MainWindow(Document(demo_home("osier-lane-7")))
-    window.show()
-    window.activateWindow()
-    end = time.monotonic() + 60
-    while not window.settled() and time.monotonic() < end:
-        QApplication.processEvents()
-    yield window
-    window.document.session.saved()
-    window.close()
+    with shared_window() as window:
+        yield window
 
 
 def place(w: MainWindow, key: str, qtbot: QtBot) -> QWidget:

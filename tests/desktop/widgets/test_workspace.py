@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import time
 from collections.abc import Callable, Iterator
 
 import pytest
@@ -26,12 +25,11 @@ from nuthatch.core.steps import STEPS
 from nuthatch.core.targets.conditions import from_rows, to_rows, words
 from nuthatch.core.units import INCH_POUND, METRIC, show, use
 from nuthatch.desktop import settings
-from nuthatch.desktop.app import application
-from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import ListPanel
 from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.window import MainWindow
+from tests.desktop.conftest import shared_window
 
 Open = Callable[..., MainWindow]
 
@@ -54,16 +52,8 @@ def own_folders(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
 
 @pytest.fixture(scope="module")
 def shared(own_folders: None, qapp: QApplication) -> Iterator[MainWindow]:
-    application()
-    window = MainWindow(Document(demo_home("osier-lane-7")))
-    window.show()
-    window.activateWindow()
-    end = time.monotonic() + 60
-    while not window.settled() and time.monotonic() < end:
-        QApplication.processEvents()
-    yield window
-    window.document.session.saved()
-    window.close()
+    with shared_window() as window:
+        yield window
 
 
 @pytest.fixture
