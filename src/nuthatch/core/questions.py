@@ -9,7 +9,7 @@ import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from nuthatch.core.model.home import Home, find, walk_parts
+from nuthatch.core.model.home import Home, walk_parts
 from nuthatch.core.model.part import Basis, Given, Part, quantities
 from nuthatch.core.results.figure import Figure, Unknown
 from nuthatch.core.results.question import Question
@@ -95,9 +95,3 @@ def values(home: Home) -> Iterator[tuple[str, Part, str, Given]]:
 def assumptions(home: Home) -> Iterator[tuple[str, Part, str, Given]]:
     """Every value that rests on an assumption."""
     return (v for v in values(home) if v[3].basis is Basis.ASSUMED)
-
-
-def part_name(home: Home, part_id: str) -> str:
-    """What people call the part with this id."""
-    part = find(home, part_id)
-    return name_of(part) if part is not None else part_id
