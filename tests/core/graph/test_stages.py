@@ -21,7 +21,7 @@ from nuthatch.core.files.homefile import write as write_home
 from nuthatch.core.files.kept_results import ResultStore
 from nuthatch.core.graph.memo import Kept, Memo, bytes_of
 from nuthatch.core.graph.plan import Miswired, plan
-from nuthatch.core.graph.runner import Stores
+from nuthatch.core.graph.runner import Pending, Stores
 from nuthatch.core.graph.stage import Family, HomeRead, Named, Slot, Stages, Those, field, named, part, those
 from nuthatch.core.household.stages import STUDIO
 from nuthatch.core.library import demo_home
@@ -110,6 +110,11 @@ def kept_here() -> Stores:
     return Stores(slow=Kept())
 
 
+def slow_pending(a: Assessment) -> list[Pending]:
+    """Runs of the slow stage of these tests, whatever else is slow."""
+    return [p for p in a.pending if p.name == SLOW.name]
+
+
 def give(a: Assessment) -> None:
     """What is pending as jobs would bring it."""
     for p in a.pending:
@@ -119,7 +124,7 @@ def give(a: Assessment) -> None:
 def test_a_slow_result_computes_is_waited_for_and_found_again(tmp_path: Path) -> None:
     home, more = slow_home(tmp_path), stages()
     a = assess(home, None, wait=False, more=more, stores=kept_here())
-    assert isinstance(a.figures["slow_trial"], Computing) and a.standing == "computing" and a.computing and len(a.pending) == 1
+    assert isinstance(a.figures["slow_trial"], Computing) and a.standing == "computing" and a.computing and len(slow_pending(a)) == 1
     assert isinstance(a[SLOW], Computing) and a[SLOW].of == "the slow trial"
     way = a.verdicts[0].ways[0]
     assert way.value is None and way.ratio is None and way.words() == "computing the slow trial …", "nothing old, no zero"
@@ -129,9 +134,9 @@ def test_a_slow_result_computes_is_waited_for_and_found_again(tmp_path: Path) ->
     newer = assess(apply(SetValue(part="air", field="n50", value=declared(0.4)), home), None, known, wait=False, more=more)
     assert isinstance(newer.figures["slow_trial"], Computing), "an edit leaves nothing stale"
     undone = assess(home, None, newer, wait=False, more=more)
-    assert undone.figures["slow_trial"].value == pytest.approx(1.28) and not undone.pending
+    assert undone.figures["slow_trial"].value == pytest.approx(1.28) and not slow_pending(undone)
     other = assess(apply(SetValue(part="site", field="soil_conductivity", value=declared(1.7)), home), None, undone, wait=False, more=more)
-    assert not other.pending, "what it does not read does not make it stale"
+    assert not slow_pending(other), "what it does not read does not make it stale"
     waited = assess(home, None, more=more, stores=kept_here())
     assert waited.figures["slow_trial"].value == pytest.approx(1.28) and noted(tmp_path) == [0.64, 0.64], (
         "without a window it is waited for"
@@ -154,12 +159,14 @@ def test_a_slow_result_that_fails_is_unknown_for_its_reason_until_its_reads_diff
 
 def test_slow_results_are_found_again_on_disk_by_their_content(tmp_path: Path) -> None:
     home, more, cache = slow_home(tmp_path), stages(), tmp_path / "cache"
+    assess(home, None, stores=Stores(slow=Kept(ResultStore(cache))))
+    others = set(cache.glob("*.npz"))
     first = assess(home, None, more=more, stores=Stores(slow=Kept(ResultStore(cache))))
     again = assess(home.model_copy(deep=True), None, more=more, stores=Stores(slow=Kept(ResultStore(cache))))
     found, known = again.figures["slow_trial"], first.figures["slow_trial"]
     assert noted(tmp_path) == [0.64] and found.value == known.value and found.again() == known.value and found.calc is known.calc
     assert [leaf.part for leaf in leaves(found)] == ["air"], "its working leads to the field as before"
-    (entry,) = cache.glob("*.npz")
+    (entry,) = set(cache.glob("*.npz")) - others
     for damage in (b"", b"PK broken", entry.read_bytes()[:-40], b"\x00" * 200):
         entry.write_bytes(damage)
         assert assess(home, None, more=more, stores=Stores(slow=Kept(ResultStore(cache)))).figures["slow_trial"].value == known.value
@@ -167,7 +174,7 @@ def test_slow_results_are_found_again_on_disk_by_their_content(tmp_path: Path) -
     assess(
         apply(SetValue(part="air", field="n50", value=declared(0.4)), home), None, more=more, stores=Stores(slow=Kept(ResultStore(cache)))
     )
-    assert noted(tmp_path)[-1] == 0.4 and len(list(cache.glob("*.npz"))) == 2
+    assert noted(tmp_path)[-1] == 0.4 and len(set(cache.glob("*.npz")) - others) == 2
 
 
 def test_what_is_missing_is_said_before_what_is_waited_for() -> None:
@@ -250,7 +257,7 @@ def test_the_command_line_waits_and_the_dossier_refuses(
     more = stages()
     home = slow_home(tmp_path)
     unfinished = assess(home, None, wait=False, more=more, stores=kept_here())
-    with pytest.raises(HomeFileError, match="while the slow trial is still being computed"):
+    with pytest.raises(HomeFileError, match=r"waits for (.* and )?the slow trial and is not written"):
         write(unfinished, tmp_path / "d.html")
     assert not (tmp_path / "d.html").exists()
     ship = whole.whole_plan

@@ -265,7 +265,7 @@ def write(assessment: Assessment, path: Path, office: Letterhead | None = None) 
         why = "this is a folder" if path.is_dir() else "there is no such folder"
         raise HomeFileError(f"{printable(str(path))}: the dossier cannot be written, {why}")
     if assessment.computing:
-        raise HomeFileError(f"{path}: the dossier is not written while {waited_for(assessment)} is still being computed")
+        raise HomeFileError(f"{path}: the dossier waits for {waited_for(assessment)} and is not written")
     put(path, make(assessment, office))
 
 
