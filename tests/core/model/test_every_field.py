@@ -16,6 +16,7 @@ from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
 from nuthatch.core.model.target_set import TargetSet
+from nuthatch.core.results.figure import Known
 from nuthatch.core.sketch import Path
 from nuthatch.core.views.pictures import PICTURES
 from nuthatch.core.visit import to_collect
@@ -195,6 +196,11 @@ def rows_in_plans() -> Home:
     return replace(home, shape=replace(home.shape, plans=plans), openings=(first, *home.openings[1:]))
 
 
+def figures(a: Assessment) -> dict[str, Any]:
+    """The published results alone: most fields move one of them, and the rest need not be written out then."""
+    return {key: node.value if isinstance(node, Known) else type(node).__name__ for key, node in a.figures.items()}
+
+
 def results(a: Assessment) -> str:
     """All that results, verdicts and questions say."""
     return repr((as_data(a), a.zone, [(i.name, i.now) for i in to_collect(a)]))
@@ -242,7 +248,7 @@ def moves(home: Home, a: Assessment, before: tuple[str, str], part: Part, spec: 
         except ChangeRefused:
             continue
         made = assess(after, a.climate, a)
-        if results(made) != before[0] or drawings(made) != before[1]:
+        if figures(made) != figures(a) or results(made) != before[0] or drawings(made) != before[1]:
             return True
     return False
 
