@@ -84,7 +84,7 @@ def pieces(geometry: shapely.Geometry) -> list[shapely.Polygon]:
     return [p for p in shapely.get_parts(geometry) if p.geom_type == "Polygon" and p.area > max(NOTHING, NEAR * p.length / 4)]
 
 
-def _line(first: RoofPlane, second: RoofPlane, others: tuple[RoofPlane, ...], reach: float) -> tuple[Point2, Point2] | None:
+def line_between(first: RoofPlane, second: RoofPlane, others: tuple[RoofPlane, ...], reach: float) -> tuple[Point2, Point2] | None:
     """Where two planes meet, as far as neither is above one of the others; none where they run parallel."""
     a, b, c = first.a - second.a, first.b - second.b, first.c - second.c
     size = hypot(a, b)
@@ -104,7 +104,7 @@ def _line(first: RoofPlane, second: RoofPlane, others: tuple[RoofPlane, ...], re
     return (foot[0] + low * along[0], foot[1] + low * along[1]), (foot[0] + high * along[0], foot[1] + high * along[1])
 
 
-def _folds(parts: tuple[RoofPart, ...], levels: tuple[float, ...], reach: float) -> list[tuple[Point2, Point2]]:
+def folds(parts: tuple[RoofPart, ...], levels: tuple[float, ...], reach: float) -> list[tuple[Point2, Point2]]:
     """Every line where the roof may fold, or comes through a level: ridges, hips, valleys, eaves, within the plan of their parts."""
     regions = [shapely.Polygon(p.outline) for p in parts]
     found: list[tuple[Point2, Point2]] = []
@@ -117,16 +117,16 @@ def _folds(parts: tuple[RoofPart, ...], levels: tuple[float, ...], reach: float)
 
     for n, (part, region) in enumerate(zip(parts, regions, strict=True)):
         for first, second in combinations(part.planes, 2):
-            keep(_line(first, second, _without(part.planes, first, second), reach), region)
+            keep(line_between(first, second, _without(part.planes, first, second), reach), region)
         for plane in part.planes:
             for z in levels:
-                keep(_line(plane, level(z), _without(part.planes, plane), reach), region)
+                keep(line_between(plane, level(z), _without(part.planes, plane), reach), region)
         for other, its in zip(parts[n + 1 :], regions[n + 1 :], strict=True):
             shared = shapely.intersection(region, its)
             for first in part.planes:
                 for second in other.planes:
                     rest = _without(part.planes, first) + _without(other.planes, second)
-                    keep(_line(first, second, rest, reach), shared)
+                    keep(line_between(first, second, rest, reach), shared)
     return found
 
 
@@ -174,7 +174,7 @@ def cells_of(outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], lof
     rings = [ring for o in outlines for ring in o.rings] + [p.outline for p in parts]
     drawn = [(a, b) for ring in rings for a, b in zip(ring, ring[1:] + ring[:1], strict=True)]
     reach = 2 * max((hypot(x, y) for ring in rings for x, y in ring), default=0.0) + 10
-    lines = net([*drawn, *_folds(parts, levels, reach)])
+    lines = net([*drawn, *folds(parts, levels, reach)])
     made = [p for p in shapely.get_parts(shapely.polygonize([shapely.LineString(line) for line in lines])) if p.area > 0]
     inside = shapely.point_on_surface(made)
     xs, ys = shapely.get_x(inside), shapely.get_y(inside)

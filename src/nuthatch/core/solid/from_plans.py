@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, PlanOutline
 from nuthatch.core.plans.arrangement import HEATED as HOME
+from nuthatch.core.plans.arrangement import Ground, PlanOutline
 from nuthatch.core.plans.linework import NEAR
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
 from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, roofs_over
 from nuthatch.core.plans.roofs import RoofPart
 from nuthatch.core.solid.closure import edges_of, loose
+from nuthatch.core.solid.inner import LEDGE, inner_massing
 from nuthatch.core.solid.massing import Massing
-from nuthatch.core.solid.plan_buildups import ChosenBuildUp, thicknesses
+from nuthatch.core.solid.plan_buildups import ChosenBuildUp, thickness_of_faces, thicknesses
 from nuthatch.core.solid.plan_faces import Faces
 from nuthatch.core.solid.plan_layout import Layout, SideLine
 from nuthatch.core.solid.plan_rooms import Partition, PlanRoom, partitions, rooms_of
@@ -81,12 +82,20 @@ def laid_out(plans: Plans, drawing: Drawing, traced: Massing, known: dict[str, f
     return Laid(layout, (outlines, roofs_over(plans, outlines)[0], drawing.ground, None), True)
 
 
-def inner_lines(plans: Plans, laid: Laid, outer: Massing) -> Lines:
-    """Outlines and roofs along their inner faces."""
-    outlines, _, ground, _ = laid.outer
-    within = _standing(laid.layout.shrunk(outlines), outer)
-    lofts = frozenset(f.outline for f in outer.faces if f.role == "ceiling" and f.beyond == LOFT)  # not above what is wall out there
-    return within, laid.layout.lowered_parts(roofs_over(plans, outlines)[0]), ground, lofts
+def inner_outlines(laid: Laid) -> tuple[PlanOutline, ...]:
+    """Outlines along the inner faces of their own walls: what the rooms of a storey lie in."""
+    return laid.layout.shrunk(laid.outer[0])
+
+
+def face_thicknesses(plans: Plans, outer: Massing, known: dict[str, float]) -> dict[str, float]:
+    """How thick each face around the heated space is [m], by the id of the face."""
+    return thickness_of_faces(outer, ChosenBuildUp(plans), known)
+
+
+def inside(outer: Massing, lines: Lines, thick: dict[str, float]) -> Massing:
+    """The heated space along its inner faces."""
+    outlines, parts, ground, _ = lines
+    return inner_massing(outer, outlines, parts, ground, lambda f: thick.get(f.id, 0.0))
 
 
 def unfit(plans: Plans, drawing: Drawing) -> Built:
@@ -102,6 +111,7 @@ def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tup
     boundaries, around = faces.of(used)
     if used is not outer:
         around = faces.of(outer)[1]  # what an unheated space loses goes through its own outside
+    ledges = {f.id: f.polygon for f in inner.faces if f.role == LEDGE}
     inside = faces.polygons(inner)
     rooms, said = _with_room(rooms_of(plans, drawing, outer, layout, within), layout.cramped(outlines, within))
     names, others = {b.id for b in boundaries}, {b.id for b in around}
@@ -121,7 +131,7 @@ def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tup
         rooms,
         {k: p for k, p in inside.items() if k in names or k not in others},
         {s: volume(outer.shell(s)) for s in dict.fromkeys(f.space for f in outer.faces)},
-        edges_of({b.id: b.outline for b in boundaries if b.outline is not None}),
+        _edges(boundaries, ledges if used is inner else {}),
         _open_around(boundaries, around) if used is outer else 0,
         (*drawing.faults, *said),
         drawing,
@@ -130,15 +140,15 @@ def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tup
     )
 
 
+def _edges(boundaries: tuple[Boundary, ...], ledges: dict[str, Polygon]) -> tuple[Edge, ...]:
+    """Where boundaries meet. ledges: what closes the inside where a thicker wall stands beside a thinner one; nothing is lost there."""
+    found = edges_of({b.id: b.outline for b in boundaries if b.outline is not None} | ledges)
+    return tuple(e for e in found if not any(name in ledges for name in e.boundaries))
+
+
 def _kinds_of_wall(boundaries: tuple[Boundary, ...], plans: Plans) -> tuple[str, ...]:
     """The build-ups of walls to outside air."""
     return tuple(dict.fromkeys(b.buildup for b in boundaries if b.role == "wall" and b.beyond.kind == "outside")) or (plans.wall_buildup,)
-
-
-def _standing(inner: tuple[PlanOutline, ...], outer: Massing) -> tuple[PlanOutline, ...]:
-    """Inner outlines whose lowest floors lie on what the outer ones lie on: the ground is farther from them by the floor."""
-    on: dict[str, str] = {f.outline: f.beyond for f in outer.faces if f.role == "floor" and f.beyond in (GROUND, OUTSIDE)}
-    return tuple(replace(o, under=o.under or on.get(o.id, "")) for o in inner)
 
 
 def _wall_lines(

@@ -13,7 +13,7 @@ from shapely.geometry.polygon import orient
 from nuthatch.core.plans.arrangement import GROUND, HEATED, NOTHING, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, cells_of, pieces
 from nuthatch.core.plans.linework import NEAR, Points
 from nuthatch.core.plans.polygons import Polygon
-from nuthatch.core.plans.roofs import Point2, RoofPart
+from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
 
 SUNK = 0.5
 """How far a floor may lie above the ground beneath it and still stand on it [m]."""
@@ -55,18 +55,18 @@ def massing(
     """The faces of storey plans [m]. Without a ground everything stands in the air but the lowest floors. lofts: the outlines above
     which a roof leaves a loft; None for all."""
     cells = cells_of(outlines, parts, lofts)
-    own = [_rings(c) for c in cells]
+    own = [rings_of(c) for c in cells]
     edges = {side: cell for cell, loops in zip(cells, own, strict=True) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
     sides = _sides(outlines)
-    faces = _Lying(outlines, {p.id: p.beyond for p in parts}, ground).faces(cells, own)
+    faces = Lying(outlines, {p.id: p.beyond for p in parts}, ground).faces(cells, own)
     standing = _Standing(sides, ground)
     for (p, q), cell in edges.items():
         other = edges.get((q, p))
         standing.meet(p, q, cell.layers, other.layers if other is not None else ())
-    return Massing(_named([*standing.faces(), *faces]), cells)
+    return Massing(named([*standing.faces(), *faces]), cells)
 
 
-def _rings(cell: PlanCell) -> list[list[Point2]]:
+def rings_of(cell: PlanCell) -> list[list[Point2]]:
     polygon = orient(cell.polygon)
     return [[(x, y) for x, y in r.coords[:-1]] for r in (polygon.exterior, *polygon.interiors)]
 
@@ -83,7 +83,7 @@ def _sides(outlines: tuple[PlanOutline, ...]) -> dict[str, list[tuple[Point2, Po
 # what lies: floors, ceilings, roofs
 
 
-class _Lying:
+class Lying:
     """Floors, ceilings and roofs: cells of one plane between the same two neighbours are one face."""
 
     def __init__(self, outlines: tuple[PlanOutline, ...], roofs: dict[str, str], ground: Ground | None) -> None:
@@ -94,29 +94,33 @@ class _Lying:
         self._ground = ground
 
     def faces(self, cells: tuple[PlanCell, ...], rings: list[list[list[Point2]]]) -> list[tuple[FaceKey, Polygon]]:
-        found: dict[FaceKey, list[tuple[shapely.Polygon, SpaceLayer, bool]]] = defaultdict(list)
+        found: dict[FaceKey, list[shapely.Polygon]] = defaultdict(list)
+        planes: dict[FaceKey, tuple[RoofPlane, bool]] = {}
         for cell, loops in zip(cells, rings, strict=True):
             shape = shapely.Polygon(loops[0], loops[1:])
-            x, y = cell.polygon.representative_point().coords[0]
-            below: SpaceLayer | None = None
-            for layer in cell.layers:
-                touches = below is not None and abs(layer.low.at(x, y) - below.high.at(x, y)) < NEAR
-                if below is not None and touches and below.space != layer.space:
-                    found["ceiling", below.outline, below.space, layer.space, f"{below.outline}|{layer.outline}"].append(
-                        (shape, below, True)
-                    )
-                elif not touches:
-                    if below is not None:
-                        found[self._top(below)].append((shape, below, True))
-                    plain = self._beneath(layer.low.at(x, y), x, y) if below is None else OUTSIDE
-                    beyond = self._under.get(layer.outline) or plain
-                    found["floor", layer.outline, layer.space, beyond, layer.outline].append((shape, layer, False))
-                below = layer
-            if below is not None:
-                found[self._top(below)].append((shape, below, True))
-        return [(key, polygon) for key, rows in found.items() for polygon in _merged(rows)]
+            for key, layer, upward in self.keyed(cell):
+                found[key].append(shape)
+                planes.setdefault(key, (layer.high if upward else layer.low, upward))
+        return [(key, polygon) for key, shapes in found.items() for polygon in joined_lying(shapes, *planes[key])]
 
-    def _top(self, layer: SpaceLayer) -> FaceKey:
+    def keyed(self, cell: PlanCell) -> Iterable[tuple[FaceKey, SpaceLayer, bool]]:
+        """What makes each floor, ceiling and roof over a cell, from below: of which layer, and whether it lies above it."""
+        x, y = cell.polygon.representative_point().coords[0]
+        below: SpaceLayer | None = None
+        for layer in cell.layers:
+            touches = below is not None and abs(layer.low.at(x, y) - below.high.at(x, y)) < NEAR
+            if below is not None and touches and below.space != layer.space:
+                yield ("ceiling", below.outline, below.space, layer.space, f"{below.outline}|{layer.outline}"), below, True
+            elif not touches:
+                if below is not None:
+                    yield self.top(below), below, True
+                plain = self._beneath(layer.low.at(x, y), x, y) if below is None else OUTSIDE
+                yield ("floor", layer.outline, layer.space, self._under.get(layer.outline) or plain, layer.outline), layer, False
+            below = layer
+        if below is not None:
+            yield self.top(below), below, True
+
+    def top(self, layer: SpaceLayer) -> FaceKey:
         """A top with nothing on it: a roof below what its part says, or a ceiling below what its outline says."""
         level = layer.made_by == layer.outline
         said = self._over.get(layer.outline, "") if level else self._roofs.get(layer.made_by.partition(".")[0], "")
@@ -129,11 +133,9 @@ class _Lying:
         return GROUND if self._ground(x, y) > z - SUNK else OUTSIDE
 
 
-def _merged(rows: list[tuple[shapely.Polygon, SpaceLayer, bool]]) -> Iterable[Polygon]:
-    """Cells of one face joined; upward where they lie above their layer. A top and the planes of a roof are told apart by their key."""
-    _, layer, upward = rows[0]
-    plane = layer.high if upward else layer.low
-    joined = shapely.union_all(_valid([s for s, _, _ in rows])) if len(rows) > 1 else _valid([rows[0][0]])[0]
+def joined_lying(shapes: list[shapely.Polygon], plane: RoofPlane, upward: bool) -> Iterable[Polygon]:
+    """Cells of one face joined; seen from above where they lie above their space."""
+    joined = shapely.union_all(_valid(shapes)) if len(shapes) > 1 else _valid(shapes)[0]
     for piece in pieces(joined):
         ring = tuple((x, y, plane.at(x, y)) for x, y in keyhole(orient(piece)))
         yield ring if upward else ring[::-1]
@@ -190,11 +192,11 @@ class _Standing:
             floor: tuple[float, float] | None = None
             for other in theirs:
                 start, end = (other.low.at(*p), other.low.at(*q)), (other.high.at(*p), other.high.at(*q))
-                self._gap(p, q, layer, _between_lines(whole, floor, start))
+                self._gap(p, q, layer, between_lines(whole, floor, start))
                 if other.space != layer.space and _rank(layer.space) < _rank(other.space):
-                    self._take(p, q, layer, other.space, _between_lines(whole, start, end))
+                    self._take(p, q, layer, other.space, between_lines(whole, start, end))
                 floor = end
-            self._gap(p, q, layer, _between_lines(whole, floor, None))
+            self._gap(p, q, layer, between_lines(whole, floor, None))
 
     def _gap(self, p: Point2, q: Point2, layer: SpaceLayer, piece: list[Point2]) -> None:
         """Nothing of the home behind it: what its side says, or air above the ground and earth below."""
@@ -205,8 +207,8 @@ class _Standing:
             self._take(p, q, layer, said or OUTSIDE, piece)
             return
         line = self._ground(*p), self._ground(*q)
-        self._take(p, q, layer, OUTSIDE, _between_lines(piece, line, None))
-        self._take(p, q, layer, GROUND, _between_lines(piece, None, line))
+        self._take(p, q, layer, OUTSIDE, between_lines(piece, line, None))
+        self._take(p, q, layer, GROUND, between_lines(piece, None, line))
 
     def _side_of(self, outline: str, p: Point2, q: Point2) -> tuple[str, str]:
         """(its number, what it says) of the side of an outline two points lie on; a wall a roof makes has none."""
@@ -230,7 +232,7 @@ class _Standing:
 
     def faces(self) -> list[tuple[FaceKey, Polygon]]:
         """The pieces joined in their planes."""
-        return [(key, polygon) for key, rows in self._found.items() for polygon in _upright(rows)]
+        return [(key, polygon) for key, rows in self._found.items() for polygon in joined_standing(rows)]
 
 
 def _rank(space: str) -> tuple[bool, str]:
@@ -252,7 +254,7 @@ def _on(p: Point2, a: Point2, b: Point2) -> bool:
     return bool(far < 2 * NEAR and -2 * NEAR < t < length + 2 * NEAR)
 
 
-def _between_lines(piece: list[Point2], low: tuple[float, float] | None, high: tuple[float, float] | None) -> list[Point2]:
+def between_lines(piece: list[Point2], low: tuple[float, float] | None, high: tuple[float, float] | None) -> list[Point2]:
     """A convex piece of (share along a side, height) above one line and below another, each given by its heights at both ends."""
     if low is not None and high is not None and low[0] >= high[0] and low[1] >= high[1]:
         return []
@@ -277,7 +279,11 @@ def _between_lines(piece: list[Point2], low: tuple[float, float] | None, high: t
     return piece if abs(area) > 1e-7 else []
 
 
-def _upright(rows: list[tuple[Point2, Point2, list[Point2]]]) -> Iterable[Polygon]:
+Piece = tuple[Point2, Point2, list[Point2]]
+"""A part of a side from p to q: corners as (share of the way, height)."""
+
+
+def joined_standing(rows: list[Piece]) -> Iterable[Polygon]:
     """Pieces of a side, or of several in a line, joined; outward to the right of the way they are walked. What lies in another plane,
     beside the first or turned by a hair, is joined by itself."""
     while rows:
@@ -333,7 +339,7 @@ def _place(s: float, z: float, places: dict[Point2, Point2], p: Point2, along: P
     return known if known is not None else (p[0] + s * along[0], p[1] + s * along[1])
 
 
-def _named(found: list[tuple[FaceKey, Polygon]]) -> tuple[SolidFace, ...]:
+def named(found: list[tuple[FaceKey, Polygon]]) -> tuple[SolidFace, ...]:
     """Faces with names of their own: what makes them, what lies behind, and a number where that is not enough."""
     seen: dict[str, int] = defaultdict(int)
     made = []

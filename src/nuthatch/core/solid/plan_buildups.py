@@ -102,6 +102,17 @@ def thicknesses(outlines: tuple[PlanOutline, ...], made: Massing, chosen: Chosen
     return found
 
 
+def thickness_of_faces(made: Massing, chosen: ChosenBuildUp, known: dict[str, float]) -> dict[str, float]:
+    """Thickness of the build-up of each face around the heated space [m], by the id of the face."""
+    found = {}
+    for f in made.faces:
+        side = chosen.sides.get(side_id(chosen, f.made_by)) if f.role == "wall" else None
+        for role, outline, space, beyond in _seen_from(f):
+            if space == HOME:
+                found[f.id] = known.get(chosen.of(role, space, beyond, outline, side)[0], 0.0)
+    return found
+
+
 def _beside(o: PlanOutline, n: int, outlines: tuple[PlanOutline, ...]) -> bool:
     """Whether another heated outline under the roof lies just outside a side."""
     (ax, ay), (bx, by) = o.sides[n]

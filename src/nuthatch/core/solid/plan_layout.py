@@ -13,8 +13,7 @@ from nuthatch.core.plans.arrangement import PlanOutline
 from nuthatch.core.plans.linework import NEAR
 from nuthatch.core.plans.offset import inward
 from nuthatch.core.plans.reading_plans import Drawing
-from nuthatch.core.plans.roofs import Point2, RoofPart
-from nuthatch.core.plans.room_shapes import lowered
+from nuthatch.core.plans.roofs import Point2
 
 SideLine = tuple[Point2, Point2]
 
@@ -65,7 +64,7 @@ class Layout:
         found = []
         for o in outer:
             if o.space != HOME:
-                found.append(self._reaching(o, outer))
+                found.append(o)
                 continue
             moved = self._moved(o, 1)
             shape = moved.polygon
@@ -78,19 +77,6 @@ class Layout:
         """The heated outlines that have no room inside their walls."""
         thick = {o.id: any(self._by(o)) or self.thick.get(f"{o.id}.floor", 0.0) > 0 for o in outer}
         return frozenset(o.id for o, i in zip(outer, inner, strict=True) if o.space == HOME and i is o and thick[o.id])
-
-    def _reaching(self, o: PlanOutline, outer: tuple[PlanOutline, ...]) -> PlanOutline:
-        """An unheated outline that still touches the heated ones above and below it, moved in by their floors and ceilings."""
-        bottom, top = o.bottom, o.top
-        for h in outer:
-            if h.space == HOME and shapely.intersection(h.polygon, o.polygon).area > 0.01:
-                top = h.bottom + self.thick.get(f"{h.id}.floor", 0.0) if abs(h.bottom - o.top) < NEAR else top
-                bottom = h.top - self.thick.get(f"{h.id}.top", 0.0) if abs(h.top - o.bottom) < NEAR and not h.under_roof else bottom
-        return replace(o, bottom=bottom, top=top)
-
-    def lowered_parts(self, parts: tuple[RoofPart, ...]) -> tuple[RoofPart, ...]:
-        """The roofs along their inner faces."""
-        return tuple(replace(p, planes=tuple(lowered(q, self.thick.get(f"{p.id}.roof", 0.0)) for q in p.planes)) for p in parts)
 
 
 def _inward(o: PlanOutline, by: tuple[float, ...]) -> PlanOutline:

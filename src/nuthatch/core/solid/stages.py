@@ -10,6 +10,7 @@ from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm, Shape
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.plans import reading_plans
+from nuthatch.core.plans.arrangement import PlanOutline
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.reading_plans import Drawing, space_of
 from nuthatch.core.results.calculation import take, total
@@ -38,7 +39,8 @@ TRACED: Slot[Massing | None] = Slot("what the plans make as traced")
 LAID: Slot[Laid | None] = Slot("thicknesses of what is traced")
 GROWN: Slot[Lines | None] = Slot("outlines grown by their walls")
 GROWN_MASSING: Slot[Massing | None] = Slot("what the plans make, grown")
-INNER_LINES: Slot[Lines | None] = Slot("outlines and roofs along their inner faces")
+WITHIN: Slot[tuple[PlanOutline, ...]] = Slot("outlines along the inner faces of their walls")
+AROUND_THICK: Slot[dict[str, float]] = Slot("thickness of what is around the heated space")
 INNER: Slot[Massing | None] = Slot("what the plans make inside")
 BUILT: Slot[Built | None] = Slot("what the plans make")
 SOLID: Slot[Solid] = Slot("solid")
@@ -126,17 +128,26 @@ def grown_massing(lines: Lines | None) -> Massing | None:
     return massing(*lines) if lines is not None else None
 
 
-@STAGES.stage(INNER_LINES, plans=PLANS, laid=LAID, traced=TRACED, grown=GROWN_MASSING)
-def inner_lines(plans: Plans | None, laid: Laid | None, traced: Massing | None, grown: Massing | None) -> Lines | None:
-    """Outlines and roofs along their inner faces."""
+@STAGES.stage(WITHIN, laid=LAID)
+def within(laid: Laid | None) -> tuple[PlanOutline, ...]:
+    """Outlines along the inner faces of their walls."""
+    return from_plans.inner_outlines(laid) if laid is not None else ()
+
+
+@STAGES.stage(AROUND_THICK, plans=PLANS, traced=TRACED, grown=GROWN_MASSING, known=THICKNESS)
+def thickness_around(plans: Plans | None, traced: Massing | None, grown: Massing | None, known: dict[str, float]) -> dict[str, float]:
+    """How thick each face around the heated space is."""
     outer = grown or traced
-    return from_plans.inner_lines(plans, laid, outer) if plans is not None and laid is not None and outer is not None else None
+    return from_plans.face_thicknesses(plans, outer, known) if plans is not None and outer is not None else {}
 
 
-@STAGES.kept(INNER, lines=INNER_LINES)
-def inner(lines: Lines | None) -> Massing | None:
+@STAGES.kept(INNER, lines=LINES, traced=TRACED, grown_lines=GROWN, grown=GROWN_MASSING, thick=AROUND_THICK)
+def inner(
+    lines: Lines | None, traced: Massing | None, grown_lines: Lines | None, grown: Massing | None, thick: dict[str, float]
+) -> Massing | None:
     """What the plans make along their inner faces."""
-    return massing(*lines) if lines is not None else None
+    outer, where = (grown, grown_lines) if grown is not None else (traced, lines)
+    return from_plans.inside(outer, where, thick) if outer is not None and where is not None else None
 
 
 class BuiltReads(TypedDict):
@@ -145,7 +156,7 @@ class BuiltReads(TypedDict):
     drawing: Drawing | None
     traced: Massing | None
     grown: Massing | None
-    lines: Lines | None
+    within: tuple[PlanOutline, ...]
     inner: Massing | None
 
 
@@ -157,17 +168,17 @@ class BuiltReads(TypedDict):
     drawing=DRAWING,
     traced=TRACED,
     grown=GROWN_MASSING,
-    lines=INNER_LINES,
+    within=WITHIN,
     inner=INNER,
 )
 def built_from_plans(plans: Plans | None, dimensions: str, laid: Laid | None, **reads: Unpack[BuiltReads]) -> Built | None:
     """What the storey plans make; None where there are none."""
-    drawing, outer, lines, inside = reads["drawing"], reads["grown"] or reads["traced"], reads["lines"], reads["inner"]
+    drawing, outer, inside = reads["drawing"], reads["grown"] or reads["traced"], reads["inner"]
     if plans is None or drawing is None:
         return None
-    if laid is None or outer is None or lines is None or inside is None:
+    if laid is None or outer is None or inside is None:
         return from_plans.unfit(plans, drawing)
-    return from_plans.build(plans, dimensions, laid, outer, lines[0], inside)
+    return from_plans.build(plans, dimensions, laid, outer, reads["within"], inside)
 
 
 @STAGES.stage(SOLID, form=part("shape.form"), faces=part("shape.faces"), built=BUILT, dimensions=field("shape.dimensions"), known=THICKNESS)

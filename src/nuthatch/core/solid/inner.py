@@ -1,0 +1,511 @@
+"""The inner solid: the outer one with every face moved inward by its own build-up; neighbours meet where the moved planes meet.
+
+Seen from above the home is a set of cells, over each of which it is heated between some planes and not between others. A face that lies
+moves within its own cells. A wall takes away a strip beside it, as high as what is not heated behind it, and as much higher or lower as
+what lies there is moved: so a terrace goes on under the wall that stands on its edge, and the two moved planes meet.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from math import hypot
+
+import numpy as np
+import shapely
+from shapely.geometry.polygon import orient
+
+from nuthatch.core.plans.arrangement import HEATED, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, folds, line_between, pieces, roof_at
+from nuthatch.core.plans.linework import NEAR, net
+from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
+from nuthatch.core.plans.room_shapes import lowered
+from nuthatch.core.solid.massing import (
+    FaceKey,
+    Lying,
+    Massing,
+    Piece,
+    SolidFace,
+    between_lines,
+    joined_lying,
+    joined_standing,
+    named,
+    rings_of,
+)
+
+Thickness = Callable[[SolidFace], float]
+LEDGE = "ledge"
+"""Where a thicker wall stands beside a thinner one: a face of the inside that no face outside is moved to."""
+Bound = tuple[RoofPlane, FaceKey | None]
+FAR = 1e9
+SAME = 1e-6
+
+
+@dataclass(frozen=True)
+class _Run:
+    """What is heated without a break over a cell: its outer planes, those along its inner faces, what made them, its storeys."""
+
+    low: RoofPlane
+    high: RoofPlane
+    floor: Bound
+    top: Bound
+    layers: tuple[SpaceLayer, ...]
+
+
+@dataclass(frozen=True)
+class _Strip:
+    """A wall along a side of a cell from p to q, heated on its left, t thick: between the highest of `lows` and the lowest of `highs`."""
+
+    p: Point2
+    q: Point2
+    t: float
+    lows: tuple[Bound, ...]
+    highs: tuple[Bound, ...]
+    at_p: tuple[float, float]
+    at_q: tuple[float, float]
+
+    @property
+    def way(self) -> Point2:
+        long = hypot(self.q[0] - self.p[0], self.q[1] - self.p[1])
+        return (self.q[0] - self.p[0]) / long, (self.q[1] - self.p[1]) / long
+
+    def inner(self, at: Point2) -> Point2:
+        """A point moved to the wall's inner face."""
+        x, y = self.way
+        return at[0] - y * self.t, at[1] + x * self.t
+
+
+@dataclass(frozen=True)
+class _Taken:
+    """A part of the plan that is not inside between two heights: the highest of `lows`, the lowest of `highs`."""
+
+    polygon: shapely.Polygon
+    lows: tuple[Bound, ...]
+    highs: tuple[Bound, ...]
+
+
+def inner_massing(
+    outer: Massing, outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, thick: Thickness
+) -> Massing:
+    """The heated space along its inner faces. thick: of a face of the outer solid [m]."""
+    return _Inside(outer, outlines, parts, ground, thick).massing()
+
+
+class _Inside:
+    def __init__(
+        self, outer: Massing, outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, thick: Thickness
+    ) -> None:
+        self.outer, self.parts = outer, {p.id: p for p in parts}
+        self.thick = {_key_of(f): thick(f) for f in outer.faces if HEATED in (f.space, f.beyond)}
+        self.walls = _Walls([(f, thick(f)) for f in outer.faces if f.role == "wall" and f.space == HEATED])
+        self.lying = Lying(outlines, {p.id: p.beyond for p in parts}, ground)
+        self.levels = {
+            f.outline: thick(f) for f in outer.faces if f.role in ("roof", "ceiling") and f.space == HEATED and "." not in f.made_by
+        }
+        self.slopes = {
+            (f.outline, f.made_by.partition(".")[0]): thick(f)
+            for f in outer.faces
+            if f.role == "roof" and f.space == HEATED and "." in f.made_by
+        }
+        self.cells = [c for c in outer.cells if any(layer.space == HEATED for layer in c.layers)]
+        self.tops = {o.id: o.top for o in outlines if not o.under_roof}
+
+    def massing(self) -> Massing:
+        self.over = [tuple(p for p in self.parts.values() if _covers(p, c)) for c in self.cells]
+        self.runs = [tuple(self._runs(c)) for c in self.cells]
+        taken = self._taken()
+        cells = self._cut(taken)
+        return Massing(named([*self._standing(cells), *self._lying_faces(cells)]), tuple(c.cell for c in cells))
+
+    # what is heated over each cell, and what its floors and tops become
+
+    def _runs(self, cell: PlanCell) -> Iterable[_Run]:
+        keys = list(self.lying.keyed(cell))
+        layers = [n for n, layer in enumerate(cell.layers) if layer.space == HEATED]
+        x, y = cell.polygon.representative_point().coords[0]
+        groups: list[list[int]] = []
+        for n in layers:
+            before = cell.layers[groups[-1][-1]] if groups else None
+            if before is not None and groups[-1][-1] == n - 1 and abs(before.high.at(x, y) - cell.layers[n].low.at(x, y)) < NEAR:
+                groups[-1].append(n)
+            else:
+                groups.append([n])
+        for group in groups:
+            own = tuple(cell.layers[n] for n in group)
+            below, above = own[0], own[-1]
+            floor = next(
+                k for k, layer, up in keys if (not up and layer is below) or (up and k[3] == HEATED and k[4].endswith(f"|{below.outline}"))
+            )
+            top = next(k for k, layer, up in keys if up and layer is above)
+            yield _Run(
+                below.low,
+                above.high,
+                (lowered(below.low, -self.thick.get(floor, 0.0)), floor),
+                (lowered(above.high, self.thick.get(top, 0.0)), top),
+                own,
+            )
+
+    def _top(self, n: int, run: _Run, x: float, y: float) -> Bound:
+        """What ends a run inside over a point: the roof, or a level top below it."""
+        last = run.layers[-1]
+        roofs = [self._inner_part(p, last.outline) for p in self.over[n] if (last.outline, p.id) in self.slopes]
+        if not roofs:
+            return run.top
+        plane, made_by = roof_at(roofs, x, y)
+        assert plane is not None
+        key = run.top[1] if run.top[1] is not None and run.top[1][4] == made_by else self.lying.top(replace(last, made_by=made_by))
+        levelled = last.made_by == last.outline
+        if not levelled and last.outline not in self.levels:
+            return plane, key
+        level_top = run.top if levelled else self._level_top(last)
+        return level_top if level_top[0].at(x, y) < plane.at(x, y) else (plane, key)
+
+    def _level_top(self, layer: SpaceLayer) -> Bound:
+        z = self.tops.get(layer.outline, FAR)
+        key = next(k for k in self.thick if k[0] in ("roof", "ceiling") and k[1] == layer.outline and "." not in k[4])
+        return RoofPlane("level", 0.0, 0.0, z - self.levels[layer.outline]), key
+
+    def _inner_part(self, part: RoofPart, outline: str) -> RoofPart:
+        by = self.slopes[outline, part.id]
+        return replace(part, planes=tuple(lowered(q, by) for q in part.planes))
+
+    # what walls take away
+
+    def _taken(self) -> list[_Taken]:
+        strips = list(self._strips())
+        found = [_Taken(shapely.Polygon([s.p, s.q, s.inner(s.q), s.inner(s.p)]), s.lows, s.highs) for s in strips if s.t > SAME]
+        starts: dict[Point2, list[_Strip]] = defaultdict(list)
+        for s in strips:
+            starts[s.p].append(s)
+        for a in strips:
+            for b in starts[a.q]:
+                low, high = max(a.at_q[0], b.at_p[0]), min(a.at_q[1], b.at_p[1])
+                if high - low > NEAR:
+                    found += _corner(a, b)
+        return found
+
+    def _strips(self) -> Iterable[_Strip]:
+        own = [rings_of(c) for c in self.cells]
+        sides = {side: n for n, loops in enumerate(own) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
+        for (p, q), n in sides.items():
+            m = sides.get((q, p))
+            if m == n:
+                continue
+            theirs = self.runs[m] if m is not None else ()
+            for run in self.runs[n]:
+                for under, over in pairwise((None, *theirs, None)):
+                    yield from self._along(p, q, run, under, over)
+
+    def _along(self, p: Point2, q: Point2, run: _Run, under: _Run | None, over: _Run | None) -> Iterable[_Strip]:
+        """The walls of a run against what is not heated beside it, above one run of the neighbour and below the next."""
+        lows: tuple[Bound, ...] = ((run.low, None),) if under is None else ((run.low, None), under.top)
+        highs: tuple[Bound, ...] = ((run.high, None),) if over is None else ((run.high, None), over.floor)
+        low = [max(run.low.at(*s), under.high.at(*s) if under is not None else -1e9) for s in (p, q)]
+        high = [min(run.high.at(*s), over.low.at(*s) if over is not None else 1e9) for s in (p, q)]
+        if high[0] - low[0] < NEAR and high[1] - low[1] < NEAR:
+            return
+        rows = list(self.walls.thick_along(p, q, (low[0], low[1]), (high[0], high[1])))
+        for n, (t, start, end) in enumerate(rows):
+            below = lows if not n else ((_level_across(p, q, start), None),)
+            above = highs if n == len(rows) - 1 else ((_level_across(p, q, end), None),)
+            yield _Strip(p, q, t, below, above, (start[0], end[0]), (start[1], end[1]))
+
+    # the cells of the inside
+
+    def _cut(self, taken: list[_Taken]) -> list[_Cell]:
+        lines: list[tuple[Point2, Point2]] = []
+        for cell in self.cells:
+            for ring in rings_of(cell):
+                lines += zip(ring, ring[1:] + ring[:1], strict=True)
+        reach = 2 * max((hypot(*s) for line in lines for s in line), default=0.0) + 10
+        lines = list({(min(a, b), max(a, b)) for a, b in lines})
+        lines += self._inner_folds(reach)
+        for t in taken:
+            ring = list(t.polygon.exterior.coords)
+            lines += pairwise(ring)
+            lines += _crossings(t, self._near(t), reach)
+        cut = net(lines)
+        made = [p for p in shapely.get_parts(shapely.polygonize([shapely.LineString(line) for line in cut])) if p.area > 0]
+        spots = shapely.point_on_surface(made)
+        xs, ys = shapely.get_x(spots), shapely.get_y(spots)
+        owner = np.full(len(made), -1)
+        for n, cell in enumerate(self.cells):
+            owner[shapely.contains_xy(cell.polygon, xs, ys)] = n
+        touched: list[list[_Taken]] = [[] for _ in made]
+        for t in taken:
+            for k in np.flatnonzero(shapely.contains_xy(t.polygon, xs, ys)).tolist():
+                touched[k].append(t)
+        found = []
+        for k, polygon in enumerate(made):
+            if owner[k] >= 0:
+                layers, ends = self._left(int(owner[k]), float(xs[k]), float(ys[k]), touched[k])
+                if layers:
+                    found.append(_Cell(PlanCell(polygon, layers), ends))
+        return found
+
+    def _inner_folds(self, reach: float) -> list[tuple[Point2, Point2]]:
+        """Where inner roofs fold, or come through an inner ceiling."""
+        seen: dict[tuple[str, float], RoofPart] = {}
+        for (outline, part), by in self.slopes.items():
+            if part in self.parts:
+                seen[part, by] = self._inner_part(self.parts[part], outline)
+        levels = {z - self.levels[o] for o, z in self.tops.items() if o in self.levels}
+        levels |= {run.floor[0].c for runs in self.runs for run in runs} | {
+            layer.low.c for c in self.cells for layer in c.layers if not layer.low.a and not layer.low.b
+        }
+        return folds(tuple(seen.values()), tuple(sorted(levels)), reach)
+
+    def _near(self, taken: _Taken) -> list[RoofPlane]:
+        """The planes that end what is inside where something is taken away."""
+        found = [b[0] for b in (*taken.lows, *taken.highs)]
+        for n, cell in enumerate(self.cells):
+            if cell.polygon.intersects(taken.polygon):
+                found += [b for run in self.runs[n] for b in (run.top[0], run.floor[0])]
+        return found
+
+    def _left(self, n: int, x: float, y: float, taken: list[_Taken]) -> tuple[tuple[SpaceLayer, ...], tuple[tuple[Bound, Bound], ...]]:
+        """What is left of the storeys over a point, and what made its ends."""
+        inside: list[tuple[Bound, Bound, _Run]] = []
+        for run in self.runs[n]:
+            rest = [(run.floor, self._top(n, run, x, y))]
+            for t in taken:
+                low, high = max(t.lows, key=lambda b: b[0].at(x, y)), min(t.highs, key=lambda b: b[0].at(x, y))
+                if high[0].at(x, y) > low[0].at(x, y) + SAME:
+                    rest = [piece for r in rest for piece in _without(r, low, high, x, y)]
+            inside += [(a, b, run) for a, b in rest if b[0].at(x, y) - a[0].at(x, y) > SAME]
+        layers, ends = [], []
+        for low, high, run in inside:
+            for layer in run.layers:
+                start = low if low[0].at(x, y) > layer.low.at(x, y) - SAME else (layer.low, None)
+                end = high if high[0].at(x, y) < layer.high.at(x, y) + SAME else (layer.high, None)
+                if end[0].at(x, y) - start[0].at(x, y) > SAME:
+                    layers.append(SpaceLayer(layer.outline, HEATED, start[0], end[0], layer.made_by))
+                    ends.append((start if start is low else (start[0], None), end if end is high else (end[0], None)))
+        return tuple(layers), tuple(ends)
+
+    # its faces
+
+    def _lying_faces(self, cells: list[_Cell]) -> Iterable[tuple[FaceKey, tuple[tuple[float, float, float], ...]]]:
+        found: dict[tuple[FaceKey, bool, tuple[float, float, float]], list[shapely.Polygon]] = defaultdict(list)
+        planes: dict[tuple[float, float, float], RoofPlane] = {}
+        for c in cells:
+            shape = orient(c.cell.polygon)
+            for n, (layer, (low, high)) in enumerate(zip(c.cell.layers, c.ends, strict=True)):
+                for upward, (plane, key), other in ((False, low, n - 1), (True, high, n + 1)):
+                    if _meets(c, layer, other, upward):
+                        continue
+                    label = key or (LEDGE, layer.outline, HEATED, OUTSIDE, f"{layer.outline}-ledge")
+                    name = round(plane.a, 6), round(plane.b, 6), round(plane.c, 4)
+                    planes.setdefault(name, plane)
+                    found[label, upward, name].append(shape)
+        for (label, upward, name), shapes in found.items():
+            out = upward if label[2] == HEATED else not upward
+            for ring in joined_lying(shapes, planes[name], out):
+                yield label, ring
+
+    def _standing(self, cells: list[_Cell]) -> Iterable[tuple[FaceKey, tuple[tuple[float, float, float], ...]]]:
+        own = [rings_of(c.cell) for c in cells]
+        edges = {side: n for n, loops in enumerate(own) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
+        found: dict[FaceKey, list[Piece]] = defaultdict(list)
+        for (p, q), n in edges.items():
+            m = edges.get((q, p))
+            theirs = cells[m].cell.layers if m is not None else ()
+            for layer in cells[n].cell.layers:
+                low, high = (layer.low.at(*p), layer.low.at(*q)), (layer.high.at(*p), layer.high.at(*q))
+                whole = [(0.0, low[0]), (1.0, low[1]), (1.0, high[1]), (0.0, high[0])]
+                floor: tuple[float, float] | None = None
+                for other in (*theirs, None):
+                    start = (other.low.at(*p), other.low.at(*q)) if other is not None else None
+                    piece = between_lines(whole, floor, start)
+                    if len(piece) > 2:
+                        for key, part in self.walls.told(p, q, piece, layer.outline):
+                            found[key].append((p, q, part))
+                    floor = (other.high.at(*p), other.high.at(*q)) if other is not None else None
+        for key, rows in found.items():
+            for polygon in joined_standing(rows):
+                yield key, polygon
+
+
+@dataclass(frozen=True)
+class _Cell:
+    """A cell of the inside; by layer what made its lower and its upper end, None where another storey goes on there."""
+
+    cell: PlanCell
+    ends: tuple[tuple[Bound, Bound], ...]
+
+
+def _meets(c: _Cell, layer: SpaceLayer, other: int, upward: bool) -> bool:
+    """Whether another storey goes on where a layer ends."""
+    if not 0 <= other < len(c.cell.layers):
+        return False
+    x, y = c.cell.polygon.representative_point().coords[0]
+    beside = c.cell.layers[other]
+    gap = beside.low.at(x, y) - layer.high.at(x, y) if upward else layer.low.at(x, y) - beside.high.at(x, y)
+    return abs(gap) < NEAR
+
+
+def _key_of(f: SolidFace) -> FaceKey:
+    return f.role, f.outline, f.space, f.beyond, f"{f.made_by}|{f.above}" if f.above else f.made_by
+
+
+def _covers(part: RoofPart, cell: PlanCell) -> bool:
+    x, y = cell.polygon.representative_point().coords[0]
+    return bool(shapely.contains_xy(shapely.Polygon(part.outline), x, y))
+
+
+def _level_across(p: Point2, q: Point2, z: tuple[float, float]) -> RoofPlane:
+    """The plane that holds two heights at the ends of a side and does not rise square to it."""
+    dx, dy = q[0] - p[0], q[1] - p[1]
+    rise = (z[1] - z[0]) / (dx * dx + dy * dy)
+    return RoofPlane("across", rise * dx, rise * dy, z[0] - rise * (dx * p[0] + dy * p[1]))
+
+
+def _corner(a: _Strip, b: _Strip) -> Iterable[_Taken]:
+    """What two walls in a corner take away beyond the strips beside them, out to where their inner faces meet."""
+    (ax, ay), (bx, by) = a.way, b.way
+    turn = ax * by - ay * bx
+    if abs(turn) < 1e-4:
+        return
+    start, other = a.inner(a.q), b.inner(b.p)
+    t = ((other[0] - start[0]) * by - (other[1] - start[1]) * bx) / turn
+    meet = start[0] + t * ax, start[1] + t * ay
+    lows, highs = (*a.lows, *b.lows), (*a.highs, *b.highs)
+    for ring, past in (
+        ((a.q, meet, start), (meet[0] - a.q[0]) * ax + (meet[1] - a.q[1]) * ay),
+        ((b.p, other, meet), -((meet[0] - b.p[0]) * bx + (meet[1] - b.p[1]) * by)),
+    ):
+        if past > NEAR:
+            polygon = orient(shapely.Polygon(ring))
+            if polygon.area > SAME:
+                yield _Taken(polygon, lows, highs)
+
+
+def _crossings(taken: _Taken, near: list[RoofPlane], reach: float) -> list[tuple[Point2, Point2]]:
+    """Where the planes that bound what is taken away cross those that bound what is inside."""
+    found: list[tuple[Point2, Point2]] = []
+    planes = list({(p.a, p.b, p.c): p for p in near}.values())
+    for n, first in enumerate(planes):
+        for second in planes[n + 1 :]:
+            line = line_between(first, second, (), reach)
+            if line is None:
+                continue
+            cut = shapely.intersection(shapely.LineString(line), taken.polygon)
+            found += [(c.coords[0], c.coords[-1]) for c in shapely.get_parts(cut) if c.geom_type == "LineString" and c.length > NEAR]
+    return found
+
+
+def _without(rest: tuple[Bound, Bound], low: Bound, high: Bound, x: float, y: float) -> Iterable[tuple[Bound, Bound]]:
+    """What is left of a stretch over a point without another."""
+    start, end, a, b = (s[0].at(x, y) for s in (*rest, low, high))
+    if b <= start + SAME or a >= end - SAME:
+        yield rest
+        return
+    if a > start + SAME:
+        yield rest[0], low
+    if b < end - SAME:
+        yield high, rest[1]
+
+
+class _Walls:
+    """The walls of the outer solid by the planes they stand in, and those they are moved to."""
+
+    def __init__(self, faces: list[tuple[SolidFace, float]]) -> None:
+        self._rows: list[tuple[Point2, float, float, SolidFace, shapely.Geometry]] = []
+        for f, t in faces:
+            way = _way_of(f)
+            out = (way[1], -way[0])
+            offset = f.polygon[0][0] * out[0] + f.polygon[0][1] * out[1]
+            shape = shapely.Polygon([(x * way[0] + y * way[1], z) for x, y, z in f.polygon])
+            self._rows.append((way, offset, t, f, shape if shape.is_valid else shapely.make_valid(shape)))
+        self._way = np.array([r[0] for r in self._rows]).reshape(-1, 2)
+        self._offset = np.array([r[1] for r in self._rows])
+        self._thick = np.array([r[2] for r in self._rows])
+
+    def _in_plane(self, p: Point2, q: Point2, moved: bool) -> list[int]:
+        long = hypot(q[0] - p[0], q[1] - p[1])
+        x, y = (q[0] - p[0]) / long, (q[1] - p[1]) / long
+        offset = (p[0] + q[0]) / 2 * y - (p[1] + q[1]) / 2 * x
+        along = np.abs(self._way[:, 0] * y - self._way[:, 1] * x) + (self._way @ (x, y) < 0)
+        far = np.abs(self._offset - (self._thick if moved else 0.0) - offset)
+        found: list[int] = np.flatnonzero((along < 2e-2) & (far < 4 * NEAR)).tolist()
+        return found
+
+    def thick_along(
+        self, p: Point2, q: Point2, low: tuple[float, float], high: tuple[float, float]
+    ) -> Iterable[tuple[float, tuple[float, float], tuple[float, float]]]:
+        """(thickness, lower ends, upper ends) of the walls along a side between two lines, from below; alike ones are one."""
+        rows = self._in_plane(p, q, False)
+        way = ((q[0] - p[0]), (q[1] - p[1]))
+        long = hypot(*way)
+        way = way[0] / long, way[1] / long
+        start = p[0] * way[0] + p[1] * way[1]
+        piece = shapely.Polygon([(start, low[0]), (start + long, low[1]), (start + long, high[1]), (start, high[0])])
+        piece = piece if piece.is_valid else shapely.make_valid(piece)
+        parts = [(float(self._thick[n]), shapely.intersection(piece, self._rows[n][4])) for n in rows]
+        parts = [(t, g) for t, g in parts if g.area > SAME]
+        kinds = sorted({t for t, _ in parts})
+        if len(kinds) <= 1:
+            if kinds:
+                yield kinds[0], low, high
+            return
+        stretches = sorted(((g.bounds[1], g.bounds[3], t, g) for t, g in parts), key=lambda r: r[0] + r[1])
+        made: list[tuple[float, tuple[float, float], tuple[float, float]]] = []
+        for _, _, t, g in stretches:
+            ends = _ends(g, start, start + long)
+            if made and abs(made[-1][0] - t) < SAME:
+                made[-1] = (t, made[-1][1], ends[1])
+            else:
+                made.append((t, ends[0], ends[1]))
+        for n, (t, _, b) in enumerate(made):
+            yield t, low if not n else made[n - 1][2], high if n == len(made) - 1 else b
+
+    def told(self, p: Point2, q: Point2, piece: list[Point2], outline: str) -> Iterable[tuple[FaceKey, list[Point2]]]:
+        """(what made it, its part) of a standing piece of the inside: the outer walls that are moved to its plane."""
+        rows = self._in_plane(p, q, True)
+        if not rows:
+            yield (LEDGE, outline, HEATED, OUTSIDE, f"{outline}-ledge"), piece
+            return
+        way = self._rows[rows[0]][0]
+        start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
+        shape = shapely.Polygon([(start + s * (end - start), z) for s, z in piece])
+        middle = shape.representative_point()
+        near = sorted((self._rows[n][4].distance(middle), self._rows[n][3].id, n) for n in rows)
+        best = near[0][2]
+        overlapping = [n for n in rows if shapely.intersection(self._rows[n][4], shape).area > SAME]
+        if len(overlapping) <= 1:
+            yield _key_of(self._rows[overlapping[0] if overlapping else best][3]), piece
+            return
+        rest: shapely.Geometry = shape
+        pieces_by: dict[int, list[shapely.Geometry]] = defaultdict(list)
+        for n in overlapping:
+            pieces_by[n].append(shapely.intersection(rest, self._rows[n][4]))
+            rest = shapely.difference(rest, self._rows[n][4])
+        for left in pieces(rest):
+            pieces_by[min(overlapping, key=lambda n: (self._rows[n][4].distance(left.representative_point()), n))].append(left)
+        for n, shapes in pieces_by.items():
+            for polygon in pieces(shapely.union_all(shapes)):
+                ring = orient(polygon).exterior.coords[:-1]
+                yield _key_of(self._rows[n][3]), [((s - start) / (end - start), z) for s, z in ring]
+
+
+def _ends(shape: shapely.Geometry, start: float, end: float) -> tuple[tuple[float, float], tuple[float, float]]:
+    """(lower, upper) heights of a piece of a wall at both its ends."""
+    points = shapely.get_coordinates(shape)
+    low, high = [], []
+    for at in (start, end):
+        nearest = np.abs(points[:, 0] - at).min()
+        here = points[np.abs(points[:, 0] - at) < nearest + NEAR, 1]
+        low.append(float(here.min()))
+        high.append(float(here.max()))
+    return (low[0], low[1]), (high[0], high[1])
+
+
+def _way_of(f: SolidFace) -> Point2:
+    """The direction a wall is walked in with the home on its left."""
+    x = y = 0.0
+    for (ax, ay, az), (bx, by, bz) in zip(f.polygon, f.polygon[1:] + f.polygon[:1], strict=True):
+        x += ay * bz - az * by
+        y += az * bx - ax * bz
+    size = max(hypot(x, y), 1e-12)
+    return -y / size, x / size
