@@ -19,6 +19,7 @@ from shapely.geometry.polygon import orient
 
 from nuthatch.core.plans.arrangement import HEATED, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, folds, line_between, pieces, roof_at
 from nuthatch.core.plans.linework import NEAR, net
+from nuthatch.core.plans.polygons import Polygon, area_vector
 from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
 from nuthatch.core.plans.room_shapes import lowered
 from nuthatch.core.solid.massing import (
@@ -40,6 +41,8 @@ LEDGE = "ledge"
 Bound = tuple[RoofPlane, FaceKey | None]
 FAR = 1e9
 SAME = 1e-6
+TURNED = 2e-2
+"""Ways that differ by less are one: a wall whose ends are a hair off [rad]."""
 
 
 @dataclass(frozen=True)
@@ -222,9 +225,9 @@ class _Inside:
         lines = list({(min(a, b), max(a, b)) for a, b in lines})
         lines += self._inner_folds(reach)
         for t in taken:
-            ring = list(t.polygon.exterior.coords)
-            lines += pairwise(ring)
-            lines += _crossings(t, self._near(t), reach)
+            lines += pairwise(t.polygon.exterior.coords)
+            if self.slopes:
+                lines += _crossings(t, self._near(t), reach)
         cut = net(lines)
         made = [p for p in shapely.get_parts(shapely.polygonize([shapely.LineString(line) for line in cut])) if p.area > 0]
         spots = shapely.point_on_surface(made)
@@ -260,7 +263,7 @@ class _Inside:
         """The planes that end what is inside where something is taken away."""
         found = [b[0] for b in (*taken.lows, *taken.highs)]
         for n, cell in enumerate(self.cells):
-            if cell.polygon.intersects(taken.polygon):
+            if shapely.intersects(cell.polygon, taken.polygon):
                 found += [b for run in self.runs[n] for b in (run.top[0], run.floor[0])]
         return found
 
@@ -286,7 +289,7 @@ class _Inside:
 
     # its faces
 
-    def _lying_faces(self, cells: list[_Cell]) -> Iterable[tuple[FaceKey, tuple[tuple[float, float, float], ...]]]:
+    def _lying_faces(self, cells: list[_Cell]) -> Iterable[tuple[FaceKey, Polygon]]:
         found: dict[tuple[FaceKey, bool, tuple[float, float, float]], list[shapely.Polygon]] = defaultdict(list)
         planes: dict[tuple[float, float, float], RoofPlane] = {}
         for c in cells:
@@ -304,13 +307,15 @@ class _Inside:
             for ring in joined_lying(shapes, planes[name], out):
                 yield label, ring
 
-    def _standing(self, cells: list[_Cell]) -> Iterable[tuple[FaceKey, tuple[tuple[float, float, float], ...]]]:
+    def _standing(self, cells: list[_Cell]) -> Iterable[tuple[FaceKey, Polygon]]:
         own = [rings_of(c.cell) for c in cells]
         edges = {side: n for n, loops in enumerate(own) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
         found: dict[FaceKey, list[Piece]] = defaultdict(list)
         for (p, q), n in edges.items():
             m = edges.get((q, p))
             theirs = cells[m].cell.layers if m is not None else ()
+            if theirs == cells[n].cell.layers:
+                continue
             for layer in cells[n].cell.layers:
                 low, high = (layer.low.at(*p), layer.low.at(*q)), (layer.high.at(*p), layer.high.at(*q))
                 whole = [(0.0, low[0]), (1.0, low[1]), (1.0, high[1]), (0.0, high[0])]
@@ -384,14 +389,17 @@ def _corner(a: _Strip, b: _Strip) -> Iterable[_Taken]:
 def _crossings(taken: _Taken, near: list[RoofPlane], reach: float) -> list[tuple[Point2, Point2]]:
     """Where the planes that bound what is taken away cross those that bound what is inside."""
     found: list[tuple[Point2, Point2]] = []
+    corners = taken.polygon.exterior.coords[:-1]
     planes = list({(p.a, p.b, p.c): p for p in near}.values())
     for n, first in enumerate(planes):
         for second in planes[n + 1 :]:
-            line = line_between(first, second, (), reach)
-            if line is None:
+            over = [first.at(x, y) - second.at(x, y) for x, y in corners]
+            if min(over) > -SAME or max(over) < SAME:
                 continue
-            cut = shapely.intersection(shapely.LineString(line), taken.polygon)
-            found += [(c.coords[0], c.coords[-1]) for c in shapely.get_parts(cut) if c.geom_type == "LineString" and c.length > NEAR]
+            line = line_between(first, second, (), reach)
+            if line is not None:
+                cut = shapely.intersection(shapely.LineString(line), taken.polygon)
+                found += [(c.coords[0], c.coords[-1]) for c in shapely.get_parts(cut) if c.geom_type == "LineString" and c.length > NEAR]
     return found
 
 
@@ -411,24 +419,23 @@ class _Walls:
     """The walls of the outer solid by the planes they stand in, and those they are moved to."""
 
     def __init__(self, faces: list[tuple[SolidFace, float]]) -> None:
-        self._rows: list[tuple[Point2, float, float, SolidFace, shapely.Geometry]] = []
-        for f, t in faces:
-            way = _way_of(f)
-            out = (way[1], -way[0])
-            offset = f.polygon[0][0] * out[0] + f.polygon[0][1] * out[1]
-            shape = shapely.Polygon([(x * way[0] + y * way[1], z) for x, y, z in f.polygon])
-            self._rows.append((way, offset, t, f, shape if shape.is_valid else shapely.make_valid(shape)))
-        self._way = np.array([r[0] for r in self._rows]).reshape(-1, 2)
-        self._offset = np.array([r[1] for r in self._rows])
-        self._thick = np.array([r[2] for r in self._rows])
+        self._rows = [_Wall.of(f, t) for f, t in faces]
+        self._by_way: list[tuple[Point2, list[_Wall]]] = []
+        for row in self._rows:
+            alike = next((rows for way, rows in self._by_way if hypot(way[0] - row.way[0], way[1] - row.way[1]) < 1e-4), None)
+            if alike is None:
+                self._by_way.append((row.way, [row]))
+            else:
+                alike.append(row)
 
-    def _in_plane(self, p: Point2, q: Point2, moved: bool) -> list[int]:
+    def _in_plane(self, p: Point2, q: Point2, moved: bool) -> list[_Wall]:
         long = hypot(q[0] - p[0], q[1] - p[1])
         x, y = (q[0] - p[0]) / long, (q[1] - p[1]) / long
         offset = (p[0] + q[0]) / 2 * y - (p[1] + q[1]) / 2 * x
-        along = np.abs(self._way[:, 0] * y - self._way[:, 1] * x) + (self._way @ (x, y) < 0)
-        far = np.abs(self._offset - (self._thick if moved else 0.0) - offset)
-        found: list[int] = np.flatnonzero((along < 2e-2) & (far < 4 * NEAR)).tolist()
+        found: list[_Wall] = []
+        for way, rows in self._by_way:
+            if hypot(way[0] - x, way[1] - y) < TURNED:
+                found += [r for r in rows if abs(r.offset - (r.thick if moved else 0.0) - offset) < 4 * NEAR]
         return found
 
     def thick_along(
@@ -436,23 +443,21 @@ class _Walls:
     ) -> Iterable[tuple[float, tuple[float, float], tuple[float, float]]]:
         """(thickness, lower ends, upper ends) of the walls along a side between two lines, from below; alike ones are one."""
         rows = self._in_plane(p, q, False)
-        way = ((q[0] - p[0]), (q[1] - p[1]))
-        long = hypot(*way)
-        way = way[0] / long, way[1] / long
-        start = p[0] * way[0] + p[1] * way[1]
-        piece = shapely.Polygon([(start, low[0]), (start + long, low[1]), (start + long, high[1]), (start, high[0])])
-        piece = piece if piece.is_valid else shapely.make_valid(piece)
-        parts = [(float(self._thick[n]), shapely.intersection(piece, self._rows[n][4])) for n in rows]
-        parts = [(t, g) for t, g in parts if g.area > SAME]
-        kinds = sorted({t for t, _ in parts})
-        if len(kinds) <= 1:
-            if kinds:
-                yield kinds[0], low, high
+        if not rows:
             return
-        stretches = sorted(((g.bounds[1], g.bounds[3], t, g) for t, g in parts), key=lambda r: r[0] + r[1])
+        way = rows[0].way
+        start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
+        rows = [r for r in rows if r.overlaps(start, end, min(low), max(high))]
+        if len({r.thick for r in rows}) <= 1:
+            if rows:
+                yield rows[0].thick, low, high
+            return
+        piece = _valid(shapely.Polygon([(start, low[0]), (end, low[1]), (end, high[1]), (start, high[0])]))
+        parts = [(r.thick, shapely.intersection(piece, r.shape)) for r in rows]
+        stretches = sorted(((g.bounds[1], g.bounds[3], t, g) for t, g in parts if g.area > SAME), key=lambda r: r[0] + r[1])
         made: list[tuple[float, tuple[float, float], tuple[float, float]]] = []
         for _, _, t, g in stretches:
-            ends = _ends(g, start, start + long)
+            ends = _ends(g, start, end)
             if made and abs(made[-1][0] - t) < SAME:
                 made[-1] = (t, made[-1][1], ends[1])
             else:
@@ -466,27 +471,65 @@ class _Walls:
         if not rows:
             yield (LEDGE, outline, HEATED, OUTSIDE, f"{outline}-ledge"), piece
             return
-        way = self._rows[rows[0]][0]
+        way = rows[0].way
         start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
-        shape = shapely.Polygon([(start + s * (end - start), z) for s, z in piece])
-        middle = shape.representative_point()
-        near = sorted((self._rows[n][4].distance(middle), self._rows[n][3].id, n) for n in rows)
-        best = near[0][2]
-        overlapping = [n for n in rows if shapely.intersection(self._rows[n][4], shape).area > SAME]
-        if len(overlapping) <= 1:
-            yield _key_of(self._rows[overlapping[0] if overlapping else best][3]), piece
+        ends = [start + s * (end - start) for s, _ in piece]
+        here = [r for r in rows if r.overlaps(min(ends), max(ends), min(z for _, z in piece), max(z for _, z in piece))]
+        if len({r.key for r in here or rows}) == 1:
+            yield (here or rows)[0].key, piece
+            return
+        shape = shapely.Polygon([(s, z) for s, (_, z) in zip(ends, piece, strict=True)])
+        here = [r for r in here if shapely.intersection(r.shape, shape).area > SAME]
+        if len(here) <= 1:
+            yield (here[0] if here else _nearest(rows, shape)).key, piece
             return
         rest: shapely.Geometry = shape
-        pieces_by: dict[int, list[shapely.Geometry]] = defaultdict(list)
-        for n in overlapping:
-            pieces_by[n].append(shapely.intersection(rest, self._rows[n][4]))
-            rest = shapely.difference(rest, self._rows[n][4])
+        told: dict[FaceKey, list[shapely.Geometry]] = defaultdict(list)
+        for r in here:
+            told[r.key].append(shapely.intersection(rest, r.shape))
+            rest = shapely.difference(rest, r.shape)
         for left in pieces(rest):
-            pieces_by[min(overlapping, key=lambda n: (self._rows[n][4].distance(left.representative_point()), n))].append(left)
-        for n, shapes in pieces_by.items():
+            told[_nearest(here, left).key].append(left)
+        for key, shapes in told.items():
             for polygon in pieces(shapely.union_all(shapes)):
-                ring = orient(polygon).exterior.coords[:-1]
-                yield _key_of(self._rows[n][3]), [((s - start) / (end - start), z) for s, z in ring]
+                yield key, [((s - start) / (end - start), z) for s, z in orient(polygon).exterior.coords[:-1]]
+
+
+@dataclass(frozen=True)
+class _Wall:
+    """A wall of the outer solid: the way it is walked with the home on its left, how far to the right of the origin, its thickness; its
+    shape along that way and in height."""
+
+    key: FaceKey
+    way: Point2
+    offset: float
+    thick: float
+    shape: shapely.Geometry
+    bounds: tuple[float, float, float, float]
+
+    @classmethod
+    def of(cls, f: SolidFace, thick: float) -> _Wall:
+        """A face of the outer solid."""
+        x, y, _ = area_vector(f.polygon)
+        size = max(hypot(x, y), 1e-12)
+        way = -y / size, x / size
+        shape = _valid(shapely.Polygon([(x * way[0] + y * way[1], z) for x, y, z in f.polygon]))
+        offset = f.polygon[0][0] * way[1] - f.polygon[0][1] * way[0]
+        return cls(_key_of(f), way, offset, thick, shape, shape.bounds)
+
+    def overlaps(self, start: float, end: float, low: float, high: float) -> bool:
+        """Whether a box along the way and in height shares more than a hair with it."""
+        left, bottom, right, top = self.bounds
+        return min(right, end) - max(left, start) > NEAR and min(top, high) - max(bottom, low) > NEAR
+
+
+def _nearest(rows: list[_Wall], shape: shapely.Geometry) -> _Wall:
+    middle = shape.representative_point()
+    return min(rows, key=lambda r: (r.shape.distance(middle), r.key))
+
+
+def _valid(shape: shapely.Geometry) -> shapely.Geometry:
+    return shape if shape.is_valid else shapely.make_valid(shape)
 
 
 def _ends(shape: shapely.Geometry, start: float, end: float) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -499,13 +542,3 @@ def _ends(shape: shapely.Geometry, start: float, end: float) -> tuple[tuple[floa
         low.append(float(here.min()))
         high.append(float(here.max()))
     return (low[0], low[1]), (high[0], high[1])
-
-
-def _way_of(f: SolidFace) -> Point2:
-    """The direction a wall is walked in with the home on its left."""
-    x = y = 0.0
-    for (ax, ay, az), (bx, by, bz) in zip(f.polygon, f.polygon[1:] + f.polygon[:1], strict=True):
-        x += ay * bz - az * by
-        y += az * bx - ax * bz
-    size = max(hypot(x, y), 1e-12)
-    return -y / size, x / size

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import pairwise
 from math import atan2, degrees
 
 import shapely
@@ -17,6 +18,8 @@ from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
 
 SUNK = 0.5
 """How far a floor may lie above the ground beneath it and still stand on it [m]."""
+SNUG = 1e-9
+"""Heights that differ by less are one [m]."""
 FaceKey = tuple[str, str, str, str, str]
 """(role, layer's outline, its space, beyond, what made it)."""
 
@@ -301,6 +304,8 @@ def joined_standing(rows: list[Piece]) -> Iterable[Polygon]:
 
 def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along: Point2) -> Iterable[Polygon]:
     """Pieces of one upright plane joined."""
+    whole = _in_a_row(rows, p, along) if len(rows) > 1 else None
+    rows = [whole] if whole is not None else rows
     if len(rows) == 1:
         a, b, piece = rows[0]
         alone: Polygon = tuple((a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z) for t, z in piece)
@@ -319,6 +324,27 @@ def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along:
         shapes.append(shapely.Polygon(ring))
     for polygon in pieces(shapely.union_all(_valid(shapes))):
         yield tuple((*_place(s, z, places, p, along), z) for s, z in keyhole(orient(polygon)))
+
+
+def _in_a_row(rows: list[Piece], p: Point2, along: Point2) -> Piece | None:
+    """Pieces that follow each other between two straight lines as one; None where they do not."""
+    if any(sorted(t for t, _ in piece) != [0.0, 0.0, 1.0, 1.0] for _, _, piece in rows):
+        return None
+    found = []
+    for a, b, piece in rows:
+        start, end = ((s[0] - p[0]) * along[0] + (s[1] - p[1]) * along[1] for s in (a, b))
+        at = [sorted(z for t, z in piece if t == end_of) for end_of in (0.0, 1.0)]
+        found.append((start, end, at[0], at[1], a, b))
+    found.sort(key=lambda r: r[0])
+    first, last = found[0], found[-1]
+    long = last[1] - first[0]
+    for before, after in pairwise(found):
+        share = (after[0] - first[0]) / long
+        level = [first[2][k] + share * (last[3][k] - first[2][k]) for k in (0, 1)]
+        joins = before[5] == after[4] and all(abs(z - w) < SNUG for z, w in zip((*before[3], *after[2]), (*level, *level), strict=True))
+        if not joins:
+            return None
+    return first[4], last[5], [(0.0, first[2][0]), (1.0, last[3][0]), (1.0, last[3][1]), (0.0, first[2][1])]
 
 
 def _turn(piece: list[Point2]) -> float:
