@@ -115,7 +115,7 @@ def check(arguments: list[str]) -> int:
     return EXIT[assessment.standing]
 
 
-def _json(data: Any) -> str:
+def _json(data: object) -> str:
     """One line of JSON; what is not printable, or not in the encoding of the output, is written as an escape."""
     text = json.dumps(data, ensure_ascii=not _is_utf8(), allow_nan=False)
     return "".join(c if c.isprintable() else json.dumps(c)[1:-1] for c in text) + "\n"

@@ -181,7 +181,7 @@ def assess(
 def assessed(
     whole: Plan,
     home: Home,
-    climate: Any,
+    climate: object,
     previous: Assessment | None,
     stores: Stores | None,
     wait: bool,

@@ -208,7 +208,7 @@ def carried(chosen: set[str]) -> set[str]:
 
 def _unmeasured(part: Part) -> Any:
     """A part without what was measured in its home and without the files that prove it."""
-    changes: dict[str, Any] = {}
+    changes: dict[str, object] = {}
     for name in type(part).model_fields:
         value = getattr(part, name)
         if isinstance(value, Given):
@@ -257,9 +257,9 @@ def mended(home: Home) -> Home:
     return replace(home, shape=shape, openings=openings, sources=sources, electricity=electricity)
 
 
-def _without_lost(part: Part, builds: set[str]) -> Any:
+def _without_lost(part: Part, builds: set[str]) -> object:
     """A part of the plans, and all below it, without build-ups that are not there."""
-    changed: dict[str, Any] = {}
+    changed: dict[str, object] = {}
     kind: type[Part] = type(part)
     for name, spec in specs(kind).items():
         if spec.refers == "buildups" and getattr(part, name) and getattr(part, name) not in builds:

@@ -275,6 +275,6 @@ def as_csv(rows: list[Row]) -> str:
     return sheet_files.as_csv(table(rows))
 
 
-def as_data(rows: list[Row]) -> list[dict[str, Any]]:
+def as_data(rows: list[Row]) -> list[dict[str, object]]:
     """The table as plain data, SI values."""
     return [{**asdict(r), "sets": list(r.sets), "changed": r.when, "standing": r.standing or "unchecked"} for r in rows]

@@ -272,5 +272,5 @@ class Picture:
     key: str
     title: str
     sketch: Callable[[Any, str], Sketch] | None = None
-    chart: Callable[[Any, float, float, Mapping[str, str]], Any] | None = None
+    chart: Callable[[Any, float, float, Mapping[str, str]], object] | None = None
     size: tuple[float, float] = (7.4, 3.0)

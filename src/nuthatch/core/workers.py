@@ -38,7 +38,7 @@ WARM = ["nuthatch.core.assess", "pvlib.irradiance", "pvlib.solarposition"]
 class Task(NamedTuple):
     """What a worker is to do: a function of a module, what it is handed, the longest it may take [s]."""
 
-    function: Callable[..., Any]
+    function: Callable[..., object]
     arguments: Mapping[str, Any]
     seconds: float = 600.0
 
@@ -78,7 +78,7 @@ class Worker:
             theirs.close()
             self._process, self._pipe = process, ours
 
-    def run(self, task: Task, tell: Callable[[Any], None] | None = None) -> Any:
+    def run(self, task: Task, tell: Callable[[Any], None] | None = None) -> object:
         """The result of a task; what it tells meanwhile goes to `tell`, on this thread. Raises what the task raises, WorkerEnded where its
         process dies or takes too long, Stopped where somebody stopped it."""
         wanted = self._wanted
@@ -97,7 +97,7 @@ class Worker:
                     raise Stopped from None
                 raise WorkerEnded(f"its process ended ({_ending(process)})") from None
 
-    def _answer(self, pipe: Connection, seconds: float, tell: Callable[[Any], None] | None) -> Any:
+    def _answer(self, pipe: Connection, seconds: float, tell: Callable[[object], None] | None) -> object:
         """What comes until the task is done; its time runs from when the process has it."""
         until = time.monotonic() + LONGEST_START
         while True:
@@ -186,7 +186,7 @@ def _serve(pipe: Connection, warm: Callable[[], None] | None, memory: int) -> No
         _send(pipe, _done(pipe, asked, memory))
 
 
-def _done(pipe: Connection, asked: bytes, memory: int) -> tuple[str, Any]:
+def _done(pipe: Connection, asked: bytes, memory: int) -> tuple[str, object]:
     """(kind, content) of the answer to a task."""
     try:
         function, arguments, units = pickle.loads(asked)
@@ -214,7 +214,7 @@ def _portable(error: BaseException) -> BaseException:
     return found
 
 
-def _send(pipe: Connection, thing: Any) -> None:
+def _send(pipe: Connection, thing: object) -> None:
     try:
         data = pickle.dumps(thing, pickle.HIGHEST_PROTOCOL)
     except Exception as problem:  # a result that cannot be sent is an error of ours, told as one
@@ -223,7 +223,7 @@ def _send(pipe: Connection, thing: Any) -> None:
         pipe.send_bytes(data)
 
 
-def worked_off(function: Callable[..., Any], rows: tuple[tuple[str, Mapping[str, Any]], ...]) -> int:
+def worked_off(function: Callable[..., object], rows: tuple[tuple[str, Mapping[str, object]], ...]) -> int:
     """In a worker: one result after another of a slow stage, each told with its key as soon as it is there; and how far the whole is."""
     for n, (key, arguments) in enumerate(rows):
         with _inner(n, len(rows)):
@@ -237,7 +237,7 @@ class Part(NamedTuple):
     """A result that is there before the rest."""
 
     key: str
-    value: Any
+    value: object
 
 
 @contextlib.contextmanager
@@ -247,5 +247,5 @@ def _inner(n: int, of: int) -> Iterator[None]:
         yield
 
 
-def _shifted(outer: Callable[[Any], None], n: int, of: int) -> Callable[[Any], None]:
+def _shifted(outer: Callable[[object], None], n: int, of: int) -> Callable[[object], None]:
     return lambda news: outer((n + news) / of if isinstance(news, int | float) else news)

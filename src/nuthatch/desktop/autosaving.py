@@ -33,7 +33,7 @@ class Keeper(QObject):
         super().__init__()
         self.guard = threading.Lock()
         self.ended = False
-        self.clean_home: Any = session.home
+        self.clean_home: object = session.home
         self.file_hash = file_hash
         self._session, self._changes, self._kept = session, 0, session.home
         self._last, self.turn = 0.0, 0

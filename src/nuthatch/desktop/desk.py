@@ -69,7 +69,7 @@ class Desk(QObject):
     failed = pyqtSignal(str)
     ending = pyqtSignal()
 
-    def __init__(self, root: Any, owner: Owner) -> None:
+    def __init__(self, root: object, owner: Owner) -> None:
         super().__init__()
         self.session = Session(root)
         self._owner = owner
@@ -148,7 +148,7 @@ class Desk(QObject):
             return ""
         return self.apply(SetValue(part=part, field=field, value=given), merge=f"{part}.{field}")
 
-    def choose(self, part: str, field: str, value: Any) -> str:
+    def choose(self, part: str, field: str, value: object) -> str:
         """A choice, flag, reference or text."""
         return self.apply(SetValue(part=part, field=field, value=value))
 
@@ -158,7 +158,7 @@ class Desk(QObject):
         spec = specs(type(now))[field] if now is not None else None
         return self.apply(lambda: self._in_place(desk.typed_text(self.home, part, field, text, self.names(spec) if spec else ())))
 
-    def proof(self, part: str, field: str, **changed: Any) -> str:
+    def proof(self, part: str, field: str, **changed: object) -> str:
         """Basis, source, evidence or files of a value."""
         return self.apply(lambda: desk.proof(self.home, part, field, **changed))
 
@@ -168,7 +168,7 @@ class Desk(QObject):
 
     # rows
 
-    def add(self, listing: Listing, **values: Any) -> tuple[str, str]:
+    def add(self, listing: Listing, **values: object) -> tuple[str, str]:
         """(id of a new part at the end of a list, why it was refused)."""
         return self._inserted(lambda: desk.new_part(self.home, listing, self.faces(), **values))
 

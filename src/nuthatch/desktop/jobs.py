@@ -52,7 +52,7 @@ class _Bridge(QObject):
 
 
 class _Work(QRunnable):
-    def __init__(self, job: Job, work: Callable[[Job], Any], bridge: _Bridge) -> None:
+    def __init__(self, job: Job, work: Callable[[Job], object], bridge: _Bridge) -> None:
         super().__init__()
         self._job, self._work, self._bridge = job, work, bridge
         self._context = contextvars.copy_context()  # the units of the moment the work was asked for
@@ -78,7 +78,7 @@ class Jobs(QObject):
         self._bridge = _Bridge()
         self._bridge.moved.connect(self._moved)
         self._bridge.ended.connect(self._ended)
-        self._calls: dict[Job, tuple[Callable[..., Any] | None, Callable[..., Any] | None, Callable[..., Any] | None]] = {}
+        self._calls: dict[Job, tuple[Callable[..., object] | None, Callable[..., object] | None, Callable[..., object] | None]] = {}
 
     @property
     def running(self) -> int:
@@ -88,10 +88,10 @@ class Jobs(QObject):
     def start(
         self,
         name: str,
-        work: Callable[[Job], Any],
-        done: Callable[[Any], Any] | None = None,
-        failed: Callable[[Exception], Any] | None = None,
-        moved: Callable[[Any], Any] | None = None,
+        work: Callable[[Job], object],
+        done: Callable[[Any], object] | None = None,
+        failed: Callable[[Exception], object] | None = None,
+        moved: Callable[[Any], object] | None = None,
         stop: Callable[[], None] | None = None,
     ) -> Job:
         """Run `work(job)` on a thread; a cancel calls `stop`, which ends what the thread waits for. `done(result)`, `failed(error)`, `moved(progress)` are called on the interface's thread,

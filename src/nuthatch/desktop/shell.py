@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Protocol
 
 from nuthatch.core.library import Starter
 from nuthatch.core.model.home import Home
@@ -44,5 +44,5 @@ class Files(Protocol):
     def new_like(self, other: Home, weather: bytes | None = None) -> None:
         """A new home like another: ask what is carried over."""
 
-    def edit_start(self, office: OfficeFile, keep: Any) -> None:
+    def edit_start(self, office: OfficeFile, keep: object) -> None:
         """Work on the starting values of the office profile as on a home."""

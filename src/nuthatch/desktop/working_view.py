@@ -112,7 +112,7 @@ class WorkingView(QWidget):
         beside.setWidget(holder)
         return beside
 
-    def show_node(self, node: Any, assessment: Assessment | None) -> None:
+    def show_node(self, node: object, assessment: Assessment | None) -> None:
         """Start at a result of an assessment."""
         self._assessment = assessment
         self.trail, self.month = [node], 0
@@ -204,7 +204,7 @@ class WorkingView(QWidget):
         del self.trail[length + 1 :]
         self._render()
 
-    def _show_formula(self, node: Any) -> None:
+    def _show_formula(self, node: object) -> None:
         if not isinstance(node, Known):
             needs = "\n".join(f"It needs {n.text}." for n in node.needs) if isinstance(node, Unknown) else "computing …"
             self.formula.show_lines((), needs)

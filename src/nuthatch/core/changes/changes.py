@@ -30,7 +30,7 @@ class SetValue(_Change):
     op: Literal["set"] = "set"
     part: str
     field: str
-    value: Any = None
+    value: object = None
 
 
 class Insert(_Change):
@@ -88,15 +88,15 @@ def declared(value: float, source: str = "") -> Given:
     return Given(value=value, basis=Basis.DECLARED, source=source)
 
 
-def _rebuilt(part: Part, targets: dict[str, Any], edit: Callable[[Part], Part]) -> Part:
+def _rebuilt(part: Part, targets: dict[str, object], edit: Callable[[Part], Part]) -> Part:
     """The same part where no target is at or below it, else a copy along the paths to the targets."""
     if getattr(part, "id", None) in targets:
         part = edit(part)
-    changed: dict[str, Any] = {}
+    changed: dict[str, object] = {}
     for name in inner_fields(type(part)):
         value = getattr(part, name)
         if isinstance(value, Part):
-            new: Any = _rebuilt(value, targets, edit)
+            new: object = _rebuilt(value, targets, edit)
         elif isinstance(value, tuple) and value and name != "target_sets":
             deep = bool(inner_fields(type(value[0])))  # type: ignore[arg-type]  # a class can always be hashed
             items = [_rebuilt(item, targets, edit) if deep or getattr(item, "id", None) in targets else item for item in value]
@@ -164,8 +164,8 @@ def apply(change: Change, home: Root) -> Root:
 
 def _batch(batch: Batch, home: Root) -> Root:
     """Changes in order; values set one after the other, and parts inserted into one list, go in one pass over the home."""
-    values: dict[str, dict[str, Any]] = {}
-    inserts: list[tuple[int, Any]] = []
+    values: dict[str, dict[str, object]] = {}
+    inserts: list[tuple[int, object]] = []
     place = ("", "")
 
     def settle(root: Root) -> Root:
@@ -193,7 +193,7 @@ def _batch(batch: Batch, home: Root) -> Root:
     return settle(home)
 
 
-def _set_all(values: dict[str, dict[str, Any]], home: Root) -> Root:
+def _set_all(values: dict[str, dict[str, object]], home: Root) -> Root:
     """Fields of several parts set in one pass."""
     left = set(values)
 
@@ -215,7 +215,7 @@ def _set_all(values: dict[str, dict[str, Any]], home: Root) -> Root:
     return made
 
 
-def _insert_all(owner: str, field: str, new: list[tuple[int, Any]], home: Root) -> Root:
+def _insert_all(owner: str, field: str, new: list[tuple[int, object]], home: Root) -> Root:
     """Parts put into one list of their owner, in order."""
     found = False
 

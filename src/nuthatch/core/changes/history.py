@@ -21,7 +21,7 @@ class HistoryStep:
 class Session:
     """Undo and redo without limit. `apply`, `undo`, `redo` return the label of what happened, or None."""
 
-    def __init__(self, home: Any) -> None:
+    def __init__(self, home: object) -> None:
         self.past = [HistoryStep(home, "opened")]
         self.future: list[HistoryStep] = []
         self._saved = home
@@ -90,16 +90,16 @@ class Session:
         self.past.append(step)
         return step.label
 
-    def saved(self, home: Any = None) -> None:
+    def saved(self, home: object = None) -> None:
         """The home, or the one given, is what the file holds."""
         self._saved = self.home if home is None else home
 
-    def put(self, home: Any, label: str) -> None:
+    def put(self, home: object, label: str) -> None:
         """Another home as one step of the history: work restored."""
         self.past.append(HistoryStep(home, label))
         self.future.clear()
 
-    def rests_on(self, home: Any) -> bool:
+    def rests_on(self, home: object) -> bool:
         """Whether the home as it is now came from this one by steps of the history."""
         return any(step.home is home for step in self.past)
 

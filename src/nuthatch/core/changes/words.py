@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from typing import Any
 
 from nuthatch.core.changes.changes import Batch, Change, Insert, Move, Remove
 from nuthatch.core.model.home import Home, find
@@ -16,7 +15,7 @@ def _name(home: Home, part_id: str) -> str:
     return str(getattr(part, "name", "") or part_id.replace("-", " ").capitalize()) if part else part_id
 
 
-def _value_text(part: Part, field: str, value: Any, unit: bool) -> str:
+def _value_text(part: Part, field: str, value: object, unit: bool) -> str:
     spec = specs(type(part)).get(field)
     if isinstance(value, dict):
         value = value.get("value")
@@ -31,7 +30,7 @@ def _value_text(part: Part, field: str, value: Any, unit: bool) -> str:
     return str(getattr(value, "name", value))
 
 
-def _kind(value: Any) -> str:
+def _kind(value: object) -> str:
     """What a part without a name is: “Operating hours”, “Duct”."""
     if isinstance(value, dict):
         return "Part"

@@ -17,7 +17,7 @@ PLAN = (330.0, 330.0)
 """Size of the plan of a storey with its flows, two of them beside each other."""
 
 
-def schedule(a: Assessment) -> dict[str, Any]:
+def schedule(a: Assessment) -> dict[str, object]:
     """The sums of the flows by side, and the plans they are drawn on."""
     rooms = a[FLOWS].rooms
     moved = [r for r in rooms if r.normal is not None]
@@ -39,19 +39,19 @@ def _sum(rooms: list[RoomFlow], role: str) -> str:
     return with_unit(sum(known), "flow")
 
 
-def tests(a: Assessment) -> list[dict[str, Any]]:
+def tests(a: Assessment) -> list[dict[str, object]]:
     """Every air test of the home with what its report shows, the one that counts first."""
     found = []
     for t in sorted(a.home.air_tests, key=lambda t: t.id != a.home.air.test):
         worked = a.all_of(TESTED)[t.id]
         counts = t.id == a.home.air.test
-        made: dict[str, Any] = {"name": t.name, "tested": t.tested, "counts": counts, "lacks": worked.lacks}
+        made: dict[str, object] = {"name": t.name, "tested": t.tested, "counts": counts, "lacks": worked.lacks}
         if worked.result is not None:
             made |= body(worked.test, worked.result, record(t, a.home))
         found.append(made)
     return found
 
 
-def air(a: Assessment) -> dict[str, Any]:
+def air(a: Assessment) -> dict[str, object]:
     """Everything of the air, for the template."""
     return {"schedule": schedule(a), "tests": tests(a)}

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from nuthatch.core.airtest.readings import Measurement
 from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.validity import lines, valid
@@ -20,7 +18,7 @@ VERDICTS = {True: "The test holds.", False: "The test does not hold.", None: "Wh
 MOST_ROWS = 500
 
 
-def body(test: Measurement, result: Result, kept: dict[str, Any] | None = None) -> dict[str, Any]:
+def body(test: Measurement, result: Result, kept: dict[str, object] | None = None) -> dict[str, object]:
     """What report and dossier show of a test."""
     rows = lines(test, result)
     return {
@@ -64,7 +62,7 @@ def _circumstances(test: Measurement) -> list[tuple[str, str]]:
     return [*found, ("Calibrated until", str(test.calibrated_until) if test.calibrated_until else "not given")]
 
 
-def _half(half: SeriesResult) -> dict[str, Any]:
+def _half(half: SeriesResult) -> dict[str, object]:
     fit = half.fit
     low, high = fit.exponent_band
     spread = f" (95 %: {low:.3f} to {high:.3f})" if low == low else " (assumed)" if fit.assumed else ""
@@ -88,7 +86,7 @@ def _half(half: SeriesResult) -> dict[str, Any]:
     }
 
 
-def record(part: model.AirTest | None, home: Home | None) -> dict[str, Any] | None:
+def record(part: model.AirTest | None, home: Home | None) -> dict[str, object] | None:
     """What a test kept in a home holds besides its readings: who, fan and gauge, what was prepared, leaks, zones. None without one."""
     if part is None or home is None:
         return None

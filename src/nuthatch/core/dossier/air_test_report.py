@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import datetime
 from pathlib import Path
-from typing import Any
 
 from nuthatch import __version__
 from nuthatch.core.airtest.readings import Measurement
@@ -23,7 +22,7 @@ def to_html(
     office: Letterhead | None = None,
     date: str = "",
     alone: bool = False,
-    kept: dict[str, Any] | None = None,
+    kept: dict[str, object] | None = None,
 ) -> str:
     """The report as one HTML page. name: of the home; date as ISO text, today's where empty; alone: with the fonts inside; kept: what
     `record` says of a test of a home."""
@@ -32,18 +31,18 @@ def to_html(
     return environment().get_template("air_test.html.j2").render(**body(test, result, kept), **head, date=when, unit=unit_of)
 
 
-def as_page(test: Measurement, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
+def as_page(test: Measurement, result: Result, name: str, office: Letterhead | None, kept: dict[str, object] | None = None) -> bytes:
     """The report as a page that stands alone."""
     return to_html(test, result, name, office, alone=True, kept=kept).encode()
 
 
-def as_pdf(test: Measurement, result: Result, name: str, office: Letterhead | None, kept: dict[str, Any] | None = None) -> bytes:
+def as_pdf(test: Measurement, result: Result, name: str, office: Letterhead | None, kept: dict[str, object] | None = None) -> bytes:
     """The report as PDF."""
     return as_printed(to_html(test, result, name, office, kept=kept))
 
 
 def write(
-    test: Measurement, result: Result, path: Path, name: str = "", office: Letterhead | None = None, kept: dict[str, Any] | None = None
+    test: Measurement, result: Result, path: Path, name: str = "", office: Letterhead | None = None, kept: dict[str, object] | None = None
 ) -> None:
     """Write the report in the form the name asks for. kept: what `record` says. Raises HomeFileError."""
     put(path, writer("air test report", path)(test, result, name, office, kept))

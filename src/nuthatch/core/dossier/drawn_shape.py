@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.solid.stages import BUILT
@@ -11,7 +9,7 @@ from nuthatch.core.views.shape.pictures import ELEVATIONS
 from nuthatch.core.views.shape.spaces import spaces
 
 
-def drawn_shape(a: Assessment) -> dict[str, Any]:
+def drawn_shape(a: Assessment) -> dict[str, object]:
     """For the template; all of it empty where nothing is drawn."""
     plans, built = a.home.shape.plans, a[BUILT]
     if plans is None or built is None or not built.solid.drawn:

@@ -49,7 +49,7 @@ def _day(periodic: Any, decrement: Any, shift: Any, inner: Any) -> str:
     )
 
 
-def _vapour(a: Assessment, build: BuildUp, v: Vapour) -> dict[str, Any]:
+def _vapour(a: Assessment, build: BuildUp, v: Vapour) -> dict[str, object]:
     """The moisture sheet: verdict, f_Rsi, s_d by layer, what is held month by month."""
     use, _ = use_in(a, build)
     needed = a.figures["surface_factor_needed"]

@@ -70,7 +70,7 @@ def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
     return found
 
 
-def _by_basis(home: Home) -> dict[str, list[dict[str, Any]]]:
+def _by_basis(home: Home) -> dict[str, list[dict[str, object]]]:
     """Every value under its basis; values of one part with the same source and evidence stand together."""
     names = {e.id: e.name for e in home.evidence}
     groups: dict[str, dict[tuple[int, str, str], dict[str, Any]]] = {"assumed": {}, "declared": {}, "calculated": {}, "measured": {}}
@@ -88,7 +88,7 @@ def _alike(row: dict[str, Any]) -> Hashable:
     return tuple(row["values"]), row["source"], row["evidence"]
 
 
-def _named_together(group: list[dict[str, Any]]) -> dict[str, Any]:
+def _named_together(group: list[dict[str, Any]]) -> dict[str, object]:
     """Parts with the same values, source and evidence as one row."""
     return {**group[0], "part": names([r["part"] for r in group]), "number": len(group)}
 
@@ -114,7 +114,7 @@ def letterhead(content: OfficeFile) -> Letterhead:
     return Letterhead(office.company, office.address, office.contact, office.author, logo)
 
 
-def _attached(home: Home) -> list[dict[str, Any]]:
+def _attached(home: Home) -> list[dict[str, object]]:
     """Attached files with their size and the values they prove."""
     uses: dict[str, list[str]] = {}
     for _, part, name, given in values(home):
@@ -130,7 +130,7 @@ def size_words(size: int) -> str:
     return f"{size / 1e6:.1f} MB" if size >= 1e6 else f"{max(size / 1e3, 0.1):.1f} kB"
 
 
-def _lists(a: Assessment) -> dict[str, Any]:
+def _lists(a: Assessment) -> dict[str, object]:
     """What the dossier lists: parts, questions, months, values by their basis."""
     return {
         "buildups": buildups(a),
@@ -155,7 +155,7 @@ def _tables(a: Assessment) -> Callable[..., Markup]:
     return table
 
 
-def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[str, Any]:
+def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[str, object]:
     first: dict[str, Any] = {}
     for o in a.home.openings:
         first.setdefault(o.type, o)
@@ -227,14 +227,14 @@ def _as_image(drawn: re.Match[str]) -> str:
     return f'<img class="drawn" alt="" src="data:image/svg+xml;base64,{data}">'
 
 
-def fetcher() -> Any:
+def fetcher() -> object:
     """What the writer of the PDF may read: data inside the page and our own fonts; no other file, no network (ValueError)."""
     from weasyprint.urls import URLFetcher
 
     given = {f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}
 
     class OnlyGiven(URLFetcher):  # type: ignore[misc]  # the package ships no types
-        def fetch(self, url: str, headers: Any = None) -> Any:
+        def fetch(self, url: str, headers: object = None) -> object:
             if url.partition(":")[0].lower() != "data" and url not in given:
                 raise ValueError("a dossier holds everything it shows")
             return super().fetch(url, headers)

@@ -35,16 +35,16 @@ def _balanced(ident: str) -> dict[str, Any]:
     }
 
 
-def _in_the_cold(ident: str) -> dict[str, Any]:
+def _in_the_cold(ident: str) -> dict[str, object]:
     warm = (_duct(f"{ident}.1", "supply air", 3.0), _duct(f"{ident}.2", "extract air", 3.0))
     return {**_balanced(ident), "name": "Unit in the cold loft", "stands": "outside the envelope", "ducts": warm}
 
 
-def _extract(ident: str) -> dict[str, Any]:
+def _extract(ident: str) -> dict[str, object]:
     return {"name": "Extract fan", "moves": "extract only", "power": assumed(0.2), "bypass": False}
 
 
-def _supply(ident: str) -> dict[str, Any]:
+def _supply(ident: str) -> dict[str, object]:
     return {"name": "Supply fan", "moves": "supply only", "power": assumed(0.2), "bypass": False}
 
 

@@ -108,7 +108,7 @@ def typed_text(root: IdentifiedPart, part_id: str, field: str, text: str, names:
 
 
 @refusing
-def proof(root: IdentifiedPart, part_id: str, field: str, **changed: Any) -> Change | None:
+def proof(root: IdentifiedPart, part_id: str, field: str, **changed: object) -> Change | None:
     """Basis, source, evidence or files of a value changed; None where there is no value or nothing changes."""
     given = getattr(find(root, part_id), field, None)
     if not isinstance(given, Given):
@@ -180,7 +180,7 @@ def fresh_ids(root: IdentifiedPart, stem: str, number: int) -> list[str]:
 
 
 @refusing
-def new_part(root: IdentifiedPart, listing: Listing, faces: Names = (), **values: Any) -> Insert:
+def new_part(root: IdentifiedPart, listing: Listing, faces: Names = (), **values: object) -> Insert:
     """A new part at the end of a list, with its starting values."""
     ident = fresh_ids(root, listing.stem, 1)[0]
     fields = {**starting(listing.kind, root, faces), **values, "id": ident}
@@ -289,10 +289,10 @@ def pasted(
     reading = _answers(block, spec, answers or {})
     ids = fresh_ids(root, listing.stem, max(len(block.grid) - len(block.rows), 0))
     start = starting(listing.kind, root, names.get("face", ())) if ids else {}
-    sets: dict[str, dict[str, Any]] = {}
+    sets: dict[str, dict[str, object]] = {}
     inserts: list[Change] = []
     for r, cells in enumerate(block.grid):
-        values: dict[str, Any] = {}
+        values: dict[str, object] = {}
         row = known.get(block.rows[r]) if r < len(block.rows) else None
         for field, cell in zip(block.fields, cells, strict=False):
             if not field:
@@ -332,7 +332,7 @@ def filled(root: IdentifiedPart, listing: Listing, ids: Sequence[str], fields: I
     """The values of the first row put into the rows below it; evidence of what is not changed stays."""
     known = {p.id: p for p in walk_parts(root)}
     source, spec = known[ids[0]], specs(listing.kind)
-    sets: dict[str, dict[str, Any]] = {i: {f: getattr(source, f) for f in fields if f} for i in ids[1:]}
+    sets: dict[str, dict[str, object]] = {i: {f: getattr(source, f) for f in fields if f} for i in ids[1:]}
     label = f"{len(ids) - 1} rows filled down in {label_of(listing)}"
     return Batch(label=label, changes=tuple(_settled(root, spec, sets)))
 

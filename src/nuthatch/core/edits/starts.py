@@ -27,7 +27,7 @@ Names = Sequence[tuple[str, str]]
 """(id, name) of what a reference may name."""
 
 
-def _opening(root: Home, faces: Names) -> dict[str, Any]:
+def _opening(root: Home, faces: Names) -> dict[str, object]:
     shade = Given(value=0.8, source="until horizon and reveal are given")
     last = root.openings[-1].face if root.openings else faces[0][0] if faces else ""
     kind = root.opening_types[0].id if root.opening_types else ""
@@ -73,7 +73,7 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
 }
 
 
-def starting(kind: type[Part], root: IdentifiedPart, faces: Names = ()) -> dict[str, Any]:
+def starting(kind: type[Part], root: IdentifiedPart, faces: Names = ()) -> dict[str, object]:
     """The values a new part of this kind starts with; faces: (id, name) of the shape's faces, walls to outside air first."""
     return STARTS.get(kind, _named(f"New {kind.__name__.lower()}"))(root, faces)
 

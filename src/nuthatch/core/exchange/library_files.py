@@ -179,7 +179,7 @@ def _rows(sheets: dict[str, list[tuple[Any, ...]]], key: str, kind: type[Part], 
             continue
         cells = dict(zip(heads, row, strict=False))
         source = str(cells.get(SOURCE) or "").strip()
-        values: dict[str, Any] = {}
+        values: dict[str, object] = {}
         for head, cell in cells.items():
             spec = known.get(head.lower())
             if spec is None or cell in (None, ""):
@@ -201,7 +201,7 @@ def _rows(sheets: dict[str, list[tuple[Any, ...]]], key: str, kind: type[Part], 
         yield values
 
 
-def _value(spec: FieldSpec, cell: Any, source: str) -> Any:
+def _value(spec: FieldSpec, cell: object, source: str) -> object:
     """A cell as a field's value: a number in the unit of the head, or text as it is typed. Raises BadText or Asked."""
     if spec.is_quantity and isinstance(cell, int | float) and not isinstance(cell, bool):
         value = KINDS[spec.kind].to_stored(float(cell))
@@ -237,9 +237,9 @@ def taken_in(office: Office, library: Library) -> Batch:
     return Batch(label=f"library taken in: {library.said}", changes=tuple(changes))
 
 
-def _renewed(old: Any, new: Any) -> Any:
+def _renewed(old: Any, new: Any) -> object:
     """What a part was with the fields a spreadsheet names; a value that is still the same keeps its basis, source and evidence."""
-    changed: dict[str, Any] = {}
+    changed: dict[str, object] = {}
     for field in new.model_fields_set - {"id"}:
         was, now = getattr(old, field), getattr(new, field)
         if field == "layers":

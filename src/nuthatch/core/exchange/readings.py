@@ -65,7 +65,7 @@ class _Made:
         self._before: list[float] = []
         self._number = 0
 
-    def set(self, key: str, value: Any, where: str) -> None:
+    def set(self, key: str, value: object, where: str) -> None:
         """A line of what holds for the whole test."""
         words = key.strip().lower()
         if words in SETUP:
@@ -88,7 +88,7 @@ class _Made:
             known = ", ".join((*SETUP, *DATES, "method", "flow is", "ring NAME"))
             raise HomeFileError(f"{where}: “{key}” is not known; one of {known}")
 
-    def ring(self, name: str, values: list[Any], where: str) -> None:
+    def ring(self, name: str, values: list[object], where: str) -> None:
         """coefficient, exponent, least and most fan pressure."""
         if len(values) != 4:
             raise HomeFileError(f"{where}: a ring has coefficient [m³/h], exponent, least and most fan pressure [Pa]")
@@ -100,7 +100,7 @@ class _Made:
             )
         self.rings[name] = Ring(name, c, e, low, high)
 
-    def row(self, cells: dict[str, Any], units: dict[str, str], where: str) -> None:
+    def row(self, cells: dict[str, object], units: dict[str, str], where: str) -> None:
         """A reading, or a zero-flow pressure."""
         self._number += 1
         if self._number > MOST_ROWS:
@@ -146,11 +146,11 @@ class _Made:
         return Measurement(series=made, rings=self.rings, **self.setup)
 
 
-def _there(cell: Any) -> bool:
+def _there(cell: object) -> bool:
     return cell is not None and str(cell).strip() != ""
 
 
-def number(cell: Any, kind: str, unit: str, where: str, mark: str = "") -> float:
+def number(cell: object, kind: str, unit: str, where: str, mark: str = "") -> float:
     """A cell as SI (flows m³/h); mark: the decimal mark of its column. Raises HomeFileError with the place."""
     text, mark = str(cell).strip(), "." if isinstance(cell, float) else mark
     value = _plain(text, kind, unit, mark)
@@ -278,7 +278,7 @@ def _from_json(data: bytes) -> Measurement:
         if not isinstance(raw.get(key, kind()), kind):
             raise HomeFileError(f"line {located.line((key,))}: “{key}” is {'an object' if kind is dict else 'a list'}")
 
-    def each(items: Iterable[Any], key: str, take: Callable[[dict[str, Any], str], None]) -> None:
+    def each(items: Iterable[object], key: str, take: Callable[[dict[str, object], str], None]) -> None:
         for n, item in enumerate(items):
             where = f"line {located.line((key, n))}"
             if not isinstance(item, dict):

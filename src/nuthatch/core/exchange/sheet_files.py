@@ -7,7 +7,6 @@ import io
 import json
 from collections.abc import Iterable, Sequence
 from pathlib import Path
-from typing import Any
 
 from markupsafe import Markup
 
@@ -61,7 +60,7 @@ def _plain(text: str | float) -> str | float:
     return f"'{clean}" if text.lstrip(" ")[:1] in _FORMULA else clean
 
 
-def as_data(sheet: Sheet) -> dict[str, Any]:
+def as_data(sheet: Sheet) -> dict[str, object]:
     """A sheet as plain data, SI: its heads with their kinds, its rows with the part each is of."""
     cells = [[{"value": c.value, "kind": c.kind} if isinstance(c, Amount) else c for c in row] for row in sheet.rows]
     rows = [{"id": ident, "cells": row} for ident, row in zip(sheet.ids or ("",) * len(cells), cells, strict=True)]

@@ -48,7 +48,7 @@ def _elements(a: Assessment) -> list[dict[str, Any]]:
     return found
 
 
-def _rooms(a: Assessment) -> list[dict[str, Any]]:
+def _rooms(a: Assessment) -> list[dict[str, object]]:
     """Rooms of drawn plans: floor area, what counts of it, mean clear height, what its air does, what it is warmed to, its flows at normal operation [m³/h]."""
     built = a[BUILT]
     flows = {f.room.id: f for f in a[FLOWS].rooms}
@@ -65,13 +65,13 @@ def _rooms(a: Assessment) -> list[dict[str, Any]]:
     return found
 
 
-def _air_tests(a: Assessment) -> list[dict[str, Any]]:
+def _air_tests(a: Assessment) -> list[dict[str, object]]:
     """The air tests of the home, as worked out with its sizes; null where something is wanted."""
     found = []
     for t in a.home.air_tests:
         worked = a.all_of(TESTED)[t.id]
         r = worked.result
-        row: dict[str, Any] = {"id": t.id, "name": t.name, "tested": t.tested, "counts": t.id == a.home.air.test, "lacks": worked.lacks}
+        row: dict[str, object] = {"id": t.id, "name": t.name, "tested": t.tested, "counts": t.id == a.home.air.test, "lacks": worked.lacks}
         row |= {"q50": r.q50, "n50": r.n50, "q_E50": r.q_e50, "q_F50": r.q_f50, "area_4": r.area_4} if r is not None else {}
         row["validity"] = [{"line": line.name, "holds": line.holds, "says": line.says} for line in worked.lines]
         row["zones"] = [{"id": s.zone.id, "ratio": s.ratio} for s in separations(t)]
@@ -79,17 +79,17 @@ def _air_tests(a: Assessment) -> list[dict[str, Any]]:
     return found
 
 
-def _paths(a: Assessment) -> list[dict[str, Any]]:
+def _paths(a: Assessment) -> list[dict[str, object]]:
     """Every air path: loss [W/K], what it loses in the months with heating [kWh/a]."""
     return [{"id": p.key, "name": p.name, "loss": _value(p.loss), "energy": p.energy, "says": p.says} for p in paths(a)]
 
 
-def _edges(a: Assessment) -> list[dict[str, Any]]:
+def _edges(a: Assessment) -> list[dict[str, object]]:
     """Where faces meet; which family of junction an edge is of is found with the junctions."""
     return [{"id": e.id, "family": e.family or None, "faces": list(e.boundaries), "length": e.length, "angle": e.angle} for e in a[EDGES]]
 
 
-def _targets(assessment: Assessment) -> list[dict[str, Any]]:
+def _targets(assessment: Assessment) -> list[dict[str, object]]:
     """Every target with its ways, in the units shown."""
     return [
         {
@@ -113,7 +113,7 @@ def _targets(assessment: Assessment) -> list[dict[str, Any]]:
     ]
 
 
-def as_data(assessment: Assessment) -> dict[str, Any]:
+def as_data(assessment: Assessment) -> dict[str, object]:
     """Figures in the units shown, months in kWh, targets with their ways, elements, rooms and edges, open questions."""
     return {
         "home": assessment.home.name,

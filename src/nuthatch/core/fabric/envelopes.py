@@ -74,7 +74,7 @@ def envelope(structure: str, period: str, climate: str) -> Envelope:
     return Envelope(structure, period, climate, found, _types(stem, period, data, source))
 
 
-def _recipe(recipes: dict[str, list[Any]], insulation: float) -> list[Any]:
+def _recipe(recipes: dict[str, list[object]], insulation: float) -> list[object]:
     """The layers of a part: those of old where nothing insulates it and they are known, else the usual ones."""
     return recipes["old"] if insulation < SMALLEST and "old" in recipes else recipes["new"]
 

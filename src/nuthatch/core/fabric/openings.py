@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -224,7 +223,7 @@ def transmittance(opening: Opening, kind: OpeningType, tilt: float = 90.0) -> Fi
     if kind.entry == "whole window":
         return u_whole.figure(label, whole=need(kind, "whole_u"))
     glass, frame_u, edge = glass_u(kind, tilt), need(kind, "frame_u"), need(kind, "edge_psi")
-    common: dict[str, Any] = {"size": sizes(opening), "widths": frame(kind)}
+    common: dict[str, object] = {"size": sizes(opening), "widths": frame(kind)}
     if not is_divided(opening):
         return u_window.figure(label, **common, glass=glass, frame=frame_u, edge=edge)
     if (lost := too_many(opening)) is not None:
@@ -262,7 +261,7 @@ def glass(opening: Opening, kind: OpeningType) -> tuple[Node, Node]:
     """(area the solar value applies to, solar value). A SHGC applies to the whole opening, a g to the glass only."""
     label = f"Glass of {opening.name}"
     if kind.entry == "glass and frame":
-        common: dict[str, Any] = {"size": sizes(opening), "widths": frame(kind)}
+        common: dict[str, object] = {"size": sizes(opening), "widths": frame(kind)}
         if (lost := too_many(opening)) is not None:
             return lost, need(kind, "glass_g")
         if is_divided(opening):

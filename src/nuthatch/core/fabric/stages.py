@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal, TypedDict, Unpack
+from typing import Literal, TypedDict, Unpack
 
 import numpy as np
 
@@ -339,7 +339,7 @@ def _sun(opening: Opening, kind: OpeningType, face: Boundary, sun: PlaneSun, cli
     north = Entered("north of the equator", 1.0 if climate.weather.latitude >= 0 else 0.0, "fraction")
     shade = openings.shade_by_month.figure(winter=winter, summer=summer, north=north)
     area, g = openings.glass(opening, kind)
-    common: dict[str, Any] = {"number": openings.number(opening), "area": area, "g": g, "opaque": openings.opaque(kind)}
+    common: dict[str, object] = {"number": openings.number(opening), "area": area, "g": g, "opaque": openings.opaque(kind)}
     on_plane = Entered(
         f"sun on the plane, tilt {face.tilt:.0f}°, looks to {face.azimuth:.0f}°",
         sun.months,

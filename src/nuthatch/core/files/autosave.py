@@ -16,7 +16,6 @@ import time
 import uuid
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
 
 from nuthatch.core.files.disk import PRIVATE, beside, mode_of, private_folder, read_file, why
 from nuthatch.core.files.homefile import HomeFileError, compact, home_from_json, put
@@ -99,7 +98,7 @@ def read_autosave(file: Path) -> Autosave | None:
             return None
         raise HomeFileError(f"{file}: {why(error)}") from None
     home = home_from_json(data)
-    document: dict[str, Any] = json.loads(data)
+    document: dict[str, object] = json.loads(data)
     labels = document.get("labels")
     texts = tuple(str(x)[:300] for x in labels[-1000:]) if isinstance(labels, list) else ()
     said = {k: str(document.get(k, ""))[:n] for k, n in (("path", 4096), ("when", 40), ("session", 64), ("base", 64))}

@@ -114,7 +114,7 @@ def writer(what: str, path: Path) -> Callable[..., Any]:
     for f in of(what):
         if f.writes and path.suffix.lower() in f.suffixes:
             module, _, name = f.writes.partition(":")
-            found: Callable[..., Any] = getattr(import_module(module), name)
+            found: Callable[..., object] = getattr(import_module(module), name)
             return found
     known = [f.suffixes[0] for f in of(what) if f.writes]
     raise HomeFileError(f"{path}: a {what} is written as {', '.join(known[:-1])} or {known[-1]}")

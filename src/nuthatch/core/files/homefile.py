@@ -13,7 +13,6 @@ import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
 
 from pydantic import ValidationError
 
@@ -93,7 +92,7 @@ def home_from_json(data: bytes) -> Home:
     if not isinstance(document, dict) or not isinstance(document.get("home"), dict) or type(document.get("schema")) is not int:
         raise HomeFileError(f"{HOME} must be an object with “schema” (a whole number) and “home” (an object)")
     try:
-        raw: dict[str, Any] = migrate(document["home"], document["schema"])
+        raw: dict[str, object] = migrate(document["home"], document["schema"])
         return Home.model_validate(raw)
     except NewerSchema as error:
         raise HomeFileError(str(error)) from None
@@ -107,7 +106,7 @@ class _Odd(ValueError):
     """JSON that says something twice, or a number that is none."""
 
 
-def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+def _once(pairs: list[tuple[str, object]]) -> dict[str, object]:
     found = dict(pairs)
     if len(found) != len(pairs):
         raise _Odd
@@ -127,7 +126,7 @@ def _no_number(_: str) -> float:
 LONGEST_NUMBER = 300
 
 
-def document_of(data: bytes, name: str) -> Any:
+def document_of(data: bytes, name: str) -> object:
     """JSON as data: every key once, numbers that are numbers. Raises HomeFileError with the line and place of a fault."""
     try:
         return json.loads(data.decode("utf-8"), object_pairs_hook=_once, parse_int=_whole, parse_constant=_no_number)

@@ -14,7 +14,6 @@ import re
 import uuid
 import zipfile
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 
@@ -38,7 +37,7 @@ class ResultStore:
             raise ValueError(f"{key!r} is no digest")
         return self.folder / f"{key}.npz"
 
-    def get(self, key: str) -> Any:
+    def get(self, key: str) -> object:
         """The result of a key, None where there is none that can be read."""
         path = self._path(key)
         try:
@@ -60,7 +59,7 @@ class ResultStore:
             os.utime(path)
         return found
 
-    def put(self, key: str, value: Any) -> None:
+    def put(self, key: str, value: object) -> None:
         """Keep a result whole or not at all."""
         path = self._path(key)
         part = path.with_name(f".{uuid.uuid4().hex}.part")

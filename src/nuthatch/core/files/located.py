@@ -49,7 +49,7 @@ class _Reader:
         match = _SPACE.match(self.text, at)
         return match.end() if match else at
 
-    def value(self, at: int, where: Where) -> tuple[Any, int]:
+    def value(self, at: int, where: Where) -> tuple[object, int]:
         at = self.skip(at)
         self.lines.setdefault(where, self.text.count("\n", 0, at) + 1)
         if len(where) > DEEPEST:
@@ -96,8 +96,8 @@ class _Reader:
             return False, at + 1
         raise self.fault(at, f"“,” or “{close}” was expected, found “{mark or 'the end of the file'}”", where)
 
-    def object(self, at: int, where: Where) -> tuple[dict[str, Any], int]:
-        found: dict[str, Any] = {}
+    def object(self, at: int, where: Where) -> tuple[dict[str, object], int]:
+        found: dict[str, object] = {}
         at = self.skip(at)
         if self.text[at : at + 1] == "}":
             return found, at + 1
@@ -119,7 +119,7 @@ class _Reader:
         return found, at
 
     def array(self, at: int, where: Where) -> tuple[list[Any], int]:
-        found: list[Any] = []
+        found: list[object] = []
         at = self.skip(at)
         if self.text[at : at + 1] == "]":
             return found, at + 1

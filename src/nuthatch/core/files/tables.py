@@ -46,7 +46,7 @@ def _clean(text: str) -> str:
     return kept.encode("utf-8", "replace").decode()
 
 
-def from_workbook(data: bytes, largest: int, rows: int, columns: int) -> dict[str, list[tuple[Any, ...]]]:
+def from_workbook(data: bytes, largest: int, rows: int, columns: int) -> dict[str, list[tuple[object, ...]]]:
     """The cells of every sheet by its name, as many as asked for. Raises HomeFileError.
 
     largest: bytes; a workbook that unpacks to twenty times as much is refused.

@@ -24,10 +24,10 @@ SIZE = 20
 class Identified(Protocol):
     """What tells its content by less than all it holds: a climate by the hash of its file."""
 
-    def content(self) -> tuple[Any, ...]: ...
+    def content(self) -> tuple[object, ...]: ...
 
 
-def digest(*things: Any) -> str:
+def digest(*things: object) -> str:
     """Digest of things by their content. Raises TypeError for what has none: an object that is told by its address."""
     writer = _Writer()
     for thing in things:
@@ -41,9 +41,9 @@ class _Writer:
     def __init__(self) -> None:
         self.hash = hashlib.blake2b(digest_size=SIZE)
         self._seen: dict[int, int] = {}
-        self._held: list[Any] = []
+        self._held: list[object] = []
 
-    def add(self, thing: Any) -> None:
+    def add(self, thing: object) -> None:
         plain = _PLAIN.get(type(thing))
         if plain is not None:
             self._put(type(thing).__name__, plain(thing))

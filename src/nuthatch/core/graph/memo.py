@@ -19,7 +19,7 @@ class Memo:
 
     def __init__(self, room: int = ROOM) -> None:
         self.room, self.used = room, 0
-        self._kept: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+        self._kept: OrderedDict[Hashable, tuple[object, int]] = OrderedDict()
 
     def get(self, key: Hashable) -> Any:
         """What is kept under a key, None where nothing is."""
@@ -29,7 +29,7 @@ class Memo:
         self._kept.move_to_end(key)
         return found[0]
 
-    def put(self, key: Hashable, value: Any, size: int) -> None:
+    def put(self, key: Hashable, value: object, size: int) -> None:
         """Keep a value of about so many bytes; one larger than the room is not kept."""
         old = self._kept.pop(key, None)
         if old is not None:
@@ -49,8 +49,8 @@ class Memo:
 class Disk(Protocol):
     """Where results outlive the program."""
 
-    def get(self, key: str) -> Any: ...
-    def put(self, key: str, value: Any) -> None: ...
+    def get(self, key: str) -> object: ...
+    def put(self, key: str, value: object) -> None: ...
 
 
 class Kept:
@@ -61,7 +61,7 @@ class Kept:
         self.disk = disk
         self._memo, self._lock = Memo(room), Lock()
 
-    def get(self, key: str, on_disk: bool = True) -> Any:
+    def get(self, key: str, on_disk: bool = True) -> object:
         """What is kept under a key, None where nothing is."""
         with self._lock:
             found = self._memo.get(key)
@@ -71,13 +71,13 @@ class Kept:
                 self._take(key, found)
         return found
 
-    def put(self, key: str, value: Any, lasting: bool = True) -> None:
+    def put(self, key: str, value: object, lasting: bool = True) -> None:
         """Keep a result; lasting: on disk too."""
         self._take(key, value)
         if lasting and self.disk is not None:
             self.disk.put(key, value)
 
-    def _take(self, key: str, value: Any) -> None:
+    def _take(self, key: str, value: object) -> None:
         with self._lock:
             self._memo.put(key, value, bytes_of(value))
 
@@ -86,7 +86,7 @@ IN_MEMORY = Kept()
 """Where slow results are kept when nobody says where: in memory, for the whole program."""
 
 
-def bytes_of(value: Any) -> int:
+def bytes_of(value: object) -> int:
     """About how many bytes a result holds by itself: its arrays, and a flat sum for its objects."""
     if isinstance(value, np.ndarray):
         return int(value.nbytes) + 100

@@ -25,7 +25,7 @@ class Plan:
     paths: dict[str, dict[str, tuple[str, ...]]] = field(default_factory=dict)
     publishing: tuple[str, ...] = ()
 
-    def changed(self, old: Any, new: Any) -> set[str]:
+    def changed(self, old: object, new: object) -> set[str]:
         """Names of the stages that read a path whose value differs between two homes."""
         found: set[str] = set()
         for top, below in self.paths.items():
@@ -37,7 +37,7 @@ class Plan:
         return found
 
 
-def resolve(home: Any, path: str) -> Any:
+def resolve(home: object, path: str) -> Any:
     """The value at a path, None where a part on the way is absent."""
     value = home
     for name in _names(path):

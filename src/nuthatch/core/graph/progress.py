@@ -7,10 +7,10 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Any
 
-_LISTENER: ContextVar[Callable[[Any], None] | None] = ContextVar("listener", default=None)
+_LISTENER: ContextVar[Callable[[object], None] | None] = ContextVar("listener", default=None)
 
 
-def tell(news: Any) -> None:
+def tell(news: object) -> None:
     """Say how far the work is: a share of 1, or a part of the result."""
     listening()(news)
 

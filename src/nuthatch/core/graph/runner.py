@@ -29,14 +29,14 @@ class Pending:
 
     key: str
     stage: Stage
-    arguments: Mapping[str, Any]
+    arguments: Mapping[str, object]
     since: float
 
     @property
     def name(self) -> str:
         return self.stage.name
 
-    def work(self) -> Any:
+    def work(self) -> object:
         """Its result, worked out here."""
         return self.stage.function(**self.arguments)
 
@@ -45,10 +45,10 @@ class Pending:
 class State:
     """What is known of one home: results by name, the reads they were made from, what is still pending, what ran."""
 
-    home: Any
+    home: object
     climate: Any
     values: dict[str, Any]
-    reads: dict[str, Any]
+    reads: dict[str, object]
     pending: tuple[Pending, ...]
     ran: tuple[str, ...]
     stores: Stores = field(repr=False)
@@ -66,14 +66,14 @@ class Stores:
     slow: Kept = IN_MEMORY
 
 
-Beside = dict[str, tuple[Any, Any]]
+Beside = dict[str, tuple[object, object]]
 """Results by name with what they were made from: what several runs over like homes share."""
 
 
 def run(
     plan: Plan,
-    home: Any,
-    climate: Any,
+    home: object,
+    climate: object,
     previous: State | None = None,
     stores: Stores | None = None,
     wait: bool = True,
@@ -98,7 +98,7 @@ class _Run:
     """One run over the plan."""
 
     def __init__(
-        self, plan: Plan, home: Any, climate: Any, previous: State | None, stores: Stores, wait: bool, beside: Beside | None
+        self, plan: Plan, home: object, climate: object, previous: State | None, stores: Stores, wait: bool, beside: Beside | None
     ) -> None:
         self.plan, self.home, self.climate, self.previous, self.stores, self.wait = plan, home, climate, previous, stores, wait
         self.values: dict[str, Any] = dict(previous.values) if previous else {}
@@ -108,8 +108,8 @@ class _Run:
         self.beside = beside
         self._waited = {p.key: p.since for p in previous.pending} if previous else {}
         self._waits = {p.name for p in previous.pending} if previous else set()
-        self._by_id: dict[str, dict[str, Any]] = {}
-        self._naming: dict[tuple[str, str], dict[str, tuple[Any, ...]]] = {}
+        self._by_id: dict[str, dict[str, object]] = {}
+        self._naming: dict[tuple[str, str], dict[str, tuple[object, ...]]] = {}
 
     def state(self) -> State:
         before = self.previous
@@ -129,19 +129,19 @@ class _Run:
                 due.update(self.plan.readers.get(stage.name, ()))
         return State(self.home, self.climate, self.values, self.reads, tuple(self.pending), tuple(self.ran), self.stores)
 
-    def _once(self, stage: Stage) -> Any:
+    def _once(self, stage: Stage) -> object:
         reads = tuple([self._read(r, None) for r in stage.reads.values()])
         if self._unchanged(stage, self.reads.get(stage.name), reads):
             return self.values[stage.name]
         self.reads[stage.name] = reads
         return self._result(stage, stage.name, None, reads)
 
-    def _each(self, stage: Stage) -> dict[str, Any]:
+    def _each(self, stage: Stage) -> dict[str, object]:
         assert stage.each is not None
         items = self._read(stage.each, None)
         old_reads, old = self.reads.get(stage.name, {}), self.values.get(stage.name, {})
-        reads: dict[str, Any] = {}
-        made: dict[str, Any] = {}
+        reads: dict[str, object] = {}
+        made: dict[str, object] = {}
         shared = [None if isinstance(r, OF_THE_ITEM) or r is ITEM else self._read(r, None) for r in stage.reads.values()]
         own = [(i, r) for i, r in enumerate(stage.reads.values()) if isinstance(r, OF_THE_ITEM) or r is ITEM]
         kept = self._as_before(shared, {i for i, _ in own}, next(iter(old_reads.values()), None))
@@ -159,7 +159,7 @@ class _Run:
         return made
 
     @staticmethod
-    def _as_before(shared: list[Any], own: set[int], old: tuple[Any, ...] | None) -> bool:
+    def _as_before(shared: list[object], own: set[int], old: tuple[object, ...] | None) -> bool:
         """Whether what all items of a list read is as last time, compared once for all of them; what is equal becomes the very same."""
         if old is None:
             return True
@@ -170,11 +170,11 @@ class _Run:
                 shared[i] = old[i]
         return True
 
-    def _unchanged(self, stage: Stage, old: Any, new: tuple[Any, ...]) -> bool:
+    def _unchanged(self, stage: Stage, old: object, new: tuple[object, ...]) -> bool:
         """Whether the reads are those of last time, and the last time gave a result."""
         return old is not None and same(old, new) and stage.name not in self._waits
 
-    def _result(self, stage: Stage, name: str, item: Any, reads: tuple[Any, ...]) -> Any:
+    def _result(self, stage: Stage, name: str, item: object, reads: tuple[object, ...]) -> object:
         if self.beside is not None:
             known = self.beside.get(name)
             if known is not None and same(known[0], reads):
@@ -184,7 +184,7 @@ class _Run:
             return made
         return self._worked_out(stage, name, item, reads)
 
-    def _worked_out(self, stage: Stage, name: str, item: Any, reads: tuple[Any, ...]) -> Any:
+    def _worked_out(self, stage: Stage, name: str, item: object, reads: tuple[object, ...]) -> object:
         arguments = {key: self._argument(r, v, item) for (key, r), v in zip(stage.reads.items(), reads, strict=True)}
         if stage.kept:
             return self._kept(stage, name, arguments, reads)
@@ -203,7 +203,7 @@ class _Run:
         assert stage.waiting is not None
         return stage.waiting(pending.since)
 
-    def _kept(self, stage: Stage, name: str, arguments: dict[str, Any], reads: tuple[Any, ...]) -> Any:
+    def _kept(self, stage: Stage, name: str, arguments: dict[str, object], reads: tuple[object, ...]) -> object:
         """A result found by the content of what it is made from, or made and kept."""
         key = key_of(stage, reads)
         found = self.stores.slow.get(key, on_disk=False)
@@ -213,32 +213,32 @@ class _Run:
             self.stores.slow.put(key, found, lasting=False)
         return found
 
-    def _read(self, read: Read, item: Any) -> Any:
+    def _read(self, read: Read, item: object) -> Any:
         """What a read gives, raw: compared by value with last time."""
         return _READING[type(read)](self, read, item)
 
-    def _special(self, read: Special, item: Any) -> Any:
+    def _special(self, read: Special, item: object) -> object:
         if read is ITEM:
             return item
         return self.climate if read.what == "climate" else published(self.plan, self.values, "figures")
 
-    def _named(self, read: Named, item: Any) -> Any:
+    def _named(self, read: Named, item: object) -> Any:
         """The part of a list by the id an attribute of the item gives."""
         if read.path not in self._by_id:
             self._by_id[read.path] = {p.id: p for p in resolve(self.home, read.path)}
         return self._by_id[read.path].get(getattr(item, read.attribute))
 
-    def _those(self, read: Those, item: Any) -> tuple[Any, ...]:
+    def _those(self, read: Those, item: Any) -> tuple[object, ...]:
         """The parts of a list one of whose fields names the item."""
         key = (read.path, read.attribute)
         if key not in self._naming:
-            found: dict[str, list[Any]] = {}
+            found: dict[str, list[object]] = {}
             for part in resolve(self.home, read.path):
                 found.setdefault(getattr(part, read.attribute), []).append(part)
             self._naming[key] = {k: tuple(v) for k, v in found.items()}
         return self._naming[key].get(item.id, ())
 
-    def _argument(self, read: Read, value: Any, item: Any) -> Any:
+    def _argument(self, read: Read, value: object, item: object) -> object:
         """A read as the stage's function takes it: a quantity as the leaf of a working."""
         if type(read) is HomeRead and read.leaf:
             part, name = holder(self.home, read.path)
@@ -252,7 +252,7 @@ class _Run:
 OF_THE_ITEM = (Member, Named, Those)
 """Reads that differ from part to part in an `each` stage, as the part itself does."""
 
-_READING: dict[type[Read], Callable[[_Run, Any, Any], Any]] = {
+_READING: dict[type[Read], Callable[[_Run, Any, object], object]] = {
     Slot: lambda run, read, _: run.values.get(read.name),
     Family: lambda run, read, _: run.values.get(read.name),
     HomeRead: lambda run, read, _: resolve(run.home, read.path),
@@ -263,9 +263,9 @@ _READING: dict[type[Read], Callable[[_Run, Any, Any], Any]] = {
 }
 
 
-def published(plan: Plan, values: dict[str, Any], which: str) -> dict[str, Any]:
+def published(plan: Plan, values: dict[str, object], which: str) -> dict[str, Any]:
     """The published results by key, as far as they are there: `figures` or `months`."""
-    found: dict[str, Any] = {}
+    found: dict[str, object] = {}
     for stage in plan.declared:
         if isinstance(stage.gives, Slot) and stage.name in values:
             for key, attribute in getattr(stage.gives, which).items():
@@ -274,19 +274,19 @@ def published(plan: Plan, values: dict[str, Any], which: str) -> dict[str, Any]:
     return found
 
 
-def slots(plan: Plan, wanted: Callable[[Slot[Any]], bool]) -> Iterator[Slot[Any]]:
+def slots(plan: Plan, wanted: Callable[[Slot[object]], bool]) -> Iterator[Slot[Any]]:
     """The slots of a plan that are wanted, in order."""
     return (s.gives for s in plan.declared if isinstance(s.gives, Slot) and wanted(s.gives))
 
 
-def key_of(stage: Stage, reads: tuple[Any, ...]) -> str:
+def key_of(stage: Stage, reads: tuple[object, ...]) -> str:
     """The digest of all that makes a slow result: the stage, its code, what it reads."""
     module = sys.modules.get(stage.function.__module__)
     code = code_of(module.__file__) if module is not None and module.__file__ else ""
     return digest(stage.name, code, stage.function, reads)
 
 
-def waited_for(pending: Pending, kept: Kept) -> Any:
+def waited_for(pending: Pending, kept: Kept) -> object:
     """A slow result worked out here and kept; one that fails is said, and kept as what it is until its reads differ."""
     try:
         value, lasting = pending.work(), True
@@ -297,7 +297,7 @@ def waited_for(pending: Pending, kept: Kept) -> Any:
     return value
 
 
-def no_result(pending: Pending, reason: str) -> Any:
+def no_result(pending: Pending, reason: str) -> object:
     """What stands for a slow result that there is none of, and why."""
     assert pending.stage.failed is not None
     return pending.stage.failed(f"a calculation that ends: {pending.name} did not ({reason})")

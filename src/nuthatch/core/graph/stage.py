@@ -54,7 +54,7 @@ class Member(Read):
     """One member of a family; `by` gives its id from the item."""
 
     family: str
-    by: Callable[[Any], str]
+    by: Callable[[object], str]
 
 
 @dataclass(frozen=True)
@@ -117,14 +117,14 @@ class Stage:
     place meanwhile; `failed`, what does where it ended without a result; `seconds`, the longest it may take. `kept`: its result is
     found again by the content of what it reads, for any home."""
 
-    gives: Slot[Any] | Family[Any]
-    function: Callable[..., Any]
+    gives: Slot[object] | Family[object]
+    function: Callable[..., object]
     reads: Mapping[str, Read]
     each: Read | None = None
     slow: bool = False
     at_hand: Callable[..., bool] | None = None
-    waiting: Callable[[float], Any] | None = None
-    failed: Callable[[str], Any] | None = None
+    waiting: Callable[[float], object] | None = None
+    failed: Callable[[str], object] | None = None
     seconds: float = LONGEST
     kept: bool = False
 
@@ -139,7 +139,7 @@ class Stage:
         return f"{self.function.__module__}, line {code.co_firstlineno}" if code is not None else str(self.function.__module__)
 
 
-def _unknown_of(waiting: Callable[[float], Any]) -> Callable[[str], Unknown]:
+def _unknown_of(waiting: Callable[[float], object]) -> Callable[[str], Unknown]:
     """What says why there is no result, in the words of what stands in its place while it is waited for."""
 
     def made(reason: str) -> Unknown:
@@ -154,19 +154,19 @@ class Stages(list[Stage]):
 
     def stage(
         self, gives: Slot[Any] | Family[Any], /, each: Read | None = None, **reads: Read
-    ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    ) -> Callable[[Callable[..., object]], Callable[..., object]]:
         """Declare a function as a stage."""
 
-        def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
+        def wrap(function: Callable[..., object]) -> Callable[..., Any]:
             self.append(Stage(gives, function, reads, each))
             return function
 
         return wrap
 
-    def kept(self, gives: Slot[Any], /, **reads: Read) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    def kept(self, gives: Slot[Any], /, **reads: Read) -> Callable[[Callable[..., object]], Callable[..., object]]:
         """Declare a function as a stage whose result is kept by the content of what it reads: geometry that many homes share."""
 
-        def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
+        def wrap(function: Callable[..., object]) -> Callable[..., object]:
             self.append(Stage(gives, function, reads, kept=True))
             return function
 
@@ -174,20 +174,20 @@ class Stages(list[Stage]):
 
     def slow(
         self,
-        gives: Slot[Any] | Family[Any],
+        gives: Slot[object] | Family[Any],
         /,
-        waiting: Callable[[float], Any],
+        waiting: Callable[[float], object],
         each: Read | None = None,
         at_hand: Callable[..., bool] | None = None,
-        failed: Callable[[str], Any] | None = None,
+        failed: Callable[[str], object] | None = None,
         seconds: float = LONGEST,
         **reads: Read,
-    ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    ) -> Callable[[Callable[..., object]], Callable[..., object]]:
         """Declare a slow stage: it runs in another process, so that its function must be one of a module. `waiting(since)` is what stands
         in its place meanwhile, `failed(reason)` what does where it ended without a result; by default an Unknown with the words of what
         is waited for."""
 
-        def wrap(function: Callable[..., Any]) -> Callable[..., Any]:
+        def wrap(function: Callable[..., object]) -> Callable[..., object]:
             self.append(Stage(gives, function, reads, each, True, at_hand, waiting, failed or _unknown_of(waiting), seconds))
             return function
 

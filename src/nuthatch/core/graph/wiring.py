@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
 from functools import lru_cache
 from operator import attrgetter
-from typing import Any, get_args, get_type_hints
+from typing import get_args, get_type_hints
 
 from nuthatch.core.graph.stage import ITEM, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
 from nuthatch.core.model.home import Home
@@ -54,7 +54,7 @@ def _arguments(stage: Stage) -> Iterator[str]:
             yield f"its function takes “{name}”, which is not read"
 
 
-def _typed_dict(function: Any, annotation: str) -> tuple[str, ...] | None:
+def _typed_dict(function: object, annotation: str) -> tuple[str, ...] | None:
     """The names of `**reads: Unpack[Names]`, None where they are not told."""
     name = annotation.removeprefix("Unpack[").removesuffix("]")
     found = getattr(sys.modules[function.__module__], name, None)
@@ -81,7 +81,7 @@ def _read(stage: Stage, read: Read) -> Iterator[str]:
         yield f"“{read.what}” is nothing special"
 
 
-def _plain(by: Any) -> str:
+def _plain(by: object) -> str:
     """The attribute an `attrgetter` gets; '' for a function."""
     return str(by.__reduce__()[1][0]) if isinstance(by, attrgetter) else ""
 
@@ -102,7 +102,7 @@ def lead(path: str) -> tuple[str, tuple[type[Part], ...]]:
     return "", kinds
 
 
-def _parts(annotation: Any) -> Iterator[type[Part]]:
+def _parts(annotation: object) -> Iterator[type[Part]]:
     if isinstance(annotation, type) and issubclass(annotation, Part):
         yield annotation
     for inner in get_args(annotation):
@@ -119,7 +119,7 @@ def _published(stage: Stage) -> Iterator[str]:
             yield f"publishes “{name}”, which is no attribute of what it gives"
 
 
-def _returned(function: Any) -> list[set[str]]:
+def _returned(function: object) -> list[set[str]]:
     """The attributes of the dataclasses a function may return; none where it does not say."""
     try:
         said = get_type_hints(function).get("return")

@@ -12,15 +12,15 @@ class NewerSchema(ValueError):
     """The file was written by a newer Nuthatch."""
 
 
-Migration = Callable[[dict[str, Any]], dict[str, Any]]
+Migration = Callable[[dict[str, object]], dict[str, object]]
 
 
-def _dicts(rows: Any) -> list[dict[str, Any]]:
+def _dicts(rows: object) -> list[dict[str, object]]:
     """The objects of a list as it stands in a file, where anything may stand; what is none is left for the model to refuse."""
     return [r for r in rows if isinstance(r, dict)] if isinstance(rows, list) else []
 
 
-def _cases(raw: dict[str, Any]) -> dict[str, Any]:
+def _cases(raw: dict[str, object]) -> dict[str, object]:
     """1 → 2: a limit by zone becomes cases, one for each limit."""
     for chosen in _dicts(raw.get("target_sets")):
         for target in _dicts(chosen.get("targets")):
@@ -41,7 +41,7 @@ def _cases(raw: dict[str, Any]) -> dict[str, Any]:
 _KINDS = {"electric": "electricity", "gas": "gas", "oil": "oil", "wood": "wood", "pellet": "wood", "district": "district heat"}
 
 
-def _carriers(raw: dict[str, Any]) -> dict[str, Any]:
+def _carriers(raw: dict[str, object]) -> dict[str, object]:
     """2 → 3: a carrier says of what kind it is; its id and name told it before."""
     for carrier in _dicts(raw.get("carriers")):
         said = f"{carrier.get('id', '')} {carrier.get('name', '')}".lower()
@@ -49,7 +49,7 @@ def _carriers(raw: dict[str, Any]) -> dict[str, Any]:
     return raw
 
 
-def _sides(raw: dict[str, Any]) -> dict[str, Any]:
+def _sides(raw: dict[str, object]) -> dict[str, object]:
     """4 → 5: an opening says of each side what it is against; before, how many upright ones were joined to another opening."""
     for opening in _dicts(raw.get("openings")):
         joined = opening.pop("joined_sides", None)
@@ -61,7 +61,7 @@ def _sides(raw: dict[str, Any]) -> dict[str, Any]:
     return raw
 
 
-def _units(raw: dict[str, Any]) -> dict[str, Any]:
+def _units(raw: dict[str, object]) -> dict[str, object]:
     """5 → 6: several ventilation units; the ducts one by one instead of the length of both cold ones together."""
     air = raw.get("air")
     if not isinstance(air, dict) or "unit" not in air:
@@ -83,7 +83,7 @@ def _units(raw: dict[str, Any]) -> dict[str, Any]:
 MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers, 4: _sides, 5: _units}
 
 
-def migrate(raw: dict[str, Any], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:
+def migrate(raw: dict[str, object], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:
     """The raw home brought to the current version. Raises NewerSchema, or ValueError for a version never published."""
     steps = MIGRATIONS if migrations is None else migrations
     if version > current:

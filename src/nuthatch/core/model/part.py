@@ -143,7 +143,7 @@ def inner_fields(cls: Any) -> tuple[str, ...]:
     return tuple(name for name, info in cls.model_fields.items() if _holds_parts(info.annotation))
 
 
-def _holds_parts(annotation: Any) -> bool:
+def _holds_parts(annotation: object) -> bool:
     if isinstance(annotation, type) and issubclass(annotation, Part):
         return "id" in annotation.model_fields  # plain rows, such as those of a long log, are never looked for one by one
     return any(_holds_parts(a) for a in get_args(annotation))
@@ -174,7 +174,7 @@ class IdentifiedPart(Part):
 P = TypeVar("P", bound=Part)
 
 
-def replace(part: P, **changes: Any) -> P:
+def replace(part: P, **changes: object) -> P:
     """A validated copy with some fields changed; untouched fields stay the very same objects."""
     kept = {name: getattr(part, name) for name in type(part).model_fields if name not in changes}
     new = type(part)(**kept, **changes)
@@ -186,7 +186,7 @@ def kinds_below(kind: type[Part]) -> tuple[type[Part], ...]:
     """A kind of part and every kind its fields may hold, each once, in the order of the fields."""
     found: dict[type[Part], None] = {}
 
-    def visit(annotation: Any) -> None:
+    def visit(annotation: object) -> None:
         for inner in get_args(annotation):
             visit(inner)
         if isinstance(annotation, type) and issubclass(annotation, Part) and annotation not in found:

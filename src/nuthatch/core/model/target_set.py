@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, Self
+from typing import Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
@@ -83,7 +83,7 @@ class TargetSet(IdentifiedPart):
 
     @field_validator("ua_table", mode="before")
     @classmethod
-    def _u_values(cls, table: Any) -> Any:
+    def _u_values(cls, table: object) -> object:
         for row in table.values() if isinstance(table, dict) else ():
             for column, value in row.items() if isinstance(row, dict) else ():
                 if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= LARGEST_U:

@@ -34,7 +34,7 @@ class Calculation:
     closed: bool = True
     least: float | None = None
 
-    def __call__(self, *args: Any, **kwargs: Any) -> Any:
+    def __call__(self, *args: object, **kwargs: object) -> object:
         return self.function(*args, **kwargs)
 
     @property
@@ -42,12 +42,12 @@ class Calculation:
         """Where its function is declared: “nuthatch.core.energy.balance:losses”."""
         return f"{self.function.__module__}:{self.function.__qualname__}"
 
-    def described(self) -> dict[str, Any]:
+    def described(self) -> dict[str, object]:
         """It as plain data: what `calculation_of` finds it again by, in another process or another day."""
         plain = {"label": self.label, "kind": self.kind, "formula": self.formula, "clause": self.clause}
         return {"name": self.name, **plain, "symbols": self.symbols, "closed": self.closed, "least": self.least}
 
-    def __reduce__(self) -> tuple[Any, ...]:
+    def __reduce__(self) -> tuple[object, ...]:
         return calculation_of, (self.described(),)
 
     def figure(self, label: str = "", /, **inputs: Any) -> Figure:
@@ -58,7 +58,7 @@ class Calculation:
         """The same for a function whose value is a table with named axes."""
         return self._worked_out(label or self.label, axes, inputs)
 
-    def _worked_out(self, title: str, axes: tuple[Axis, ...] | None, inputs: dict[str, Any]) -> Figure:
+    def _worked_out(self, title: str, axes: tuple[Axis, ...] | None, inputs: dict[str, object]) -> Figure:
         values = {}
         for name, node in inputs.items():
             value = values[name] = raw(node)
@@ -79,7 +79,7 @@ class Calculation:
             return Unknown(title, self.kind, (_impossible(title, inputs),))
         return Known(title, value, self, inputs, axes_of(value, axes))
 
-    def _not_there(self, title: str, inputs: dict[str, Any]) -> Unknown | Computing:
+    def _not_there(self, title: str, inputs: dict[str, object]) -> Unknown | Computing:
         """What is missing first; where only something is waited for, what has been waited for longest."""
         nodes = list(_flat(inputs.values()))
         needs = dict.fromkeys(need for node in nodes if isinstance(node, Unknown) for need in node.needs)
@@ -89,7 +89,7 @@ class Calculation:
         return Computing(title, self.kind, waits.since, waits.of)
 
 
-def _impossible(title: str, inputs: dict[str, Any]) -> Need:
+def _impossible(title: str, inputs: dict[str, object]) -> Need:
     """What is needed where a value came out that cannot be: the entry that is below zero itself, or else the first one."""
     entries = [leaf for leaf in leaves(tuple(inputs.values())) if leaf.part]
     numbers = [(leaf.value, leaf) for leaf in entries if isinstance(leaf.value, float) and leaf.value < 0]
@@ -129,10 +129,10 @@ def calculation_of(described: Mapping[str, Any]) -> Calculation:
 
 def calculation(
     label: str, kind: str, formula: str, clause: str, /, *, closed: bool = True, least: float | None = None, **inputs: str
-) -> Callable[[Callable[..., Any]], Calculation]:
+) -> Callable[[Callable[..., object]], Calculation]:
     """Declare a function as a calculation people may question; `inputs` maps parameters to "symbol: kind"."""
 
-    def wrap(function: Callable[..., Any]) -> Calculation:
+    def wrap(function: Callable[..., object]) -> Calculation:
         unknown = set(inputs) - set(inspect.signature(function).parameters)
         if unknown:
             raise TypeError(f"{function.__name__} has no parameter {sorted(unknown)}")
@@ -150,7 +150,7 @@ def calculation(
 
 
 @calculation("Sum", "fraction", "S = Σ(part)", "arithmetic", terms="part: fraction")
-def _sum(terms: tuple[Any, ...]) -> Any:
+def _sum(terms: tuple[Any, ...]) -> object:
     """Σ of floats or of months; 0 for an empty sum."""
     return sum(terms) if terms else 0.0
 

@@ -116,7 +116,7 @@ class Declared(Protocol):
     @property
     def clause(self) -> str: ...
     @property
-    def function(self) -> Callable[..., Any]: ...
+    def function(self) -> Callable[..., object]: ...
     @property
     def symbols(self) -> dict[str, tuple[str, str]]: ...
 
@@ -159,7 +159,7 @@ Figure = Known | Unknown | Computing
 Node = Known | Entered | Unknown | Computing
 
 
-def raw(node: Any) -> Any:
+def raw(node: Any) -> object:
     """The value of a node, or of a tuple of nodes; None where it, or one of them, is not there."""
     if not isinstance(node, tuple):
         return node.value
@@ -199,7 +199,7 @@ def walk(node: Any) -> Iterator[Node]:
                 queue.extend(item.inputs.values())
 
 
-def leaves(node: Any) -> Iterator[Entered]:
+def leaves(node: object) -> Iterator[Entered]:
     """Entered leaves of a working."""
     return (n for n in walk(node) if isinstance(n, Entered))
 

@@ -256,7 +256,7 @@ def put_in(known: Known, at: int = 0) -> tuple[str, ...]:
     """
     lines = lines_of(known.calc.formula)
     where = dict(lines[1:])
-    parts: dict[str, Any] = {}
+    parts: dict[str, object] = {}
     for parameter, node in known.inputs.items():
         text = known.calc.symbols.get(parameter, (parameter, ""))[0]
         names = text.split(", ")
@@ -325,7 +325,7 @@ class _Numbers:
         self.by_month = False
         return rf"\left({' + '.join(terms) or '0'} {more}\right)"
 
-    def _uses(self, tree: Tree, node: Any) -> bool:
+    def _uses(self, tree: Tree, node: object) -> bool:
         if isinstance(tree, Name):
             return self.parts.get(tree.text) is node
         if isinstance(tree, Pair):

@@ -19,14 +19,14 @@ class NotPlain(ValueError):
     """A result that cannot be kept as plain data, or data that is none of a result."""
 
 
-def to_plain(value: Any) -> tuple[Any, list[np.ndarray]]:
+def to_plain(value: object) -> tuple[object, list[np.ndarray]]:
     """(JSON data, arrays) of a result. Raises NotPlain."""
     arrays: list[np.ndarray] = []
     seen: dict[int, int] = {}
     return _out(value, arrays, seen), arrays
 
 
-def _out(value: Any, arrays: list[np.ndarray], seen: dict[int, int]) -> Any:
+def _out(value: object, arrays: list[np.ndarray], seen: dict[int, int]) -> object:
     if value is None or isinstance(value, str | bool | int | float) and type(value) in (str, bool, int, float):
         return value
     if isinstance(value, np.generic):
@@ -53,11 +53,11 @@ def _out(value: Any, arrays: list[np.ndarray], seen: dict[int, int]) -> Any:
     raise NotPlain(f"a {type(value).__module__}.{type(value).__qualname__}")
 
 
-def _name(value: Any) -> str:
+def _name(value: object) -> str:
     return f"{type(value).__module__}:{type(value).__qualname__}"
 
 
-def from_plain(data: Any, arrays: list[np.ndarray]) -> Any:
+def from_plain(data: object, arrays: list[np.ndarray]) -> object:
     """A result of its data and arrays. Raises NotPlain where they are none."""
     try:
         return _in(data, arrays, [])
@@ -65,7 +65,7 @@ def from_plain(data: Any, arrays: list[np.ndarray]) -> Any:
         raise NotPlain(f"damaged ({type(error).__name__})") from None
 
 
-def _in(data: Any, arrays: list[np.ndarray], seen: list[Any]) -> Any:
+def _in(data: object, arrays: list[np.ndarray], seen: list[object]) -> object:
     if not isinstance(data, dict):
         if isinstance(data, list):
             raise NotPlain("a bare list")

@@ -12,7 +12,7 @@ MORE = 0.10
 """How much more of an input is tried; of a temperature 1 K, for a tenth of °C means nothing."""
 
 
-def more_of(node: Any) -> Any:
+def more_of(node: Any) -> object:
     """The value of an input, a little more; None where it is no number."""
     value = node.value
     if isinstance(value, str | bool) or value is None:
@@ -25,7 +25,7 @@ def words_for(node: Any) -> str:
     return "1 K more" if node.kind == "temperature" else "10 % more"
 
 
-def effect_of(root: Known, node: Any) -> float | None:
+def effect_of(root: Known, node: object) -> float | None:
     """By how much `root` moves [its stored unit] if `node`, somewhere in its working, is a little more; months are summed up.
     None where it cannot be told. Nodes used in several places move in all of them."""
     changed = more_of(node)
@@ -42,10 +42,10 @@ def effect_of(root: Known, node: Any) -> float | None:
 class _Anew:
     """Evaluates a working with one node replaced; what does not rest on it keeps its value."""
 
-    def __init__(self, target: int, value: Any) -> None:
+    def __init__(self, target: int, value: object) -> None:
         self._target, self._value = target, value
         self._rests: dict[int, bool] = {}
-        self._values: dict[int, Any] = {}
+        self._values: dict[int, object] = {}
 
     def rests(self, node: Any) -> bool:
         """Whether a node rests on the one that is replaced."""
@@ -56,7 +56,7 @@ class _Anew:
             self._rests[key] = key == self._target or (isinstance(node, Known) and any(self.rests(i) for i in node.inputs.values()))
         return self._rests[key]
 
-    def value(self, node: Any) -> Any:
+    def value(self, node: Any) -> object:
         """The value of a node, or of a tuple of nodes."""
         if isinstance(node, tuple):
             return tuple(self.value(n) for n in node)

@@ -39,7 +39,7 @@ def _dims(sizes: tuple[float, ...], slope: tuple[Any, ...], finish: tuple[float,
     return Dims(length, depth, round(storeys), height, pitch, roof, ridge, under, traced, *finish)
 
 
-def size_leaves(form: QuickForm) -> dict[str, Any]:
+def size_leaves(form: QuickForm) -> dict[str, object]:
     """The leaves every figure of the form is made from."""
     pitch: Node = need(form, "pitch") if sloped(form) else Entered("no slope", 0.0, "angle")
     return {"sizes": tuple(need(form, n) for n in SIZES), "slope": (pitch, *(word(form, n) for n in CHOICES))}
@@ -77,7 +77,7 @@ def _rooms_inside(d: Dims, t: Thicknesses) -> tuple[quick.Box, quick.Box]:
     thick="d: thickness",
     dimensions="dimensions: text",
 )
-def face_area(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...], dimensions: str, face: str) -> float:
+def face_area(sizes: tuple[float, ...], slope: tuple[object, ...], thick: tuple[float, ...], dimensions: str, face: str) -> float:
     """Gross area of one face [m²]."""
     d = _dims(sizes, slope)
     outer, inner = quick.boxes(d, Thicknesses(*thick))
@@ -96,7 +96,7 @@ def face_area(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[flo
     thick="d: thickness",
     finish="partitions, upper floors: percent, thickness",
 )
-def form_area(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...], finish: tuple[float, ...]) -> float:
+def form_area(sizes: tuple[float, ...], slope: tuple[object, ...], thick: tuple[float, ...], finish: tuple[float, ...]) -> float:
     """[m²] over all storeys of the quick form."""
     d = _dims(sizes, slope, finish)
     return sum(s.counted for s in quick.storeys(d, *_rooms_inside(d, Thicknesses(*thick))))
@@ -113,7 +113,7 @@ def form_area(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[flo
     slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
     thick="d: thickness",
 )
-def form_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...]) -> float:
+def form_volume(sizes: tuple[float, ...], slope: tuple[object, ...], thick: tuple[float, ...]) -> float:
     """External volume [m³]."""
     d = _dims(sizes, slope)
     return quick.box_volume(d, quick.boxes(d, Thicknesses(*thick))[0])
@@ -131,7 +131,7 @@ def form_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[f
     thick="d: thickness",
     finish="partitions, upper floors: percent, thickness",
 )
-def form_air_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...], finish: tuple[float, ...]) -> float:
+def form_air_volume(sizes: tuple[float, ...], slope: tuple[object, ...], thick: tuple[float, ...], finish: tuple[float, ...]) -> float:
     """Internal volume of the heated space [m³]."""
     d = _dims(sizes, slope, finish)
     return quick.air_volume(d, *_rooms_inside(d, Thicknesses(*thick)))
@@ -148,7 +148,7 @@ def form_air_volume(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tup
     slope="pitch, roof, ridge, under roof, traced: angle, text, text, text, text",
     thick="d: thickness",
 )
-def form_shell(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...]) -> float:
+def form_shell(sizes: tuple[float, ...], slope: tuple[object, ...], thick: tuple[float, ...]) -> float:
     """In overall internal dimensions [m²], party walls included."""
     d = _dims(sizes, slope)
     return sum(area_of(p) for p in quick.solid(d, _rooms_inside(d, Thicknesses(*thick))[1]).values())
@@ -168,14 +168,14 @@ def form_shell(sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[fl
     exposed="sides: text",
 )
 def form_perimeter(
-    sizes: tuple[float, ...], slope: tuple[Any, ...], thick: tuple[float, ...], dimensions: str, exposed: tuple[str, ...]
+    sizes: tuple[float, ...], slope: tuple[object, ...], thick: tuple[float, ...], dimensions: str, exposed: tuple[str, ...]
 ) -> float:
     """[m] in the home's dimensions."""
     outer, inner = quick.boxes(_dims(sizes, slope), Thicknesses(*thick))
     return quick.exposed_edge(inner if dimensions == "internal" else outer, exposed)
 
 
-def perimeter(form: QuickForm, leaves: dict[str, Any], dimensions: str) -> Figure:
+def perimeter(form: QuickForm, leaves: dict[str, object], dimensions: str) -> Figure:
     """The exposed perimeter of the form's lowest floor."""
     open_sides = tuple(
         Entered(f"{PLACES[s]} borders on {getattr(form, s)}", s, "text", "declared", "", "form", s)

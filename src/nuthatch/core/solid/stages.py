@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, TypedDict, Unpack
+from typing import TypedDict, Unpack
 
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm, Shape
@@ -54,8 +54,8 @@ EDGES: Slot[tuple[Edge, ...]] = Slot("edges")
 GAPS: Slot[tuple[Gap, ...]] = Slot("gaps")
 SIDES_THICK: Slot[Thicknesses] = Slot("thickness at the sides of the form")
 FACE_THICK: Slot[Thicknesses | None] = Slot("thickness the faces depend on")
-FORM_SIZES: Slot[dict[str, Any] | None] = Slot("sizes of the form")
-FACE_SIZES: Slot[dict[str, Any]] = Slot("sizes the faces depend on")
+FORM_SIZES: Slot[dict[str, object] | None] = Slot("sizes of the form")
+FACE_SIZES: Slot[dict[str, object]] = Slot("sizes the faces depend on")
 WALL: Slot[float] = Slot("thickness of the outer walls")
 AREA: Family[Figure] = Family("gross area")
 Exposed = tuple[tuple[str, float], ...]
@@ -270,19 +270,19 @@ def thickness_of_faces(form: QuickForm | None, thick: Thicknesses, dimensions: s
 
 
 @STAGES.stage(FORM_SIZES, form=part("shape.form"))
-def form_sizes(form: QuickForm | None) -> dict[str, Any] | None:
+def form_sizes(form: QuickForm | None) -> dict[str, object] | None:
     """The leaves of every figure of the form, made once."""
     return from_form.size_leaves(form) if form is not None else None
 
 
 @STAGES.stage(FACE_SIZES, sizes=FORM_SIZES, thick=FACE_THICK)
-def face_sizes(sizes: dict[str, Any] | None, thick: Thicknesses | None) -> dict[str, Any]:
+def face_sizes(sizes: dict[str, object] | None, thick: Thicknesses | None) -> dict[str, object]:
     """Those and the thicknesses the faces depend on."""
     return {**(sizes or {}), "thick": from_form.thickness_leaves(thick) if thick is not None else ()}
 
 
 @STAGES.stage(AREA, each=BOUNDARY, face=ITEM, sizes=FACE_SIZES, dimensions=field("shape.dimensions"))
-def gross_area(face: Boundary, sizes: dict[str, Any], dimensions: str) -> Figure:
+def gross_area(face: Boundary, sizes: dict[str, object], dimensions: str) -> Figure:
     """Gross area of one face."""
     label = f"Area of {face.name}"
     if face.area is not None:
@@ -314,7 +314,7 @@ def walls_on_floors(built: Built | None) -> dict[str, Exposed]:
     sizes=FACE_SIZES,
     dimensions=field("shape.dimensions"),
 )
-def exposed_perimeter(face: Boundary, form: QuickForm | None, stands: Exposed | None, sizes: dict[str, Any], dimensions: str) -> Node:
+def exposed_perimeter(face: Boundary, form: QuickForm | None, stands: Exposed | None, sizes: dict[str, object], dimensions: str) -> Node:
     """Exposed perimeter of a floor on the ground; nothing to know for other faces."""
     label = f"exposed perimeter of {face.name}"
     if face.role != "floor" or face.borders != "ground":
@@ -327,7 +327,7 @@ def exposed_perimeter(face: Boundary, form: QuickForm | None, stands: Exposed | 
 
 
 @STAGES.stage(REFERENCE, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
-def reference_area(shape: Shape, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+def reference_area(shape: Shape, built: Built | None, sizes: dict[str, object] | None, thick: Thicknesses) -> Figure:
     """Reference floor area: measured, from the rooms, or from the form."""
     if built is not None and shape.plans is not None and shape.measured_area is None:
         rows = tuple(plan_figures.counted(r, shape.plans) for r in built.rooms)
@@ -340,7 +340,7 @@ def reference_area(shape: Shape, built: Built | None, sizes: dict[str, Any] | No
 class FormReads(TypedDict):
     """What the quick form gives."""
 
-    sizes: dict[str, Any] | None
+    sizes: dict[str, object] | None
     thick: Thicknesses | None
 
 
@@ -359,7 +359,7 @@ def heated_volume(
 
 
 @STAGES.stage(AIR_VOLUME, shape=STILL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
-def air_volume(shape: Shape, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+def air_volume(shape: Shape, built: Built | None, sizes: dict[str, object] | None, thick: Thicknesses) -> Figure:
     """Air volume of the test: typed, from the rooms, or from the form."""
     if built is not None and shape.plans is not None and shape.air_volume is None:
         rows = tuple(plan_figures.air(r, shape.plans) for r in built.rooms)
@@ -378,7 +378,7 @@ def _wanted(label: str, kind: str, built: Built) -> Unknown:
 
 
 @STAGES.stage(SHELL, areas=AREA, plans=PLANS, wanted=FACES_WANTED, sizes=FORM_SIZES)
-def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, sizes: dict[str, Any] | None) -> Figure:
+def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, sizes: dict[str, object] | None) -> Figure:
     """All faces that enclose the heated air, party walls included (ISO 9972)."""
     if areas:
         return total("Envelope area", "area", tuple(areas.values()), "ISO 9972:2015, 6.1.2")
@@ -393,7 +393,7 @@ def envelope_area(areas: dict[str, Figure], plans: Plans | None, wanted: Need, s
 
 
 @STAGES.stage(INNER_SHELL, shape=STILL, shell=SHELL, built=BUILT, sizes=FORM_SIZES, thick=SIDES_THICK)
-def inner_envelope(shape: Shape, shell: Figure, built: Built | None, sizes: dict[str, Any] | None, thick: Thicknesses) -> Figure:
+def inner_envelope(shape: Shape, shell: Figure, built: Built | None, sizes: dict[str, object] | None, thick: Thicknesses) -> Figure:
     """The envelope in overall internal dimensions, junctions of partitions and floors not taken off: what permeability refers to."""
     label = "Envelope area inside"
     if shape.inner_envelope is not None:

@@ -44,7 +44,7 @@ def drawn(make: Callable[[], Any], ratio: float) -> tuple[bytes, int, int]:
         return bytes(canvas.buffer_rgba()), *canvas.get_width_height(physical=True)
 
 
-def _figure(width: float, height: float, tokens: Mapping[str, str]) -> tuple[Any, Any]:
+def _figure(width: float, height: float, tokens: Mapping[str, str]) -> tuple[object, Any]:
     import matplotlib
 
     matplotlib.use("agg")
@@ -83,7 +83,7 @@ def _legend(axes: Any, tokens: Mapping[str, str], columns: int) -> None:
         text.set_color(tokens["ink"])
 
 
-def site_months(climate: Climate, suns: tuple[PlaneSun, PlaneSun], width: float, height: float, tokens: Mapping[str, str]) -> Any:
+def site_months(climate: Climate, suns: tuple[PlaneSun, PlaneSun], width: float, height: float, tokens: Mapping[str, str]) -> object:
     """Mean temperature, and sun on the horizontal and the south, by month."""
     figure, axes = _figure(width, height, tokens)
     x = np.arange(12)
@@ -105,7 +105,7 @@ def site_months(climate: Climate, suns: tuple[PlaneSun, PlaneSun], width: float,
     return figure
 
 
-def empty(width: float, height: float, tokens: Mapping[str, str], text: str) -> Any:
+def empty(width: float, height: float, tokens: Mapping[str, str], text: str) -> object:
     """A sentence in the place of a chart."""
     figure, axes = _figure(width, height, tokens)
     axes.set_axis_off()
@@ -113,7 +113,7 @@ def empty(width: float, height: float, tokens: Mapping[str, str], text: str) -> 
     return figure
 
 
-def balance_amounts(assessment: Any, width: float, height: float, tokens: Mapping[str, str]) -> Any:
+def balance_amounts(assessment: Any, width: float, height: float, tokens: Mapping[str, str]) -> object:
     """Losses by element above, gains and heating below the zero line, by month [kWh]; fixed categories."""
     bal = assessment[BALANCE]
     if not all(isinstance(f, Known) for f in (*bal.losses.values(), bal.sun, bal.internal, bal.heating)):
@@ -123,7 +123,7 @@ def balance_amounts(assessment: Any, width: float, height: float, tokens: Mappin
     up, down = np.zeros(12), np.zeros(12)
     scale = kind_of("energy_month").factor
 
-    def stacked(name: str, values: Any, base: Any, token: str, hatch: str) -> None:
+    def stacked(name: str, values: object, base: Any, token: str, hatch: str) -> None:
         edge = {"edgecolor": tokens["paper"], "linewidth": 0.5}
         axes.bar(x, values, 0.68, bottom=base, color=tokens[token], hatch=hatch, label=name, **edge)
 

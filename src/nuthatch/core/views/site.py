@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.climate import PlaneSun
@@ -13,7 +12,7 @@ from nuthatch.core.sun.stages import PLANE_SUN
 from nuthatch.core.views.charts import empty, site_months
 
 
-def months(a: Assessment, width: float, height: float, colors: Mapping[str, str]) -> Any:
+def months(a: Assessment, width: float, height: float, colors: Mapping[str, str]) -> object:
     """Temperature and sun by month; a sentence where there is no climate, or while its sun is computing."""
     climate, known = a.climate, a.all_of(PLANE_SUN)
     if climate is None:

@@ -19,12 +19,12 @@ MOST = 24
 """Inputs drawn; a sum over more parts says how many are left."""
 
 
-def is_monthly(node: Any) -> bool:
+def is_monthly(node: object) -> bool:
     """Whether a result has a value for each month."""
     return isinstance(node, Known) and isinstance(node.value, np.ndarray) and node.value.shape == (12,)
 
 
-def said_of(node: Any) -> str:
+def said_of(node: object) -> str:
     """Where an input comes from, in a few words."""
     if isinstance(node, Entered):
         return " · ".join(t for t in (node.basis, node.source) if t)
@@ -106,7 +106,7 @@ def _months(made: Sketch, node: Known, month: int, width: float) -> None:
     made.line((0, zero), (width, zero), stroke="ink", width=0.8)
 
 
-def come_from(node: Any, most: int = 40) -> tuple[list[Entered], list[Entered], int]:
+def come_from(node: object, most: int = 40) -> tuple[list[Entered], list[Entered], int]:
     """(values people entered, what follows from data and rules, how many more there are) that a result rests on, the heaviest first."""
     seen: dict[tuple[str, str, str], Entered] = {}
     for leaf in leaves(node):
@@ -152,7 +152,7 @@ def path_to(key: str, trail: tuple[Any, ...]) -> str:
     return "/".join(steps)
 
 
-def _step(name: str, inner: Any, wanted: Any) -> str:
+def _step(name: str, inner: object, wanted: object) -> str:
     if inner is wanted:
         return name
     if isinstance(inner, tuple):
@@ -177,7 +177,7 @@ def along(root: Any, path: str) -> tuple[Any, ...]:
     return tuple(trail)
 
 
-def key_of(a: Any, root: Any) -> str:
+def key_of(a: Any, root: object) -> str:
     """The key a result is published under: “heating_demand”, or “set id:heating_demand” under a set's conditions; '' where it is not."""
     for prefix, found in (("", a), *((f"{s.id}:", a.under(s.id)) for s in a.home.target_sets)):
         for key, node in (*found.figures.items(), *found.months.items()):
@@ -196,7 +196,7 @@ def trail_of(a: Any, path: str) -> tuple[Any, ...]:
     return along(root, path)
 
 
-def sources(node: Any, width: float) -> Sketch:
+def sources(node: object, width: float) -> Sketch:
     """What a result rests on: values people entered, what follows from data and rules, and that it was checked. ids “lead:part:field”."""
     entered, rest, more = come_from(node)
     groups = [("Entered by people", entered), ("From data and rules", rest)]
@@ -230,7 +230,7 @@ def sources(node: Any, width: float) -> Sketch:
     return made
 
 
-def pinned_working(a: Any, of: str) -> Sketch:
+def pinned_working(a: object, of: str) -> Sketch:
     """A pinned working as a drawing of its own, the formula in its written form above it. Raises KeyError."""
     trail = trail_of(a, of)
     root, node = trail[0], trail[-1]

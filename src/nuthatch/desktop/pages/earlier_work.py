@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
@@ -50,7 +49,7 @@ class EarlierWork(QWidget):
             said = f"Never saved when Nuthatch ended: {kept.words}"
             self._strip(said, ("Restore", partial(self.restore, kept)), ("Leave", partial(self._leave, kept)))
 
-    def _strip(self, said: str, *buttons: tuple[str, Callable[[], Any]]) -> None:
+    def _strip(self, said: str, *buttons: tuple[str, Callable[[], object]]) -> None:
         """A line about work of an earlier session."""
         strip = QWidget()
         strip.setObjectName("banner")

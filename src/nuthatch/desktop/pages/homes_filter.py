@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
 from PyQt6.QtCore import QSortFilterProxyModel
 
@@ -16,7 +15,7 @@ class HomesFilter(QSortFilterProxyModel):
 
     text = client = chosen_set = standing = ""
 
-    def filterAcceptsRow(self, row: int, parent: Any) -> bool:
+    def filterAcceptsRow(self, row: int, parent: object) -> bool:
         model = self.sourceModel()
         assert isinstance(model, HomesModel)
         r = model.rows[row]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSortFilterProxyModel, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QGuiApplication, QKeyEvent, QKeySequence, QPainter, QPen
@@ -18,7 +17,7 @@ WIDTHS = (112, 130, 124, 130, 98, 126, 232, 44, 130, 0)
 WIDEST = 1.3
 
 
-def natural(text: str) -> tuple[Any, ...]:
+def natural(text: str) -> tuple[tuple[int, int, str], ...]:
     """Plot 9 before plot 10."""
     return tuple((0, int(p), "") if p.isdigit() else (1, 0, p.lower()) for p in re.split(r"(\d+)", text) if p)
 
@@ -52,7 +51,7 @@ class HomesModel(QAbstractTableModel):
     def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return 0 if parent.isValid() else len(HEADS)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
             return HEADS[section]
         if role == Qt.ItemDataRole.TextAlignmentRole and orientation == Qt.Orientation.Horizontal:
@@ -65,7 +64,7 @@ class HomesModel(QAbstractTableModel):
         opened = str(r.questions) if r.standing not in ("", "fault") else ""
         return r.name, r.client, r.plot, ", ".join(r.sets), STANDINGS[r.standing], margin, r.margin, opened, r.when, note
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if not index.isValid():
             return None
         row, column = self.rows[index.row()], index.column()

@@ -207,7 +207,7 @@ WORDS_APART = 10
 """Room between an icon and its words, in fortieths of the icon."""
 
 
-def button(text: str, do: Callable[[], Any], symbol: str = "", tip: str = "") -> QPushButton:
+def button(text: str, do: Callable[[], object], symbol: str = "", tip: str = "") -> QPushButton:
     """A plain button with an icon."""
     made = QPushButton(text)
     if symbol:

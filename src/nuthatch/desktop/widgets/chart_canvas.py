@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
@@ -21,7 +20,7 @@ class ChartCanvas(QWidget):
         self.setAccessibleName(name)
         self.setMinimumHeight(80)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self._make: Callable[[float, float], Any] | None = None
+        self._make: Callable[[float, float], object] | None = None
         self._image: QImage | None = None
         self._number = self._arrived = 0
         self._jobs = Jobs(self)
@@ -34,7 +33,7 @@ class ChartCanvas(QWidget):
     def pending(self) -> bool:
         return self._timer.isActive() or self._arrived < self._number
 
-    def show_chart(self, make: Callable[[float, float], Any]) -> None:
+    def show_chart(self, make: Callable[[float, float], object]) -> None:
         self._make = make
         self._timer.start()
 
@@ -74,7 +73,7 @@ class ChartCanvas(QWidget):
         self._image = image
         self.update()
 
-    def showEvent(self, event: Any) -> None:
+    def showEvent(self, event: object) -> None:
         if self._make is not None:
             self._timer.start()
 

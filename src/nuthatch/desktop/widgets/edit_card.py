@@ -145,7 +145,7 @@ class EditCard(QFrame):
             if str(value):
                 inner.setToolTip(f"{spec.label}: {value}")
 
-    def _set(self, field: str, value: Any) -> None:
+    def _set(self, field: str, value: object) -> None:
         reason = self._desk.choose(self.part_id, field, value)
         if reason:
             self.refused.emit(reason)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
@@ -188,7 +186,7 @@ class ListTable(QTableView):
             self.parts.refused.emit(f"Nothing filled down. {reason}")
         self.refresh()
 
-    def add_row(self, **values: Any) -> str:
+    def add_row(self, **values: object) -> str:
         """Append a new part; returns its id."""
         return self._made(*self.parts.desk.add(self.parts.spec.where, **values))
 

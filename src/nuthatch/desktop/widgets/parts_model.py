@@ -80,7 +80,7 @@ class PartsModel(QAbstractTableModel):
         if rows:
             self.dataChanged.emit(self.index(0, 0), self.index(len(rows) - 1, len(self.spec.columns) - 1))
 
-    def _key(self, row: Any, column: int) -> tuple[int, float, str]:
+    def _key(self, row: object, column: int) -> tuple[int, float, str]:
         spec = self.spec.columns[column]
         value = getattr(row, spec.field, None) if spec.field else None
         if isinstance(value, Given):
@@ -102,7 +102,7 @@ class PartsModel(QAbstractTableModel):
     def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return 0 if parent.isValid() else len(self.spec.columns)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
             column = self.spec.columns[section]
             field = self.field_specs.get(column.field)
@@ -123,7 +123,7 @@ class PartsModel(QAbstractTableModel):
         field = self.field_specs.get(spec.field)
         return spec.right or bool(spec.kind) or bool(field is not None and field.is_quantity)
 
-    def text(self, row: Any, column: int) -> str:
+    def text(self, row: object, column: int) -> str:
         """What a cell shows."""
         spec = self.spec.columns[column]
         if spec.text is not None:
@@ -138,7 +138,7 @@ class PartsModel(QAbstractTableModel):
             return dict(self.desk.names(field)).get(value, "none")
         return str(value)
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if not index.isValid():
             return None
         row, column = self.rows[index.row()], index.column()
@@ -160,7 +160,7 @@ class PartsModel(QAbstractTableModel):
         flags = super().flags(index)
         return flags | Qt.ItemFlag.ItemIsEditable if index.isValid() and self.spec.columns[index.column()].field else flags
 
-    def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+    def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
         row, field = self.rows[index.row()], self.spec.columns[index.column()].field
         if str(value) == str(self.data(index, Qt.ItemDataRole.EditRole)):
             return False

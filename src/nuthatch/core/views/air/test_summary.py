@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from nuthatch.core.airtest.readings import Measurement
 from nuthatch.core.airtest.validity import Requirement, valid
 from nuthatch.core.airtest.worked import FlowPoint, Result, SeriesResult
@@ -52,7 +50,7 @@ def _left_out(half: SeriesResult) -> str:
     )
 
 
-def as_data(test: Measurement, result: Result, rows: tuple[Requirement, ...]) -> dict[str, Any]:
+def as_data(test: Measurement, result: Result, rows: tuple[Requirement, ...]) -> dict[str, object]:
     """The same as JSON, metric: flows m³/h, pressures Pa, areas m²."""
     return {
         "method": test.method,
@@ -83,7 +81,7 @@ def as_data(test: Measurement, result: Result, rows: tuple[Requirement, ...]) ->
     }
 
 
-def _known(values: tuple[float, ...], one: bool = False) -> Any:
+def _known(values: tuple[float, ...], one: bool = False) -> object:
     """None where a number is not one."""
     if any(v != v for v in values):
         return None

@@ -221,7 +221,7 @@ def _of_buildups(a: Assessment) -> Sequence[Column[BuildUp]]:
     return (Column("U as it is used", u, "u"),)
 
 
-def _of_elements(a: Assessment, *wanted: str) -> Sequence[Column[Any]]:
+def _of_elements(a: Assessment, *wanted: str) -> Sequence[Column[object]]:
     elements = {e.id: e for e in a[ELEMENTS]}
 
     def got(p: Any, field: str) -> Cell:

@@ -73,7 +73,7 @@ def counting(a: Assessment, part: Part, field: str) -> Known | None:
 
 
 def part_sheet(
-    a: Assessment, key: str, title: str, parts: Sequence[Part], more: Sequence[Column[Any]] = (), empty: str = "none yet"
+    a: Assessment, key: str, title: str, parts: Sequence[Part], more: Sequence[Column[object]] = (), empty: str = "none yet"
 ) -> Sheet:
     """A list of parts with every field that any of them holds, and further columns."""
     columns: list[Column[Any]] = []

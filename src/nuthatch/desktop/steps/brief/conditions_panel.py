@@ -44,7 +44,7 @@ class ConditionsPanel(QWidget):
     def __init__(self, board: SetsBoard) -> None:
         super().__init__()
         self._board = board
-        self._shown: tuple[Any, ...] = ()
+        self._shown: tuple[object, ...] = ()
         self.said = QLabel()
         self.said.setObjectName("muted")
         self.said.setWordWrap(True)
