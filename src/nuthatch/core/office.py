@@ -210,7 +210,7 @@ def _unmeasured(part: Part) -> Any:
     """A part without what was measured in its home and without the files that prove it."""
     changes: dict[str, object] = {}
     for name in type(part).model_fields:
-        value = getattr(part, name)
+        value = part[name]
         if isinstance(value, Given):
             if value.basis is Basis.MEASURED:
                 changes[name] = None
@@ -231,7 +231,7 @@ def like(other: Home, chosen: set[str], start: Home, name: str = "New home") -> 
     """A new home like another: the chosen groups from it, all else from the start. Nothing measured is carried over."""
     groups = carried(chosen)
     source: Home = _unmeasured(other)
-    fields = {f: getattr(source, f) for key in groups for f in CARRIED[key][1]}
+    fields = {f: source[f] for key in groups for f in CARRIED[key][1]}
     if "client" in groups:
         fields["brief"] = replace(source.brief, plot="", visit="", visit_notes="", notes="")
     elif "shape" in groups:
@@ -246,7 +246,7 @@ def mended(home: Home) -> Home:
     builds, types, carriers = ({p.id for p in rows} for rows in (home.buildups, home.opening_types, home.carriers))
     shape: Shape = home.shape
     if shape.form is not None:
-        lost = {f: "" for f in ("wall_buildup", "party_buildup", "top_buildup", "base_buildup") if getattr(shape.form, f) not in builds}
+        lost = {f: "" for f in ("wall_buildup", "party_buildup", "top_buildup", "base_buildup") if shape.form[f] not in builds}
         shape = replace(shape, form=replace(shape.form, **lost))
     if shape.plans is not None:
         shape = replace(shape, plans=_without_lost(shape.plans, builds))
@@ -262,10 +262,10 @@ def _without_lost(part: Part, builds: set[str]) -> object:
     changed: dict[str, object] = {}
     kind: type[Part] = type(part)
     for name, spec in specs(kind).items():
-        if spec.refers == "buildups" and getattr(part, name) and getattr(part, name) not in builds:
+        if spec.refers == "buildups" and part[name] and part[name] not in builds:
             changed[name] = ""
     for name in inner_fields(kind):
-        kept = getattr(part, name)
+        kept = part[name]
         if not isinstance(kept, tuple):
             continue
         new = tuple(_without_lost(p, builds) for p in kept)
@@ -280,7 +280,7 @@ def measured_in(home: Home) -> int:
         1
         for part in walk_parts(home)
         for name in specs(type(part))
-        if isinstance(given := getattr(part, name), Given) and given.basis is Basis.MEASURED
+        if isinstance(given := part[name], Given) and given.basis is Basis.MEASURED
     )
 
 
@@ -304,7 +304,7 @@ def from_starter(start: Home, starter: Home, name: str) -> Home:
         sources.append(replace(source, carrier=kinds[kind]))
     brief = replace(start.brief, dwelling=starter.brief.dwelling, project=starter.brief.project)
     taken = ("shape", "buildups", "opening_types", "openings", "junctions", "air", "household", "water")
-    parts = {field: getattr(starter, field) for field in taken}
+    parts = {field: starter[field] for field in taken}
     return replace(
         start,
         name=name,

@@ -87,7 +87,7 @@ def values(home: Home) -> Iterator[tuple[str, Part, str, Given]]:
     """Every given value but the coordinates of drawings and the readings of tests: (step, part, field, value)."""
     for part in walk_parts(home):
         for name, spec in quantities(type(part)):
-            given = None if spec.whole else getattr(part, name)
+            given = None if spec.whole else part[name]
             if given is not None:
                 yield step_of(part, name), part, name, given
 

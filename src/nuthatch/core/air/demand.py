@@ -79,7 +79,7 @@ def demand_of(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom
 
 def _counted(air: Air, name: str, use: str, drawn: tuple[PlanRoom, ...]) -> Node:
     """Rooms of a use: as typed, else counted among the drawn ones."""
-    if getattr(air, name) is None and drawn:
+    if air[name] is None and drawn:
         return Entered(f"{name} among the drawn rooms", float(sum(r.use == use for r in drawn)), "count", "calculated", "", "air", name)
     return optional(air, name, 0, "none")
 
@@ -97,11 +97,11 @@ def room_asks(drawn: tuple[PlanRoom, ...], people: Figure, rule: str, units: tup
 
 def _ask(room: PlanRoom, shared: Figure | None, rule: str) -> RoomAsk:
     part, name = room.part, room.name
-    says_more = part is not None and any(getattr(part, f) is not None for f in STATED)
+    says_more = part is not None and any(part[f] is not None for f in STATED)
     states = says_more or (part is not None and part.flow is not None)
     says: dict[str, Node] = {}
     for field, kind in zip(STATED, NOTHING, strict=True):
-        given = getattr(part, field) if part is not None else None
+        given = part[field] if part is not None else None
         says[field] = need(part, field) if part is not None and given is not None else Entered("not stated", 0.0, kind)
     use, fills = Entered("not by use", 0.0, "flow"), False
     if room.air == "supply":

@@ -89,8 +89,8 @@ def _served(air: Air, needs: Demand) -> dict[str, Node]:
     """The part of the demand each unit serves: by what its rooms ask for on the side it moves, or in equal parts."""
     if len(air.units) < 2:
         return {u.id: needs.flow for u in air.units}
-    fixed = tuple(need(u, way_of(u)) for u in air.units if getattr(u, way_of(u)) is not None)
-    open_ones = [u for u in air.units if getattr(u, way_of(u)) is None]
+    fixed = tuple(need(u, way_of(u)) for u in air.units if u[way_of(u)] is not None)
+    open_ones = [u for u in air.units if u[way_of(u)] is None]
     alike = Entered("one of the units", 1.0, "flow")
     found: dict[str, Node] = {u.id: needs.flow for u in air.units}
     for u in open_ones:
@@ -137,6 +137,6 @@ def _room_flows(air: Air, needs: Demand, units: tuple[UnitFlows, ...]) -> tuple[
 
 def _at(room: PlanRoom, normal: Figure, operation: str, share: Node) -> Node:
     """A room's flow at another operation: as typed, or by the share."""
-    if room.part is not None and getattr(room.part, f"flow_{operation}") is not None:
+    if room.part is not None and room.part[f"flow_{operation}"] is not None:
         return need(room.part, f"flow_{operation}")
     return by_room.operated.figure(f"Flow of {room.name} at {operation} operation", normal=normal, share=share)

@@ -37,7 +37,7 @@ def _without_rooms(u: UnitFlows, flows: Flows) -> Iterator[Question]:
 def _of_unit(u: UnitFlows, demand: float | None) -> Iterator[Question]:
     unit = u.unit
     way = way_of(unit)
-    given = getattr(unit, way)
+    given = unit[way]
     if given is not None and demand is not None and given.value < demand - TOLERANCE:
         amounts = ((given.value, "flow"), (demand, "flow"))
         if given.value == 0:

@@ -48,7 +48,7 @@ def shares(air: Air) -> dict[str, Node]:
     """Flow of each operation over the normal one."""
     found: dict[str, Node] = {"normal": Entered("normal operation", 1.0, "percent"), "off": Entered("off", 0.0, "percent")}
     for name, field, rule in (("low", "low_share", by_room.LOW), ("boost", "boost_share", by_room.BOOST)):
-        given = getattr(air, field)
+        given = air[field]
         plain = Entered(f"{name} operation over normal", rule, "percent", "rule", "common practice, no source", "air", field)
         found[name] = plain if given is None else need(air, field)
     return found

@@ -102,12 +102,12 @@ def counting(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str, 
 def _wanting(test: AirTest, lacks: str) -> tuple[str, str, str]:
     """(what a test without a result wants, of which part, in which field)."""
     for name in ("inside", "outside"):
-        if getattr(test, name) is None:
+        if test[name] is None:
             return f"{lacks} of {test.name}", test.id, name
     used = {r.ring for r in test.readings if r.flow is None}
     for ring in test.fan.rings if test.fan is not None else ():
         for name, spec in specs(FanRing).items():
-            if ring.name in used and spec.is_quantity and getattr(ring, name) is None:
+            if ring.name in used and spec.is_quantity and ring[name] is None:
                 return f"{lowered(spec.label)} of ring {ring.name}", ring.id, name
     empty = next((r for r in test.readings if r.pressure is not None and r.moment == "point" and not r.left_out and _no_flow(r)), None)
     if empty is not None:
@@ -133,7 +133,7 @@ def asks(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str) -> t
 def _dates(test: AirTest) -> Iterator[Question]:
     """Dates that cannot be read as such."""
     written = [(test.id, "tested", test.tested)]
-    written += [(d.id, name, getattr(d, name)) for d in (test.fan, test.gauge) if d is not None for name in ("calibrated", "until")]
+    written += [(d.id, name, d[name]) for d in (test.fan, test.gauge) if d is not None for name in ("calibrated", "until")]
     for part_id, name, text in written:
         if text.strip() and day(text) is None:
             yield Question(part_id, name, f"“{text[:40]}” is no date that can be read: write it as 2026-11-23")

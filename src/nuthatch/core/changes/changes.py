@@ -94,7 +94,7 @@ def _rebuilt(part: Part, targets: dict[str, object], edit: Callable[[Part], Part
         part = edit(part)
     changed: dict[str, object] = {}
     for name in inner_fields(type(part)):
-        value = getattr(part, name)
+        value = part[name]
         if isinstance(value, Part):
             new: object = _rebuilt(value, targets, edit)
         elif isinstance(value, tuple) and value and name != "target_sets":
@@ -111,7 +111,7 @@ def _rebuilt(part: Part, targets: dict[str, object], edit: Callable[[Part], Part
 def _owner(part: Part, target: str) -> tuple[str, str, int] | None:
     """(owner id, field, index) of the list a part stands in."""
     for name in type(part).model_fields:
-        value = getattr(part, name)
+        value = part[name]
         if name == "target_sets":
             for index, item in enumerate(value):
                 if item.id == target:
@@ -204,7 +204,7 @@ def _set_all(values: dict[str, dict[str, object]], home: Root) -> Root:
         for field, value in values[ident].items():
             if field not in type(part).model_fields:
                 raise ChangeRefused(f"“{ident}” has no field “{field}”")
-            old = getattr(part, field)
+            old = part[field]
             if not (old == value and type(old) is type(value)):
                 changed[field] = value
         return replace(part, **changed) if changed else part
@@ -230,7 +230,7 @@ def _insert_all(owner: str, field: str, new: list[tuple[int, object]], home: Roo
             items.insert(len(items) if index < 0 else index, value)
         made = replace(part, **{field: tuple(items)})
         same = {item.id: item for item in kept}
-        made.__dict__[field] = tuple(same.get(item.id, item) for item in getattr(made, field))
+        made.__dict__[field] = tuple(same.get(item.id, item) for item in made[field])
         return made
 
     made = _edit(home, {owner: {}}, insert)
@@ -247,7 +247,7 @@ def _shift(change: Remove | Move, home: Root) -> Root:
     owner, field, index = place
 
     def shift(part: Part) -> Part:
-        items = list(getattr(part, field))
+        items = list(part[field])
         item = items.pop(index)
         if isinstance(change, Move):
             items.insert(change.index, item)

@@ -54,7 +54,7 @@ def describe(change: Change, home: Home) -> str:
         return str(change.field)
     spec = specs(type(part)).get(change.field)
     what = spec.label[0].lower() + spec.label[1:] if spec else change.field
-    before = getattr(part, change.field)
+    before = part[change.field]
     old = _value_text(part, change.field, before, False)
     new = _value_text(part, change.field, change.value, True)
     if spec is not None and spec.kind == "ref":

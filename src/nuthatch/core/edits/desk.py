@@ -59,7 +59,7 @@ def typed_number(root: IdentifiedPart, part_id: str, field: str, value: float | 
         return SetValue(part=part_id, field=field, value=None)
     if spec.totals:
         return share(root, part_id, field, value)
-    return SetValue(part=part_id, field=field, value=typed_value(getattr(part, field), value))
+    return SetValue(part=part_id, field=field, value=typed_value(part[field], value))
 
 
 def read_value(spec: FieldSpec, text: str, names: Names = (), mark: str = "") -> Any:
@@ -124,7 +124,7 @@ def siblings(root: IdentifiedPart, part_id: str) -> tuple[Part, ...]:
     """The parts of the list a part stands in, itself included."""
     for part in walk_parts(root):
         for name in type(part).model_fields:
-            value = getattr(part, name)
+            value = part[name]
             if isinstance(value, tuple) and any(getattr(p, "id", None) == part_id for p in value):
                 return value
     return ()
@@ -138,7 +138,7 @@ def share(root: IdentifiedPart, part_id: str, field: str, value: float) -> Batch
     optional = specs(type(part))[field].totals == "all or none"
     if len(rows) == 1 and not (optional and value == 0):
         value = 1.0
-    sets = {part_id: typed_value(getattr(part, field), value)}
+    sets = {part_id: typed_value(part[field], value)}
     changes = [SetValue(part=i, field=field, value=g) for i, g in balanced(rows, field, sets).items()]
     label = specs(type(part))[field].label
     name = getattr(part, "name", part_id)
@@ -149,7 +149,7 @@ def balanced(rows: Sequence[Part], field: str, sets: dict[str, Given]) -> dict[s
     """Shares as set, with the other rows in proportion making up the rest; evidence of what is not touched stays."""
     others = [p for p in rows if p.id not in sets]  # type: ignore[attr-defined]
     rest = 1 - sum(g.value for g in sets.values())
-    held = {p.id: (getattr(p, field).value if getattr(p, field) else 0.0) for p in others}  # type: ignore[attr-defined]
+    held = {p.id: (p[field].value if p[field] else 0.0) for p in others}  # type: ignore[attr-defined]
     total = sum(held.values())
     found = dict(sets)
     none = rows and specs(type(rows[0]))[field].totals == "all or none" and total == 0 and abs(rest - 1) < 1e-12
@@ -157,7 +157,7 @@ def balanced(rows: Sequence[Part], field: str, sets: dict[str, Given]) -> dict[s
         return found
     for p in others:
         part = held[p.id] / total if total > 0 else 1 / len(others)  # type: ignore[attr-defined]
-        old: Given | None = getattr(p, field)
+        old: Given | None = p[field]
         new = max(rest, 0.0) * part
         if old is None or abs(old.value - new) > 1e-12:
             found[p.id] = typed_value(old, new).model_copy(update={"source": REST})  # type: ignore[attr-defined]
@@ -193,7 +193,7 @@ def with_fresh_ids(root: IdentifiedPart, part: Any, stem: str) -> Any:
     inner = {
         name: tuple(replace(item, id=f"{ident}.{n}") for n, item in enumerate(value, 1))
         for name in type(part).model_fields
-        if isinstance(value := getattr(part, name), tuple) and value and isinstance(value[0], Part)
+        if isinstance(value := part[name], tuple) and value and isinstance(value[0], Part)
     }
     return replace(part, id=ident, **inner)
 
@@ -332,7 +332,7 @@ def filled(root: IdentifiedPart, listing: Listing, ids: Sequence[str], fields: I
     """The values of the first row put into the rows below it; evidence of what is not changed stays."""
     known = {p.id: p for p in walk_parts(root)}
     source, spec = known[ids[0]], specs(listing.kind)
-    sets: dict[str, dict[str, object]] = {i: {f: getattr(source, f) for f in fields if f} for i in ids[1:]}
+    sets: dict[str, dict[str, object]] = {i: {f: source[f] for f in fields if f} for i in ids[1:]}
     label = f"{len(ids) - 1} rows filled down in {label_of(listing)}"
     return Batch(label=label, changes=tuple(_settled(root, spec, sets)))
 

@@ -43,7 +43,7 @@ def users_of(home: Home, buildup: str) -> list[tuple[str, str]]:
     found = []
     for part in walk_parts(home):
         for name, spec in specs(type(part)).items():
-            if spec.kind == "ref" and spec.refers == "buildups" and getattr(part, name) == buildup:
+            if spec.kind == "ref" and spec.refers == "buildups" and part[name] == buildup:
                 found.append((part.id, name))
     return found
 
@@ -103,7 +103,7 @@ def is_assumed(part: BuildUp | OpeningType | None) -> bool:
     if part is None:
         return True
     rows: list[Any] = [part, *(part.layers if isinstance(part, BuildUp) else ())]
-    given = (getattr(row, name) for row in rows for name, _ in quantities(row.__class__))
+    given = (row[name] for row in rows for name, _ in quantities(row.__class__))
     return all(g is None or g.basis is Basis.ASSUMED for g in given)
 
 
@@ -143,8 +143,8 @@ def _builds_offered(home: Home, envelope: Envelope) -> Iterator[Offered]:
                 yield owner.id, name, builds.get(getattr(owner, name)), envelope.buildups[role]  # type: ignore[union-attr]  # not None
     for part in walk_parts(shape.plans) if shape.plans is not None else ():
         for name, role in OWN_FIELDS.get(type(part), {}).items():
-            if getattr(part, name) in builds:
-                yield part.id, name, builds[getattr(part, name)], envelope.buildups[role]
+            if part[name] in builds:
+                yield part.id, name, builds[part[name]], envelope.buildups[role]
     for face in shape.faces:
         yield face.id, "buildup", builds.get(face.buildup), envelope.buildups[FACE_ROLES[face.role]]
 

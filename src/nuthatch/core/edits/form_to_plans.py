@@ -71,7 +71,7 @@ def _sides(form: QuickForm, stem: str) -> tuple[Side, ...]:
     found = []
     borders: Any
     for (x, y), side in zip(_corners(form), ORDER, strict=True):
-        said = getattr(form, side)
+        said = form[side]
         borders = "as drawn" if said == "outside air" else said
         b = form.b_side if said == "unheated space" else None
         found.append(Side(id=f"{stem}-{side}", x=_g(x), y=_g(y), borders=borders, b=b))
@@ -113,7 +113,7 @@ def moved_to(form: QuickForm, plans: Plans, opening: Opening) -> str:
         side = face.removeprefix("wall-")
         sill = opening.sill.value if opening.sill is not None else 0.0
         n = min(max(int((sill + 1e-6) // form.storey_height.value), 0), len(plans.storeys) - 1)
-        said = getattr(form, side)
+        said = form[side]
         return plans.storeys[n].outlines[0].sides[ORDER.index(side)].id + ("" if said == "outside air" else f".{said.replace(' ', '-')}")
     if face in SLOPES and plans.roofs:
         return f"{plans.roofs[0].id}.{SLOPES[face]}"

@@ -40,7 +40,7 @@ def _fits(opening: Opening, field: str, polygon: Polygon) -> str:
     flat = flat_outline(polygon)
     wide, high = max(x for x, _ in flat), max(y for _, y in flat)
     over, above = max(s.left + s.width for s in row) - wide, max(s.up + s.height for s in row) - high
-    given: Given | None = getattr(opening, field)
+    given: Given | None = opening[field]
     if given is None:
         return ""
     if field in ALONG and over > 0:

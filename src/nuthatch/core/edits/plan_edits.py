@@ -64,7 +64,7 @@ def first_plans(home: Home) -> Plans:
         "roof_buildup": "top_buildup",
         "ground_buildup": "base_buildup",
     }
-    said = {field: getattr(kept, of) for field, of in names.items()} if kept is not None else {}
+    said = {field: kept[of] for field, of in names.items()} if kept is not None else {}
     return Plans(north=assumed(0.0), partition_share=assumed(0.06), ground=None, loft_air=assumed(3.0), storeys=(ground,), **said)
 
 
@@ -121,7 +121,7 @@ def _shifted(home: Home, corners: Sequence[Side], by: Point2) -> list[Change]:
     changes: list[Change] = []
     for corner in dict.fromkeys(c for side in corners for c in together(home, side)):
         for name, d in (("x", by[0]), ("y", by[1])):
-            old = getattr(corner, name)
+            old = corner[name]
             if old is not None and abs(d) > 1e-9:
                 changes.append(SetValue(part=corner.id, field=name, value=typed_value(old, round(old.value + d, 6))))
     return changes

@@ -24,7 +24,7 @@ SMALLEST = 1.0
 
 def taken_in(home: Home, read: Home) -> Batch:
     """The faces of a file in place of the home's own shape, with their openings; build-ups and types it lacks come along."""
-    changes: list[Change] = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if getattr(home.shape, f) is not None]
+    changes: list[Change] = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if home.shape[f] is not None]
     kept_types, kept_builds = {t.id for t in home.opening_types}, {b.id for b in home.buildups}
     used = {o.type for o in read.openings}
     named = {f.buildup for f in read.shape.faces}

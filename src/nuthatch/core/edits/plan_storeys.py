@@ -126,7 +126,7 @@ def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Chang
     changes: list[Change] = []
 
     def put(part: Any, x: str, y: str) -> None:
-        old = getattr(part, x), getattr(part, y)
+        old = part[x], part[y]
         if old[0] is not None and old[1] is not None:
             for name, was, now in zip((x, y), old, where(old[0].value, old[1].value), strict=True):
                 changes.append(SetValue(part=part.id, field=name, value=typed_value(was, round(now, 6))))

@@ -31,9 +31,9 @@ def as_list(a: Assessment) -> Batch:
     areas, perimeters = a.all_of(AREA), a.all_of(PERIMETER)
     faces = tuple(_face(b, areas[b.id], perimeters[b.id]) for b in a[SOLID].boundaries)
     numbers = {"volume": a[VOLUME], "air_volume": a[AIR_VOLUME], "measured_area": a[REFERENCE]}
-    kept = {f: getattr(a.home.shape, f) for f in numbers}
+    kept = {f: a.home.shape[f] for f in numbers}
     sets = [SetValue(part="shape", field=f, value=kept[f] or _from_form(n.value)) for f, n in numbers.items() if n.value is not None]
-    emptied = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if getattr(a.home.shape, f) is not None]
+    emptied = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if a.home.shape[f] is not None]
     filled = SetValue(part="shape", field="faces", value=faces)
     was = "storey plans" if a.home.shape.plans is not None else "quick form"
     return Batch(label=f"Shape: {was} → list of faces", changes=(*emptied, filled, *sets))

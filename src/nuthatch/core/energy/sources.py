@@ -28,7 +28,7 @@ class EnergyUse:
 
 def share_total(sources: tuple[HeatSource, ...], field: str) -> float:
     """Sum of one use's shares over the sources."""
-    return float(sum(getattr(s, field).value for s in sources if getattr(s, field) is not None))
+    return float(sum(s[field].value for s in sources if s[field] is not None))
 
 
 def uses(
@@ -49,8 +49,8 @@ def uses(
 
 def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: str, demand: Figure) -> Iterator[EnergyUse]:
     use = SERVES[field]
-    served = [s for s in sources if getattr(s, field) is not None and getattr(s, field).value > 0]
-    total = sum(getattr(s, field).value for s in served)
+    served = [s for s in sources if s[field] is not None and s[field].value > 0]
+    total = sum(s[field].value for s in served)
     if field == OPTIONAL and not served:
         if isinstance(demand, Known) and demand.value <= 0:
             return

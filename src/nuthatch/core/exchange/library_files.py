@@ -89,7 +89,7 @@ def _table(name: str, library: Library) -> tuple[tuple[str, ...], list[tuple[Cel
 def _cells(part: Part, fields: list[FieldSpec]) -> tuple[Cell, ...]:
     found: list[Cell] = []
     for spec in fields:
-        value = getattr(part, spec.name)
+        value = part[spec.name]
         found.append(
             round(KINDS[spec.kind].to_shown(value.value), 9) if isinstance(value, Given) else None if value is None else str(value)
         )
@@ -98,7 +98,7 @@ def _cells(part: Part, fields: list[FieldSpec]) -> tuple[Cell, ...]:
 
 def _source(part: Part, fields: list[FieldSpec]) -> str:
     """Where the values of a row are from, each source once."""
-    given = (getattr(part, s.name) for s in fields)
+    given = (part[s.name] for s in fields)
     return "; ".join(dict.fromkeys(g.source for g in given if isinstance(g, Given) and g.source))
 
 
@@ -227,8 +227,8 @@ def taken_in(office: Office, library: Library) -> Batch:
         new: tuple[Any, ...] = getattr(library, key)
         if not new:
             continue
-        there = {p.name: p for p in reversed(getattr(office, key))}
-        rows = {p.id: p for p in getattr(office, key)}
+        there = {p.name: p for p in reversed(office[key])}
+        rows = {p.id: p for p in office[key]}
         for part, ident in zip(new, fresh_ids(office, STEMS[key], len(new)), strict=True):
             old = there.get(part.name)
             made = _own(_renewed(old, part) if old and library.columns_only else part, old.id if old else ident)
@@ -241,7 +241,7 @@ def _renewed(old: Any, new: Any) -> object:
     """What a part was with the fields a spreadsheet names; a value that is still the same keeps its basis, source and evidence."""
     changed: dict[str, object] = {}
     for field in new.model_fields_set - {"id"}:
-        was, now = getattr(old, field), getattr(new, field)
+        was, now = old[field], new[field]
         if field == "layers":
             pairs = zip_longest(was[: len(now)], now)
             changed[field] = tuple(_renewed(w, n) if w and w.name == n.name else n for w, n in pairs)

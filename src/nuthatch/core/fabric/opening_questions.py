@@ -44,6 +44,6 @@ def asks(
         if sloped is not None:
             field = "glass_u" if kind.entry == "glass and frame" else "whole_u"
             says = f"U {{0}} of {kind.name} holds at a tilt of {{1}} and it stands at {{2}}, where glass may lose more: give U there, or panes and gaps"
-            typed_u, at = getattr(kind, field), kind.u_tilt.value if kind.u_tilt is not None else UPRIGHT
+            typed_u, at = kind[field], kind.u_tilt.value if kind.u_tilt is not None else UPRIGHT
             found.append(Question(kind.id, "u_tilt", says, ((typed_u.value, "u"), (at, "angle"), (sloped, "angle"))))
     return tuple(found)

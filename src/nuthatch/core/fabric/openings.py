@@ -239,11 +239,11 @@ def installation(opening: Opening, kind: OpeningType) -> tuple[Node, ...]:
     that is listed by itself."""
     found: list[Node] = []
     for side, own in (("left", "install_jamb"), ("right", "install_jamb"), ("head", "install_head"), ("foot", "install_sill")):
-        beside = getattr(opening, side)
+        beside = opening[side]
         if beside != "a wall":
             why = f"{'sill' if side == 'foot' else side}: against {beside}, no ψ of its own"
             found.append(Entered(why, 0.0, "psi", "rule", "ISO 14683", opening.id, side))
-        elif getattr(kind, own) is not None:
+        elif kind[own] is not None:
             found.append(need(kind, own))
         else:
             found.append(optional(kind, "install_psi", 0, "not given, taken as 0"))

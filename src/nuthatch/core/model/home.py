@@ -173,7 +173,7 @@ def walk_parts(part: IdentifiedPart) -> Iterator[IdentifiedPart]:
     """The part and every part below it that has an id, in file order. Target sets are copies of data: not entered."""
     yield part
     for name in inner_fields(type(part)):
-        value = getattr(part, name)
+        value = part[name]
         if isinstance(value, IdentifiedPart):
             yield from walk_parts(value)
         elif isinstance(value, tuple) and name != "target_sets":

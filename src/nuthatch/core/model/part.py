@@ -154,6 +154,12 @@ class Part(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
+    def __getitem__(self, field: str) -> Any:
+        """The value of a field by its name. Raises KeyError for what is no field."""
+        if field not in type(self).model_fields:
+            raise KeyError(f"{type(self).__name__} has no field {field!r}")
+        return getattr(self, field)
+
     @model_validator(mode="after")
     def _bounds(self) -> Self:
         for name, spec in quantities(type(self)):

@@ -128,7 +128,7 @@ class Room(Spot):
     @property
     def asks(self) -> bool:
         """Whether it says anything of the air it gets."""
-        return any(getattr(self, name) for name in OF_THE_AIR)
+        return any(self[name] for name in OF_THE_AIR)
 
     def drawn_only(self) -> Room:
         """The room without what it asks of the air."""

@@ -218,7 +218,7 @@ def _storey_faults(plans: Plans, floors: tuple[StoreyLevels, ...]) -> Iterator[P
             yield PlanFault(floor.plan.id, "height", f"the height of {floor.plan.name or 'a storey'}", True)
         for o in floor.plan.outlines:
             points = points_of(o.sides)
-            lost = next(((s, f) for ring in rings_of(o) for s in ring for f in ("x", "y") if getattr(s, f) is None), None)
+            lost = next(((s, f) for ring in rings_of(o) for s in ring for f in ("x", "y") if s[f] is None), None)
             if lost is not None:
                 yield PlanFault(lost[0].id, lost[1], f"the place of a corner of {o.name or 'an outline'}", True)
             elif len(points) < 3:

@@ -16,7 +16,7 @@ def entered(given: Given, label: str, kind: str, part: str, field: str) -> Enter
 def need(part: Part, field: str, label: str = "") -> Node:
     """A field as a leaf: entered, or an Unknown that leads to it."""
     spec = specs(type(part))[field]
-    given: Given | None = getattr(part, field)
+    given: Given | None = part[field]
     ident: str = part.id  # type: ignore[attr-defined]  # every part that holds values has an id
     if not label:
         name = getattr(part, "name", "")
@@ -28,7 +28,7 @@ def need(part: Part, field: str, label: str = "") -> Node:
 
 def optional(part: Part, field: str, default: float, why: str) -> Node:
     """A field as a leaf, or the stated value where it is empty."""
-    if getattr(part, field) is None:
+    if part[field] is None:
         spec = specs(type(part))[field]
         return Entered(f"{spec.label}: {why}", default, spec.kind)
     return need(part, field)
@@ -41,19 +41,19 @@ def lowered(label: str) -> str:
 
 def flagged(part: Part, field: str, yes: str, no: str) -> Entered:
     """A yes-or-no field as 1 or 0 with its words."""
-    on = bool(getattr(part, field))
+    on = bool(part[field])
     return Entered(yes if on else no, 1.0 if on else 0.0, "fraction", "declared", "", part.id, field)  # type: ignore[attr-defined]
 
 
 def chosen(part: Part, field: str, value: float, kind: str = "fraction", source: str = "") -> Entered:
     """A number that follows from a choice, leading to the choice."""
     label = specs(type(part))[field].label
-    return Entered(f"{label}: {getattr(part, field)}", value, kind, "rule", source, part.id, field)  # type: ignore[attr-defined]
+    return Entered(f"{label}: {part[field]}", value, kind, "rule", source, part.id, field)  # type: ignore[attr-defined]
 
 
 def word(part: Part, field: str) -> Entered:
     """A choice as a leaf of words."""
-    return Entered(specs(type(part))[field].label, str(getattr(part, field)), "text", "declared", "", part.id, field)  # type: ignore[attr-defined]
+    return Entered(specs(type(part))[field].label, str(part[field]), "text", "declared", "", part.id, field)  # type: ignore[attr-defined]
 
 
 @dataclass(frozen=True)

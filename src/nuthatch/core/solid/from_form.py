@@ -26,7 +26,7 @@ def sloped(form: QuickForm) -> bool:
 
 def thicknesses(form: QuickForm, known: dict[str, float]) -> Thicknesses:
     """Thickness at each side of the form, from the build-ups it names."""
-    sides = {s: known.get(form.party_buildup if getattr(form, s) == "neighbour" else form.wall_buildup, 0.0) for s in SIDES}
+    sides = {s: known.get(form.party_buildup if form[s] == "neighbour" else form.wall_buildup, 0.0) for s in SIDES}
     return Thicknesses(**sides, top=known.get(form.top_buildup, 0.0), base=known.get(form.base_buildup, 0.0))
 
 
@@ -178,9 +178,7 @@ def form_perimeter(
 def perimeter(form: QuickForm, leaves: dict[str, object], dimensions: str) -> Figure:
     """The exposed perimeter of the form's lowest floor."""
     open_sides = tuple(
-        Entered(f"{PLACES[s]} borders on {getattr(form, s)}", s, "text", "declared", "", "form", s)
-        for s in SIDES
-        if getattr(form, s) != "neighbour"
+        Entered(f"{PLACES[s]} borders on {form[s]}", s, "text", "declared", "", "form", s) for s in SIDES if form[s] != "neighbour"
     )
     leaf = Entered("dimensions", dimensions, "text", "declared", "", "shape", "dimensions")
     return form_perimeter.figure("exposed perimeter of Lowest floor", **leaves, dimensions=leaf, exposed=open_sides)
@@ -191,7 +189,7 @@ def perimeter(form: QuickForm, leaves: dict[str, object], dimensions: str) -> Fi
 
 def solid(form: QuickForm, known: dict[str, float], dimensions: str) -> Solid:
     """The shape of a form whose sizes and direction are given; empty where they are not."""
-    values: list[Given | None] = [getattr(form, n) for n in SIZES]
+    values: list[Given | None] = [form[n] for n in SIZES]
     t = thicknesses(form, known)
     if any(v is None for v in values) or form.front_azimuth is None or (sloped(form) and form.pitch is None):
         return Solid(walls=(form.wall_buildup,))
@@ -202,7 +200,7 @@ def solid(form: QuickForm, known: dict[str, float], dimensions: str) -> Solid:
     used = within if dimensions == "internal" else outside
     faces = tuple(_boundary(form, name, polygon, north) for name, polygon in used.items())
     rooms = quick.storeys(d, outer, inner) if min(inner.length, inner.depth, inner.eaves) > 0 else ()
-    open_sides = any(getattr(form, s) != "neighbour" for s in SIDES)
+    open_sides = any(form[s] != "neighbour" for s in SIDES)
     walls = (form.wall_buildup if open_sides else form.party_buildup,)
     areas = {name: area_of(polygon) for name, polygon in outside.items()}
     return Solid(spaces_of(faces), faces, outside, within, rooms, north, walls, areas)
@@ -212,7 +210,7 @@ def _given_dims(form: QuickForm) -> Dims:
     def v(given: Given | None) -> float:
         return given.value if given is not None else 0.0
 
-    choices = [getattr(form, n) for n in CHOICES]
+    choices = [form[n] for n in CHOICES]
     numbers = v(form.length), v(form.depth), round(v(form.storeys)), v(form.storey_height), v(form.pitch)
     length, depth, storeys, height, pitch = numbers
     finish = v(form.partition_share), v(form.floor_thickness)
@@ -223,7 +221,7 @@ def _boundary(form: QuickForm, name: str, polygon: Polygon, north: float) -> Bou
     """One face with what it borders on and where each of its values was entered."""
     if name.startswith("wall-"):
         side = name.removeprefix("wall-")
-        borders = getattr(form, side)
+        borders = form[side]
         party = borders == "neighbour"
         title, role = f"{'Party wall' if party else 'Wall'}, {side}", "party wall" if party else "wall"
         buildup, b, label = "party_buildup" if party else "wall_buildup", "b_side", f"beside {PLACES[side]}"
@@ -249,9 +247,9 @@ def _boundary(form: QuickForm, name: str, polygon: Polygon, north: float) -> Bou
         space_beyond(borders, label if unheated else ""),
         tilt,
         azimuth,
-        getattr(form, buildup),
+        form[buildup],
         Entry("form", buildup),
-        Entry("form", b, getattr(form, b) if unheated else None),
+        Entry("form", b, form[b] if unheated else None),
         Entry("form", "length"),
         outline=polygon,
     )
@@ -260,7 +258,7 @@ def _boundary(form: QuickForm, name: str, polygon: Polygon, north: float) -> Bou
 def wanting(form: QuickForm) -> list[tuple[str, str, str]]:
     """(part, field, in words) of every entry the shape of a form still needs."""
     names = ("length", "depth", "storeys", "storey_height", "front_azimuth")
-    lacking = [n for n in names if getattr(form, n) is None]
+    lacking = [n for n in names if form[n] is None]
     if sloped(form) and form.pitch is None:
         lacking.append("pitch")
     return [("form", n, WORDS_OF.get(n, n)) for n in lacking]

@@ -47,14 +47,14 @@ class ChosenBuildUp:
         drawn = self.outlines.get(outline)
         if inside == LOFT:
             name = "loft_gable" if role == "wall" else "loft_roof"
-            return getattr(plans, name), Entry("plans", name)
+            return plans[name], Entry("plans", name)
         if drawn is not None and role in ("floor",) and drawn.floor_buildup:
             return drawn.floor_buildup, Entry(drawn.id, "floor_buildup")
         if drawn is not None and role in ("roof", "ceiling") and drawn.top_buildup:
             return drawn.top_buildup, Entry(drawn.id, "top_buildup")
         if drawn is not None and inside != HOME:
             field = {"floor": "floor_buildup", "wall": "wall_buildup"}.get(role, "top_buildup")
-            return getattr(drawn, field), Entry(drawn.id, field)
+            return drawn[field], Entry(drawn.id, field)
         around = beyond in (OUTSIDE, GROUND, "neighbour")
         field = {
             "wall": {OUTSIDE: "wall_buildup", GROUND: "earth_buildup", "neighbour": "party_buildup"}.get(beyond, "inner_buildup"),
@@ -62,7 +62,7 @@ class ChosenBuildUp:
             "ceiling": "ceiling_buildup",
             "floor": {GROUND: "ground_buildup", OUTSIDE: "air_buildup"}.get(beyond, "cellar_buildup" if not around else "ground_buildup"),
         }[role]
-        return getattr(plans, field), Entry("plans", field)
+        return plans[field], Entry("plans", field)
 
 
 STEP = 0.6

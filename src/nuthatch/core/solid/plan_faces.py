@@ -118,7 +118,7 @@ class Faces:
             return Entry(roof.id, "b", roof.b)
         if role in ("floor", "ceiling") and beyond == "unheated space" and outline is not None:
             name = "b_below" if role == "floor" else "b_above"
-            return Entry(outline.id, name, getattr(outline, name))
+            return Entry(outline.id, name, outline[name])
         if side is not None and (side.b is not None or beyond == "unheated space"):
             return Entry(side.id, "b", side.b)
         if beyond == LOFT:

@@ -53,7 +53,7 @@ def _changes(home: Home, conditions: tuple[Condition, ...], who: str) -> Iterato
             kind = part.removeprefix("carrier.")
             yield from (SetValue(part=c.id, field=name, value=value) for c in home.carriers if c.kind == kind)
         else:
-            yield SetValue(part=getattr(home, part).id, field=name, value=value)
+            yield SetValue(part=home[part].id, field=name, value=value)
 
 
 def as_judged(home: Home, sets: tuple[TargetSet, ...]) -> Home:
@@ -70,9 +70,9 @@ def ordered(home: Home, sets: tuple[TargetSet, ...]) -> tuple[TargetSet, ...]:
 
 def moved_along(before: Home, judged: Home, home: Home, sets: tuple[TargetSet, ...]) -> Home:
     """The same for a home that differs from `before`, whose judged twin is known: parts no condition touches are taken over."""
-    if any(getattr(before, name) is not getattr(home, name) for name in (*TOUCHED, "target_sets")):
+    if any(before[name] is not home[name] for name in (*TOUCHED, "target_sets")):
         return as_judged(home, sets)
-    kept = {name: getattr(judged, name) for name in (*TOUCHED, "target_sets")}
+    kept = {name: judged[name] for name in (*TOUCHED, "target_sets")}
     return replace(home, **kept)
 
 

@@ -61,7 +61,7 @@ class Shelf(QWidget):
         office = content.office
         name = part.name  # type: ignore[attr-defined]
         new = with_fresh_ids(office, part, f"office-{self._stem}")
-        parts = (*(p for p in getattr(office, self._field) if p.name != name), new)
+        parts = (*(p for p in office[self._field] if p.name != name), new)
         try:
             save_office(OfficeFile(replace(office, **{self._field: parts}), content.logo, content.weather))
         except HomeFileError as fault:

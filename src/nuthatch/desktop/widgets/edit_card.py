@@ -55,7 +55,7 @@ class EditCard(QFrame):
         self._title.setText(str(name))
         self._title.setVisible(bool(str(name).strip()))
         for field, widget in self.fields.items():
-            self._fill(widget, getattr(part, field), specs(type(part))[field])
+            self._fill(widget, part[field], specs(type(part))[field])
         self._show_what_counts(part)
         self.evidence_line.refresh()
 
@@ -95,7 +95,7 @@ class EditCard(QFrame):
                 continue
             name, _, value = spec.only.partition("=")
             asked = widget.isAncestorOf(self.focusWidget() or self) or field in self._asked
-            widget.setVisible(str(getattr(part, name)) == value or asked)
+            widget.setVisible(str(part[name]) == value or asked)
         for heading in self._heads.values():
             heading.setVisible(any(not w.isHidden() for w in heading.holds))
 
@@ -167,7 +167,7 @@ class EditCard(QFrame):
         if refused:
             widget.refuse(refused)
         elif part is not None:
-            widget.show_value(getattr(part, field))
+            widget.show_value(part[field])
 
     def focus_field(self, field: str) -> bool:
         """Put the focus into a field; False where the card has none of that name."""

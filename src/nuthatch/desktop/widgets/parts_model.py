@@ -47,7 +47,7 @@ class ListSpec:
     def rows(self, root: IdentifiedPart) -> tuple[Any, ...]:
         """The parts of the list, empty where its owner is not there."""
         owner = find(root, self.where.owner) if self.where.owner else None
-        return getattr(owner, self.where.field) if owner is not None else ()
+        return owner[self.where.field] if owner is not None else ()
 
 
 class PartsModel(QAbstractTableModel):

@@ -77,12 +77,12 @@ class Handles:
             for field, share in (("x", nx), ("y", ny)):
                 if abs(share) > 1e-3:
                     per = (share * nx / scale, -share * ny / scale)
-                    pulls.append(self._pull(s.id, field, number(getattr(s, field)), per, step if straight else 1e-4, fine))
+                    pulls.append(self._pull(s.id, field, number(s[field]), per, step if straight else 1e-4, fine))
         points = (self.frame.at(a), self.frame.at(b))
         self.made.handles.append(Handle(side.id, points, tuple(pulls), with_unit(long, "length")))
 
     def _end_handle(self, wall: InnerWall, names: tuple[str, str], step: float, fine: float) -> None:
-        x, y = getattr(wall, names[0]), getattr(wall, names[1])
+        x, y = wall[names[0]], wall[names[1]]
         if x is None or y is None:
             return
         scale = self.frame.scale

@@ -88,13 +88,13 @@ def _columns(a: Assessment, parts: Sequence[Part], name: str, spec: FieldSpec) -
     """The column of a field; a second one where something typed does not count."""
     if not spec.is_quantity:
         usual = type(parts[0]).model_fields[name].default
-        if spec.kind in ("choice", "flag") and all(getattr(p, name) == usual for p in parts):
+        if spec.kind in ("choice", "flag") and all(p[name] == usual for p in parts):
             return []  # as usual: nothing to be said
         return [Column(spec.label, lambda p: _word(a, p, name, spec))]
     counts = {id(p): found for p in parts if (found := counting(a, p, name)) is not None}
 
     def typed(p: Part) -> float | None:
-        given = getattr(p, name)
+        given = p[name]
         return given.value if isinstance(given, Given) and applies(p, spec) else None
 
     def value(p: Part) -> float | None:
@@ -110,12 +110,12 @@ def _columns(a: Assessment, parts: Sequence[Part], name: str, spec: FieldSpec) -
 def applies(part: Part, spec: FieldSpec) -> bool:
     """Whether a field is asked for with the choices of its part."""
     field, _, wanted = spec.only.partition("=")
-    return not field or str(getattr(part, field)) == wanted
+    return not field or str(part[field]) == wanted
 
 
 def _word(a: Assessment, part: Part, name: str, spec: FieldSpec) -> Cell:
     """A choice, text, flag or reference in words; nothing where it is not asked for."""
-    value = getattr(part, name)
+    value = part[name]
     if not applies(part, spec) or value in (None, ""):
         return None
     if isinstance(value, bool):

@@ -267,7 +267,7 @@ class BuildUpsBoard(Board):
     def _fill_library(self) -> None:
         """Materials of the office, then the shipped ones."""
         office = load_office()[0].office.materials
-        own = [(f"{m.name} (office)", {f: getattr(m, f) for f in ("name", *MATERIAL_FIELDS)}) for m in office]
+        own = [(f"{m.name} (office)", {f: m[f] for f in ("name", *MATERIAL_FIELDS)}) for m in office]
         shipped = [
             (
                 f"{row['name']}   λ {show(row['conductivity'], 'conductivity')}   ·   {row['source']}",
