@@ -41,6 +41,8 @@ LEDGE = "ledge"
 Bound = tuple[RoofPlane, FaceKey | None]
 FAR = 1e9
 SAME = 1e-6
+RUN_OUT = 2.0
+"""How far at most a wall that runs out goes on inside [m]."""
 TURNED = 2e-2
 """Ways that differ by less are one: a wall whose ends are a hair off [rad]."""
 
@@ -72,6 +74,13 @@ class _Strip:
     def way(self) -> Point2:
         long = hypot(self.q[0] - self.p[0], self.q[1] - self.p[1])
         return (self.q[0] - self.p[0]) / long, (self.q[1] - self.p[1]) / long
+
+    def beside(self) -> shapely.Polygon:
+        """The plan of what it takes away. A wall that runs out where a slope reaches its top goes on inside to where the moved planes meet."""
+        x, y = self.way
+        p = (self.p[0] - RUN_OUT * x, self.p[1] - RUN_OUT * y) if self.at_p[1] - self.at_p[0] < NEAR else self.p
+        q = (self.q[0] + RUN_OUT * x, self.q[1] + RUN_OUT * y) if self.at_q[1] - self.at_q[0] < NEAR else self.q
+        return shapely.Polygon([p, q, self.inner(q), self.inner(p)])
 
     def inner(self, at: Point2) -> Point2:
         """A point moved to the wall's inner face."""
@@ -177,7 +186,7 @@ class _Inside:
 
     def _taken(self) -> list[_Taken]:
         strips = list(self._strips())
-        found = [_Taken(shapely.Polygon([s.p, s.q, s.inner(s.q), s.inner(s.p)]), s.lows, s.highs) for s in strips if s.t > SAME]
+        found = [_Taken(s.beside(), s.lows, s.highs) for s in strips if s.t > SAME]
         starts: dict[Point2, list[_Strip]] = defaultdict(list)
         for s in strips:
             starts[s.p].append(s)
