@@ -253,7 +253,7 @@ def test_a_typed_place_without_room_is_refused_with_what_would_fit() -> None:
 
     assert typed("position", 9.2) == "W1 stands past the edge of its face; at most 8.80\u00a0m from the left fits"
     assert typed("width", 9.5) == "W1 stands past the edge of its face; at most 9.00\u00a0m wide fits"
-    assert typed("sill", 2.5) == "W1 stands past the edge of its face; at most 1.80\u00a0m above the base fits"
+    assert typed("sill", 2.5) == "W1 stands past the edge of its face; at most 1.80\u00a0m above level 0 fits"
     assert typed("height", 3.0).endswith("at most 2.10\u00a0m high fits")
     assert typed("position", 5.5) == "W1 stands over W2" or "stands over" in typed("position", 5.5)
     assert typed("position", 8.8) == typed("sill", 1.8) == typed("count", 2) == "", "what fits is taken"

@@ -50,6 +50,11 @@ def typed_value(old: Given | None, value: float) -> Given:
     )
 
 
+def moved_value(old: Given, value: float) -> Given:
+    """What was known, elsewhere: a place that moves with the whole drawing is as well proven as before."""
+    return Given.model_validate({**dict(old), "value": value})
+
+
 @refusing
 def typed_number(root: IdentifiedPart, part_id: str, field: str, value: float | None) -> Change:
     """A number typed into a field, or taken out of it."""

@@ -13,7 +13,7 @@ from nuthatch.core.solid.opening_places import misplaced, stands
 from nuthatch.core.units import with_unit
 
 ALONG = {"position": "from the left", "width": "wide"}
-UPWARD = {"sill": "above the base", "height": "high"}
+UPWARD = {"sill": "above level 0", "height": "high"}
 FIELDS = (*ALONG, *UPWARD, "count", "apart")
 
 
@@ -47,5 +47,6 @@ def _fits(opening: Opening, field: str, polygon: Polygon) -> str:
         share = 1 if field == "position" else len(row)
         return f"; at most {with_unit(max(given.value - over / share, 0.0), 'length')} {ALONG[field]} fits"
     if field in UPWARD and above > 0:
-        return f"; at most {with_unit(max(given.value - above, 0.0), 'length')} {UPWARD[field]} fits"
+        least = 0.0 if field == "height" else given.value - above  # a sill may lie below level 0
+        return f"; at most {with_unit(max(given.value - above, least), 'length')} {UPWARD[field]} fits"
     return ""

@@ -10,6 +10,7 @@ import shapely
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import typed_value
 from nuthatch.core.edits.form_to_plans import moved_to, plans_of
+from nuthatch.core.edits.openings_kept import kept_in_place
 from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.plans import Hole, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
@@ -150,8 +151,8 @@ def moved(home: Home, side: str, by: Point2) -> Batch:
 
 
 @refusing
-def split(home: Home, side: str, share: float = 0.5) -> Insert:
-    """A corner put into a side; both parts border on what the whole did."""
+def split(home: Home, side: str, share: float = 0.5) -> Batch:
+    """A corner put into a side; both parts border on what the whole did, and openings stay where they stand."""
     ends, found = ends_of(home, side), owner_of(home, side)
     if ends is None or found is None:
         raise ChangeRefused("there is no such wall any more")
@@ -160,19 +161,20 @@ def split(home: Home, side: str, share: float = 0.5) -> Insert:
     used = {s.id for s in outline.sides}
     ident = next(i for n in range(10_000) if (i := f"{outline.id}.{letters(n)}") not in used and find(home, i) is None)
     new = replace(ends[0], id=ident, x=drawn(ax + share * (bx - ax)), y=drawn(ay + share * (by - ay)))
-    return Insert(owner=outline.id, field="sides", index=[s.id for s in outline.sides].index(side) + 1, value=new)
+    parted = Insert(owner=outline.id, field="sides", index=[s.id for s in outline.sides].index(side) + 1, value=new)
+    return kept_in_place(home, "Corner put into a wall", (parted,))
 
 
 @refusing
-def without_corner(home: Home, side: str) -> Remove:
-    """A corner taken out of its outline."""
+def without_corner(home: Home, side: str) -> Batch:
+    """A corner taken out of its outline; openings stay where they stand, or go with the wall that is left and are asked about there."""
     found = owner_of(home, side)
     if found is None:
         raise ChangeRefused("there is no such corner any more")
     if len(found[1].sides) < 4:
         what, whole = ("an outline", "the outline") if isinstance(found[1], Outline) else ("a court", "the court")
         raise ChangeRefused(f"{what} keeps at least three corners; remove {whole} instead")
-    return Remove(part=side)
+    return kept_in_place(home, "Corner taken out", (Remove(part=side),))
 
 
 # rooms

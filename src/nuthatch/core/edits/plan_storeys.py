@@ -6,15 +6,14 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue
-from nuthatch.core.edits.desk import fresh_ids, typed_value
-from nuthatch.core.edits.plan_edits import assumed, letters, plans_in
+from nuthatch.core.edits.desk import fresh_ids, moved_value
+from nuthatch.core.edits.openings_kept import kept_in_place
+from nuthatch.core.edits.plan_edits import assumed, drawn, letters, plans_in
 from nuthatch.core.model.home import Home, fresh_id
-from nuthatch.core.model.part import replace
-from nuthatch.core.model.plans import Plans, Side, StoreyPlan
-from nuthatch.core.plans.plan_parts import length_of, side_of_face
-from nuthatch.core.plans.reading_plans import corners_of, floors_of, number
+from nuthatch.core.model.part import Given, replace
+from nuthatch.core.model.plans import BackingSheet, Plans, Side, StoreyPlan
+from nuthatch.core.plans.reading_plans import corners_of, floors_of, longer, number, points_of
 from nuthatch.core.plans.roofs import Point2
-from nuthatch.core.solid.opening_places import GAP
 
 
 def copied_up(home: Home, storey: str) -> Batch:
@@ -81,44 +80,61 @@ def cellar(home: Home) -> Insert:
 # all plans
 
 
+FOLLOWS = "along the longer side"
+"""Where a ridge comes from that nobody typed: it is said only where the longer side alone would turn the roof round."""
+
+
 def mirrored(home: Home) -> Batch:
     """All plans mirrored left to right about their middle."""
     plans = plans_in(home)
     xs = [number(s.x) for st in plans.storeys for o in st.outlines for s in o.sides if s.x]
     middle = min(xs) + max(xs) if xs else 0.0
     changes = _placed(plans, lambda x, y: (middle - x, y))
-    for roof in plans.roofs:
-        if roof.ridge is not None:
-            turned = (360 - roof.ridge.value) % 360 if roof.kind != "mono" else (360 - roof.ridge.value + 180) % 360
-            changes.append(SetValue(part=roof.id, field="ridge", value=typed_value(roof.ridge, turned)))
-    return Batch(label="Plans mirrored", changes=(*changes, *_openings_mirrored(home)))
-
-
-def _openings_mirrored(home: Home) -> list[Change]:
-    """Openings stay where they were in their mirrored walls: as far from the right as they were from the left."""
-    changes: list[Change] = []
-    for o in home.openings:
-        long = length_of(home, side_of_face(home, o.face))
-        if long is not None and o.position is not None and o.width is not None:
-            number_of = max(round(number(o.count, 1.0)), 1)
-            between = number(o.apart, GAP)
-            wide = number_of * (o.width.value + between) - between
-            changes.append(
-                SetValue(part=o.id, field="position", value=typed_value(o.position, round(max(long - o.position.value - wide, 0), 6)))
-            )
-    return changes
+    changes += _ridges(plans, lambda x, y: (middle - x, y), lambda angle: -angle)
+    for sheet in (s.sheet for s in plans.storeys if s.sheet is not None):
+        changes += _sheet(sheet, -number(sheet.turned), not sheet.mirrored)
+    return kept_in_place(home, "Plans mirrored", tuple(changes), lambda p: (middle - p[0], p[1], p[2]))
 
 
 def turned(home: Home) -> Batch:
     """All plans turned a quarter to the left on the sheet; where they look to stays."""
     plans = plans_in(home)
     changes = _placed(plans, lambda x, y: (-y, x))
-    for roof in plans.roofs:
-        if roof.ridge is not None:
-            changes.append(SetValue(part=roof.id, field="ridge", value=typed_value(roof.ridge, (roof.ridge.value + 90) % 360)))
+    changes += _ridges(plans, lambda x, y: (-y, x), lambda angle: angle + 90)
+    for sheet in (s.sheet for s in plans.storeys if s.sheet is not None):
+        changes += _sheet(sheet, number(sheet.turned) + 90, sheet.mirrored)
     if plans.north is not None:
-        changes.append(SetValue(part="plans", field="north", value=typed_value(plans.north, (plans.north.value + 90) % 360)))
-    return Batch(label="Plans turned", changes=tuple(changes))
+        changes.append(SetValue(part="plans", field="north", value=moved_value(plans.north, (plans.north.value + 90) % 360)))
+    return kept_in_place(home, "Plans turned", tuple(changes), lambda p: (-p[1], p[0], p[2]))
+
+
+def _ridges(plans: Plans, where: Callable[[float, float], Point2], angle: Callable[[float], float]) -> list[Change]:
+    """Every ridge in its new direction; one that nobody typed is said only where the longer side alone would not give it."""
+    outlines = {o.id: points_of(o.sides) for s in plans.storeys for o in s.outlines}
+    changes: list[Change] = []
+    for roof in plans.roofs:
+        points = points_of(roof.corners) or outlines.get(roof.over, ())
+        if roof.kind == "flat" or (roof.ridge is None and len(points) < 3):
+            continue
+        free = roof.ridge is None or roof.ridge.source == FOLLOWS
+        before = longer(points) if roof.ridge is None else roof.ridge.value
+        after = round(angle(before) % 360, 6) % 360
+        either = 180 if roof.kind != "mono" and roof.other_pitch is None else 360
+        off = (after - longer(tuple(where(x, y) for x, y in points))) % either if len(points) > 2 else 1.0
+        if free and min(off, either - off) < 1e-6:
+            if roof.ridge is not None:
+                changes.append(SetValue(part=roof.id, field="ridge", value=None))
+        else:
+            value = moved_value(roof.ridge, after) if roof.ridge is not None else Given(value=after, source=FOLLOWS)
+            changes.append(SetValue(part=roof.id, field="ridge", value=value))
+    return changes
+
+
+def _sheet(sheet: BackingSheet, turned: float, mirrored: bool) -> list[Change]:
+    """A backing sheet turned about its own corner, or seen from behind."""
+    angle = round(turned % 360, 6) % 360
+    value = None if not angle else drawn(angle)
+    return [SetValue(part=sheet.id, field="turned", value=value), SetValue(part=sheet.id, field="mirrored", value=mirrored)]
 
 
 def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Change]:
@@ -129,13 +145,14 @@ def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Chang
         old = part[x], part[y]
         if old[0] is not None and old[1] is not None:
             for name, was, now in zip((x, y), old, where(old[0].value, old[1].value), strict=True):
-                changes.append(SetValue(part=part.id, field=name, value=typed_value(was, round(now, 6))))
+                changes.append(SetValue(part=part.id, field=name, value=moved_value(was, round(now, 9))))
 
     for storey in plans.storeys:
         for part in (*corners_of(storey), *storey.inner_walls, *storey.rooms):
             put(part, "x", "y")
         for wall in storey.inner_walls:
             put(wall, "to_x", "to_y")
-    for spot in (*(s for r in plans.roofs for s in r.corners), *plans.heights):
+    sheets = (s.sheet for s in plans.storeys if s.sheet is not None)
+    for spot in (*(s for r in plans.roofs for s in r.corners), *plans.heights, *sheets):
         put(spot, "x", "y")
     return changes

@@ -6,7 +6,7 @@ import io
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from math import hypot, isfinite
+from math import cos, hypot, isfinite, radians, sin
 from typing import Any
 
 from nuthatch.core.files.disk import printable
@@ -36,12 +36,14 @@ class DxfLines:
     corner: Point2
     width: float
 
-    def laid(self, x: float, y: float, width: float) -> DxfLines:
-        """The same with its lower left corner elsewhere, so wide [m]."""
+    def laid(self, x: float, y: float, width: float, turned: float = 0.0, mirrored: bool = False) -> DxfLines:
+        """The same with its lower left corner elsewhere, so wide [m], turned about it [°] and seen from behind."""
         k = width / self.width
+        along = cos(radians(turned)), sin(radians(turned))
 
         def at(p: Point2) -> Point2:
-            return x + (p[0] - self.corner[0]) * k, y + (p[1] - self.corner[1]) * k
+            u, v = (p[0] - self.corner[0]) * (-k if mirrored else k), (p[1] - self.corner[1]) * k
+            return x + u * along[0] - v * along[1], y + u * along[1] + v * along[0]
 
         return DxfLines(tuple((at(a), at(b)) for a, b in self.pieces), tuple(tuple(map(at, r)) for r in self.closed), (x, y), width)
 

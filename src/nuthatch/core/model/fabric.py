@@ -154,7 +154,9 @@ class Opening(IdentifiedPart):
         "length", "Between those of a row", least=0, most=100, help="empty: drawn a little apart", short="Between"
     )
     position: Given | None = quantity("length", "From the left edge", least=0, most=200, group="Place in its face", short="From left")
-    sill: Given | None = quantity("length", "Sill above the base", least=0, most=100, short="Sill")
+    sill: Given | None = quantity(
+        "length", "Level of the sill", least=-100, most=500, help="above the level 0 of the home; below it negative", short="Sill"
+    )
     shade_winter: Given | None = quantity("fraction", "Sun let through, winter", least=0, most=1, group="Sun let through", short="Winter")
     shade_summer: Given | None = quantity("fraction", "Sun let through, summer", least=0, most=1, short="Summer")
     columns: Given | None = quantity(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, quantity, ref, replace, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, ref, replace, text
 
 FAR = 1000.0
 SideBorders = Literal["as drawn", "outside air", "ground", "unheated space", "neighbour"]
@@ -142,6 +142,8 @@ class BackingSheet(Spot):
     name: str = text("Backing sheet")
     file: str = ref("File", "evidence")
     width: Given | None = quantity("length", "Width of the sheet in the plan", above=0, most=2000, short="Width", whole="yes")
+    turned: Given | None = quantity("angle", "Sheet turned about that corner", least=0, most=360, help="counter-clockwise", short="Turned")
+    mirrored: bool = flag("Sheet seen from behind", short="From behind")
 
 
 class StoreyPlan(IdentifiedPart):

@@ -266,13 +266,13 @@ def _roof(roof: RoofPlan, outlines: tuple[PlanOutline, ...]) -> RoofPart | PlanF
         return PlanFault(roof.id, "eaves", f"the level of the eaves of {roof.name or 'a roof'}", True)
     if roof.kind != "flat" and roof.pitch is None:
         return PlanFault(roof.id, "pitch", f"the pitch of {roof.name or 'a roof'}", True)
-    ridge = number(roof.ridge) if roof.ridge is not None else _longer(points)
+    ridge = number(roof.ridge) if roof.ridge is not None else longer(points)
     other = roof.other_pitch.value if roof.other_pitch is not None else None
     made = roof_part(roof.id, roof.kind, points, eaves, Slopes(number(roof.pitch), ridge, other))
     return replace(made, beyond=BEYOND[roof.borders])
 
 
-def _longer(points: tuple[Point2, ...]) -> float:
+def longer(points: tuple[Point2, ...]) -> float:
     """The direction of the longer side of the smallest rectangle around points, from x [°]."""
     box = shapely.minimum_rotated_rectangle(shapely.MultiPoint(points))
     if box.geom_type != "Polygon":

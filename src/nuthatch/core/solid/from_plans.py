@@ -98,6 +98,11 @@ def inside(outer: Massing, lines: Lines, thick: dict[str, float]) -> Massing:
     return inner_massing(outer, outlines, parts, ground, lambda f: thick.get(f.id, 0.0))
 
 
+def outer_polygons(plans: Plans, drawing: Drawing, outer: Massing) -> dict[str, Polygon]:
+    """The outer outlines of the faces around the heated space, by id."""
+    return Faces(plans, ChosenBuildUp(plans), drawing).polygons(outer)
+
+
 def unfit(plans: Plans, drawing: Drawing) -> Built:
     """Plans that make no solid: their faults alone."""
     return Built(Solid(walls=(plans.wall_buildup,)), faults=drawing.faults, drawing=drawing)

@@ -350,7 +350,7 @@ def test_a_typed_place_past_the_edge_stays_in_its_field_and_says_what_fits(drawn
     reason = drawn.document.desk.typed("w-1", "position", 9.5)
     assert "at most 8.80\u00a0m from the left fits" in reason
     assert find(drawn.document.home, "w-1").position.value == 1.0  # type: ignore[union-attr]
-    assert not drawn.document.desk.entered("w-1", "sill", "1.2") and "above the base fits" in drawn.document.desk.entered(
+    assert not drawn.document.desk.entered("w-1", "sill", "1.2") and "above level 0 fits" in drawn.document.desk.entered(
         "w-1", "sill", "2.5"
     )
 

@@ -20,6 +20,7 @@ from nuthatch.core.exchange.dxf_lines import DxfLines, is_dxf, lines_of
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.plans import BackingSheet
+from nuthatch.core.plans.reading_plans import number
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.desktop.desk import Desk
 
@@ -57,12 +58,14 @@ def _page(data: bytes) -> QImage | None:
 
 @dataclass(frozen=True)
 class Laid:
-    """A picture below the plan: where its lower left corner lies and how wide it is [m]."""
+    """A picture below the plan: where its lower left corner lies and how wide it is [m], turned about that [°], seen from behind."""
 
     image: QImage
     x: float
     y: float
     width: float
+    turned: float = 0.0
+    mirrored: bool = False
 
 
 class Backing:
@@ -82,7 +85,7 @@ class Backing:
         data = self.desk.evidence_bytes(file.sha256) if file is not None else None
         if file is None or data is None:
             return None
-        place = sheet.x.value, sheet.y.value, sheet.width.value
+        place = sheet.x.value, sheet.y.value, sheet.width.value, number(sheet.turned), sheet.mirrored
         if not is_dxf(file.name):
             image = picture(data)
             return Laid(image, *place) if image is not None else None

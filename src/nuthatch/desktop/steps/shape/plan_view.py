@@ -232,11 +232,14 @@ class PlanView(SketchView):
             return
         image, x, y, width = self.sheet.image, self.sheet.x, self.sheet.y, self.sheet.width
         height = width * image.height() / max(image.width(), 1)
-        top, bottom = self.on_screen((x, y + height)), self.on_screen((x + width, y))
+        corner, metre = self.on_screen((x, y)), self.on_screen((x + 1, y)).x() - self.on_screen((x, y)).x()
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setOpacity(0.6)
-        painter.drawImage(QRectF(top, bottom), image)
+        painter.translate(corner)
+        painter.rotate(-self.sheet.turned)
+        painter.scale(-metre if self.sheet.mirrored else metre, metre)
+        painter.drawImage(QRectF(0, -height, width, height), image)
 
     def _paint_lines(self, sheet: DxfLines) -> None:
         """The lines of a drawing."""
