@@ -87,15 +87,21 @@ def inner_outlines(laid: Laid) -> tuple[PlanOutline, ...]:
     return laid.layout.shrunk(laid.outer[0])
 
 
-def face_thicknesses(plans: Plans, outer: Massing, known: dict[str, float]) -> dict[str, float]:
-    """How thick each face around the heated space is [m], by the id of the face."""
+def face_thicknesses(plans: Plans, outer: Massing, known: dict[str, float]) -> dict[str, dict[str, float]]:
+    """How far each face reaches into each space it bounds [m], by space and the id of the face."""
     return thickness_of_faces(outer, ChosenBuildUp(plans), known)
 
 
-def inside(outer: Massing, lines: Lines, thick: dict[str, float]) -> Massing:
-    """The heated space along its inner faces."""
+def inside(outer: Massing, lines: Lines, thick: Mapping[str, float], space: str = HOME) -> Massing:
+    """A space along its inner faces."""
     outlines, parts, ground, _ = lines
-    return inner_massing(outer, outlines, parts, ground, lambda f: thick.get(f.id, 0.0))
+    return inner_massing(outer, outlines, parts, ground, lambda f: thick.get(f.id, 0.0), space)
+
+
+def air_volumes(outer: Massing, lines: Lines, thick: Mapping[str, Mapping[str, float]]) -> dict[str, float]:
+    """Air volume of every unheated space, between its inner faces [m³]."""
+    spaces = dict.fromkeys(layer.space for c in outer.cells for layer in c.layers if layer.space != HOME)
+    return {s: volume(inside(outer, lines, thick.get(s, {}), s).shell(s)) for s in spaces}
 
 
 def outer_polygons(plans: Plans, drawing: Drawing, outer: Massing) -> dict[str, Polygon]:
@@ -113,7 +119,7 @@ def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tup
     layout, drawing, chosen, outlines = laid.layout, laid.layout.drawing, ChosenBuildUp(plans), laid.outer[0]
     used = inner if dimensions == "internal" else outer
     faces = Faces(plans, chosen, drawing)
-    boundaries, around = faces.of(used)
+    boundaries, around = faces.of(Massing(tuple(f for f in used.faces if f.role != LEDGE), used.cells))
     if used is not outer:
         around = faces.of(outer)[1]  # what an unheated space loses goes through its own outside
     ledges = {f.id: f.polygon for f in inner.faces if f.role == LEDGE}

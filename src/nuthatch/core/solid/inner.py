@@ -98,29 +98,40 @@ class _Taken:
 
 
 def inner_massing(
-    outer: Massing, outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, thick: Thickness
+    outer: Massing,
+    outlines: tuple[PlanOutline, ...],
+    parts: tuple[RoofPart, ...],
+    ground: Ground | None,
+    thick: Thickness,
+    space: str = HEATED,
 ) -> Massing:
-    """The heated space along its inner faces. thick: of a face of the outer solid [m]."""
-    return _Inside(outer, outlines, parts, ground, thick).massing()
+    """A space along its inner faces. thick: how far a face of the outer solid reaches into it [m]."""
+    return _Inside(outer, outlines, parts, ground, thick, space).massing()
 
 
 class _Inside:
     def __init__(
-        self, outer: Massing, outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None, thick: Thickness
+        self,
+        outer: Massing,
+        outlines: tuple[PlanOutline, ...],
+        parts: tuple[RoofPart, ...],
+        ground: Ground | None,
+        thick: Thickness,
+        space: str,
     ) -> None:
-        self.outer, self.parts = outer, {p.id: p for p in parts}
-        self.thick = {_key_of(f): thick(f) for f in outer.faces if HEATED in (f.space, f.beyond)}
-        self.walls = _Walls([(f, thick(f)) for f in outer.faces if f.role == "wall" and f.space == HEATED])
+        self.outer, self.parts, self.space = outer, {p.id: p for p in parts}, space
+        self.thick = {_key_of(f): thick(f) for f in outer.faces if self.space in (f.space, f.beyond)}
+        self.walls = _Walls([(f, thick(f)) for f in outer.faces if f.role == "wall" and self.space in (f.space, f.beyond)], self.space)
         self.lying = Lying(outlines, {p.id: p.beyond for p in parts}, ground)
         self.levels = {
-            f.outline: thick(f) for f in outer.faces if f.role in ("roof", "ceiling") and f.space == HEATED and "." not in f.made_by
+            f.outline: thick(f) for f in outer.faces if f.role in ("roof", "ceiling") and f.space == self.space and "." not in f.made_by
         }
         self.slopes = {
             (f.outline, f.made_by.partition(".")[0]): thick(f)
             for f in outer.faces
-            if f.role == "roof" and f.space == HEATED and "." in f.made_by
+            if f.role == "roof" and f.space == self.space and "." in f.made_by
         }
-        self.cells = [c for c in outer.cells if any(layer.space == HEATED for layer in c.layers)]
+        self.cells = [c for c in outer.cells if any(layer.space == self.space for layer in c.layers)]
         self.tops = {o.id: o.top for o in outlines if not o.under_roof}
 
     def massing(self) -> Massing:
@@ -134,7 +145,7 @@ class _Inside:
 
     def _runs(self, cell: PlanCell) -> Iterable[_Run]:
         keys = list(self.lying.keyed(cell))
-        layers = [n for n, layer in enumerate(cell.layers) if layer.space == HEATED]
+        layers = [n for n, layer in enumerate(cell.layers) if layer.space == self.space]
         x, y = cell.polygon.representative_point().coords[0]
         groups: list[list[int]] = []
         for n in layers:
@@ -147,7 +158,9 @@ class _Inside:
             own = tuple(cell.layers[n] for n in group)
             below, above = own[0], own[-1]
             floor = next(
-                k for k, layer, up in keys if (not up and layer is below) or (up and k[3] == HEATED and k[4].endswith(f"|{below.outline}"))
+                k
+                for k, layer, up in keys
+                if (not up and layer is below) or (up and k[3] == self.space and k[4].endswith(f"|{below.outline}"))
             )
             top = next(k for k, layer, up in keys if up and layer is above)
             yield _Run(
@@ -292,7 +305,7 @@ class _Inside:
                 start = low if low[0].at(x, y) > layer.low.at(x, y) - SAME else (layer.low, None)
                 end = high if high[0].at(x, y) < layer.high.at(x, y) + SAME else (layer.high, None)
                 if end[0].at(x, y) - start[0].at(x, y) > SAME:
-                    layers.append(SpaceLayer(layer.outline, HEATED, start[0], end[0], layer.made_by))
+                    layers.append(SpaceLayer(layer.outline, self.space, start[0], end[0], layer.made_by))
                     ends.append((start if start is low else (start[0], None), end if end is high else (end[0], None)))
         return tuple(layers), tuple(ends)
 
@@ -307,12 +320,12 @@ class _Inside:
                 for upward, (plane, key), other in ((False, low, n - 1), (True, high, n + 1)):
                     if _meets(c, layer, other, upward):
                         continue
-                    label = key or (LEDGE, layer.outline, HEATED, OUTSIDE, f"{layer.outline}-ledge")
+                    label = key or (LEDGE, layer.outline, self.space, OUTSIDE, f"{layer.outline}-ledge")
                     name = round(plane.a, 6), round(plane.b, 6), round(plane.c, 4)
                     planes.setdefault(name, plane)
                     found[label, upward, name].append(shape)
         for (label, upward, name), shapes in found.items():
-            out = upward if label[2] == HEATED else not upward
+            out = upward if label[2] == self.space else not upward
             for ring in joined_lying(shapes, planes[name], out):
                 yield label, ring
 
@@ -338,7 +351,7 @@ class _Inside:
                     floor = (other.high.at(*p), other.high.at(*q)) if other is not None else None
         for key, rows in found.items():
             for polygon in joined_standing(rows):
-                yield key, polygon
+                yield key, polygon if key[2] == self.space else polygon[::-1]
 
 
 @dataclass(frozen=True)
@@ -427,8 +440,9 @@ def _without(rest: tuple[Bound, Bound], low: Bound, high: Bound, x: float, y: fl
 class _Walls:
     """The walls of the outer solid by the planes they stand in, and those they are moved to."""
 
-    def __init__(self, faces: list[tuple[SolidFace, float]]) -> None:
-        self._rows = [_Wall.of(f, t) for f, t in faces]
+    def __init__(self, faces: list[tuple[SolidFace, float]], space: str) -> None:
+        self._rows = [_Wall.of(f, t, space) for f, t in faces]
+        self._space = space
         self._by_way: list[tuple[Point2, list[_Wall]]] = []
         for row in self._rows:
             alike = next((rows for way, rows in self._by_way if hypot(way[0] - row.way[0], way[1] - row.way[1]) < 1e-4), None)
@@ -478,7 +492,7 @@ class _Walls:
         """(what made it, its part) of a standing piece of the inside: the outer walls that are moved to its plane."""
         rows = self._in_plane(p, q, True)
         if not rows:
-            yield (LEDGE, outline, HEATED, OUTSIDE, f"{outline}-ledge"), piece
+            yield (LEDGE, outline, self._space, OUTSIDE, f"{outline}-ledge"), piece
             return
         way = rows[0].way
         start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
@@ -506,7 +520,7 @@ class _Walls:
 
 @dataclass(frozen=True)
 class _Wall:
-    """A wall of the outer solid: the way it is walked with the home on its left, how far to the right of the origin, its thickness; its
+    """A wall of the outer solid: the way it is walked with the space on its left, how far to the right of the origin, its thickness; its
     shape along that way and in height."""
 
     key: FaceKey
@@ -517,9 +531,9 @@ class _Wall:
     bounds: tuple[float, float, float, float]
 
     @classmethod
-    def of(cls, f: SolidFace, thick: float) -> _Wall:
-        """A face of the outer solid."""
-        x, y, _ = area_vector(f.polygon)
+    def of(cls, f: SolidFace, thick: float, space: str) -> _Wall:
+        """A face of the outer solid, seen from a space it bounds."""
+        x, y, _ = area_vector(f.polygon if f.space == space else f.polygon[::-1])
         size = max(hypot(x, y), 1e-12)
         way = -y / size, x / size
         shape = _valid(shapely.Polygon([(x * way[0] + y * way[1], z) for x, y, z in f.polygon]))

@@ -102,15 +102,20 @@ def thicknesses(outlines: tuple[PlanOutline, ...], made: Massing, chosen: Chosen
     return found
 
 
-def thickness_of_faces(made: Massing, chosen: ChosenBuildUp, known: dict[str, float]) -> dict[str, float]:
-    """Thickness of the build-up of each face around the heated space [m], by the id of the face."""
-    found = {}
+def thickness_of_faces(made: Massing, chosen: ChosenBuildUp, known: dict[str, float]) -> dict[str, dict[str, float]]:
+    """How far the build-up of each face reaches into a space it bounds [m], by space and the id of the face. What parts two spaces lies
+    in the heated one, else in the one it is a face of; the ledge of a thicker wall is no build-up of its own."""
+    found: dict[str, dict[str, float]] = defaultdict(dict)
     for f in made.faces:
+        if _is_step(f):
+            continue
         side = chosen.sides.get(side_id(chosen, f.made_by)) if f.role == "wall" else None
-        for role, outline, space, beyond in _seen_from(f):
-            if space == HOME:
-                found[f.id] = known.get(chosen.of(role, space, beyond, outline, side)[0], 0.0)
-    return found
+        rows = _seen_from(f)
+        owner = HOME if any(space == HOME for _, _, space, _ in rows) else f.space
+        for role, outline, space, beyond in rows:
+            if space == owner:
+                found[space][f.id] = known.get(chosen.of(role, space, beyond, outline, side)[0], 0.0)
+    return dict(found)
 
 
 def _beside(o: PlanOutline, n: int, outlines: tuple[PlanOutline, ...]) -> bool:

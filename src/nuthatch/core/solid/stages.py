@@ -10,6 +10,7 @@ from nuthatch.core.model.home import BuildUp, Face, Opening, QuickForm, Shape
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.plans import reading_plans
+from nuthatch.core.plans.arrangement import HEATED as HOME
 from nuthatch.core.plans.arrangement import PlanOutline
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.reading_plans import Drawing, space_of
@@ -40,7 +41,9 @@ LAID: Slot[Laid | None] = Slot("thicknesses of what is traced")
 GROWN: Slot[Lines | None] = Slot("outlines grown by their walls")
 GROWN_MASSING: Slot[Massing | None] = Slot("what the plans make, grown")
 WITHIN: Slot[tuple[PlanOutline, ...]] = Slot("outlines along the inner faces of their walls")
-AROUND_THICK: Slot[dict[str, float]] = Slot("thickness of what is around the heated space")
+REACH: Slot[dict[str, dict[str, float]]] = Slot("how far faces reach into their spaces")
+HOME_REACH: Slot[dict[str, float]] = Slot("how far faces reach into the heated space")
+AIR_OF_COLD: Slot[dict[str, float]] = Slot("air volume of unheated spaces")
 INNER: Slot[Massing | None] = Slot("what the plans make inside")
 BUILT: Slot[Built | None] = Slot("what the plans make")
 SOLID: Slot[Solid] = Slot("solid")
@@ -134,20 +137,37 @@ def within(laid: Laid | None) -> tuple[PlanOutline, ...]:
     return from_plans.inner_outlines(laid) if laid is not None else ()
 
 
-@STAGES.stage(AROUND_THICK, plans=PLANS, traced=TRACED, grown=GROWN_MASSING, known=THICKNESS)
-def thickness_around(plans: Plans | None, traced: Massing | None, grown: Massing | None, known: dict[str, float]) -> dict[str, float]:
-    """How thick each face around the heated space is."""
+@STAGES.stage(REACH, plans=PLANS, traced=TRACED, grown=GROWN_MASSING, known=THICKNESS)
+def reach_of_faces(
+    plans: Plans | None, traced: Massing | None, grown: Massing | None, known: dict[str, float]
+) -> dict[str, dict[str, float]]:
+    """How far each face reaches into each space it bounds."""
     outer = grown or traced
     return from_plans.face_thicknesses(plans, outer, known) if plans is not None and outer is not None else {}
 
 
-@STAGES.kept(INNER, lines=LINES, traced=TRACED, grown_lines=GROWN, grown=GROWN_MASSING, thick=AROUND_THICK)
+@STAGES.stage(HOME_REACH, reach=REACH)
+def reach_into_home(reach: dict[str, dict[str, float]]) -> dict[str, float]:
+    """How far each face reaches into the heated space."""
+    return reach.get(HOME, {})
+
+
+@STAGES.kept(INNER, lines=LINES, traced=TRACED, grown_lines=GROWN, grown=GROWN_MASSING, thick=HOME_REACH)
 def inner(
     lines: Lines | None, traced: Massing | None, grown_lines: Lines | None, grown: Massing | None, thick: dict[str, float]
 ) -> Massing | None:
     """What the plans make along their inner faces."""
     outer, where = (grown, grown_lines) if grown is not None else (traced, lines)
     return from_plans.inside(outer, where, thick) if outer is not None and where is not None else None
+
+
+@STAGES.kept(AIR_OF_COLD, lines=LINES, traced=TRACED, grown_lines=GROWN, grown=GROWN_MASSING, reach=REACH)
+def air_of_cold(
+    lines: Lines | None, traced: Massing | None, grown_lines: Lines | None, grown: Massing | None, reach: dict[str, dict[str, float]]
+) -> dict[str, float]:
+    """Air volume of every unheated space."""
+    outer, where = (grown, grown_lines) if grown is not None else (traced, lines)
+    return from_plans.air_volumes(outer, where, reach) if outer is not None and where is not None else {}
 
 
 class BuiltReads(TypedDict):
