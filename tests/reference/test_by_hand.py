@@ -13,13 +13,12 @@ from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.energy.stages import COOLING, ELEMENTS, USES
 from nuthatch.core.fabric import buildup
 from nuthatch.core.fabric.openings import shade_by_month
-from nuthatch.core.fabric.stages import SLAB
+from nuthatch.core.fabric.stages import FLOOR_WALL, SLAB
 from nuthatch.core.household.people import itemised_gains
 from nuthatch.core.household.stages import USE
 from nuthatch.core.library import target_sets
 from nuthatch.core.model.home import Appliance, BuildUp, Home
 from nuthatch.core.model.part import replace
-from nuthatch.core.solid.stages import WALL
 from nuthatch.core.water.stages import WATER
 from tests.simple_home import g, layer, simple_home
 
@@ -211,7 +210,8 @@ def test_ventilated_cladding_is_no_wall_thickness(marrowby) -> None:
         ),
     )
     a = assess(replace(home, buildups=(clad, *home.buildups[1:])), marrowby)
-    assert a[WALL] == pytest.approx(0.3)
+    (wall,) = a.all_of(FLOOR_WALL).values()
+    assert wall.value == pytest.approx(0.3)
 
 
 ASKED = {

@@ -98,7 +98,9 @@ def test_b_of_the_garage_and_the_loft_by_hand(house: Assessment) -> None:
     inside = 84 / (roof_r + 0.10 + 0.10)
     slopes = 60 * sqrt(2) + (24 + 9) * sqrt(2) - 9 * sqrt(2)  # the wing covers 9 m² of the main roof's plan, and as much of its own
     gables = 2 * 9 + 9
-    outside = slopes / (roof_r + 0.14) + gables / (wall_r + 0.17) + 0.34 * 3 * 135
+    high = 3 - 0.32 * sqrt(2)  # of the ridges below the roof's inner face; gables of 0.3 m
+    air = high**2 * 9.4 + high**3 / 3 + high**2 * (9.7 - 3 - high)  # main prism, what the wing adds up to the valleys, the rest of the wing
+    outside = slopes / (roof_r + 0.14) + gables / (wall_r + 0.17) + 0.34 * 3 * air
     assert house.all_of(B)["loft"].value == pytest.approx(outside / (inside + outside), rel=1e-3)
 
     inside = 12.5 / (wall_r + 0.26)
@@ -110,7 +112,8 @@ def test_b_of_the_garage_and_the_loft_by_hand(house: Assessment) -> None:
     below = sum(n.inputs["area"].value for n in slab if "below ground" in n.label)
     assert area == pytest.approx(20) and below == 0, "the ground lies below the floor"
     assert walls == pytest.approx(free / (wall_r + 0.17))
-    outside = walls + 20 / (roof_r + 0.14) + ground.value + 0.34 * 1.5 * 50
+    air = (4 - 0.3) * (5 - 2 * 0.3) * (2.5 - 0.25 - 0.32)  # the house's wall lies in the house
+    outside = walls + 20 / (roof_r + 0.14) + ground.value + 0.34 * 1.5 * air
     assert house.all_of(B)["Garage"].value == pytest.approx(outside / (inside + outside))
     loss = next(e for e in house[ELEMENTS] if e.id == "low.b.garage").loss
     assert loss.value == pytest.approx(inside * house.all_of(B)["Garage"].value)

@@ -205,8 +205,10 @@ def test_unheated_spaces_beside_each_other_share_their_balances() -> None:
     a = made(home_of(replace(storey, outlines=air)))
     wall, roof, slab = (sum(r) for r in ((0.2 / 0.035, 0.1 / 0.5), (0.3 / 0.04, 0.02 / 0.13), (0.15 / 0.036, 0.1 / 2.0)))
     u_out, u_in = 1 / (0.13 + wall + 0.04), 1 / (0.13 + wall + 0.13)
-    per = 1 / (0.10 + roof + 0.04) + 1 / (0.17 + slab + 0.04) + 0.34 * 3  # of each m² of plan, with its air
-    g_e, s_e, between = 2 * 12 * u_out + 40 * per, (2 * 9 + 30) * u_out + 30 * per, 30 * u_in
+    per = 1 / (0.10 + roof + 0.04) + 1 / (0.17 + slab + 0.04)  # of each m² of plan
+    # air between floors of 0.25 m, roofs of 0.32 and walls of 0.3; the house's wall lies in the house, the one between in the garage
+    g_air, s_air = ((wide - 0.3) * 9.4 * (3 - 0.25 - 0.32) for wide in (4, 3))
+    g_e, s_e, between = 24 * u_out + 40 * per + 0.34 * g_air, (2 * 9 + 30) * u_out + 30 * per + 0.34 * s_air, 30 * u_in
     inside = 30 * u_in
     b_g = (g_e + between * s_e / (s_e + between)) / (inside + g_e + between - between**2 / (s_e + between))
     assert a.all_of(B)["Garage"].value == pytest.approx(b_g)

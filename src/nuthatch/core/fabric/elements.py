@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from nuthatch.core.fabric import buildup as fabric
@@ -12,6 +13,7 @@ from nuthatch.core.plans.polygons import area_of
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import entered, need, optional
 from nuthatch.core.results.figure import Entered, Figure, Known, Node, missing
+from nuthatch.core.solid.from_plans import Stands
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.thickness import effective_layers
 
@@ -145,13 +147,40 @@ def edge_leaves(site: Site) -> tuple[Node, ...] | None:
     return need(site, "slab_edge_r"), thick, need(site, "slab_edge_depth"), side
 
 
-def slab(face: Boundary, build: BuildUp, perimeter: Node, floors: OnGround, wall: float, site: Site) -> Slab:
-    """A floor on the ground."""
-    thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
-    floor = (thick, bare_r(build, "down"))
+SHALLOW = 0.5
+"""How deep below sloping ground a floor still has its edge insulation [m]."""
+PLAIN_WALL = 0.3
+"""Thickness of the walls on a floor where the home has none [m]."""
+UNCLAD = "from the wall build-up, without ventilated cladding"
+
+
+def walls_around(
+    floor: Boundary, stands: tuple[Stands, ...], walls: tuple[tuple[Boundary, Figure], ...], known: Mapping[str, float]
+) -> Node:
+    """How thick the walls on a floor's perimeter are; without drawn ones, those of the home. known: thickness by build-up [m]."""
+    label = f"thickness of the walls around {floor.name}"
+
+    def thick(name: str, build: str) -> Node:
+        return Entered(f"thickness of {name}", known.get(build, 0.0), "thickness", "calculated", UNCLAD)
+
+    if stands:
+        lengths = tuple(
+            Entered(f"length of {s.wall}", s.length, "length", "calculated", "from the plans", "plans", "storeys") for s in stands
+        )
+        return ground.mean_wall.figure(label, lengths=lengths, walls=tuple(thick(s.wall, s.buildup) for s in stands))
+    if walls:
+        return ground.mean_wall_by_area.figure(
+            label, areas=tuple(a for _, a in walls), walls=tuple(thick(f.name, f.buildup) for f, _ in walls)
+        )
+    return Entered(label, PLAIN_WALL, "thickness", "assumed", "the home has no walls yet")
+
+
+def slab(face: Boundary, build: BuildUp, perimeter: Node, floors: OnGround, wall: Node, site: Site) -> Slab:
+    """A floor on the ground. Edge insulation stays where the floor lies no deeper than one that counts as level with the ground."""
+    floor = (wall, bare_r(build, "down"))
     soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
     depth = floors.depth(face)
-    edge = edge_leaves(site) if depth.value == 0 else None
+    edge = edge_leaves(site) if depth.value is not None and float(depth.value) <= SHALLOW else None
     together = {"areas": floors.areas, "perimeters": floors.perimeters}
     u = ground.slab_u.figure(f"U of {face.name}", **together, floor=floor, soil=soil[0], depth=depth)
     if edge is not None:
@@ -165,9 +194,8 @@ SHELTER = {"sheltered": 0.02, "average": 0.05, "exposed": 0.10}
 """Share of the wind that reaches the vents of a space below a floor: ISO 13370:2017, 7.4."""
 
 
-def suspended(face: Boundary, build: BuildUp, below: Outline, perimeter: Node, floors: OnGround, wall: float, site: Site) -> Slab:
+def suspended(face: Boundary, build: BuildUp, below: Outline, perimeter: Node, floors: OnGround, wall: Node, site: Site) -> Slab:
     """A floor above an aired space of its own; `below` is the outline that says how the space is."""
-    thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
     floor = fabric.transmittance(build, "down", "unheated space")
     reach = Entered(
         f"the space below stands {below.crawl_stands}",
@@ -181,10 +209,10 @@ def suspended(face: Boundary, build: BuildUp, below: Outline, perimeter: Node, f
     crawl = (*(need(below, n) for n in ("crawl_height", "crawl_u", "crawl_vents", "crawl_wind")), reach)
     soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
     u = ground.suspended_u.figure(
-        f"U of {face.name}", floor=floor, areas=floors.areas, perimeters=floors.perimeters, wall=thick, soil=soil[0], crawl=crawl
+        f"U of {face.name}", floor=floor, areas=floors.areas, perimeters=floors.perimeters, wall=wall, soil=soil[0], crawl=crawl
     )
     area = total(f"area of {face.name}", "area", (Entered("as drawn", polygon_area(face), "area", "calculated", "from the plans"),))
-    periodic = ground.suspended_periodic.figure(floor=floor, area=area, perimeter=perimeter, wall=thick, soil=soil, crawl=crawl)
+    periodic = ground.suspended_periodic.figure(floor=floor, area=area, perimeter=perimeter, wall=wall, soil=soil, crawl=crawl)
     return Slab(u, periodic, 0.0, floor)
 
 
@@ -193,14 +221,21 @@ def polygon_area(face: Boundary) -> float:
     return area_of(face.outline) if face.outline is not None else 0.0
 
 
-def basement_wall(face: Boundary, build: BuildUp, area: Figure, floor: BuildUp | None, wall: float, site: Site) -> Slab:
-    """A wall against the ground; `floor`: the build-up of the floor it stands on, the wall's own thickness of soil where there is none."""
+@dataclass(frozen=True)
+class Under:
+    """The floor a wall against the ground stands on: its build-up, and how thick the walls around it are."""
+
+    build: BuildUp
+    wall: Node
+
+
+def basement_wall(face: Boundary, build: BuildUp, area: Figure, under: Under | None, site: Site) -> Slab:
+    """A wall against the ground; under: the floor it stands on, the wall's own thickness of soil where there is none."""
     soil = (need(site, "soil_conductivity"), need(site, "soil_capacity"))
     wall_r, depth = bare_r(build, "across"), face.depth.leaf(f"depth of {face.name} below ground", "length")
-    thick = Entered("wall thickness", wall, "thickness", "calculated", "from the wall build-up, without ventilated cladding")
     below: Node = Entered("no floor on the ground", 1e3, "length")
-    if floor is not None:
-        below = ground.floor_thickness.figure(floor=(thick, bare_r(floor, "down")), soil=soil[0])
+    if under is not None:
+        below = ground.floor_thickness.figure(floor=(under.wall, bare_r(under.build, "down")), soil=soil[0])
     u = ground.basement_wall_u.figure(f"U of {face.name}", wall_r=wall_r, floor=below, soil=soil[0], depth=depth)
     return Slab(u, ground.wall_periodic.figure(area=area, wall_r=wall_r, soil=soil, depth=depth))
 

@@ -19,6 +19,34 @@ def equivalent_thickness(wall: float, floor_r: float, soil: float) -> float:
     return wall + soil * (RSI_DOWN + floor_r + RSE)
 
 
+@calculation(
+    "Thickness of the walls around a floor",
+    "thickness",
+    "w = Σ(L·t)/Σ(L)",
+    "ISO 13370:2017, 5.2; of the walls on its own perimeter, mean by length",
+    lengths="L: length",
+    walls="t: thickness",
+)
+def mean_wall(lengths: tuple[float, ...], walls: tuple[float, ...]) -> float:
+    """w [m]."""
+    return sum(a * t for a, t in zip(lengths, walls, strict=True)) / sum(lengths)
+
+
+@calculation(
+    "Thickness of the walls of the home",
+    "thickness",
+    "w = Σ(A·t)/Σ(A)",
+    "ISO 13370:2017, 5.2; where no walls are drawn on a floor, mean by area",
+    areas="A: area",
+    walls="t: thickness",
+)
+def mean_wall_by_area(areas: tuple[float, ...], walls: tuple[float, ...]) -> float:
+    """w [m]."""
+    if sum(areas) <= 0:
+        raise CannotKnow("walls with an area")
+    return sum(a * t for a, t in zip(areas, walls, strict=True)) / sum(areas)
+
+
 Floor = tuple[float, float]
 """Thickness of the wall above [m] and R of the floor without films [m²·K/W]."""
 Edge = tuple[float, float, float, float]

@@ -12,7 +12,7 @@ from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import elements, openings, unheated
 from nuthatch.core.fabric.dynamic import areal_capacity
-from nuthatch.core.fabric.elements import Element, OnGround, Slab
+from nuthatch.core.fabric.elements import Element, OnGround, Slab, Under
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part, those
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.model.part import Given, replace
@@ -23,7 +23,21 @@ from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unkno
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import Partition
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import AIR_OF_SPACES, AREA, AROUND, BOUNDARY, BUILT, CRAWLS, PARTITIONS, PERIMETER, REFERENCE, WALL
+from nuthatch.core.solid.stages import (
+    AIR_OF_COLD,
+    AIR_OF_SPACES,
+    AREA,
+    AROUND,
+    BOUNDARY,
+    BUILT,
+    CRAWLS,
+    EXPOSED,
+    PARTITIONS,
+    PERIMETER,
+    REFERENCE,
+    WALL_THICKNESS,
+    Exposed,
+)
 from nuthatch.core.sun.planes import plane_of
 from nuthatch.core.sun.stages import PLANE_SUN
 
@@ -52,7 +66,8 @@ U: Family[Figure] = Family("U-value")
 NET: Family[Figure] = Family("net area")
 BURIED: Family[Boundary] = Family("boundary on the ground")
 FLOORS: Slot[OnGround] = Slot("floors on the ground")
-FLOOR_BUILD: Slot[BuildUp | None] = Slot("build-up of the floor on the ground")
+FLOOR_WALL: Family[Node] = Family("walls around a floor on the ground")
+UNDER: Family[Under | None] = Family("floor below a wall against the ground")
 GROUND_SITE: Slot[Site] = Slot("the site's ground")
 SLAB: Family[Slab | None] = Family("slab")
 HOLES: Slot[tuple[Opening, ...]] = Slot("openings toward unheated spaces")
@@ -111,8 +126,8 @@ class SlabReads(TypedDict):
 
     perimeter: Node
     floors: OnGround
-    below: BuildUp | None
-    wall: float
+    under: Under | None
+    wall: Node | None
     crawls: dict[str, Outline]
 
 
@@ -124,8 +139,8 @@ class SlabReads(TypedDict):
     area=NET.at(),
     perimeter=PERIMETER.at(),
     floors=FLOORS,
-    below=FLOOR_BUILD,
-    wall=WALL,
+    under=UNDER.at(),
+    wall=FLOOR_WALL.at(),
     site=GROUND_SITE,
     crawls=CRAWLS,
 )
@@ -133,19 +148,36 @@ def slab(face: Boundary, build: BuildUp | None, area: Figure, site: Site, **read
     """A floor or wall on the ground."""
     if build is None:
         return None
-    if face.role == "floor" and face.crawl in reads["crawls"]:
-        below = reads["crawls"][face.crawl]
-        return elements.suspended(face, build, below, reads["perimeter"], reads["floors"], reads["wall"], site)
-    if face.role == "floor":
-        return elements.slab(face, build, reads["perimeter"], reads["floors"], reads["wall"], site)
-    return elements.basement_wall(face, build, area, reads["below"], reads["wall"], site)
+    wall = reads["wall"]
+    if wall is None:
+        return elements.basement_wall(face, build, area, reads["under"], site)
+    if face.crawl in reads["crawls"]:
+        return elements.suspended(face, build, reads["crawls"][face.crawl], reads["perimeter"], reads["floors"], wall, site)
+    return elements.slab(face, build, reads["perimeter"], reads["floors"], wall, site)
 
 
-@STAGES.stage(FLOOR_BUILD, faces=BURIED, known=part("buildups"))
-def floor_build(faces: dict[str, Boundary], known: tuple[BuildUp, ...]) -> BuildUp | None:
-    """The build-up of the floor on the ground, None where there is none."""
-    name = next((f.buildup for f in faces.values() if f.role == "floor"), "")
-    return next((b for b in known if b.id == name), None)
+@STAGES.stage(FLOOR_WALL, faces=BURIED, every=BOUNDARY, areas=AREA, stands=EXPOSED, known=WALL_THICKNESS)
+def walls_around_floors(
+    faces: dict[str, Boundary], every: dict[str, Boundary], areas: dict[str, Figure], stands: dict[str, Exposed], known: dict[str, float]
+) -> dict[str, Node]:
+    """How thick the walls on each floor on the ground are."""
+    uprights = [f for f in every.values() if f.role in ("wall", "party wall")]
+    walls = tuple((f, areas[f.id]) for f in [f for f in uprights if f.beyond.kind == "outside"] or uprights)
+    return {k: elements.walls_around(f, stands.get(k, ()), walls, known) for k, f in faces.items() if f.role == "floor"}
+
+
+@STAGES.stage(UNDER, faces=BURIED, built=BUILT, widths=FLOOR_WALL, known=part("buildups"))
+def floors_under(
+    faces: dict[str, Boundary], built: Built | None, widths: dict[str, Node], known: tuple[BuildUp, ...]
+) -> dict[str, Under | None]:
+    """The floor each wall against the ground stands on; in a home that is not drawn, its first."""
+    builds, first = {b.id: b for b in known}, next(iter(widths), "")
+    found: dict[str, Under | None] = {}
+    for ident in (k for k, f in faces.items() if f.role != "floor"):
+        floor = built.floor_below(ident) if built is not None else first
+        build = builds.get(faces[floor].buildup) if floor in widths else None
+        found[ident] = Under(build, widths[floor]) if build is not None else None
+    return found
 
 
 class GroundValues(TypedDict):
@@ -180,7 +212,9 @@ class SpaceReads(TypedDict):
     buildups: tuple[BuildUp, ...]
     built: Built | None
     air: dict[str, Node]
-    wall: float
+    volumes: dict[str, float]
+    stands: dict[str, Exposed]
+    thick: dict[str, float]
     site: Site
 
 
@@ -195,7 +229,9 @@ class SpaceReads(TypedDict):
     buildups=part("buildups"),
     built=BUILT,
     air=AIR_OF_SPACES,
-    wall=WALL,
+    volumes=AIR_OF_COLD,
+    stands=EXPOSED,
+    thick=WALL_THICKNESS,
     site=GROUND_SITE,
 )
 def b_factors(
@@ -206,7 +242,15 @@ def b_factors(
     if not around or built is None:
         return {}
     of_face = {f.id: us.get(use_of(f).id) for f in (*faces.values(), *around)}
-    ground = unheated.GroundBelow({b.id: b for b in reads["buildups"]}, reads["wall"], reads["site"])
+    buried = {f.id: f for f in around if f.beyond.kind == "ground"}
+    ground = unheated.GroundBelow(
+        {b.id: b for b in reads["buildups"]},
+        reads["thick"],
+        {k: f for k, f in buried.items() if f.role == "floor"},
+        reads["stands"],
+        {k: built.floor_below(k) for k, f in buried.items() if f.role != "floor"},
+        reads["site"],
+    )
     kinds = {k.id: k for k in reads["kinds"]}
     known = dict.fromkeys(f.inside.id for f in around)
     spaces = {}
@@ -219,7 +263,7 @@ def b_factors(
         typed = next((f.b.leaf(f"b of {space}", "fraction") for f, _ in toward if f.b.given is not None), None)
         air = reads["air"][space]
         between = tuple((f, other) for f, other in beside if other in known)
-        spaces[space] = unheated.Around(toward, own, between, built.volumes.get(space, 0.0), air, holes, typed)
+        spaces[space] = unheated.Around(toward, own, between, reads["volumes"].get(space, 0.0), air, holes, typed)
     found = unheated.factors(spaces, of_face, ground)
     return {space: b for space, b in found.items() if spaces[space].toward}
 

@@ -13,7 +13,8 @@ from nuthatch.core.fabric.elements import OnGround
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
-from nuthatch.core.solid.plan_figures import face_area
+from nuthatch.core.solid.from_plans import Stands
+from nuthatch.core.solid.plan_figures import face_area, perimeter
 from nuthatch.core.solid.solid import Boundary
 
 
@@ -134,7 +135,7 @@ def _flows(name: str, around: Around, us: Mapping[str, Figure | None], ground: G
     floors = tuple(
         (f, face_area(f"area of {f.name}", f.outline)) for f in around.own if f.role == "floor" and f.borders == "ground" and f.outline
     )
-    together = OnGround(tuple(a for _, a in floors), tuple(_edge(f) for f, _ in floors), None)
+    together = OnGround(tuple(a for _, a in floors), tuple(ground.edge(f) for f, _ in floors), None)
     for f in around.own:
         if f.beyond.kind not in ("outside", "ground") or f.outline is None:
             continue
@@ -146,13 +147,6 @@ def _flows(name: str, around: Around, us: Mapping[str, Figure | None], ground: G
     return _Flows(tuple(outside), (*inside, *around.holes), beside)
 
 
-def _edge(face: Boundary) -> Node:
-    """The edge of an unheated space's floor, all of it [m]."""
-    points = face.outline or ()
-    length = sum(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5 for a, b in zip(points, points[1:] + points[:1], strict=True))
-    return Entered(f"perimeter of {face.name}", length, "length", "calculated", "from the plans")
-
-
 def _loss(face: Boundary, u: Figure | None, area: Figure) -> Figure:
     if u is None:
         u = missing(f"U of {face.name}", "u", f"a build-up for {face.name}", face.buildup_at.part, face.buildup_at.field)
@@ -161,11 +155,22 @@ def _loss(face: Boundary, u: Figure | None, area: Figure) -> Figure:
 
 @dataclass(frozen=True)
 class GroundBelow:
-    """What the ground under and beside an unheated space is worked out from."""
+    """What the ground under and beside unheated spaces is worked out from. thick: of build-ups, without ventilated cladding [m]; floors:
+    the floor on the ground by its id; stands: the space's own walls on each; under: the floor each wall stands on."""
 
     buildups: Mapping[str, BuildUp]
-    wall: float
+    thick: Mapping[str, float]
+    floors: Mapping[str, Boundary]
+    stands: Mapping[str, tuple[Stands, ...]]
+    under: Mapping[str, str]
     site: Site
+
+    def edge(self, floor: Boundary) -> Node:
+        """The perimeter of an unheated space's floor: along its own walls, not along those of the home."""
+        return perimeter(f"perimeter of {floor.name}", self.stands.get(floor.id, ()))
+
+    def _walls(self, floor: Boundary) -> Node:
+        return elements.walls_around(floor, self.stands.get(floor.id, ()), (), self.thick)
 
     def u(self, face: Boundary, area: Figure, floors: OnGround) -> Figure | None:
         """U through the ground; None where there is no build-up."""
@@ -173,8 +178,11 @@ class GroundBelow:
         if build is None:
             return None
         if face.role == "floor":
-            return elements.slab(face, build, _edge(face), floors, self.wall, self.site).u
-        return elements.basement_wall(face, build, area, None, self.wall, self.site).u
+            return elements.slab(face, build, self.edge(face), floors, self._walls(face), self.site).u
+        floor = self.floors.get(self.under.get(face.id, ""))
+        below = self.buildups.get(floor.buildup) if floor is not None else None
+        under = elements.Under(below, self._walls(floor)) if floor is not None and below is not None else None
+        return elements.basement_wall(face, build, area, under, self.site).u
 
 
 def hole(opening: Opening, kind: OpeningType | None) -> Figure:

@@ -192,7 +192,7 @@ def solid(form: QuickForm, known: dict[str, float], dimensions: str) -> Solid:
     values: list[Given | None] = [form[n] for n in SIZES]
     t = thicknesses(form, known)
     if any(v is None for v in values) or form.front_azimuth is None or (sloped(form) and form.pitch is None):
-        return Solid(walls=(form.wall_buildup,))
+        return Solid()
     d = _given_dims(form)
     outer, inner = quick.boxes(d, t)
     outside, within = quick.solid(d, outer), quick.solid(d, inner)
@@ -200,10 +200,8 @@ def solid(form: QuickForm, known: dict[str, float], dimensions: str) -> Solid:
     used = within if dimensions == "internal" else outside
     faces = tuple(_boundary(form, name, polygon, north) for name, polygon in used.items())
     rooms = quick.storeys(d, outer, inner) if min(inner.length, inner.depth, inner.eaves) > 0 else ()
-    open_sides = any(form[s] != "neighbour" for s in SIDES)
-    walls = (form.wall_buildup if open_sides else form.party_buildup,)
     areas = {name: area_of(polygon) for name, polygon in outside.items()}
-    return Solid(spaces_of(faces), faces, outside, within, rooms, north, walls, areas)
+    return Solid(spaces_of(faces), faces, outside, within, rooms, north, areas)
 
 
 def _given_dims(form: QuickForm) -> Dims:

@@ -10,9 +10,8 @@ from nuthatch.core.solid.solid import HEATED, Boundary, Solid, space_beyond, spa
 def solid(faces: tuple[Face, ...]) -> Solid:
     """The shape of a list of faces: no outlines."""
     made = tuple(_boundary(f) for f in faces)
-    walls = tuple(f.buildup for f in faces if f.role == "wall")[:1]
     areas = {f.id: f.area.value if f.area else 0.0 for f in faces}
-    return Solid(spaces_of(made), made, walls=walls, areas=areas)
+    return Solid(spaces_of(made), made, areas=areas)
 
 
 def _boundary(f: Face) -> Boundary:

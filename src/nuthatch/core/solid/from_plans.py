@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.arrangement import HEATED as HOME
@@ -25,30 +26,58 @@ from nuthatch.core.solid.solid import Boundary, Edge, Solid, Storey, spaces_of
 @dataclass(frozen=True)
 class Built:
     """What plans make: the solid, rooms, the heated shell along the inside, volumes by space [m³], faults; `walls`: the line of each
-    side of a heated outline on its outer and its inner face, left end first seen from outside; inner walls whose mass counts."""
+    side of a heated outline on its outer and its inner face, left end first seen from outside; `cold_edges`: around unheated spaces;
+    inner walls whose mass counts."""
 
     solid: Solid = Solid()
     rooms: tuple[PlanRoom, ...] = ()
     inner: Mapping[str, Polygon] = field(default_factory=dict)
     volumes: Mapping[str, float] = field(default_factory=dict)
     edges: tuple[Edge, ...] = ()
+    cold_edges: tuple[Edge, ...] = ()
     open_edges: int = 0
     faults: tuple[PlanFault, ...] = ()
     drawing: Drawing | None = None
     walls: Mapping[str, tuple[SideLine, SideLine]] = field(default_factory=dict)
     partitions: tuple[Partition, ...] = ()
 
-    def exposed(self, face: str) -> tuple[tuple[str, float], ...]:
-        """(wall beside it, length [m]) of the edges of a floor that walls to outside air, earth or unheated spaces stand on."""
-        walls = {b.id: b for b in self.solid.boundaries if b.role == "wall"}
+    def exposed(self, face: str) -> tuple[Stands, ...]:
+        """The walls to outside air, earth or unheated spaces that stand on the edges of a floor."""
+        return tuple(w for f, _, w in self._standing if f == face)
+
+    def floor_below(self, wall: str) -> str:
+        """The floor a wall stands on along most of its length, '' where it stands on none."""
+        along: dict[str, float] = {}
+        for f, w, stands in self._standing:
+            if w == wall:
+                along[f] = along.get(f, 0.0) + stands.length
+        return max(along, key=lambda f: along[f]) if along else ""
+
+    @cached_property
+    def _standing(self) -> tuple[tuple[str, str, Stands], ...]:
+        """(floor, wall on its edge, how it stands there); an unheated space has its own walls, those to the home are none of them."""
         found = []
-        for edge in self.edges:
-            other = next((b for b in edge.boundaries if b != face and b in walls), "")
-            level = edge.ends[0][2]
-            stands = bool(other) and max(p[2] for p in walls[other].outline or ((0, 0, level),)) > level + NEAR  # on it, not below it
-            if face in edge.boundaries and stands and level == edge.ends[1][2]:
-                found.append((walls[other].name, edge.length))
+        for edges, boundaries in ((self.edges, self.solid.boundaries), (self.cold_edges, self.solid.around)):
+            walls = {b.id: b for b in boundaries if b.role == "wall"}
+            floors = {b.id for b in boundaries if b.role == "floor"}
+            for edge in edges:
+                level = edge.ends[0][2]
+                if level != edge.ends[1][2]:
+                    continue
+                for f in floors & set(edge.boundaries):
+                    w = next((b for b in edge.boundaries if b != f and b in walls), "")
+                    if w and max(p[2] for p in walls[w].outline or ((0, 0, level),)) > level + NEAR:  # on it, not below it
+                        found.append((f, w, Stands(walls[w].name, edge.length, walls[w].buildup)))
         return tuple(found)
+
+
+@dataclass(frozen=True)
+class Stands:
+    """A wall on the edge of a floor: its name, how long it stands there [m], its build-up."""
+
+    wall: str
+    length: float
+    buildup: str
 
 
 def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tuple[PlanRoom, ...], tuple[PlanFault, ...]]:
@@ -109,9 +138,9 @@ def outer_polygons(plans: Plans, drawing: Drawing, outer: Massing) -> dict[str, 
     return Faces(plans, ChosenBuildUp(plans), drawing).polygons(outer)
 
 
-def unfit(plans: Plans, drawing: Drawing) -> Built:
+def unfit(drawing: Drawing) -> Built:
     """Plans that make no solid: their faults alone."""
-    return Built(Solid(walls=(plans.wall_buildup,)), faults=drawing.faults, drawing=drawing)
+    return Built(faults=drawing.faults, drawing=drawing)
 
 
 def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tuple[PlanOutline, ...], inner: Massing) -> Built:
@@ -133,7 +162,6 @@ def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tup
         inside,
         _storeys(drawing, rooms),
         number(plans.north),
-        _kinds_of_wall(boundaries, plans),
         {b.id: area_of(b.outline) for b in boundaries if b.outline is not None},
         around,
     )
@@ -143,6 +171,7 @@ def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tup
         {k: p for k, p in inside.items() if k in names or k not in others},
         {s: volume(outer.shell(s)) for s in dict.fromkeys(f.space for f in outer.faces)},
         _edges(boundaries, ledges if used is inner else {}),
+        _cold_edges(boundaries if used is outer else faces.of(outer)[0], around),
         _open_around(boundaries, around) if used is outer else 0,
         (*drawing.faults, *said),
         drawing,
@@ -157,11 +186,6 @@ def _edges(boundaries: tuple[Boundary, ...], ledges: dict[str, Polygon]) -> tupl
     return tuple(e for e in found if not any(name in ledges for name in e.boundaries))
 
 
-def _kinds_of_wall(boundaries: tuple[Boundary, ...], plans: Plans) -> tuple[str, ...]:
-    """The build-ups of walls to outside air."""
-    return tuple(dict.fromkeys(b.buildup for b in boundaries if b.role == "wall" and b.beyond.kind == "outside")) or (plans.wall_buildup,)
-
-
 def _wall_lines(
     chosen: ChosenBuildUp, outer: tuple[PlanOutline, ...], inner: tuple[PlanOutline, ...]
 ) -> dict[str, tuple[SideLine, SideLine]]:
@@ -171,6 +195,15 @@ def _wall_lines(
         if o.space == HOME:
             found |= {side.id: (out, into) for side, out, into in zip(chosen.numbered[o.id], o.sides, i.sides, strict=True)}
     return found
+
+
+def _cold_edges(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> tuple[Edge, ...]:
+    """Where the faces of unheated spaces that stand on the ground meet each other and the home's."""
+    found: list[Edge] = []
+    for space in dict.fromkeys(b.inside.id for b in around if b.role == "floor" and b.borders == "ground"):
+        own = [b for b in (*boundaries, *around) if space in (b.inside.id, b.beyond.id) and b.outline]
+        found += edges_of({b.id: b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline})
+    return tuple(found)
 
 
 def _open_around(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> int:

@@ -69,7 +69,7 @@ STEP = 0.6
 """Between storeys traced inside a strip narrower than this is a wall that is thicker in one of them, no terrace or overhang [m]."""
 
 
-def _is_step(f: mass.SolidFace) -> bool:
+def is_step(f: mass.SolidFace) -> bool:
     """Whether a level face is no wider than a wall."""
     if f.role == "wall" or "." in f.made_by:
         return False
@@ -82,7 +82,7 @@ def thicknesses(outlines: tuple[PlanOutline, ...], made: Massing, chosen: Chosen
     sides = chosen.sides
     shares: dict[str, dict[float, float]] = defaultdict(lambda: defaultdict(float))
     inside = chosen.plans.traced == "inner faces"
-    for f in (f for f in made.faces if not (inside and _is_step(f))):
+    for f in (f for f in made.faces if not (inside and is_step(f))):
         for role, outline, space, beyond in _seen_from(f):
             if space != HOME:
                 continue
@@ -107,7 +107,7 @@ def thickness_of_faces(made: Massing, chosen: ChosenBuildUp, known: dict[str, fl
     in the heated one, else in the one it is a face of; the ledge of a thicker wall is no build-up of its own."""
     found: dict[str, dict[str, float]] = defaultdict(dict)
     for f in made.faces:
-        if _is_step(f):
+        if is_step(f):
             continue
         side = chosen.sides.get(side_id(chosen, f.made_by)) if f.role == "wall" else None
         rows = _seen_from(f)

@@ -16,7 +16,7 @@ from nuthatch.core.plans.reading_plans import Drawing, number, space_of
 from nuthatch.core.results.entries import Entry
 from nuthatch.core.solid import massing as mass
 from nuthatch.core.solid.massing import Massing
-from nuthatch.core.solid.plan_buildups import ChosenBuildUp, side_id
+from nuthatch.core.solid.plan_buildups import ChosenBuildUp, is_step, side_id
 from nuthatch.core.solid.solid import HEATED, Boundary, Space
 
 COMPASS = ("North", "North-east", "East", "South-east", "South", "South-west", "West", "North-west")
@@ -59,10 +59,13 @@ class Faces:
         """(boundaries of the heated space, those of unheated spaces toward what is around the home or another of them)."""
         ids = self.ids(made)
         rows = [(f, *self._seen(f)) for f in made.faces]
+        walls = {f.outline: f for f in sorted(made.faces, key=lambda f: area_of(f.polygon)) if f.role == "wall" and f.space == HOME}
         heated: list[Boundary] = []
         around: list[Boundary] = []
         for f, role, outline, space, beyond, polygon in rows:
             made_one = self._boundary(ids[f.id], f, (role, outline, space, beyond), polygon)
+            if role in ("roof", "floor") and beyond == OUTSIDE and is_step(f) and outline in walls:
+                made_one = self._ledge(made_one, role, outline, walls[outline])
             (heated if space == HOME else around).append(made_one)
         return _named(heated), _named(around)
 
@@ -97,6 +100,16 @@ class Faces:
             outline=polygon,
             crawl=outline if role == "floor" and beyond == GROUND and drawn is not None and drawn.below == "suspended floor" else "",
         )
+
+    def _ledge(self, made: Boundary, role: str, outline: str, wall: mass.SolidFace) -> Boundary:
+        """The ledge of a wall that is thicker than the one above or below it: no roof, no floor, but a part of that wall."""
+        drawn = self.chosen.outlines.get(outline)
+        if drawn is not None and (drawn.top_buildup if role == "roof" else drawn.floor_buildup):
+            return made
+        side = self.chosen.sides.get(side_id(self.chosen, wall.made_by))
+        buildup, at = self.chosen.of("wall", HOME, wall.beyond, outline, side)
+        storey = next((s.name for s in self.plans.storeys if any(o.id == outline for o in s.outlines)), "")
+        return replace(made, name=f"Ledge of the wall, {storey}", buildup=buildup, buildup_at=at)
 
     def _behind(self, beyond: str, side: Side | None) -> Space:
         if beyond == OUTSIDE:

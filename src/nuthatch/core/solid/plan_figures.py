@@ -10,7 +10,7 @@ from nuthatch.core.plans.polygons import Polygon, area_vector, flat_outline, sca
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Entered, Figure, Node
-from nuthatch.core.solid.from_plans import Built
+from nuthatch.core.solid.from_plans import Built, Stands
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.solid import Boundary
 
@@ -127,9 +127,9 @@ def air(room: PlanRoom, plans: Plans) -> Figure:
     return room_volume.figure(f"Air volume of {room.name}", area=area, height=height, share=_share(room, plans))
 
 
-def perimeter(label: str, stands: tuple[tuple[str, float], ...]) -> Figure:
+def perimeter(label: str, stands: tuple[Stands, ...]) -> Figure:
     """Exposed perimeter of a floor on the ground, side by side."""
-    sides = tuple(_drawn(f"below {name}", length) for name, length in stands)
+    sides = tuple(_drawn(f"below {s.wall}", s.length) for s in stands)
     return total(label, "length", sides, "ISO 13370:2017, 5.2")
 
 

@@ -92,7 +92,7 @@ class Gap:
 @dataclass(frozen=True)
 class Solid:
     """All of a home's shape. `outer` and `inner` are outlines by boundary id for drawings; plan y looks to azimuth `north`;
-    `walls` are the build-ups of the outer walls; `areas` is the gross area of each face as drawn, or listed [m²];
+    `areas` is the gross area of each face as drawn, or listed [m²];
     `around` are the faces of unheated spaces toward what is around the home."""
 
     spaces: tuple[Space, ...] = ()
@@ -101,7 +101,6 @@ class Solid:
     inner: Mapping[str, Polygon] = field(default_factory=dict)
     storeys: tuple[Storey, ...] = ()
     north: float = 0.0
-    walls: tuple[str, ...] = ()
     areas: dict[str, float] = field(default_factory=dict)
     around: tuple[Boundary, ...] = ()
 

@@ -20,7 +20,7 @@ from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, b
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid import from_form, from_list, from_plans, plan_figures
 from nuthatch.core.solid.closure import edges_of
-from nuthatch.core.solid.from_plans import Built, Laid, Lines
+from nuthatch.core.solid.from_plans import Built, Laid, Lines, Stands
 from nuthatch.core.solid.massing import Massing, massing
 from nuthatch.core.solid.opening_places import misplaced
 from nuthatch.core.solid.plan_rooms import Partition
@@ -31,7 +31,6 @@ from nuthatch.core.solid.thickness import effective_layers, thickness
 STAGES = Stages()
 THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups")
 WALL_THICKNESS: Slot[dict[str, float]] = Slot("thickness of build-ups without cladding")
-PLAIN_WALL = 0.3
 STILL: Slot[Shape] = Slot("shape without what its rooms ask of the air")
 PLANS: Slot[Plans | None] = Slot("plans without what rooms ask of the air")
 DRAWING: Slot[Drawing | None] = Slot("drawn plans as geometry")
@@ -59,9 +58,8 @@ SIDES_THICK: Slot[Thicknesses] = Slot("thickness at the sides of the form")
 FACE_THICK: Slot[Thicknesses | None] = Slot("thickness the faces depend on")
 FORM_SIZES: Slot[dict[str, object] | None] = Slot("sizes of the form")
 FACE_SIZES: Slot[dict[str, object]] = Slot("sizes the faces depend on")
-WALL: Slot[float] = Slot("thickness of the outer walls")
 AREA: Family[Figure] = Family("gross area")
-Exposed = tuple[tuple[str, float], ...]
+Exposed = tuple[Stands, ...]
 EXPOSED: Family[Exposed] = Family("walls on a floor of drawn plans")
 PERIMETER: Family[Node] = Family("exposed perimeter")
 REFERENCE: Slot[Figure] = Slot("reference floor area", {"reference_floor_area": ""})
@@ -197,7 +195,7 @@ def built_from_plans(plans: Plans | None, dimensions: str, laid: Laid | None, **
     if plans is None or drawing is None:
         return None
     if laid is None or outer is None or inside is None:
-        return from_plans.unfit(plans, drawing)
+        return from_plans.unfit(drawing)
     return from_plans.build(plans, dimensions, laid, outer, reads["within"], inside)
 
 
@@ -271,12 +269,6 @@ def thickness_without_cladding(buildups: tuple[BuildUp, ...]) -> dict[str, float
     return {b.id: sum(layer.thickness.value for layer in effective_layers(b) if layer.thickness) for b in buildups}
 
 
-@STAGES.stage(WALL, solid=SOLID, known=WALL_THICKNESS)
-def wall_thickness(solid: Solid, known: dict[str, float]) -> float:
-    """Thickness of the outer walls [m], for the edge of a slab."""
-    return max((known.get(name, 0.0) for name in solid.walls), default=PLAIN_WALL)
-
-
 @STAGES.stage(SIDES_THICK, form=part("shape.form"), known=THICKNESS)
 def thickness_at_sides(form: QuickForm | None, known: dict[str, float]) -> Thicknesses:
     """Thickness of the build-ups around the form."""
@@ -320,8 +312,9 @@ def label_of(face: Boundary) -> str:
 
 @STAGES.stage(EXPOSED, built=BUILT)
 def walls_on_floors(built: Built | None) -> dict[str, Exposed]:
-    """(wall, length [m]) of the walls that stand on each floor of drawn plans, by the floor's face."""
-    floors = (b.id for b in built.solid.boundaries if b.role == "floor") if built is not None else ()
+    """The walls that stand on each floor of drawn plans, by the floor's face; of unheated spaces too."""
+    every = (*built.solid.boundaries, *built.solid.around) if built is not None else ()
+    floors = (b.id for b in every if b.role == "floor")
     return {f: built.exposed(f) for f in floors} if built is not None else {}
 
 
