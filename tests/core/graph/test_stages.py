@@ -19,14 +19,17 @@ from nuthatch.core.energy.stages import SUNS
 from nuthatch.core.files.homefile import HomeFile, HomeFileError
 from nuthatch.core.files.homefile import write as write_home
 from nuthatch.core.files.kept_results import ResultStore
+from nuthatch.core.graph.digest import digest
 from nuthatch.core.graph.memo import Kept, Memo, bytes_of
 from nuthatch.core.graph.plan import Miswired, plan
 from nuthatch.core.graph.runner import Pending, Stores
 from nuthatch.core.graph.stage import Family, HomeRead, Named, Slot, Stages, Those, field, named, part, those
 from nuthatch.core.household.stages import STUDIO
 from nuthatch.core.library import demo_home
+from nuthatch.core.plans.arrangement import PlanOutline
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Axis, Computing, Entered, Known, Unknown, axes_of, because, leaves, missing
+from nuthatch.core.solid.massing import Massing, massing
 from nuthatch.core.water.stages import WATER
 from tests.slow_stage import SLOW, noted, slow_home, stages
 
@@ -284,3 +287,13 @@ def test_a_stage_reads_fields_by_value() -> None:
     assert len(runs) == number, "an equal home of other objects runs nothing"
     assess(apply(SetValue(part="j-03", field="name", value="Other"), home), None, a, more=more)
     assert runs[number:] == ["j-03"]
+
+
+def test_what_is_told_once_is_told_by_its_content() -> None:
+    """Two solids made alike have one digest, another has another."""
+
+    def solid(wide: float) -> Massing:
+        return massing((PlanOutline("o", "home", ((0, 0), (wide, 0), (wide, 4), (0, 4)), 0, 3),), ())
+
+    first, again, other = solid(5), solid(5), solid(6)
+    assert digest(first) == digest(first) == digest(again) != digest(other)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import struct
+import weakref
 from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
 from enum import Enum
@@ -25,6 +26,24 @@ class Identified(Protocol):
     """What tells its content by less than all it holds: a climate by the hash of its file."""
 
     def content(self) -> tuple[object, ...]: ...
+
+
+_TOLD: dict[int, tuple[weakref.ref[object], str]] = {}
+
+
+def _told(thing: object, things: list[object]) -> str:
+    """The digest of an object's content, remembered as long as it lives: a large frozen result that many read says `told_once`."""
+    number = id(thing)
+    known = _TOLD.get(number)
+    if known is not None and known[0]() is thing:
+        return known[1]
+    made = digest(*things)
+
+    def gone(_: object) -> None:
+        _TOLD.pop(number, None)
+
+    _TOLD[number] = weakref.ref(thing, gone), made
+    return made
 
 
 def digest(*things: object) -> str:
@@ -84,7 +103,11 @@ class _Writer:
         elif isinstance(thing, Identified) and not isinstance(thing, type):
             self._many(kind, thing.content())
         elif is_dataclass(thing) and not isinstance(thing, type):
-            self._many(kind, [getattr(thing, f.name) for f in fields(thing) if f.compare])
+            parts = [getattr(thing, f.name) for f in fields(thing) if f.compare]
+            if getattr(type(thing), "told_once", False):
+                self._put(kind, _told(thing, parts).encode())
+            else:
+                self._many(kind, parts)
         elif callable(thing) and "<" not in getattr(thing, "__qualname__", "<"):
             self._put("function", f"{thing.__module__}:{thing.__qualname__}".encode())
         else:

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import pairwise
 from math import atan2, degrees
+from typing import ClassVar
 
 import shapely
 from shapely.geometry.polygon import orient
@@ -42,6 +43,8 @@ class SolidFace:
 @dataclass(frozen=True)
 class Massing:
     """All faces, each once; between two spaces it stands outward from the one whose name is in `space`."""
+
+    told_once: ClassVar[bool] = True
 
     faces: tuple[SolidFace, ...]
     cells: tuple[PlanCell, ...]
