@@ -16,6 +16,14 @@ Numbers = NDArray[np.int64]
 Coordinates = NDArray[np.float64]
 
 
+BOX = 16 * NEAR
+"""Points are looked for in boxes so large, and in the next one where they lie near its border [m]."""
+
+
+def _beside(offset: float) -> tuple[int, ...]:
+    return (0, -1) if offset < NEAR else (0, 1) if offset > BOX - NEAR else (0,)
+
+
 class Points:
     """Points of a plane, each once: what is nearer than a fraction of a millimetre to one that is known becomes it."""
 
@@ -25,10 +33,10 @@ class Points:
 
     def number(self, x: float, y: float) -> int:
         """The number of the point here."""
-        i, j = floor(x / NEAR), floor(y / NEAR)
+        i, j = floor(x / BOX), floor(y / BOX)
         best, least = -1, NEAR
-        for di in (-1, 0, 1):
-            for dj in (-1, 0, 1):
+        for di in _beside(x - i * BOX):
+            for dj in _beside(y - j * BOX):
                 for n in self._cells.get((i + di, j + dj), ()):
                     far = ((self.all[n][0] - x) ** 2 + (self.all[n][1] - y) ** 2) ** 0.5
                     if far < least:

@@ -14,7 +14,7 @@ from shapely.geometry.polygon import orient
 
 from nuthatch.core.plans.arrangement import GROUND, HEATED, NOTHING, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, cells_of, pieces
 from nuthatch.core.plans.linework import NEAR, Points
-from nuthatch.core.plans.polygons import Polygon
+from nuthatch.core.plans.polygons import Point, Polygon
 from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
 
 SUNK = 0.5
@@ -308,7 +308,9 @@ def joined_standing(rows: list[Piece]) -> Iterable[Polygon]:
 def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along: Point2) -> Iterable[Polygon]:
     """Pieces of one upright plane joined."""
     whole = _in_a_row(rows, p, along) if len(rows) > 1 else None
-    rows = [whole] if whole is not None else rows
+    if whole is not None:
+        yield whole
+        return
     if len(rows) == 1:
         a, b, piece = rows[0]
         alone: Polygon = tuple((a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z) for t, z in piece)
@@ -329,25 +331,37 @@ def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along:
         yield tuple((*_place(s, z, places, p, along), z) for s, z in keyhole(orient(polygon)))
 
 
-def _in_a_row(rows: list[Piece], p: Point2, along: Point2) -> Piece | None:
-    """Pieces that follow each other between two straight lines as one; None where they do not."""
-    if any(sorted(t for t, _ in piece) != [0.0, 0.0, 1.0, 1.0] for _, _, piece in rows):
-        return None
+def _in_a_row(rows: list[Piece], p: Point2, along: Point2) -> Polygon | None:
+    """Pieces that follow each other and meet in the same heights, as one; None where they do not."""
     found = []
     for a, b, piece in rows:
-        start, end = ((s[0] - p[0]) * along[0] + (s[1] - p[1]) * along[1] for s in (a, b))
-        at = [sorted(z for t, z in piece if t == end_of) for end_of in (0.0, 1.0)]
-        found.append((start, end, at[0], at[1], a, b))
-    found.sort(key=lambda r: r[0])
-    first, last = found[0], found[-1]
-    long = last[1] - first[0]
-    for before, after in pairwise(found):
-        share = (after[0] - first[0]) / long
-        level = [first[2][k] + share * (last[3][k] - first[2][k]) for k in (0, 1)]
-        joins = before[5] == after[4] and all(abs(z - w) < SNUG for z, w in zip((*before[3], *after[2]), (*level, *level), strict=True))
-        if not joins:
+        left, right = (sorted(z for t, z in piece if t == end) for end in (0.0, 1.0))
+        if not left or not right or len(left) + len(right) != len(piece):
             return None
-    return first[4], last[5], [(0.0, first[2][0]), (1.0, last[3][0]), (1.0, last[3][1]), (0.0, first[2][1])]
+        start, end = ((s[0] - p[0]) * along[0] + (s[1] - p[1]) * along[1] for s in (a, b))
+        way = ((a, left), (b, right)) if start < end else ((b, right), (a, left))
+        found.append((min(start, end), way))
+    found.sort(key=lambda r: r[0])
+    ways = [way for _, way in found]
+    for (_, (q, ends)), ((r, starts), _) in pairwise(ways):
+        if q != r or abs(ends[0] - starts[0]) > SNUG or abs(ends[-1] - starts[-1]) > SNUG:
+            return None
+    line = [ways[0][0], *(way[1] for way in ways)]
+    low = [(*s, zs[0]) for s, zs in line]
+    high = [(*s, zs[-1]) for s, zs in line if zs[-1] - zs[0] > SNUG or 0 < line.index((s, zs)) < len(line) - 1]
+    return tuple(_bends([*low, *high[::-1]], p, along))
+
+
+def _bends(ring: list[Point], p: Point2, along: Point2) -> list[Point]:
+    """The corners of an upright ring that are no points of a straight side."""
+    flat = [((x - p[0]) * along[0] + (y - p[1]) * along[1], z) for x, y, z in ring]
+    kept = []
+    for n, (s, z) in enumerate(flat):
+        (a, b), (c, d) = flat[n - 1], flat[(n + 1) % len(flat)]
+        base = ((c - a) ** 2 + (d - b) ** 2) ** 0.5
+        if base < NEAR or abs((s - a) * (d - b) - (z - b) * (c - a)) / base > NEAR:
+            kept.append(ring[n])
+    return kept
 
 
 def _turn(piece: list[Point2]) -> float:
