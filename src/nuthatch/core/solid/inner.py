@@ -133,6 +133,7 @@ class _Inside:
         }
         self.cells = [c for c in outer.cells if any(layer.space == self.space for layer in c.layers)]
         self.tops = {o.id: o.top for o in outlines if not o.under_roof}
+        self._inner_parts: dict[tuple[str, str], RoofPart] = {}
 
     def massing(self) -> Massing:
         self.over = [tuple(p for p in self.parts.values() if _covers(p, c)) for c in self.cells]
@@ -192,8 +193,10 @@ class _Inside:
         return RoofPlane("level", 0.0, 0.0, z - self.levels[layer.outline]), key
 
     def _inner_part(self, part: RoofPart, outline: str) -> RoofPart:
-        by = self.slopes[outline, part.id]
-        return replace(part, planes=tuple(lowered(q, by) for q in part.planes))
+        key = outline, part.id
+        if key not in self._inner_parts:
+            self._inner_parts[key] = replace(part, planes=tuple(lowered(q, self.slopes[key]) for q in part.planes))
+        return self._inner_parts[key]
 
     # what walls take away
 
@@ -251,7 +254,7 @@ class _Inside:
             if self.slopes:
                 lines += _crossings(t, self._near(t), reach)
         cut = net(lines)
-        made = [p for p in shapely.get_parts(shapely.polygonize([shapely.LineString(line) for line in cut])) if p.area > 0]
+        made = [p for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(cut)))) if p.area > 0]
         spots = shapely.point_on_surface(made)
         xs, ys = shapely.get_x(spots), shapely.get_y(spots)
         owner = np.full(len(made), -1)
