@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import io
 from pathlib import Path
 
@@ -13,13 +14,16 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import SetValue, apply
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.plan_files import taken_in
+from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.exchange import face_tables, gbxml
 from nuthatch.core.exchange.drawn import as_dxf, as_svg
 from nuthatch.core.exchange.xml_tree import parse
+from nuthatch.core.fabric.stages import B
 from nuthatch.core.files.homefile import HomeFileError
-from nuthatch.core.library import new_home
-from nuthatch.core.solid.stages import AREA, BUILT, SOLID
+from nuthatch.core.library import demo_home, new_home
+from nuthatch.core.solid.stages import AREA, BUILT, PERIMETER, SOLID
 from tests.plan_home import plan_home
+from tests.simple_home import g
 
 BOX = """<?xml version="1.0" encoding="UTF-8"?>
 <gbXML xmlns="http://www.gbxml.org/schema" version="6.01" lengthUnit="Feet" areaUnit="SquareFeet" volumeUnit="CubicFeet" temperatureUnit="F" useSIUnitsForResults="false">
@@ -181,3 +185,37 @@ def test_a_file_taken_into_a_home_replaces_its_shape_and_keeps_the_rest() -> Non
     assert any(t.id == made.openings[0].type for t in made.opening_types)
     again = apply(taken_in(made, gbxml.read(BOX.encode())), made)
     assert len(again.openings) == 1 and len(again.opening_types) == len(made.opening_types)
+
+
+def test_a_list_of_faces_keeps_b_perimeter_and_depth() -> None:
+    """Also where they were worked out from plans: the list computes what the plans did, but for what a list cannot hold."""
+    drawn = plan_home(ground=g(0.4), ceiling_buildup="roof")
+    a = assess(drawn, None)
+    bs = {f.name: f.b.given for f in a[SOLID].boundaries}
+    for made, read in ((face_tables.as_csv, face_tables.from_csv), (face_tables.as_xlsx, face_tables.from_xlsx)):
+        faces = {f.name: f for f in read(made(a)).shape.faces}
+        assert faces.keys() == bs.keys()
+        for f in a[SOLID].boundaries:
+            kept = faces[f.name]
+            if f.beyond.kind == "unheated":
+                assert kept.b is not None and kept.b.value == pytest.approx(a.all_of(B)[f.beyond.id].value, abs=1e-6)
+            if f.beyond.kind == "ground" and f.role == "floor":
+                assert kept.perimeter is not None and kept.perimeter.value == pytest.approx(a.all_of(PERIMETER)[f.id].value)
+            if f.depth.given is not None and f.beyond.kind == "ground":
+                assert kept.depth is not None and kept.depth.value == pytest.approx(f.depth.given.value)
+    assert any(f.depth for f in faces.values()) and any(f.perimeter for f in faces.values())
+
+
+def test_a_name_that_looks_like_a_formula_is_written_harmless_and_read_as_it_was() -> None:
+    home = demo_home("osier-lane-7")
+    listed = as_list(assess(home, None))
+    home = apply(listed, home)
+    first = home.shape.faces[0]
+    names = ('=HYPERLINK("http://x")', "+1", "-2", "@SUM(A1)", "'quoted'")
+    for name in names:
+        named = apply(SetValue(part=first.id, field="name", value=name), home)
+        text = face_tables.as_csv(assess(named, None))
+        for row in csv.reader(io.StringIO(text.decode())):
+            assert not any(cell.lstrip()[:1] in "=+@" for cell in row if cell), row
+            assert not row[0].startswith("-")
+        assert face_tables.from_csv(text).shape.faces[0].name == name

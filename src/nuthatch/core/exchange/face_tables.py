@@ -1,4 +1,4 @@
-"""Lists of faces as CSV and XLSX, out and in: name, kind, area, tilt, direction, what they border on, build-up, b."""
+"""Lists of faces as CSV and XLSX, out and in: name, kind, area, tilt, direction, what they border on, build-up, b, perimeter, depth."""
 
 from __future__ import annotations
 
@@ -8,16 +8,18 @@ import io
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused, apply
 from nuthatch.core.edits.desk import AskedColumn, BadCell, Block, Listing, pasted
+from nuthatch.core.fabric.stages import B
 from nuthatch.core.files.homefile import HomeFileError
-from nuthatch.core.files.tables import Cell, from_workbook, to_xlsx
+from nuthatch.core.files.tables import Cell, as_typed, from_workbook, harmless, to_xlsx
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import BuildUp, Face, Home
-from nuthatch.core.model.part import replace, specs
+from nuthatch.core.model.part import Given, replace, specs
+from nuthatch.core.results.figure import Node
 from nuthatch.core.solid.plan_faces import slug
-from nuthatch.core.solid.stages import AREA, SOLID
+from nuthatch.core.solid.stages import AREA, PERIMETER, SOLID
 from nuthatch.core.units import METRIC, kind_of, system, unit_of
 
-FIELDS = ("name", "role", "area", "tilt", "azimuth", "borders", "buildup", "b")
+FIELDS = ("name", "role", "area", "tilt", "azimuth", "borders", "buildup", "b", "perimeter", "depth")
 MOST_ROWS, MOST_BYTES = 20_000, 20_000_000
 LISTING = Listing("shape", "faces", Face, "face")
 
@@ -36,16 +38,40 @@ def heads() -> tuple[str, ...]:
 
 
 def rows(a: Assessment) -> list[tuple[Cell, ...]]:
-    """The faces of a home as rows, in the units shown; gross areas."""
+    """The faces of a home as rows, in the units shown; gross areas; b, perimeter and depth as they count, typed or worked out."""
     names = {b.id: b.name for b in a.home.buildups}
-    areas = a.all_of(AREA)
+    areas, perimeters, bs = a.all_of(AREA), a.all_of(PERIMETER), a.all_of(B)
     found: list[tuple[Cell, ...]] = []
     for f in a[SOLID].boundaries:
-        area = areas[f.id].value if f.id in areas else None
-        b = f.b.given.value if f.b.given is not None else None
-        size = round(kind_of("area").to_shown(float(area)), 6) if area is not None else None
-        found.append((f.name, f.role, size, round(f.tilt, 4), round(f.azimuth, 4), f.borders, names.get(f.buildup, ""), b))
+        on_ground = f.beyond.kind == "ground"
+        perimeter = perimeters.get(f.id) if on_ground and f.role == "floor" else None
+        found.append(
+            (
+                f.name,
+                f.role,
+                _size(areas.get(f.id), "area"),
+                round(f.tilt, 4),
+                round(f.azimuth, 4),
+                f.borders,
+                names.get(f.buildup, ""),
+                _number(f.b.given or bs.get(f.beyond.id)) if f.beyond.kind == "unheated" else None,
+                _size(perimeter, "length"),
+                _size(f.depth.given, "length") if on_ground else None,
+            )
+        )
     return found
+
+
+def _number(value: Node | Given | None) -> float | None:
+    return round(float(value.value), 6) if value is not None and value.value is not None else None
+
+
+def _size(value: Node | Given | None, kind: str) -> float | None:
+    """A size in the units shown; None where it is not known."""
+    if value is None or value.value is None:
+        return None
+    shown: float = round(kind_of(kind).to_shown(float(value.value)), 6)
+    return shown
 
 
 def as_csv(a: Assessment) -> bytes:
@@ -53,7 +79,7 @@ def as_csv(a: Assessment) -> bytes:
     stream = io.StringIO()
     writer = csv.writer(stream)
     writer.writerow(heads())
-    writer.writerows(["" if c is None else c for c in row] for row in rows(a))
+    writer.writerows(["" if c is None else harmless(c) if isinstance(c, str) else c for c in row] for row in rows(a))
     return stream.getvalue().encode()
 
 
@@ -76,7 +102,7 @@ def from_csv(data: bytes) -> Home:
     first = text.partition("\n")[0]
     mark = max(",;\t", key=first.count)
     try:
-        return _home([tuple(row) for row in csv.reader(io.StringIO(text), delimiter=mark)])
+        return _home([tuple(map(as_typed, row)) for row in csv.reader(io.StringIO(text), delimiter=mark)])
     except csv.Error as error:
         raise HomeFileError(f"this is no table: {error}") from None
 
@@ -120,7 +146,7 @@ def _home(grid: list[tuple[str, ...]]) -> Home:
 def _columns(first: tuple[str, ...]) -> tuple[list[str], list[str]]:
     """(field of each column, '' for one that is not known; unit in its brackets)."""
     known: dict[str, str] = {}
-    for name in (*FIELDS, "perimeter", "depth"):
+    for name in FIELDS:
         spec = specs(Face)[name]
         known |= {spec.label.lower(): name, spec.brief.lower(): name, name: name}
     known |= {"area": "area", "name": "name"}

@@ -11,13 +11,12 @@ from pathlib import Path
 from markupsafe import Markup
 
 from nuthatch.core.files.homefile import HomeFileError, put
-from nuthatch.core.files.tables import to_xlsx
+from nuthatch.core.files.tables import harmless, to_xlsx
 from nuthatch.core.units import unit_of
 from nuthatch.core.views.sheets.sheet import Amount, Sheet, number_of
 
 WIDE, FEW_ROWS, FEW_COLUMNS = 9, 2, 5
 """Columns a page holds beside each other: a list with more goes on in a further table. Few rows of more than few columns are said in lines."""
-_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 
 
 def _spread(sheet: Sheet) -> tuple[tuple[str, ...], list[tuple[str | float | None, ...]]]:
@@ -48,16 +47,13 @@ def as_csv(sheet: Sheet) -> str:
     stream = io.StringIO()
     writer = csv.writer(stream)
     writer.writerow(heads)
-    writer.writerows([["" if c is None else f"{c:.6g}" if isinstance(c, float) else _plain(c) for c in row] for row in rows])
+    writer.writerows(
+        [
+            ["" if c is None else f"{c:.6g}" if isinstance(c, float) else harmless(c) if isinstance(c, str) else c for c in row]
+            for row in rows
+        ]
+    )
     return stream.getvalue()
-
-
-def _plain(text: str | float) -> str | float:
-    """A text without control characters, and no formula."""
-    if not isinstance(text, str):
-        return text
-    clean = "".join(c if c.isprintable() or c in "\u00a0\u202f" else " " for c in text)
-    return f"'{clean}" if text.lstrip(" ")[:1] in _FORMULA else clean
 
 
 def as_data(sheet: Sheet) -> dict[str, object]:

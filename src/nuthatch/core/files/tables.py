@@ -12,6 +12,21 @@ from nuthatch.core.files.homefile import HomeFileError
 Cell = str | float | int | None
 
 
+FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
+"""What a spreadsheet takes for the beginning of a formula."""
+
+
+def harmless(text: str) -> str:
+    """A text for a cell of a CSV file, without control characters; what would be taken for a formula is put behind an apostrophe."""
+    clean = "".join(c if c.isprintable() or c in "\u00a0\u202f" else " " for c in text)
+    return f"'{clean}" if text.lstrip(" ")[:1] in FORMULA else clean
+
+
+def as_typed(text: str) -> str:
+    """A cell as it was before it was made harmless."""
+    return text[1:] if text[:1] == "'" and text[1:].lstrip(" ")[:1] in FORMULA else text
+
+
 def to_xlsx(sheets: Iterable[tuple[str, tuple[str, ...], Iterable[tuple[Cell, ...]]]]) -> bytes:
     """Sheets of (name, heads, rows) as one workbook; numbers stay numbers, texts are never taken for formulas."""
     from openpyxl import Workbook
