@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import csv
+import importlib.util
 import io
 from pathlib import Path
 
 import ezdxf
 import pytest
+from lxml import etree
 
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
@@ -15,6 +17,7 @@ from nuthatch.core.changes.changes import SetValue, apply
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.edits.whole_parts import as_list
+from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange import face_tables, gbxml
 from nuthatch.core.exchange.drawn import as_dxf, as_svg
 from nuthatch.core.exchange.xml_tree import parse
@@ -22,7 +25,7 @@ from nuthatch.core.fabric.stages import B
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import demo_home, new_home
 from nuthatch.core.solid.stages import AREA, BUILT, PERIMETER, SOLID
-from tests.plan_home import plan_home
+from tests.plan_home import other_plan_homes, plan_home
 from tests.simple_home import g
 
 BOX = """<?xml version="1.0" encoding="UTF-8"?>
@@ -219,3 +222,101 @@ def test_a_name_that_looks_like_a_formula_is_written_harmless_and_read_as_it_was
             assert not any(cell.lstrip()[:1] in "=+@" for cell in row if cell), row
             assert not row[0].startswith("-")
         assert face_tables.from_csv(text).shape.faces[0].name == name
+
+
+SCHEMA = Path(importlib.util.find_spec("xgbxml").origin).parent / "schemas" / "GreenBuildingXML_Ver6.01.xsd"  # type: ignore[union-attr, arg-type]
+"""The open schema 6.01, as a package for it carries it."""
+
+
+@pytest.mark.parametrize(
+    "name", ["osier-lane-7", "weir-cottage", "sail-loft", "plan", "other 0", "other 1", "other 2", "other 3", "no build-ups"]
+)
+def test_what_is_written_is_valid_by_the_open_schema(name: str) -> None:
+    homes = {"plan": plan_home(), "no build-ups": plan_home(roof_buildup="", wall_buildup="gone")}
+    homes |= {f"other {n}": h for n, h in enumerate(other_plan_homes())}
+    home = homes.get(name) or demo_home(name)
+    schema = etree.XMLSchema(etree.parse(SCHEMA))
+    assert schema.validate(etree.fromstring(gbxml.write(assess(home, None)))), list(schema.error_log)[:3]
+
+
+def test_constructions_and_window_types_come_back(house: Assessment) -> None:
+    """Every build-up with its layers and materials, every opening with its U and solar heat gain, in place and size."""
+    home = gbxml.read(gbxml.write(house))
+    names = {b.id: b for b in house.home.buildups}
+    read = {b.id: b for b in home.buildups}
+    faces = {f.name: f for f in home.shape.faces}
+    for f in house[SOLID].boundaries:
+        was, now = names[f.buildup], read[faces[f.name].buildup]
+        assert now.name == was.name and len(now.layers) == len(was.layers)
+        for old, new in zip(was.layers, now.layers, strict=True):
+            for field in ("thickness", "conductivity", "density", "specific_heat"):
+                kept, back = getattr(old, field), getattr(new, field)
+                assert (kept is None) == (back is None) and (kept is None or back.value == pytest.approx(kept.value, abs=1e-6)), field
+    us = {e.id: e.u.value for e in house[ELEMENTS] if e.boundary is not None and e.u is not None}
+    types = {k.id: k for k in home.opening_types}
+    assert len(home.openings) == sum(round(o.count.value) for o in house.home.openings if o.count)
+    for o in home.openings:
+        old = next(p for p in house.home.openings if p.name == o.name)
+        assert o.width.value == pytest.approx(old.width.value) and o.height.value == pytest.approx(old.height.value)
+        assert types[o.type].whole_u.value == pytest.approx(us[old.id], abs=1e-4) and types[o.type].whole_solar is not None
+
+
+def test_layers_run_from_outside_also_where_the_first_space_is_the_cold_one() -> None:
+    rows = '<Construction id="k"><Name>K</Name><LayerId layerIdRef="a"/><LayerId layerIdRef="b"/></Construction>' + "".join(
+        f'<Layer id="{n}"><MaterialId materialIdRef="m{n}"/></Layer><Material id="m{n}"><Name>{n}</Name><Thickness unit="Inches">4</Thickness>'
+        f'<Conductivity unit="BtuPerHourFtF">0.02</Conductivity><Density unit="LbsPerCubicFt">10</Density></Material>' for n in "ab"
+    )  # fmt: skip
+    text = BOX.replace('id="south" ', 'id="south" constructionIdRef="k" ').replace(
+        'id="to-garage" ', 'id="to-garage" constructionIdRef="k" '
+    )
+    home = gbxml.read(text.replace("</gbXML>", rows + "</gbXML>").encode())
+    builds = {b.id: [row.name for row in b.layers] for b in home.buildups}
+    south, garage = (next(f for f in home.shape.faces if f.id == i) for i in ("face-1", "face-2"))
+    assert builds[south.buildup] == ["a", "b"] and builds[garage.buildup] == ["b", "a"]
+    row = next(b for b in home.buildups if b.id == south.buildup).layers[0]
+    assert row.thickness.value == pytest.approx(0.1016) and row.conductivity.value == pytest.approx(0.034615, rel=1e-4)
+    assert row.density.value == pytest.approx(160.185, rel=1e-5)
+
+
+def test_loops_the_wrong_way_round_north_and_walls_without_a_space() -> None:
+    house = assess(plan_home(), None)
+    text = gbxml.write(house).decode()
+    root = etree.fromstring(text.encode())
+    space = "{http://www.gbxml.org/schema}"
+    for loop in root.iter(f"{space}PolyLoop"):
+        loop[:] = list(loop)[::-1]
+    as_was, righted = gbxml.read(text.encode()), gbxml.read(etree.tostring(root))
+    assert [(f.name, f.tilt, f.azimuth, f.role) for f in righted.shape.faces] == [
+        (f.name, f.tilt, f.azimuth, f.role) for f in as_was.shape.faces
+    ]
+    campus = next(root.iter(f"{space}Campus"))
+    north = etree.SubElement(etree.SubElement(campus, f"{space}Location"), f"{space}CADModelAzimuth")
+    north.text = "30"
+    turned = gbxml.read(etree.tostring(root))
+    for old, new in zip(as_was.shape.faces, turned.shape.faces, strict=True):
+        if old.role == "wall":
+            assert (new.azimuth.value - old.azimuth.value - 30) % 360 == pytest.approx(0, abs=1e-6)
+    for surface in root.iter(f"{space}Surface"):
+        beside = list(surface.iter(f"{space}AdjacentSpaceId"))
+        if len(beside) == 1 and surface.get("surfaceType") == "ExteriorWall":
+            surface.remove(beside[0])
+    alone = gbxml.read(etree.tostring(root))
+    walls = {f.name for f in as_was.shape.faces if f.role == "wall" and f.borders == "outside air"}
+    assert walls <= {f.name for f in alone.shape.faces if f.borders == "outside air"}
+
+
+@pytest.mark.parametrize(
+    ("broken", "says"),
+    [
+        (BOX.replace("<Coordinate>30</Coordinate>", "<Coordinate>900000</Coordinate>"), "line 7: South wall: Gross area must be at most"),
+        (BOX.replace('encoding="UTF-8"', 'encoding="klingon"'), "encoding"),
+    ],
+)
+def test_what_no_home_can_hold_is_told_with_its_line(broken: str, says: str) -> None:
+    with pytest.raises(HomeFileError, match=says):
+        gbxml.read(broken.encode())
+
+
+def test_a_neighbour_is_known_by_its_id_not_by_a_word_in_a_name() -> None:
+    text = BOX.replace("<Name>Living</Name>", "<Name>Neighbour's old living room</Name>")
+    assert gbxml.read(text.encode()).shape.faces == gbxml.read(BOX.encode()).shape.faces
