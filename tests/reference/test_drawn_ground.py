@@ -195,3 +195,37 @@ def test_a_cellar_wall_insulated_outside_makes_no_flat_roof() -> None:
     ledge = next(b for b in a[SOLID].boundaries if b.role == "roof" and b.outline is not None and abs(b.outline[0][2]) < 0.5)
     assert ledge.buildup == "roof" and "ledge" in ledge.name.lower()
     assert isinstance(a.figures["heating_demand"], Known) and not [q for q in a.questions if "roof" in q.text.lower()]
+
+
+def sloping(*spots: tuple[float, float, float]) -> Assessment:
+    home = drawn(floor("low", PLAN, 0, 3)).home
+    plans = home.shape.plans
+    assert plans is not None
+    heights = tuple(GroundSpot(id=f"z.{n}", x=g(x), y=g(y), z=g(z)) for n, (x, y, z) in enumerate(spots))
+    shape = replace(home.shape, plans=replace(plans, ground=None, heights=heights))
+    return assess(replace(home, shape=shape), climate_for(home, None))
+
+
+def test_a_floor_over_falling_ground_is_parted_where_it_leaves_it() -> None:
+    """By hand: the ground falls from the floor's level at y 0 to −2 m at y 8; up to 0.5 m above it the floor stands on it: 2 of 8 m."""
+    areas = sloping((0, 0, 0), (10, 0, 0), (10, 8, -2), (0, 8, -2))[SOLID].areas
+    assert areas["low.floor"] == pytest.approx(20) and areas["low.floor.outside-air"] == pytest.approx(60)
+
+
+def test_walls_in_rising_ground_are_parted_along_it() -> None:
+    """By hand: the ground rises from 0 at y 0 to 2 m at y 8, and in a fold only from y 4 on: triangles and a strip below it."""
+    plain = sloping((0, 0, 0), (10, 0, 0), (10, 8, 2), (0, 8, 2))[SOLID].areas
+    assert plain["low.c.ground"] == pytest.approx(20) and plain["low.b.ground"] == pytest.approx(8) == plain["low.d.ground"]
+    folded = sloping((0, 0, 0), (10, 0, 0), (10, 4, 0), (0, 4, 0), (10, 8, 2), (0, 8, 2))[SOLID].areas
+    assert folded["low.c.ground"] == pytest.approx(20) and folded["low.b.ground"] == pytest.approx(4) == folded["low.d.ground"]
+    assert folded["low.b"] == pytest.approx(20)
+
+
+def test_ground_goes_on_as_high_as_at_its_border() -> None:
+    from nuthatch.core.plans.reading_plans import Slope
+
+    ground = Slope(((0.0, 0.0, 0.0), (10.0, 0.0, 1.0), (10.0, 10.0, 3.0), (0.0, 10.0, 2.0)))
+    assert ground(5, 5) == pytest.approx(1.5) and ground(5, 0) == pytest.approx(0.5) and ground(5, -3) == pytest.approx(0.5)
+    assert ground(14, 10) == pytest.approx(3) and ground(0, 5) == pytest.approx(1.0)
+    line = Slope(((0.0, 0.0, 0.0), (4.0, 0.0, 2.0)))
+    assert line(1, 7) == pytest.approx(0.5) and line(9, 0) == pytest.approx(2) and Slope(((1.0, 1.0, 0.7),))(9, 9) == pytest.approx(0.7)

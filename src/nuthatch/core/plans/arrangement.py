@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 from math import hypot
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 import shapely
@@ -21,6 +22,15 @@ HEATED, OUTSIDE, GROUND = "home", "outside air", "ground"
 """Spaces that every home has: what no drawn outline is."""
 Ground = Callable[[float, float], float]
 """Height of the ground at a place [m]."""
+
+
+@runtime_checkable
+class SlopingGround(Protocol):
+    """Ground that is not level: it folds, and comes through levels, along straight lines."""
+
+    def __call__(self, x: float, y: float) -> float: ...
+
+    def lines(self, levels: tuple[float, ...]) -> list[tuple[Point2, Point2]]: ...
 
 
 @dataclass(frozen=True)
@@ -166,15 +176,20 @@ def roof_at(parts: Iterable[RoofPart], x: float, y: float) -> tuple[RoofPlane | 
     return best, made_by
 
 
-def cells_of(outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], lofts: frozenset[str] | None = None) -> tuple[PlanCell, ...]:
-    """The plan as cells, each with its layers; neighbouring cells share their corners exactly."""
+def cells_of(
+    outlines: tuple[PlanOutline, ...],
+    parts: tuple[RoofPart, ...],
+    lofts: frozenset[str] | None = None,
+    more: Sequence[tuple[Point2, Point2]] = (),
+) -> tuple[PlanCell, ...]:
+    """The plan as cells, each with its layers; neighbouring cells share their corners exactly. more: lines along which they part."""
     if not outlines:
         return ()
     levels = tuple(sorted({z for o in outlines for z in (o.bottom, *(() if o.under_roof else (o.top,)))}))
     rings = [ring for o in outlines for ring in o.rings] + [p.outline for p in parts]
     drawn = [(a, b) for ring in rings for a, b in zip(ring, ring[1:] + ring[:1], strict=True)]
     reach = 2 * max((hypot(x, y) for ring in rings for x, y in ring), default=0.0) + 10
-    lines = net([*drawn, *folds(parts, levels, reach)])
+    lines = net([*drawn, *folds(parts, levels, reach), *more])
     made = [p for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(lines)))) if p.area > 0]
     inside = shapely.point_on_surface(made)
     xs, ys = shapely.get_x(inside), shapely.get_y(inside)

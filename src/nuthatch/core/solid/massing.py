@@ -12,7 +12,19 @@ from typing import ClassVar
 import shapely
 from shapely.geometry.polygon import orient
 
-from nuthatch.core.plans.arrangement import GROUND, HEATED, NOTHING, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, cells_of, pieces
+from nuthatch.core.plans.arrangement import (
+    GROUND,
+    HEATED,
+    NOTHING,
+    OUTSIDE,
+    Ground,
+    PlanCell,
+    PlanOutline,
+    SlopingGround,
+    SpaceLayer,
+    cells_of,
+    pieces,
+)
 from nuthatch.core.plans.linework import NEAR, Points
 from nuthatch.core.plans.polygons import Point, Polygon
 from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
@@ -60,7 +72,7 @@ def massing(
 ) -> Massing:
     """The faces of storey plans [m]. Without a ground everything stands in the air but the lowest floors. lofts: the outlines above
     which a roof leaves a loft; None for all."""
-    cells = cells_of(outlines, parts, lofts)
+    cells = cells_of(outlines, parts, lofts, _ground_lines(outlines, ground))
     own = [rings_of(c) for c in cells]
     edges = {side: cell for cell, loops in zip(cells, own, strict=True) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
     sides = _sides(outlines)
@@ -70,6 +82,20 @@ def massing(
         other = edges.get((q, p))
         standing.meet(p, q, cell.layers, other.layers if other is not None else ())
     return Massing(named([*standing.faces(), *faces]), cells)
+
+
+def _ground_lines(outlines: tuple[PlanOutline, ...], ground: Ground | None) -> list[tuple[Point2, Point2]]:
+    """Where sloping ground folds below the home, and where floors no longer stand on it."""
+    if not isinstance(ground, SlopingGround):
+        return []
+    around = shapely.union_all([o.polygon for o in outlines]).buffer(NEAR)
+    levels = tuple(dict.fromkeys(o.bottom - SUNK for o in outlines))
+    found: list[tuple[Point2, Point2]] = []
+    for line in ground.lines(levels):
+        for piece in shapely.get_parts(shapely.intersection(shapely.LineString(line), around)):
+            if piece.geom_type == "LineString" and piece.length > NEAR:
+                found.append((piece.coords[0], piece.coords[-1]))
+    return found
 
 
 def rings_of(cell: PlanCell) -> list[list[Point2]]:
