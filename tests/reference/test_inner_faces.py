@@ -13,6 +13,7 @@ import shapely
 
 from nuthatch.core.plans.arrangement import HEATED, PlanOutline
 from nuthatch.core.plans.polygons import area_of, area_vector, volume
+from nuthatch.core.plans.reading_plans import Slope
 from nuthatch.core.plans.roofs import Slopes, roof_part
 from nuthatch.core.solid.closure import loose
 from nuthatch.core.solid.inner import inner_massing
@@ -254,3 +255,16 @@ def test_one_side_thicker_than_the_others() -> None:
     made = inner_massing(outer, (PlanOutline("low", HEATED, L_PLAN, 0, 3),), (), None, thick)
     # x 0.4 to 9.6, y 0.2 to 7.6, and the leg from 6.4 to 9.6 down to −3.8
     assert volume(made.shell(HEATED)) == pytest.approx(3 * (9.2 * 7.4 + 3.2 * 4.0))
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_homes_on_any_ground_are_closed(seed: int) -> None:
+    """Ground through one to six heights anywhere: walls and floors are parted along it, and the parts close."""
+    rng = random.Random(5000 + seed)
+    outlines = random_home(rng)
+    spots = tuple((rng.uniform(-2, 14), rng.uniform(-5, 12), rng.choice((-2.4, -1, 0, 0.6, 1.5))) for _ in range(rng.randint(1, 6)))
+    outer, plain = massing(outlines, (), Slope(spots)), massing(outlines, ())
+    shell = outer.shell(HEATED)
+    assert loose({str(n): p for n, p in enumerate(shell)}) == ()
+    assert volume(shell) == pytest.approx(volume(plain.shell(HEATED))), "the ground moves no face"
+    assert sum(map(area_of, shell)) == pytest.approx(sum(map(area_of, plain.shell(HEATED))))

@@ -42,6 +42,8 @@ QUIET = {
     ("BackingSheet", "x"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "y"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "width"): "how large a picture lies beneath the plan in the window",
+    ("BackingSheet", "turned"): "how a picture lies beneath the plan in the window",
+    ("BackingSheet", "mirrored"): "how a picture lies beneath the plan in the window",
     ("BackingSheet", "name"): "names the picture",
     ("BackingSheet", "file"): "names the picture among the evidence",
     ("Hole", "name"): "names a court in lists, tips and questions",

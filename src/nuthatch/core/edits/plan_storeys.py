@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue
+import shapely
+
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids, moved_value
 from nuthatch.core.edits.openings_kept import kept_in_place
 from nuthatch.core.edits.plan_edits import assumed, drawn, letters, plans_in
 from nuthatch.core.model.home import Home, fresh_id
 from nuthatch.core.model.part import Given, replace
-from nuthatch.core.model.plans import BackingSheet, Plans, Side, StoreyPlan
+from nuthatch.core.model.plans import BackingSheet, GroundSpot, Plans, Side, StoreyPlan
 from nuthatch.core.plans.reading_plans import corners_of, floors_of, longer, number, points_of
 from nuthatch.core.plans.roofs import Point2
 
@@ -75,6 +77,27 @@ def cellar(home: Home) -> Insert:
     lowest = min((f.level for f in floors_of(plans)), default=0.0)
     made = StoreyPlan(id=fresh_id(home, "storey"), name="Cellar", level=assumed(lowest - 2.4), height=assumed(2.4))
     return Insert(owner="plans", field="storeys", index=0, value=made)
+
+
+@refusing
+def ground_heights(home: Home) -> Batch:
+    """A height of the ground at each corner of what stands lowest, as high as the ground is now: each is set to what it is there."""
+    plans = plans_in(home)
+    floors = [f for f in floors_of(plans) if any(len(points_of(o.sides)) > 2 for o in f.plan.outlines)]
+    if not floors:
+        raise ChangeRefused("draw the outline of a storey first: heights of the ground stand at its corners")
+    lowest = min(floors, key=lambda f: f.level)
+    shapes = [shapely.Polygon(points_of(o.sides)) for o in lowest.plan.outlines if len(points_of(o.sides)) > 2]
+    there = {(round(number(s.x), 3), round(number(s.y), 3)) for s in plans.heights}
+    corners = [(x, y) for x, y in shapely.union_all(shapes).convex_hull.exterior.coords[:-1] if (round(x, 3), round(y, 3)) not in there]
+    if not corners:
+        raise ChangeRefused("there is a height at every corner already")
+    level = plans.ground.value if plans.ground is not None else lowest.level
+    made = [
+        Insert(owner="plans", field="heights", value=GroundSpot(id=ident, x=drawn(x), y=drawn(y), z=assumed(level)))
+        for (x, y), ident in zip(corners, fresh_ids(home, "ground", len(corners)), strict=True)
+    ]
+    return Batch(label="Ground: a height at each corner", changes=tuple(made))
 
 
 # all plans

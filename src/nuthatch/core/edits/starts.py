@@ -21,6 +21,7 @@ from nuthatch.core.model.home import (
     QuickForm,
 )
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
+from nuthatch.core.model.plans import GroundSpot
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
 Names = Sequence[tuple[str, str]]
@@ -39,6 +40,19 @@ def _source(root: Home, _: Names) -> dict[str, Any]:
     rest = Given(value=0.0 if root.sources else 1.0, basis=Basis.DECLARED, source="the rest to 100 %")
     carrier = root.carriers[0].id if root.carriers else ""
     return {"name": "New heat source", "carrier": carrier, "heating_share": rest, "water_share": rest}
+
+
+def _ground_spot(root: Home, _: Names) -> dict[str, object]:
+    """Beside the last one, as high as that; the first at the origin, at the level of the ground."""
+    plans = root.shape.plans
+    last = plans.heights[-1] if plans is not None and plans.heights else None
+    level = last.z if last is not None else plans.ground if plans is not None else None
+    x, y = (v.value if v is not None else 0.0 for v in ((last.x, last.y) if last is not None else (None, None)))
+    return {
+        "x": _declared(x + (1.0 if last is not None else 0.0)),
+        "y": _declared(y),
+        "z": _declared(level.value if level is not None else 0.0),
+    }
 
 
 def _declared(value: float) -> Given:
@@ -70,6 +84,7 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     Fan: _named("New fan"),
     FanRing: _named("New ring"),
     PressureGauge: _named("New gauge"),
+    GroundSpot: _ground_spot,
 }
 
 

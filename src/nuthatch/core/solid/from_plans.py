@@ -8,7 +8,7 @@ from functools import cached_property
 
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.arrangement import HEATED as HOME
-from nuthatch.core.plans.arrangement import Ground, PlanOutline
+from nuthatch.core.plans.arrangement import Ground, PlanOutline, SlopingGround
 from nuthatch.core.plans.linework import NEAR
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
 from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, roofs_over
@@ -116,9 +116,9 @@ def inner_outlines(laid: Laid) -> tuple[PlanOutline, ...]:
     return laid.layout.shrunk(laid.outer[0])
 
 
-def face_thicknesses(plans: Plans, outer: Massing, known: dict[str, float]) -> dict[str, dict[str, float]]:
+def face_thicknesses(plans: Plans, drawing: Drawing, outer: Massing, known: dict[str, float]) -> dict[str, dict[str, float]]:
     """How far each face reaches into each space it bounds [m], by space and the id of the face."""
-    return thickness_of_faces(outer, ChosenBuildUp(plans), known)
+    return thickness_of_faces(outer, ChosenBuildUp(plans), known, isinstance(drawing.ground, SlopingGround))
 
 
 def inside(outer: Massing, lines: Lines, thick: Mapping[str, float], space: str = HOME) -> Massing:

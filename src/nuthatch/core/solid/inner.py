@@ -251,8 +251,8 @@ class _Inside:
         lines += self._inner_folds(reach)
         for t in taken:
             lines += pairwise(t.polygon.exterior.coords)
-            if self.slopes:
-                lines += _crossings(t, self._near(t), reach)
+            if self.slopes or any(map(_sloped, (t, *(other for other in taken if _sloped(other))))):
+                lines += _crossings(t, self._near(t, taken), reach)
         cut = net(lines)
         made = [p for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(cut)))) if p.area > 0]
         spots = shapely.point_on_surface(made)
@@ -284,9 +284,12 @@ class _Inside:
         }
         return folds(tuple(seen.values()), tuple(sorted(levels)), reach)
 
-    def _near(self, taken: _Taken) -> list[RoofPlane]:
+    def _near(self, taken: _Taken, every: list[_Taken]) -> list[RoofPlane]:
         """The planes that end what is inside where something is taken away."""
         found = [b[0] for b in (*taken.lows, *taken.highs)]
+        for other in every:
+            if other is not taken and (_sloped(other) or _sloped(taken)) and shapely.intersects(other.polygon, taken.polygon):
+                found += [b[0] for b in (*other.lows, *other.highs)]
         for n, cell in enumerate(self.cells):
             if shapely.intersects(cell.polygon, taken.polygon):
                 found += [b for run in self.runs[n] for b in (run.top[0], run.floor[0])]
@@ -426,6 +429,11 @@ def _crossings(taken: _Taken, near: list[RoofPlane], reach: float) -> list[tuple
                 cut = shapely.intersection(shapely.LineString(line), taken.polygon)
                 found += [(c.coords[0], c.coords[-1]) for c in shapely.get_parts(cut) if c.geom_type == "LineString" and c.length > NEAR]
     return found
+
+
+def _sloped(taken: _Taken) -> bool:
+    """Whether a plane that bounds it is not level."""
+    return any(plane.a or plane.b for plane, _ in (*taken.lows, *taken.highs))
 
 
 def _without(rest: tuple[Bound, Bound], low: Bound, high: Bound, x: float, y: float) -> Iterable[tuple[Bound, Bound]]:

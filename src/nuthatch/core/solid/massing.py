@@ -88,7 +88,7 @@ def _ground_lines(outlines: tuple[PlanOutline, ...], ground: Ground | None) -> l
     """Where sloping ground folds below the home, and where floors no longer stand on it."""
     if not isinstance(ground, SlopingGround):
         return []
-    around = shapely.union_all([o.polygon for o in outlines]).buffer(NEAR)
+    around = shapely.union_all([o.polygon for o in outlines])
     levels = tuple(dict.fromkeys(o.bottom - SUNK for o in outlines))
     found: list[tuple[Point2, Point2]] = []
     for line in ground.lines(levels):
@@ -195,14 +195,23 @@ def keyhole(polygon: shapely.Polygon) -> list[Point2]:
 
 def _straight(ring: list[Point2]) -> list[Point2]:
     """Without repeated points and those in the middle of a straight side."""
-    made: list[Point2] = []
-    ring = [p for n, p in enumerate(ring) if p != ring[n - 1]]
-    for n, (x, y) in enumerate(ring):
-        (ax, ay), (bx, by) = ring[n - 1], ring[(n + 1) % len(ring)]
-        base = ((bx - ax) ** 2 + (by - ay) ** 2) ** 0.5
+    return [ring[n] for n in _corners(ring)]
+
+
+def _corners(ring: list[Point2]) -> list[int]:
+    """The numbers of the points of a ring that are corners: of points nearer than a hair to each other one, none on a straight side."""
+    apart = [n for n in range(len(ring)) if _far(ring[n], ring[n - 1]) > 2 * NEAR]
+    found = []
+    for k, n in enumerate(apart):
+        (ax, ay), (x, y), (bx, by) = ring[apart[k - 1]], ring[n], ring[apart[(k + 1) % len(apart)]]
+        base = _far((ax, ay), (bx, by))
         if base < NEAR or abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / base > NEAR:
-            made.append((x, y))
-    return made
+            found.append(n)
+    return found
+
+
+def _far(a: Point2, b: Point2) -> float:
+    return float(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5)
 
 
 # what stands: walls
@@ -380,14 +389,7 @@ def _in_a_row(rows: list[Piece], p: Point2, along: Point2) -> Polygon | None:
 
 def _bends(ring: list[Point], p: Point2, along: Point2) -> list[Point]:
     """The corners of an upright ring that are no points of a straight side."""
-    flat = [((x - p[0]) * along[0] + (y - p[1]) * along[1], z) for x, y, z in ring]
-    kept = []
-    for n, (s, z) in enumerate(flat):
-        (a, b), (c, d) = flat[n - 1], flat[(n + 1) % len(flat)]
-        base = ((c - a) ** 2 + (d - b) ** 2) ** 0.5
-        if base < NEAR or abs((s - a) * (d - b) - (z - b) * (c - a)) / base > NEAR:
-            kept.append(ring[n])
-    return kept
+    return [ring[n] for n in _corners([((x - p[0]) * along[0] + (y - p[1]) * along[1], z) for x, y, z in ring])]
 
 
 def _turn(piece: list[Point2]) -> float:

@@ -102,11 +102,13 @@ def thicknesses(outlines: tuple[PlanOutline, ...], made: Massing, chosen: Chosen
     return found
 
 
-def thickness_of_faces(made: Massing, chosen: ChosenBuildUp, known: dict[str, float]) -> dict[str, dict[str, float]]:
+def thickness_of_faces(made: Massing, chosen: ChosenBuildUp, known: dict[str, float], sloping: bool) -> dict[str, dict[str, float]]:
     """How far the build-up of each face reaches into a space it bounds [m], by space and the id of the face. What parts two spaces lies
-    in the heated one, else in the one it is a face of; the ledge of a thicker wall is no build-up of its own."""
+    in the heated one, else in the one it is a face of; the ledge of a thicker wall is no build-up of its own. sloping: on such ground a
+    side is as thick as most of it, above the ground and in it."""
     found: dict[str, dict[str, float]] = defaultdict(dict)
-    for f in made.faces:
+    most: dict[tuple[str, str], float] = {}
+    for f in sorted(made.faces, key=lambda f: (-area_of(f.polygon), f.id)):
         if is_step(f):
             continue
         side = chosen.sides.get(side_id(chosen, f.made_by)) if f.role == "wall" else None
@@ -114,7 +116,9 @@ def thickness_of_faces(made: Massing, chosen: ChosenBuildUp, known: dict[str, fl
         owner = HOME if any(space == HOME for _, _, space, _ in rows) else f.space
         for role, outline, space, beyond in rows:
             if space == owner:
-                found[space][f.id] = known.get(chosen.of(role, space, beyond, outline, side)[0], 0.0)
+                thick = known.get(chosen.of(role, space, beyond, outline, side)[0], 0.0)
+                one = sloping and role == "wall" and beyond in (OUTSIDE, GROUND)
+                found[space][f.id] = most.setdefault((space, f.made_by), thick) if one else thick
     return dict(found)
 
 

@@ -135,13 +135,15 @@ def within(laid: Laid | None) -> tuple[PlanOutline, ...]:
     return from_plans.inner_outlines(laid) if laid is not None else ()
 
 
-@STAGES.stage(REACH, plans=PLANS, traced=TRACED, grown=GROWN_MASSING, known=THICKNESS)
+@STAGES.stage(REACH, plans=PLANS, drawing=DRAWING, traced=TRACED, grown=GROWN_MASSING, known=THICKNESS)
 def reach_of_faces(
-    plans: Plans | None, traced: Massing | None, grown: Massing | None, known: dict[str, float]
+    plans: Plans | None, drawing: Drawing | None, traced: Massing | None, grown: Massing | None, known: dict[str, float]
 ) -> dict[str, dict[str, float]]:
     """How far each face reaches into each space it bounds."""
     outer = grown or traced
-    return from_plans.face_thicknesses(plans, outer, known) if plans is not None and outer is not None else {}
+    if plans is None or drawing is None or outer is None:
+        return {}
+    return from_plans.face_thicknesses(plans, drawing, outer, known)
 
 
 @STAGES.stage(HOME_REACH, reach=REACH)

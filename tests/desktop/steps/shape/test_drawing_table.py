@@ -205,6 +205,41 @@ def test_storeys_are_chosen_and_copied(drawn: MainWindow, qtbot: QtBot) -> None:
     assert not [q for q in drawn.document.assessment.questions if "closed" in q.text]
 
 
+def test_sloping_ground_is_typed_in_the_list_and_dragged_in_the_plan(drawn: MainWindow, qtbot: QtBot) -> None:
+    """A height at each corner; one typed, one dragged along; walls are parted along the ground, and each step is undone."""
+    part = drawn.board("shape").plans
+    part.do("ground")
+    qtbot.waitUntil(drawn.settled)
+    spots = drawn.document.home.shape.plans.heights
+    assert len(spots) == len({(s.x.value, s.y.value) for s in spots}) == 5 and {s.z.value for s in spots} == {-0.2}
+    assert part.lists.ground.isVisible() and len(part.lists.ground.model.rows) == 5
+    before = drawn.document.assessment[SOLID].areas
+    high = next(s for s in spots if (s.x.value, s.y.value) == (0.0, 0.0))
+    assert not drawn.document.desk.entered(high.id, "z", "1.3 m")
+    qtbot.waitUntil(drawn.settled)
+    after = drawn.document.assessment[SOLID].areas
+    assert "low.a.ground" not in before and after["low.a.ground"] > 1
+    part.table.storey = "ground"
+    part.select(high.id)
+    qtbot.waitUntil(drawn.settled)
+    view = part.table.plan
+    start = view.point_of_handle(high.id)
+    assert start is not None
+    drag(view, start, view.on_screen((-2.0, 0.0)) - view.on_screen((0.0, 0.0)))
+    qtbot.waitUntil(drawn.settled)
+    moved = find(drawn.document.home, high.id)
+    assert moved.x.value == pytest.approx(-2.0, abs=0.06)  # type: ignore[union-attr]
+    assert drawn.document.assessment[SOLID].areas["low.a.ground"] < after["low.a.ground"], "the high corner lies farther away"
+    part.remove()
+    qtbot.waitUntil(drawn.settled)
+    assert len(drawn.document.home.shape.plans.heights) == 4
+    for _ in range(4):
+        drawn.undo()
+        qtbot.waitUntil(drawn.settled)
+    qtbot.waitUntil(drawn.settled)
+    assert drawn.document.home.shape.plans.heights == () and drawn.document.assessment[SOLID].areas == before
+
+
 def test_the_shape_goes_out_and_comes_in(drawn: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     board, said = drawn.board("shape"), []
     board.message.connect(said.append)

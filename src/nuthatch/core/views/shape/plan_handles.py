@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import hypot
 
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.plans import InnerWall, Side, StoreyPlan
+from nuthatch.core.model.plans import InnerWall, Side, Spot, StoreyPlan
 from nuthatch.core.plans.plan_parts import on_wall, together
 from nuthatch.core.plans.reading_plans import corners_of, number, rings_of
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, snapping
@@ -42,6 +42,10 @@ class Handles:
         for wall in self.floor.inner_walls:
             for names in (("x", "y"), ("to_x", "to_y")):
                 self._end_handle(wall, names, step, fine)
+        plans = self.home.shape.plans
+        if plans is not None and self.floor is plans.storeys[0]:
+            for spot in plans.heights:
+                self._spot_handle(spot, step, fine)
         self.made.hint = "drag a wall or a corner · type a length beside it · arrow keys move what is selected"
 
     def _pull(self, part: str, field: str, value: float, per: PointXY, step: float, fine: float) -> Pull:
@@ -95,6 +99,17 @@ class Handles:
             self.made.path(square(self.frame.at((x.value, y.value)), 5), fill="white", stroke="tide", width=1.6)
         says = f"{show(x.value, 'length')}, {show(y.value, 'length')}"
         self.made.handles.append(Handle(f"end:{ident}:{names[0]}", tuple(square(self.frame.at((x.value, y.value)), 6)), pulls, says, True))
+
+    def _spot_handle(self, spot: Spot, step: float, fine: float) -> None:
+        if spot.x is None or spot.y is None:
+            return
+        x, y = self.frame.at((spot.x.value, spot.y.value))
+        pulls = (
+            self._pull(spot.id, "x", spot.x.value, (1 / self.frame.scale, 0.0), step, fine),
+            self._pull(spot.id, "y", spot.y.value, (0.0, -1 / self.frame.scale), step, fine),
+        )
+        says = f"{show(spot.x.value, 'length')}, {show(spot.y.value, 'length')}"
+        self.made.handles.append(Handle(spot.id, tuple(square((x, y), 7)), pulls, says, True))
 
 
 def square(p: PointXY, half: float) -> list[PointXY]:

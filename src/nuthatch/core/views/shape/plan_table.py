@@ -112,6 +112,30 @@ class _Table:
         self.inner_walls()
         self.rooms()
         self.openings()
+        self.ground()
+
+    def ground(self) -> None:
+        """The heights of the ground below the lowest storey, each with its level."""
+        if self.floor is not self.plans.storeys[0] or self.small:
+            return
+        for spot in self.plans.heights:
+            if spot.x is None or spot.y is None:
+                continue
+            x, y = self.at((spot.x.value, spot.y.value))
+            chosen = spot.id == self.selected
+            mark = [(x - 5, y + 4), (x + 5, y + 4), (x, y - 5)]
+            says = f"ground {with_unit(spot.z.value, 'length')}" if spot.z is not None else "ground: level not said"
+            self.made.path(mark, fill="tide" if chosen else "chestnut", stroke="white", width=0.8, id=spot.id, tip=says)
+            left = x < self.made.width / 2
+            self.made.text(
+                x - 8 if left else x + 8,
+                y - 4,
+                says,
+                size=10.5,
+                color="tide" if chosen else "chestnut",
+                id=spot.id,
+                anchor="end" if left else "start",
+            )
 
     def below(self) -> None:
         """The storey below, faint."""

@@ -46,6 +46,7 @@ MENU = (
     ("Copy this storey up", "copy up"),
     ("New storey on top", "storey"),
     ("New storey below", "cellar"),
+    ("Ground that slopes: a height at each corner", "ground"),
     ("", ""),
     ("Backing sheet from a picture, PDF or DXF …", "sheet"),
     ("Scale the backing sheet by two points", "scale"),

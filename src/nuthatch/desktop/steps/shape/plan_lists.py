@@ -15,7 +15,7 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange import sheet_files
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.part import Part
-from nuthatch.core.model.plans import RoofPlan, Side, StoreyPlan
+from nuthatch.core.model.plans import GroundSpot, RoofPlan, Side, StoreyPlan
 from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.core.views.shape.spaces import spaces
@@ -93,8 +93,17 @@ def roofs_spec() -> ListSpec:
     return ListSpec("Roofs", Listing("plans", "roofs", RoofPlan, "roof"), columns)
 
 
+def ground_spec() -> ListSpec:
+    columns = (
+        Column("Level of the ground", "z"),
+        Column("Right of the origin", "x", width=140),
+        Column("Up from the origin", "y", width=140),
+    )
+    return ListSpec("Heights of the ground", Listing("plans", "heights", GroundSpot, "ground"), columns)
+
+
 class PlanLists:
-    """Rooms, storeys, roofs, spaces and take-off in the board's list area; the callables take the id of a chosen row."""
+    """Rooms, storeys, roofs, ground, spaces and take-off in the board's list area; the callables take the id of a chosen row."""
 
     def __init__(self, board: Board, row_chosen: Callable[[str], None], room: Callable[[str], None], space: Callable[[str], None]) -> None:
         self.board = board
@@ -106,6 +115,7 @@ class PlanLists:
         self.rooms.chosen.connect(room)
         self.storeys = ListPanel(board, storeys_spec(), add="Add a storey", ordered=True, carded=False)
         self.roofs = ListPanel(board, roofs_spec(), add="Add a roof", carded=False)
+        self.ground = ListPanel(board, ground_spec(), add="Add a height", carded=False)
         self.spaces = ReadTable("Spaces", ("Space", "Kind", f"Volume {unit_of('volume')}", "b factor", "b is"), (0, 100, 96, 76, 110))
         self.spaces.chosen.connect(space)
         self.amounts = ReadTable("Take-off", ("Of", "What", "Amount"), (150, 0, 120))
@@ -113,12 +123,13 @@ class PlanLists:
         lists.add("Rooms", self.rooms, row_of())
         lists.add("Storeys", self.storeys, self.storeys.bar)
         lists.add("Roofs", self.roofs, self.roofs.bar)
+        lists.add("Ground", self.ground, self.ground.bar)
         lists.add("Spaces", self.spaces, row_of())
         lists.add(
             "Take-off", self.amounts, row_of(button("Save as CSV or XLSX", self.export, "save", "Save the take-off as a spreadsheet"))
         )
-        self._places = [lists.stack.indexOf(w) for w in (self.rooms, self.storeys, self.roofs, self.spaces, self.amounts)]
-        for panel in (self.storeys, self.roofs):
+        self._places = [lists.stack.indexOf(w) for w in (self.rooms, self.storeys, self.roofs, self.ground, self.spaces, self.amounts)]
+        for panel in (self.storeys, self.roofs, self.ground):
             panel.table.selected.connect(partial(self._row_chosen, panel, row_chosen))
 
     def _row_chosen(self, panel: ListPanel, chosen: Callable[[str], object], _: str) -> None:
@@ -137,12 +148,19 @@ class PlanLists:
         self.rooms.show_sheet(rooms(a))
         self.storeys.refresh("No storeys yet.")
         self.roofs.refresh("No roof yet: a storey that ends level has a flat one.")
+        self.ground.refresh(
+            "The ground is level. Where it slopes: More, “Ground that slopes”, then set each corner's height here or drag it in the plan."
+        )
         self.spaces.show_rows(space_rows(a), (2, 3))
         self.amounts.show_sheet(take_off(a))
 
     def show_roofs(self) -> None:
         """Bring the list of roofs to the front."""
         self.board.work.lists.show_widget(self.roofs)
+
+    def show_ground(self) -> None:
+        """Bring the heights of the ground to the front."""
+        self.board.work.lists.show_widget(self.ground)
 
     def export(self) -> None:
         """Save the take-off as CSV or XLSX."""

@@ -197,6 +197,7 @@ class PlansPart(QObject):
             "copy up": lambda: plan_storeys.copied_up(home, storey),
             "storey": lambda: plan_storeys.empty_storey(home),
             "cellar": lambda: plan_storeys.cellar(home),
+            "ground": lambda: plan_storeys.ground_heights(home),
             "mirror": lambda: plan_storeys.mirrored(home),
             "turn": lambda: plan_storeys.turned(home),
         }
@@ -206,6 +207,8 @@ class PlansPart(QObject):
             if new:
                 self.table.storey = new[0]
                 self.select("")
+            if what == "ground":
+                self.lists.show_ground()
 
     def take_drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
         """What a tool has drawn becomes part of the home."""
