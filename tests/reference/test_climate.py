@@ -18,6 +18,7 @@ import pytest
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw, write_epw
 from nuthatch.core.climate.generator import RECIPES, make
+from nuthatch.core.climate.library import climate_named
 from nuthatch.core.climate.sun import by_month
 from nuthatch.core.library import DATA, library_climate
 from tests.reference.second_calculation import plane, weather
@@ -228,3 +229,13 @@ def test_leap_day_is_left_out() -> None:
     at = 8 + 59 * 24
     leap = [r.replace("2001,2,28", "2004,2,29", 1) for r in rows[at - 24 : at]]
     assert len(parse_epw("\n".join(rows[:at] + leap + rows[at:]).encode()).temperature) == 8760
+
+
+def test_the_weather_file_of_many_homes_is_read_once() -> None:
+    data = library_climate("marrowby-quay")
+    sha = hashlib.sha256(data).hexdigest()
+    first = climate_named(sha, data)
+    assert climate_named(sha, bytes(bytearray(data))) is first
+    with pytest.raises(WeatherFileError, match="not what the home was computed with"):
+        climate_named(sha, data + b"\n")
+    assert climate_named(hashlib.sha256(data + b"\n").hexdigest(), data + b"\n") is not first

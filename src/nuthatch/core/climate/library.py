@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
@@ -17,11 +18,25 @@ def shipped_climate(key: str) -> Climate:
     return climate_from_bytes(library_climate(key))
 
 
+@dataclass(frozen=True)
+class _Content:
+    """A weather file, told by its hash."""
+
+    sha: str
+    data: bytes = field(compare=False, repr=False)
+
+
+@lru_cache(maxsize=4)
+def _read_once(content: _Content) -> Climate:
+    """The homes of a scheme carry the same weather file each: it is read once."""
+    return climate_from_bytes(content.data)
+
+
 def climate_named(sha: str, weather: bytes) -> Climate:
     """A climate from bytes that must be those a home names. Raises WeatherFileError."""
     if hashlib.sha256(weather).hexdigest() != sha:
         raise WeatherFileError("its content is not what the home was computed with; choose the climate again in Site")
-    return climate_from_bytes(weather)
+    return _read_once(_Content(sha, weather))
 
 
 def climate_for(home: Home, weather: bytes | None) -> Climate | None:
