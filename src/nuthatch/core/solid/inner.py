@@ -454,6 +454,7 @@ class _Walls:
     def __init__(self, faces: list[tuple[SolidFace, float]], space: str) -> None:
         self._rows = [_Wall.of(f, t, space) for f, t in faces]
         self._space = space
+        self._found: dict[tuple[Point2, Point2, bool], list[_Wall]] = {}
         self._by_way: list[tuple[Point2, list[_Wall]]] = []
         for row in self._rows:
             alike = next((rows for way, rows in self._by_way if hypot(way[0] - row.way[0], way[1] - row.way[1]) < 1e-4), None)
@@ -463,13 +464,17 @@ class _Walls:
                 alike.append(row)
 
     def _in_plane(self, p: Point2, q: Point2, moved: bool) -> list[_Wall]:
+        known = self._found.get((p, q, moved))
+        if known is not None:
+            return known
         long = hypot(q[0] - p[0], q[1] - p[1])
         x, y = (q[0] - p[0]) / long, (q[1] - p[1]) / long
         offset = (p[0] + q[0]) / 2 * y - (p[1] + q[1]) / 2 * x
         found: list[_Wall] = []
         for way, rows in self._by_way:
             if hypot(way[0] - x, way[1] - y) < TURNED:
-                found += [r for r in rows if abs(r.offset - (r.thick if moved else 0.0) - offset) < 4 * NEAR]
+                found += [r for r in rows if -4 * NEAR < (r.offset - r.thick if moved else r.offset) - offset < 4 * NEAR]
+        self._found[p, q, moved] = found
         return found
 
     def thick_along(
@@ -481,7 +486,8 @@ class _Walls:
             return
         way = rows[0].way
         start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
-        rows = [r for r in rows if r.overlaps(start, end, min(low), max(high))]
+        bottom, top = min(low), max(high)
+        rows = [r for r in rows if r.overlaps(start, end, bottom, top)]
         if len({r.thick for r in rows}) <= 1:
             if rows:
                 yield rows[0].thick, low, high
@@ -507,15 +513,18 @@ class _Walls:
             return
         way = rows[0].way
         start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
-        ends = [start + s * (end - start) for s, _ in piece]
-        here = [r for r in rows if r.overlaps(min(ends), max(ends), min(z for _, z in piece), max(z for _, z in piece))]
-        if len({r.key for r in here or rows}) == 1:
-            yield (here or rows)[0].key, piece
+        ends, heights = [start + s * (end - start) for s, _ in piece], [z for _, z in piece]
+        box = min(ends), max(ends), min(heights), max(heights)
+        here = [r for r in rows if r.overlaps(*box)]
+        if not here:  # where a wall goes on past its end to meet another
+            here = [min(rows, key=lambda r: (r.away(*box), r.key))]
+        if len({r.key for r in here}) == 1:
+            yield here[0].key, piece
             return
         shape = shapely.Polygon([(s, z) for s, (_, z) in zip(ends, piece, strict=True)])
-        here = [r for r in here if shapely.intersection(r.shape, shape).area > SAME]
+        near, here = here, [r for r in here if shapely.intersection(r.shape, shape).area > SAME]
         if len(here) <= 1:
-            yield (here[0] if here else _nearest(rows, shape)).key, piece
+            yield (here[0] if here else _nearest(near, shape)).key, piece
             return
         rest: shapely.Geometry = shape
         told: dict[FaceKey, list[shapely.Geometry]] = defaultdict(list)
@@ -554,7 +563,13 @@ class _Wall:
     def overlaps(self, start: float, end: float, low: float, high: float) -> bool:
         """Whether a box along the way and in height shares more than a hair with it."""
         left, bottom, right, top = self.bounds
-        return min(right, end) - max(left, start) > NEAR and min(top, high) - max(bottom, low) > NEAR
+        return right - start > NEAR and end - left > NEAR and top - low > NEAR and high - bottom > NEAR
+
+    def away(self, start: float, end: float, low: float, high: float) -> tuple[float, float]:
+        """How far such a box lies from the box around it [m]; of those as near, which shares most of its height."""
+        left, bottom, right, top = self.bounds
+        far = max(start - right, left - end, 0.0) + max(low - top, bottom - high, 0.0)
+        return round(far, 6), -round(min(top, high) - max(bottom, low), 6)
 
 
 def _nearest(rows: list[_Wall], shape: shapely.Geometry) -> _Wall:
