@@ -474,8 +474,10 @@ class _Walls:
         for way, rows in self._by_way:
             if hypot(way[0] - x, way[1] - y) < TURNED:
                 found += [r for r in rows if -4 * NEAR < (r.offset - r.thick if moved else r.offset) - offset < 4 * NEAR]
-        self._found[p, q, moved] = found
-        return found
+        start, end = p[0] * x + p[1] * y - RUN_OUT, q[0] * x + q[1] * y + RUN_OUT
+        near = [r for r in found if r.bounds[0] < end and r.bounds[2] > start] or found
+        self._found[p, q, moved] = near
+        return near
 
     def thick_along(
         self, p: Point2, q: Point2, low: tuple[float, float], high: tuple[float, float]
