@@ -16,7 +16,7 @@ from nuthatch.core.fabric.elements import Element, OnGround, Slab, Under
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part, those
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.model.part import Given, replace
-from nuthatch.core.model.plans import Outline
+from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
@@ -32,8 +32,10 @@ from nuthatch.core.solid.stages import (
     BUILT,
     CRAWLS,
     EXPOSED,
+    FLOOR_BELOW,
     PARTITIONS,
     PERIMETER,
+    PLANS,
     REFERENCE,
     WALL_THICKNESS,
     Exposed,
@@ -166,15 +168,15 @@ def walls_around_floors(
     return {k: elements.walls_around(f, stands.get(k, ()), walls, known) for k, f in faces.items() if f.role == "floor"}
 
 
-@STAGES.stage(UNDER, faces=BURIED, built=BUILT, widths=FLOOR_WALL, known=part("buildups"))
+@STAGES.stage(UNDER, faces=BURIED, drawn=PLANS, below=FLOOR_BELOW, widths=FLOOR_WALL, known=part("buildups"))
 def floors_under(
-    faces: dict[str, Boundary], built: Built | None, widths: dict[str, Node], known: tuple[BuildUp, ...]
+    faces: dict[str, Boundary], drawn: Plans | None, below: dict[str, str], widths: dict[str, Node], known: tuple[BuildUp, ...]
 ) -> dict[str, Under | None]:
     """The floor each wall against the ground stands on; in a home that is not drawn, its first."""
     builds, first = {b.id: b for b in known}, next(iter(widths), "")
     found: dict[str, Under | None] = {}
     for ident in (k for k, f in faces.items() if f.role != "floor"):
-        floor = built.floor_below(ident) if built is not None else first
+        floor = below.get(ident, "") if drawn is not None else first
         build = builds.get(faces[floor].buildup) if floor in widths else None
         found[ident] = Under(build, widths[floor]) if build is not None else None
     return found
@@ -214,6 +216,7 @@ class SpaceReads(TypedDict):
     air: dict[str, Node]
     volumes: dict[str, float]
     stands: dict[str, Exposed]
+    below: dict[str, str]
     thick: dict[str, float]
     site: Site
 
@@ -231,6 +234,7 @@ class SpaceReads(TypedDict):
     air=AIR_OF_SPACES,
     volumes=AIR_OF_COLD,
     stands=EXPOSED,
+    below=FLOOR_BELOW,
     thick=WALL_THICKNESS,
     site=GROUND_SITE,
 )
@@ -248,7 +252,7 @@ def b_factors(
         reads["thick"],
         {k: f for k, f in buried.items() if f.role == "floor"},
         reads["stands"],
-        {k: built.floor_below(k) for k, f in buried.items() if f.role != "floor"},
+        reads["below"],
         reads["site"],
     )
     kinds = {k.id: k for k in reads["kinds"]}

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
 
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.arrangement import HEATED as HOME
@@ -13,7 +12,7 @@ from nuthatch.core.plans.linework import NEAR
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
 from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, roofs_over
 from nuthatch.core.plans.roofs import RoofPart
-from nuthatch.core.solid.closure import edges_of, loose
+from nuthatch.core.solid.closure import edges_of
 from nuthatch.core.solid.inner import LEDGE, inner_massing
 from nuthatch.core.solid.massing import Massing
 from nuthatch.core.solid.plan_buildups import ChosenBuildUp, thickness_of_faces, thicknesses
@@ -26,49 +25,67 @@ from nuthatch.core.solid.solid import Boundary, Edge, Solid, Storey, spaces_of
 @dataclass(frozen=True)
 class Built:
     """What plans make: the solid, rooms, the heated shell along the inside, volumes by space [m³], faults; `walls`: the line of each
-    side of a heated outline on its outer and its inner face, left end first seen from outside; `cold_edges`: around unheated spaces;
-    inner walls whose mass counts."""
+    side of a heated outline on its outer and its inner face, left end first seen from outside; inner walls whose mass counts."""
 
     solid: Solid = Solid()
     rooms: tuple[PlanRoom, ...] = ()
     inner: Mapping[str, Polygon] = field(default_factory=dict)
     volumes: Mapping[str, float] = field(default_factory=dict)
-    edges: tuple[Edge, ...] = ()
-    cold_edges: tuple[Edge, ...] = ()
-    open_edges: int = 0
+    shells: Shells | None = None
     faults: tuple[PlanFault, ...] = ()
     drawing: Drawing | None = None
     walls: Mapping[str, tuple[SideLine, SideLine]] = field(default_factory=dict)
     partitions: tuple[Partition, ...] = ()
 
-    def exposed(self, face: str) -> tuple[Stands, ...]:
-        """The walls to outside air, earth or unheated spaces that stand on the edges of a floor."""
-        return tuple(w for f, _, w in self._standing if f == face)
 
-    def floor_below(self, wall: str) -> str:
-        """The floor a wall stands on along most of its length, '' where it stands on none."""
-        along: dict[str, float] = {}
-        for f, w, stands in self._standing:
-            if w == wall:
-                along[f] = along.get(f, 0.0) + stands.length
-        return max(along, key=lambda f: along[f]) if along else ""
+@dataclass(frozen=True)
+class Shells:
+    """The faces whose meetings are the edges: of the heated space in the home's dimensions, with the ledges that close it inside; and of
+    each unheated space, outward from it."""
 
-    @cached_property
-    def _standing(self) -> tuple[tuple[str, str, Stands], ...]:
-        """(floor, wall on its edge, how it stands there); an unheated space has its own walls, those to the home are none of them."""
-        found = []
-        for edges, boundaries in ((self.edges, self.solid.boundaries), (self.cold_edges, self.solid.around)):
-            walls = {b.id: b for b in boundaries if b.role == "wall"}
-            floors = {b.id for b in boundaries if b.role == "floor"}
-            for edge in edges:
-                level = edge.ends[0][2]
-                if level != edge.ends[1][2]:
-                    continue
-                for f in floors & set(edge.boundaries):
-                    w = next((b for b in edge.boundaries if b != f and b in walls), "")
-                    if w and max(p[2] for p in walls[w].outline or ((0, 0, level),)) > level + NEAR:  # on it, not below it
-                        found.append((f, w, Stands(walls[w].name, edge.length, walls[w].buildup)))
-        return tuple(found)
+    heated: Mapping[str, Polygon]
+    ledges: frozenset[str]
+    cold: Mapping[str, Mapping[str, Polygon]]
+
+    def edges(self) -> tuple[Edge, ...]:
+        """Where the boundaries of the heated space meet; nothing is lost at a ledge."""
+        found = edges_of(self.heated)
+        return tuple(e for e in found if not self.ledges & set(e.boundaries)) if self.ledges else found
+
+    def cold_edges(self) -> tuple[Edge, ...]:
+        """Where the faces around each unheated space meet."""
+        return tuple(e for polygons in self.cold.values() for e in edges_of(polygons))
+
+
+Standing = tuple[tuple[str, str, "Stands"], ...]
+"""(floor, wall on its edge, how it stands there)."""
+
+
+def standing(solid: Solid, edges: tuple[Edge, ...], cold_edges: tuple[Edge, ...]) -> Standing:
+    """The walls to outside air, earth or unheated spaces that stand on the edges of floors; an unheated space has its own walls, those
+    to the home are none of them."""
+    found = []
+    for which, boundaries in ((edges, solid.boundaries), (cold_edges, solid.around)):
+        walls = {b.id: b for b in boundaries if b.role == "wall"}
+        floors = {b.id for b in boundaries if b.role == "floor"}
+        for edge in which:
+            level = edge.ends[0][2]
+            if level != edge.ends[1][2]:
+                continue
+            for f in floors & set(edge.boundaries):
+                w = next((b for b in edge.boundaries if b != f and b in walls), "")
+                if w and max(p[2] for p in walls[w].outline or ((0, 0, level),)) > level + NEAR:  # on it, not below it
+                    found.append((f, w, Stands(walls[w].name, edge.length, walls[w].buildup)))
+    return tuple(found)
+
+
+def floors_below(rows: Standing) -> dict[str, str]:
+    """The floor each wall stands on along most of its length."""
+    along: dict[str, dict[str, float]] = {}
+    for f, w, stands in rows:
+        of_wall = along.setdefault(w, {})
+        of_wall[f] = of_wall.get(f, 0.0) + stands.length
+    return {w: max(floors, key=lambda f: floors[f]) for w, floors in along.items()}
 
 
 @dataclass(frozen=True)
@@ -170,20 +187,16 @@ def build(plans: Plans, dimensions: str, laid: Laid, outer: Massing, within: tup
         rooms,
         {k: p for k, p in inside.items() if k in names or k not in others},
         {s: volume(outer.shell(s)) for s in dict.fromkeys(f.space for f in outer.faces)},
-        _edges(boundaries, ledges if used is inner else {}),
-        _cold_edges(boundaries if used is outer else faces.of(outer)[0], around),
-        _open_around(boundaries, around) if used is outer else 0,
+        Shells(
+            {b.id: b.outline for b in boundaries if b.outline is not None} | (ledges if used is inner else {}),
+            frozenset(ledges) if used is inner else frozenset(),
+            _cold(boundaries if used is outer else faces.of(outer)[0], around),
+        ),
         (*drawing.faults, *said),
         drawing,
         _wall_lines(chosen, outlines, within),
         partitions(drawing, outer, layout, within),
     )
-
-
-def _edges(boundaries: tuple[Boundary, ...], ledges: dict[str, Polygon]) -> tuple[Edge, ...]:
-    """Where boundaries meet. ledges: what closes the inside where a thicker wall stands beside a thinner one; nothing is lost there."""
-    found = edges_of({b.id: b.outline for b in boundaries if b.outline is not None} | ledges)
-    return tuple(e for e in found if not any(name in ledges for name in e.boundaries))
 
 
 def _wall_lines(
@@ -197,22 +210,13 @@ def _wall_lines(
     return found
 
 
-def _cold_edges(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> tuple[Edge, ...]:
-    """Where the faces of unheated spaces that stand on the ground meet each other and the home's."""
-    found: list[Edge] = []
-    for space in dict.fromkeys(b.inside.id for b in around if b.role == "floor" and b.borders == "ground"):
-        own = [b for b in (*boundaries, *around) if space in (b.inside.id, b.beyond.id) and b.outline]
-        found += edges_of({b.id: b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline})
-    return tuple(found)
-
-
-def _open_around(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> int:
-    """How many edges of unheated spaces are not shared by two faces; those of the heated one are among its own."""
-    count = 0
+def _cold(boundaries: tuple[Boundary, ...], around: tuple[Boundary, ...]) -> dict[str, dict[str, Polygon]]:
+    """The faces of each unheated space, its own and those of the home toward it, outward from it."""
+    found: dict[str, dict[str, Polygon]] = {}
     for space in dict.fromkeys(b.inside.id for b in around):
         own = [b for b in (*boundaries, *around) if space in (b.inside.id, b.beyond.id) and b.outline]
-        count += len(loose({b.id: b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline}))
-    return count
+        found[space] = {b.id: b.outline if b.inside.id == space else b.outline[::-1] for b in own if b.outline}
+    return found
 
 
 def _storeys(drawing: Drawing, rooms: tuple[PlanRoom, ...]) -> tuple[Storey, ...]:

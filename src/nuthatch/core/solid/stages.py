@@ -20,7 +20,7 @@ from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, b
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid import from_form, from_list, from_plans, plan_figures
 from nuthatch.core.solid.closure import edges_of
-from nuthatch.core.solid.from_plans import Built, Laid, Lines, Stands
+from nuthatch.core.solid.from_plans import Built, Laid, Lines, Shells, Standing, Stands
 from nuthatch.core.solid.massing import Massing, massing
 from nuthatch.core.solid.opening_places import misplaced
 from nuthatch.core.solid.plan_rooms import Partition
@@ -52,7 +52,11 @@ CRAWLS: Slot[dict[str, Outline]] = Slot("outlines with a suspended floor")
 AIR_OF_SPACES: Slot[dict[str, Node]] = Slot("air change of unheated spaces")
 BOUNDARY: Family[Boundary] = Family("boundary")
 OUTLINES: Slot[Mapping[str, Polygon]] = Slot("outlines")
+SHELLS: Slot[Shells | None] = Slot("faces whose meetings are edges")
 EDGES: Slot[tuple[Edge, ...]] = Slot("edges")
+COLD_EDGES: Slot[tuple[Edge, ...]] = Slot("edges around unheated spaces")
+STANDING: Slot[Standing] = Slot("walls that stand on floors")
+FLOOR_BELOW: Slot[dict[str, str]] = Slot("floor each wall stands on")
 GAPS: Slot[tuple[Gap, ...]] = Slot("gaps")
 SIDES_THICK: Slot[Thicknesses] = Slot("thickness at the sides of the form")
 FACE_THICK: Slot[Thicknesses | None] = Slot("thickness the faces depend on")
@@ -253,10 +257,34 @@ def outlines(solid: Solid) -> Mapping[str, Polygon]:
     return solid.outer
 
 
-@STAGES.stage(EDGES, outlines=OUTLINES, built=BUILT)
-def edges(outlines: Mapping[str, Polygon], built: Built | None) -> tuple[Edge, ...]:
+@STAGES.stage(SHELLS, built=BUILT)
+def shells(built: Built | None) -> Shells | None:
+    """The faces whose meetings are edges: no thickness that moves no face makes them anew."""
+    return built.shells if built is not None else None
+
+
+@STAGES.stage(EDGES, outlines=OUTLINES, shells=SHELLS)
+def edges(outlines: Mapping[str, Polygon], shells: Shells | None) -> tuple[Edge, ...]:
     """Where boundaries meet."""
-    return built.edges if built is not None else edges_of(outlines)
+    return shells.edges() if shells is not None else edges_of(outlines)
+
+
+@STAGES.stage(COLD_EDGES, shells=SHELLS)
+def cold_edges(shells: Shells | None) -> tuple[Edge, ...]:
+    """Where the faces around unheated spaces meet."""
+    return shells.cold_edges() if shells is not None else ()
+
+
+@STAGES.stage(STANDING, built=BUILT, edges=EDGES, cold=COLD_EDGES)
+def standing(built: Built | None, edges: tuple[Edge, ...], cold: tuple[Edge, ...]) -> Standing:
+    """The walls that stand on the floors of drawn plans."""
+    return from_plans.standing(built.solid, edges, cold) if built is not None else ()
+
+
+@STAGES.stage(FLOOR_BELOW, rows=STANDING)
+def floor_below(rows: Standing) -> dict[str, str]:
+    """The floor each wall of drawn plans stands on."""
+    return from_plans.floors_below(rows)
 
 
 @STAGES.stage(GAPS, solid=SOLID, edges=EDGES)
@@ -312,12 +340,15 @@ def label_of(face: Boundary) -> str:
     return f"Gross area of {face.name}"
 
 
-@STAGES.stage(EXPOSED, built=BUILT)
-def walls_on_floors(built: Built | None) -> dict[str, Exposed]:
+@STAGES.stage(EXPOSED, rows=STANDING, plans=PLANS, faces=BOUNDARY, around=AROUND)
+def walls_on_floors(rows: Standing, plans: Plans | None, faces: dict[str, Boundary], around: tuple[Boundary, ...]) -> dict[str, Exposed]:
     """The walls that stand on each floor of drawn plans, by the floor's face; of unheated spaces too."""
-    every = (*built.solid.boundaries, *built.solid.around) if built is not None else ()
-    floors = (b.id for b in every if b.role == "floor")
-    return {f: built.exposed(f) for f in floors} if built is not None else {}
+    if plans is None:
+        return {}
+    found: dict[str, Exposed] = {b.id: () for b in (*faces.values(), *around) if b.role == "floor"}
+    for floor, _, stands in rows:
+        found[floor] = (*found[floor], stands)
+    return found
 
 
 @STAGES.stage(
@@ -433,13 +464,13 @@ def faces_wanted(form: QuickForm | None, built: Built | None) -> Need:
     return Need(words, part, lacking)
 
 
-@STAGES.stage(ASKS, gaps=GAPS, outlines=OUTLINES, built=BUILT)
-def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon], built: Built | None) -> tuple[Question, ...]:
+@STAGES.stage(ASKS, gaps=GAPS, outlines=OUTLINES, built=BUILT, cold=COLD_EDGES)
+def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon], built: Built | None, cold: tuple[Edge, ...]) -> tuple[Question, ...]:
     """A shape that is not closed, plans that do not go together."""
     weaker = "" if outlines or not gaps else " (checked by directions only, weaker than a drawn shape)"
     found = [Question(f.part, f.field, f.sentence) for f in built.faults] if built is not None else []
-    if built is not None and built.open_edges:
-        found.append(Question("plans", "storeys", f"Unheated spaces are not closed: {built.open_edges} edges are not shared by two faces"))
+    if loose := sum(len(e.boundaries) != 2 for e in cold):
+        found.append(Question("plans", "storeys", f"Unheated spaces are not closed: {loose} edges are not shared by two faces"))
     for gap in gaps:
         says = f"{gap.amount:.0f} edges are not shared by two faces"
         amounts: tuple[tuple[float, str], ...] = ()
