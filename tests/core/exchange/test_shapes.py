@@ -214,7 +214,7 @@ def test_a_name_that_looks_like_a_formula_is_written_harmless_and_read_as_it_was
     listed = as_list(assess(home, None))
     home = apply(listed, home)
     first = home.shape.faces[0]
-    names = ('=HYPERLINK("http://x")', "+1", "-2", "@SUM(A1)", "'quoted'")
+    names = ('=HYPERLINK("http://x")', "+1", "-2", "@SUM(A1)", "'quoted'", "'=kept", "''-x")
     for name in names:
         named = apply(SetValue(part=first.id, field="name", value=name), home)
         text = face_tables.as_csv(assess(named, None))

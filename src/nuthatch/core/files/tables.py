@@ -19,12 +19,17 @@ FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 def harmless(text: str) -> str:
     """A text for a cell of a CSV file, without control characters; what would be taken for a formula is put behind an apostrophe."""
     clean = "".join(c if c.isprintable() or c in "\u00a0\u202f" else " " for c in text)
-    return f"'{clean}" if text.lstrip(" ")[:1] in FORMULA else clean
+    return f"'{clean}" if _like_a_formula(text) else clean
 
 
 def as_typed(text: str) -> str:
     """A cell as it was before it was made harmless."""
-    return text[1:] if text[:1] == "'" and text[1:].lstrip(" ")[:1] in FORMULA else text
+    return text[1:] if text[:1] == "'" and _like_a_formula(text[1:]) else text
+
+
+def _like_a_formula(text: str) -> bool:
+    """Whether a text begins as a formula, or as one that was made harmless."""
+    return text.lstrip(" '")[:1] in FORMULA and bool(text.lstrip(" '"))
 
 
 def to_xlsx(sheets: Iterable[tuple[str, tuple[str, ...], Iterable[tuple[Cell, ...]]]]) -> bytes:
