@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import shapely
+
 from nuthatch.core.assess import Assessment
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.sketch import PointXY, Sketch
@@ -30,6 +32,7 @@ def cut_view(a: Assessment, axis: int = 0, share: float = 0.5, size: tuple[float
     place = _placed(spread, size, small)
     if built is not None and built.drawing is not None and built.drawing.ground is not None:
         _ground(made, built.drawing.ground, axis, at, spread, place)
+        _inside(made, everything, axis, at, place)
     for b in around:
         assert b.outline is not None
         for segment in cut(b.outline, axis, at):
@@ -78,6 +81,13 @@ def _ground(
     bottom = min(low, *(z for _, z in line)) - 0.2
     made.path([place(p) for p in (*line, (right, bottom), (left, bottom))], fill="chestnut_pale", pattern="hatch", stroke="")
     made.line(*(place(p) for p in line), stroke="chestnut", width=1.8)
+
+
+def _inside(made: Sketch, polygons: list[Polygon], axis: int, at: float, place: Place) -> None:
+    """What the home takes up, free of the earth behind it."""
+    lines = [shapely.LineString(segment) for polygon in polygons for segment in cut(polygon, axis, at) if segment[0] != segment[1]]
+    for piece in shapely.get_parts(shapely.polygonize(shapely.get_parts(shapely.union_all(lines, grid_size=1e-4)))):
+        made.path([place((x, y)) for x, y in piece.exterior.coords[:-1]], fill="paper", stroke="")
 
 
 def _levels(made: Sketch, a: Assessment, axis: int, at: float, points: list[tuple[float, float]], place: Place, small: bool) -> None:

@@ -126,15 +126,19 @@ class _Table:
             mark = [(x - 5, y + 4), (x + 5, y + 4), (x, y - 5)]
             says = f"ground {with_unit(spot.z.value, 'length')}" if spot.z is not None else "ground: level not said"
             self.made.path(mark, fill="tide" if chosen else "chestnut", stroke="white", width=0.8, id=spot.id, tip=says)
-            left = x < self.made.width / 2
+            level = with_unit(spot.z.value, "length") if spot.z is not None else "?"
+            wide = 5.9 * len(level)
+            outward = -1 if x < self.made.width / 2 else 1
+            fits = 2 < x + outward * (8 + wide) < self.made.width - 2
+            way = outward if fits else -outward  # where the sheet ends, over the home
             self.made.text(
-                x - 8 if left else x + 8,
-                y - 4,
-                says,
+                x + 8 * way,
+                y - 8,
+                level,
                 size=10.5,
                 color="tide" if chosen else "chestnut",
                 id=spot.id,
-                anchor="end" if left else "start",
+                anchor="start" if way > 0 else "end",
             )
 
     def below(self) -> None:
