@@ -122,4 +122,8 @@ def other_plan_homes() -> list[Home]:
     out = replace(upper.outlines[0], sides=sides("up", ((0, -1), *L[1:])))
     deep = StoreyPlan(id="cellar", name="Cellar", level=g(-2.4), height=g(2.4), outlines=(lower,))
     stepped = plan_home(storeys=(deep, ground, replace(upper, outlines=(out,))), party_buildup="roof")
-    return [first, plain, slope, stepped]
+    main, wing = first.shape.plans.roofs
+    bent = plan_home(roofs=(
+        replace(main, kind="half-hip", end_pitch=g(60), hip_share=g(0.3)), replace(wing, kind="mansard", pitch=g(70), upper_pitch=g(30), bend=g(2.0)),
+    ))  # fmt: skip
+    return [first, plain, slope, stepped, bent]

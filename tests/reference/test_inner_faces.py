@@ -172,6 +172,8 @@ ROOFED = {
     "steep gable": (_storeys(BASE, 3), (roof_part("main", "gable", BASE, 3, Slopes(65, 90)),)),
     "hip": (_storeys(BASE, 3), (roof_part("main", "hip", BASE, 3, Slopes(40, 90)),)),
     "half-hip": (_storeys(BASE, 3), (roof_part("main", "half-hip", BASE, 3, Slopes(45, 90)),)),
+    "mansard": (_storeys(BASE, 3), (roof_part("main", "mansard", BASE, 3, Slopes(60, 90, upper=30, bend=2)),)),
+    "steep hips": (_storeys(BASE, 3), (roof_part("main", "hip", BASE, 3, Slopes(45, 90, ends=70)),)),
     "mono": (_storeys(BASE, 3), (roof_part("main", "mono", BASE, 3, Slopes(20, 90)),)),
     "cross wings": (_storeys(L_PLAN, 3), (MAIN, roof_part("wing", "gable", ((6, -4), (10, -4), (10, 4), (6, 4)), 3, Slopes(45, 90)))),
     "flat dormer": (_storeys(WIDE, 3), (MAIN, roof_part("dormer", "flat", ((4, 1), (6, 1), (6, 4), (4, 4)), 5.5))),

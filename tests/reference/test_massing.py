@@ -95,6 +95,35 @@ def test_half_hip_and_mono() -> None:
     assert_closed(mono)
 
 
+def test_hips_of_their_own_pitch_and_a_share_of_the_gable() -> None:
+    """Hips of 60° on 45° slopes: each reaches 4/tan 60° in, the ridge 10 − 8/√3 is left; 0.3 of the 4 m of a half-hip's gable stands:
+    a trapezoid of 8 and 5.6 m by 1.2 m, the hip above it of 2.8/tan 60°."""
+    made = massing(home(BASE, 3), (roof_part("main", "hip", BASE, 3, Slopes(45, 90, ends=60)),))
+    ridge = next(
+        m for m in meetings(shells(made)["home"]) if {f.split(".")[2] for f in m.faces if f.startswith("roof")} == {"slope-1", "slope-2"}
+    )
+    assert ridge.length == pytest.approx(10 - 8 / sqrt(3))
+    half = massing(home(BASE, 3), (roof_part("main", "half-hip", BASE, 3, Slopes(45, 90, ends=60, cut=0.3)),))
+    assert areas(half, role="wall", outline="roof") == pytest.approx([(8 + 5.6) / 2 * 1.2] * 2)
+    ridge = next(
+        m for m in meetings(shells(half)["home"]) if {f.split(".")[2] for f in m.faces if f.startswith("roof")} == {"slope-1", "slope-2"}
+    )
+    assert ridge.length == pytest.approx(10 - 2 * 2.8 / sqrt(3))
+    assert_closed(half)
+
+
+def test_a_mansard() -> None:
+    """Below 60°, bent 2 m above the eaves, above 30°: bends 2/√3 in from the eaves, the ridge (4 − 2/√3)/√3 above them. By hand, a
+    gable of a trapezoid and a triangle."""
+    made = massing(home(BASE, 3), (roof_part("main", "mansard", BASE, 3, Slopes(60, 90, upper=30, bend=2)),))
+    inset, rise = 2 / sqrt(3), (4 - 2 / sqrt(3)) / sqrt(3)
+    gable = (8 + 8 - 2 * inset) / 2 * 2 + (8 - 2 * inset) / 2 * rise
+    assert areas(made, role="wall", outline="roof") == pytest.approx([gable, gable])
+    assert areas(made, role="roof") == pytest.approx(sorted([10 * 2 / (sqrt(3) / 2)] * 2 + [10 * 2 * rise] * 2, reverse=True))
+    assert volume(made.shell("home")) == pytest.approx(240 + 10 * gable)
+    assert_closed(made)
+
+
 def test_an_l_with_two_gables_and_a_valley() -> None:
     """Main 10 × 8 m, ridge along the 10; wing 4 m wide, 4 m out, its ridge running into the main roof 2 m behind the wall: two valleys
     from (6, 0, 3) to (8, 2, 5), each 2√3 long; the wing's slopes 4·2√2 and a triangle of half 2·2√2 each."""

@@ -161,10 +161,18 @@ class RoofPlan(IdentifiedPart):
     """A part of the roof: the lowest of its planes; where parts overlap, the highest counts."""
 
     name: str = text("Roof")
-    kind: Literal["flat", "mono", "gable", "hip", "half-hip"] = choice("Kind of roof", "gable", short="Kind")
+    kind: Literal["flat", "mono", "gable", "hip", "half-hip", "mansard"] = choice("Kind of roof", "gable", short="Kind")
     over: str = ref("Over the outline", "outlines", short="Over")
     pitch: Given | None = quantity("angle", "Pitch", least=0, most=80)
     other_pitch: Given | None = quantity("angle", "Pitch of the other slope", least=0, most=80, help="empty: as the first", short="Other")
+    end_pitch: Given | None = quantity(
+        "angle", "Pitch of the hips", above=0, most=80, help="of hip and half-hip; empty: as the first slope", short="Hips"
+    )
+    hip_share: Given | None = quantity(
+        "percent", "Share of the gable left standing", least=0, most=1, help="empty: half", short="Gable left", only="kind=half-hip"
+    )
+    upper_pitch: Given | None = quantity("angle", "Pitch above the bend", least=0, most=80, short="Above the bend", only="kind=mansard")
+    bend: Given | None = quantity("length", "Bend above the eaves", above=0, most=20, short="Bend", only="kind=mansard")
     ridge: Given | None = quantity(
         "angle", "Ridge, turned from x", least=0, most=360, help="empty: along the longer side; counter-clockwise", short="Ridge"
     )

@@ -317,7 +317,15 @@ def _roof(roof: RoofPlan, outlines: tuple[PlanOutline, ...]) -> RoofPart | PlanF
         return PlanFault(roof.id, "pitch", f"the pitch of {roof.name or 'a roof'}", True)
     ridge = number(roof.ridge) if roof.ridge is not None else longer(points)
     other = roof.other_pitch.value if roof.other_pitch is not None else None
-    made = roof_part(roof.id, roof.kind, points, eaves, Slopes(number(roof.pitch), ridge, other))
+    if roof.kind == "mansard":
+        for field, what in (("upper_pitch", "the pitch above the bend"), ("bend", "how far above its eaves the bend lies")):
+            if roof[field] is None:
+                return PlanFault(roof.id, field, f"{what} of {roof.name or 'a roof'}", True)
+        if number(roof.pitch) < 1:
+            return PlanFault(roof.id, "pitch", f"a steeper pitch below the bend of {roof.name or 'a roof'}", True)
+    ends = roof.end_pitch.value if roof.end_pitch is not None else None
+    share, upper, bend = number(roof.hip_share, 0.5), number(roof.upper_pitch), number(roof.bend)
+    made = roof_part(roof.id, roof.kind, points, eaves, Slopes(number(roof.pitch), ridge, other, ends, share, upper, bend))
     return replace(made, beyond=BEYOND[roof.borders])
 
 

@@ -8,7 +8,7 @@ from math import cos, radians, sin, tan
 from typing import Literal
 
 Point2 = tuple[float, float]
-RoofKind = Literal["flat", "mono", "gable", "hip", "half-hip"]
+RoofKind = Literal["flat", "mono", "gable", "hip", "half-hip", "mansard"]
 
 
 @dataclass(frozen=True)
@@ -53,13 +53,16 @@ def _rising(name: str, start: float, at: float, along: Point2, pitch: float) -> 
 @dataclass(frozen=True)
 class Slopes:
     """How a part slopes: pitches in degrees, the ridge's direction counter-clockwise from the plan's x. `other` is the second pitch of
-    a gable or hip, `ends` that of the hips; None: as `pitch`. `cut` is the share of the height left standing in a half-hip's gable."""
+    a gable or hip, `ends` that of the hips; None: as `pitch`. `cut` is the share of the height left standing in a half-hip's gable. A
+    mansard bends `bend` above its eaves [m] and goes on with the pitch `upper`."""
 
     pitch: float
     ridge: float = 0.0
     other: float | None = None
     ends: float | None = None
     cut: float = 0.5
+    upper: float = 0.0
+    bend: float = 0.0
 
 
 def roof_part(ident: str, kind: RoofKind, outline: tuple[Point2, ...], eaves: float, slopes: Slopes = Slopes(0.0)) -> RoofPart:
@@ -79,6 +82,9 @@ def roof_part(ident: str, kind: RoofKind, outline: tuple[Point2, ...], eaves: fl
         return RoofPart(ident, outline, tuple(planes))
     other = slopes.pitch if slopes.other is None else slopes.other
     planes.append(_rising("slope-2", eaves, -max(s), back[0], other))
+    if kind == "mansard":
+        for name, at, along_, lower in (("upper-1", min(s), across, slopes.pitch), ("upper-2", -max(s), back[0], other)):
+            planes.append(_rising(name, eaves + slopes.bend, at + slopes.bend / tan(radians(lower)), along_, slopes.upper))
     if kind in ("hip", "half-hip"):
         ends = slopes.pitch if slopes.ends is None else slopes.ends
         start = eaves + (slopes.cut * ridge_rise(max(s) - min(s), slopes.pitch, other) if kind == "half-hip" else 0.0)
