@@ -170,7 +170,8 @@ def joined_lying(shapes: list[shapely.Polygon], plane: RoofPlane, upward: bool) 
     joined = shapely.union_all(_valid(shapes)) if len(shapes) > 1 else _valid(shapes)[0]
     for piece in pieces(joined):
         ring = tuple((x, y, plane.at(x, y)) for x, y in keyhole(orient(piece)))
-        yield ring if upward else ring[::-1]
+        if len(ring) > 2:  # else it was a hair
+            yield ring if upward else ring[::-1]
 
 
 def _valid(shapes: list[shapely.Polygon]) -> list[shapely.Geometry]:
@@ -344,7 +345,7 @@ def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along:
     """Pieces of one upright plane joined."""
     whole = _in_a_row(rows, p, along) if len(rows) > 1 else None
     if whole is not None:
-        yield whole
+        yield from (whole,) if len(whole) > 2 else ()
         return
     if len(rows) == 1:
         a, b, piece = rows[0]
@@ -363,7 +364,9 @@ def _in_plane(rows: list[tuple[Point2, Point2, list[Point2]]], p: Point2, along:
             ring.append(at)
         shapes.append(shapely.Polygon(ring))
     for polygon in pieces(shapely.union_all(_valid(shapes))):
-        yield tuple((*_place(s, z, places, p, along), z) for s, z in keyhole(orient(polygon)))
+        ring = keyhole(orient(polygon))
+        if len(ring) > 2:
+            yield tuple((*_place(s, z, places, p, along), z) for s, z in ring)
 
 
 def _in_a_row(rows: list[Piece], p: Point2, along: Point2) -> Polygon | None:
