@@ -200,11 +200,12 @@ def _straight(ring: list[Point2]) -> list[Point2]:
 
 
 def _corners(ring: list[Point2]) -> list[int]:
-    """The numbers of the points of a ring that are corners: of points nearer than a hair to each other one, none on a straight side."""
+    """The numbers of the points of a ring that are corners: of points nearer than a hair to each other one, none on a straight side. Each
+    is seen from the last that was kept: two near each other must not both give way to the other."""
     apart = [n for n in range(len(ring)) if _far(ring[n], ring[n - 1]) > 2 * NEAR]
-    found = []
+    found: list[int] = []
     for k, n in enumerate(apart):
-        (ax, ay), (x, y), (bx, by) = ring[apart[k - 1]], ring[n], ring[apart[(k + 1) % len(apart)]]
+        (ax, ay), (x, y), (bx, by) = ring[found[-1] if found else apart[-1]], ring[n], ring[apart[(k + 1) % len(apart)]]
         base = _far((ax, ay), (bx, by))
         if base < NEAR or abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / base > NEAR:
             found.append(n)
