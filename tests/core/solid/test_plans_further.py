@@ -28,7 +28,7 @@ from nuthatch.core.model.plans import Hole, InnerWall, Outline, RoofPlan, Storey
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
 from nuthatch.core.plans.snapping import BackingLines, Drawn, snap
 from nuthatch.core.sketch import Path as Line
-from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
+from nuthatch.core.solid.stages import BUILT, EDGES, GAPS, SOLID
 from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid, with_overhang
 from nuthatch.core.views.shape.plan_table import storey_plan
 from nuthatch.core.views.shape.tinting import BASES, TINTS, Tint, tints
@@ -216,6 +216,15 @@ def test_unheated_spaces_beside_each_other_share_their_balances() -> None:
     assert b_g != pytest.approx(alone), "what flows on into the store counts"
     typed = made(apply(SetValue(part="store", field="b", value=g(0.9)), a.home))
     assert typed.all_of(B)["Garage"].value == pytest.approx(b_g), "a b typed of a space the home does not touch is not asked for"
+
+
+def test_parts_of_a_home_that_touch_along_an_edge_are_closed() -> None:
+    """Two boxes that meet in one upright edge: four walls share it, and nothing is open."""
+    one = Outline(id="low", name="House", sides=sides("low", SQUARE))
+    other = Outline(id="wing", name="Wing", sides=sides("wing", ((10, 10), (14, 10), (14, 14), (10, 14))))
+    a = made(home_of(StoreyPlan(id="ground", name="Ground floor", level=g(0), height=g(3), outlines=(one, other))))
+    assert any(len(e.boundaries) == 4 for e in a[EDGES]) and not a[GAPS]
+    assert not [q for q in a.questions if "closed" in q.text]
 
 
 # the code's columns

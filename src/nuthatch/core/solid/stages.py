@@ -469,7 +469,7 @@ def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon], built: Built | Non
     """A shape that is not closed, plans that do not go together."""
     weaker = "" if outlines or not gaps else " (checked by directions only, weaker than a drawn shape)"
     found = [Question(f.part, f.field, f.sentence) for f in built.faults] if built is not None else []
-    if loose := sum(len(e.boundaries) != 2 for e in cold):
+    if loose := sum(len(e.boundaries) % 2 for e in cold):
         found.append(Question("plans", "storeys", f"Unheated spaces are not closed: {loose} edges are not shared by two faces"))
     for gap in gaps:
         says = f"{gap.amount:.0f} edges are not shared by two faces"
