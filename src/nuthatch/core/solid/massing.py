@@ -31,6 +31,8 @@ from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
 
 SUNK = 0.5
 """How far a floor may lie above the ground beneath it and still stand on it [m]."""
+STRAIGHT = 1e-5
+"""A point nearer to a side than this lies on it: more, and what is left out would be felt in an area [m]."""
 SNUG = 1e-9
 """Heights that differ by less are one [m]."""
 FaceKey = tuple[str, str, str, str, str]
@@ -207,7 +209,7 @@ def _corners(ring: list[Point2]) -> list[int]:
     for k, n in enumerate(apart):
         (ax, ay), (x, y), (bx, by) = ring[found[-1] if found else apart[-1]], ring[n], ring[apart[(k + 1) % len(apart)]]
         base = _far((ax, ay), (bx, by))
-        if base < NEAR or abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / base > NEAR:
+        if base < NEAR or abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / base > STRAIGHT:
             found.append(n)
     return found
 
