@@ -13,7 +13,8 @@ from nuthatch.core.plans.polygons import Polygon, area_of, volume
 from nuthatch.core.plans.reading_plans import Drawing, PlanFault, number, roofs_over
 from nuthatch.core.plans.roofs import RoofPart
 from nuthatch.core.solid.closure import edges_of
-from nuthatch.core.solid.inner import LEDGE, inner_massing
+from nuthatch.core.solid.inner import inner_massing
+from nuthatch.core.solid.inner_walls import LEDGE
 from nuthatch.core.solid.massing import Massing
 from nuthatch.core.solid.plan_buildups import ChosenBuildUp, thickness_of_faces, thicknesses
 from nuthatch.core.solid.plan_faces import Faces

@@ -17,11 +17,13 @@ import numpy as np
 import shapely
 from shapely.geometry.polygon import orient
 
-from nuthatch.core.plans.arrangement import HEATED, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, folds, line_between, pieces, roof_at
+from nuthatch.core.plans.arrangement import HEATED, OUTSIDE, Ground, PlanCell, PlanOutline, SpaceLayer, folds, roof_at
 from nuthatch.core.plans.linework import NEAR, net
-from nuthatch.core.plans.polygons import Polygon, area_vector
+from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
 from nuthatch.core.plans.room_shapes import lowered
+from nuthatch.core.solid.inner_strips import Bound, Strip, Taken, corner, crossings, sloped, without
+from nuthatch.core.solid.inner_walls import LEDGE, SAME, Walls, key_of
 from nuthatch.core.solid.massing import (
     FaceKey,
     Lying,
@@ -36,15 +38,7 @@ from nuthatch.core.solid.massing import (
 )
 
 Thickness = Callable[[SolidFace], float]
-LEDGE = "ledge"
-"""Where a thicker wall stands beside a thinner one: a face of the inside that no face outside is moved to."""
-Bound = tuple[RoofPlane, FaceKey | None]
 FAR = 1e9
-SAME = 1e-6
-RUN_OUT = 2.0
-"""How far at most a wall that runs out goes on inside [m]."""
-TURNED = 2e-2
-"""Ways that differ by less are one: a wall whose ends are a hair off [rad]."""
 
 
 @dataclass(frozen=True)
@@ -56,45 +50,6 @@ class _Run:
     floor: Bound
     top: Bound
     layers: tuple[SpaceLayer, ...]
-
-
-@dataclass(frozen=True)
-class _Strip:
-    """A wall along a side of a cell from p to q, heated on its left, t thick: between the highest of `lows` and the lowest of `highs`."""
-
-    p: Point2
-    q: Point2
-    t: float
-    lows: tuple[Bound, ...]
-    highs: tuple[Bound, ...]
-    at_p: tuple[float, float]
-    at_q: tuple[float, float]
-
-    @property
-    def way(self) -> Point2:
-        long = hypot(self.q[0] - self.p[0], self.q[1] - self.p[1])
-        return (self.q[0] - self.p[0]) / long, (self.q[1] - self.p[1]) / long
-
-    def beside(self) -> shapely.Polygon:
-        """The plan of what it takes away. A wall that runs out where a slope reaches its top goes on inside to where the moved planes meet."""
-        x, y = self.way
-        p = (self.p[0] - RUN_OUT * x, self.p[1] - RUN_OUT * y) if self.at_p[1] - self.at_p[0] < NEAR else self.p
-        q = (self.q[0] + RUN_OUT * x, self.q[1] + RUN_OUT * y) if self.at_q[1] - self.at_q[0] < NEAR else self.q
-        return shapely.Polygon([p, q, self.inner(q), self.inner(p)])
-
-    def inner(self, at: Point2) -> Point2:
-        """A point moved to the wall's inner face."""
-        x, y = self.way
-        return at[0] - y * self.t, at[1] + x * self.t
-
-
-@dataclass(frozen=True)
-class _Taken:
-    """A part of the plan that is not inside between two heights: the highest of `lows`, the lowest of `highs`."""
-
-    polygon: shapely.Polygon
-    lows: tuple[Bound, ...]
-    highs: tuple[Bound, ...]
 
 
 def inner_massing(
@@ -120,8 +75,8 @@ class _Inside:
         space: str,
     ) -> None:
         self.outer, self.parts, self.space = outer, {p.id: p for p in parts}, space
-        self.thick = {_key_of(f): thick(f) for f in outer.faces if self.space in (f.space, f.beyond)}
-        self.walls = _Walls([(f, thick(f)) for f in outer.faces if f.role == "wall" and self.space in (f.space, f.beyond)], self.space)
+        self.thick = {key_of(f): thick(f) for f in outer.faces if self.space in (f.space, f.beyond)}
+        self.walls = Walls([(f, thick(f)) for f in outer.faces if f.role == "wall" and self.space in (f.space, f.beyond)], self.space)
         self.lying = Lying(outlines, {p.id: p.beyond for p in parts}, ground)
         self.levels = {
             f.outline: thick(f) for f in outer.faces if f.role in ("roof", "ceiling") and f.space == self.space and "." not in f.made_by
@@ -200,20 +155,20 @@ class _Inside:
 
     # what walls take away
 
-    def _taken(self) -> list[_Taken]:
+    def _taken(self) -> list[Taken]:
         strips = list(self._strips())
-        found = [_Taken(s.beside(), s.lows, s.highs) for s in strips if s.t > SAME]
-        starts: dict[Point2, list[_Strip]] = defaultdict(list)
+        found = [Taken(s.beside(), s.lows, s.highs) for s in strips if s.t > SAME]
+        starts: dict[Point2, list[Strip]] = defaultdict(list)
         for s in strips:
             starts[s.p].append(s)
         for a in strips:
             for b in starts[a.q]:
                 low, high = max(a.at_q[0], b.at_p[0]), min(a.at_q[1], b.at_p[1])
                 if high - low > NEAR:
-                    found += _corner(a, b)
+                    found += corner(a, b)
         return found
 
-    def _strips(self) -> Iterable[_Strip]:
+    def _strips(self) -> Iterable[Strip]:
         own = [rings_of(c) for c in self.cells]
         sides = {side: n for n, loops in enumerate(own) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
         for (p, q), n in sides.items():
@@ -225,7 +180,7 @@ class _Inside:
                 for under, over in pairwise((None, *theirs, None)):
                     yield from self._along(p, q, run, under, over)
 
-    def _along(self, p: Point2, q: Point2, run: _Run, under: _Run | None, over: _Run | None) -> Iterable[_Strip]:
+    def _along(self, p: Point2, q: Point2, run: _Run, under: _Run | None, over: _Run | None) -> Iterable[Strip]:
         """The walls of a run against what is not heated beside it, above one run of the neighbour and below the next."""
         lows: tuple[Bound, ...] = ((run.low, None),) if under is None else ((run.low, None), under.top)
         highs: tuple[Bound, ...] = ((run.high, None),) if over is None else ((run.high, None), over.floor)
@@ -237,11 +192,11 @@ class _Inside:
         for n, (t, start, end) in enumerate(rows):
             below = lows if not n else ((_level_across(p, q, start), None),)
             above = highs if n == len(rows) - 1 else ((_level_across(p, q, end), None),)
-            yield _Strip(p, q, t, below, above, (start[0], end[0]), (start[1], end[1]))
+            yield Strip(p, q, t, below, above, (start[0], end[0]), (start[1], end[1]))
 
     # the cells of the inside
 
-    def _cut(self, taken: list[_Taken]) -> list[_Cell]:
+    def _cut(self, taken: list[Taken]) -> list[_Cell]:
         lines: list[tuple[Point2, Point2]] = []
         for cell in self.cells:
             for ring in rings_of(cell):
@@ -251,8 +206,8 @@ class _Inside:
         lines += self._inner_folds(reach)
         for t in taken:
             lines += pairwise(t.polygon.exterior.coords)
-            if self.slopes or any(map(_sloped, (t, *(other for other in taken if _sloped(other))))):
-                lines += _crossings(t, self._near(t, taken), reach)
+            if self.slopes or any(map(sloped, (t, *(other for other in taken if sloped(other))))):
+                lines += crossings(t, self._near(t, taken), reach)
         cut = net(lines)
         made = [p for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(cut)))) if p.area > 0]
         spots = shapely.point_on_surface(made)
@@ -260,7 +215,7 @@ class _Inside:
         owner = np.full(len(made), -1)
         for n, cell in enumerate(self.cells):
             owner[shapely.contains_xy(cell.polygon, xs, ys)] = n
-        touched: list[list[_Taken]] = [[] for _ in made]
+        touched: list[list[Taken]] = [[] for _ in made]
         for t in taken:
             for k in np.flatnonzero(shapely.contains_xy(t.polygon, xs, ys)).tolist():
                 touched[k].append(t)
@@ -284,18 +239,18 @@ class _Inside:
         }
         return folds(tuple(seen.values()), tuple(sorted(levels)), reach)
 
-    def _near(self, taken: _Taken, every: list[_Taken]) -> list[RoofPlane]:
+    def _near(self, taken: Taken, every: list[Taken]) -> list[RoofPlane]:
         """The planes that end what is inside where something is taken away."""
         found = [b[0] for b in (*taken.lows, *taken.highs)]
         for other in every:
-            if other is not taken and (_sloped(other) or _sloped(taken)) and shapely.intersects(other.polygon, taken.polygon):
+            if other is not taken and (sloped(other) or sloped(taken)) and shapely.intersects(other.polygon, taken.polygon):
                 found += [b[0] for b in (*other.lows, *other.highs)]
         for n, cell in enumerate(self.cells):
             if shapely.intersects(cell.polygon, taken.polygon):
                 found += [b for run in self.runs[n] for b in (run.top[0], run.floor[0])]
         return found
 
-    def _left(self, n: int, x: float, y: float, taken: list[_Taken]) -> tuple[tuple[SpaceLayer, ...], tuple[tuple[Bound, Bound], ...]]:
+    def _left(self, n: int, x: float, y: float, taken: list[Taken]) -> tuple[tuple[SpaceLayer, ...], tuple[tuple[Bound, Bound], ...]]:
         """What is left of the storeys over a point, and what made its ends."""
         inside: list[tuple[Bound, Bound, _Run]] = []
         for run in self.runs[n]:
@@ -303,7 +258,7 @@ class _Inside:
             for t in taken:
                 low, high = max(t.lows, key=lambda b: b[0].at(x, y)), min(t.highs, key=lambda b: b[0].at(x, y))
                 if high[0].at(x, y) > low[0].at(x, y) + SAME:
-                    rest = [piece for r in rest for piece in _without(r, low, high, x, y)]
+                    rest = [piece for r in rest for piece in without(r, low, high, x, y)]
             inside += [(a, b, run) for a, b in rest if b[0].at(x, y) - a[0].at(x, y) > SAME]
         layers, ends = [], []
         for low, high, run in inside:
@@ -378,10 +333,6 @@ def _meets(c: _Cell, layer: SpaceLayer, other: int, upward: bool) -> bool:
     return abs(gap) < NEAR
 
 
-def _key_of(f: SolidFace) -> FaceKey:
-    return f.role, f.outline, f.space, f.beyond, f"{f.made_by}|{f.above}" if f.above else f.made_by
-
-
 def _covers(part: RoofPart, cell: PlanCell) -> bool:
     x, y = cell.polygon.representative_point().coords[0]
     return bool(shapely.contains_xy(shapely.Polygon(part.outline), x, y))
@@ -392,204 +343,3 @@ def _level_across(p: Point2, q: Point2, z: tuple[float, float]) -> RoofPlane:
     dx, dy = q[0] - p[0], q[1] - p[1]
     rise = (z[1] - z[0]) / (dx * dx + dy * dy)
     return RoofPlane("across", rise * dx, rise * dy, z[0] - rise * (dx * p[0] + dy * p[1]))
-
-
-def _corner(a: _Strip, b: _Strip) -> Iterable[_Taken]:
-    """What two walls in a corner take away beyond the strips beside them, out to where their inner faces meet."""
-    (ax, ay), (bx, by) = a.way, b.way
-    turn = ax * by - ay * bx
-    if abs(turn) < 1e-4:
-        return
-    start, other = a.inner(a.q), b.inner(b.p)
-    t = ((other[0] - start[0]) * by - (other[1] - start[1]) * bx) / turn
-    meet = start[0] + t * ax, start[1] + t * ay
-    lows, highs = (*a.lows, *b.lows), (*a.highs, *b.highs)
-    for ring, past in (
-        ((a.q, meet, start), (meet[0] - a.q[0]) * ax + (meet[1] - a.q[1]) * ay),
-        ((b.p, other, meet), -((meet[0] - b.p[0]) * bx + (meet[1] - b.p[1]) * by)),
-    ):
-        if past > NEAR:
-            polygon = orient(shapely.Polygon(ring))
-            if polygon.area > SAME:
-                yield _Taken(polygon, lows, highs)
-
-
-def _crossings(taken: _Taken, near: list[RoofPlane], reach: float) -> list[tuple[Point2, Point2]]:
-    """Where the planes that bound what is taken away cross those that bound what is inside."""
-    found: list[tuple[Point2, Point2]] = []
-    corners = taken.polygon.exterior.coords[:-1]
-    planes = list({(p.a, p.b, p.c): p for p in near}.values())
-    for n, first in enumerate(planes):
-        for second in planes[n + 1 :]:
-            over = [first.at(x, y) - second.at(x, y) for x, y in corners]
-            if min(over) > -SAME or max(over) < SAME:
-                continue
-            line = line_between(first, second, (), reach)
-            if line is not None:
-                cut = shapely.intersection(shapely.LineString(line), taken.polygon)
-                found += [(c.coords[0], c.coords[-1]) for c in shapely.get_parts(cut) if c.geom_type == "LineString" and c.length > NEAR]
-    return found
-
-
-def _sloped(taken: _Taken) -> bool:
-    """Whether a plane that bounds it is not level."""
-    return any(plane.a or plane.b for plane, _ in (*taken.lows, *taken.highs))
-
-
-def _without(rest: tuple[Bound, Bound], low: Bound, high: Bound, x: float, y: float) -> Iterable[tuple[Bound, Bound]]:
-    """What is left of a stretch over a point without another."""
-    start, end, a, b = (s[0].at(x, y) for s in (*rest, low, high))
-    if b <= start + SAME or a >= end - SAME:
-        yield rest
-        return
-    if a > start + SAME:
-        yield rest[0], low
-    if b < end - SAME:
-        yield high, rest[1]
-
-
-class _Walls:
-    """The walls of the outer solid by the planes they stand in, and those they are moved to."""
-
-    def __init__(self, faces: list[tuple[SolidFace, float]], space: str) -> None:
-        self._rows = [_Wall.of(f, t, space) for f, t in faces]
-        self._space = space
-        self._found: dict[tuple[Point2, Point2, bool], list[_Wall]] = {}
-        self._by_way: list[tuple[Point2, list[_Wall]]] = []
-        for row in self._rows:
-            alike = next((rows for way, rows in self._by_way if hypot(way[0] - row.way[0], way[1] - row.way[1]) < 1e-4), None)
-            if alike is None:
-                self._by_way.append((row.way, [row]))
-            else:
-                alike.append(row)
-
-    def _in_plane(self, p: Point2, q: Point2, moved: bool) -> list[_Wall]:
-        known = self._found.get((p, q, moved))
-        if known is not None:
-            return known
-        long = hypot(q[0] - p[0], q[1] - p[1])
-        x, y = (q[0] - p[0]) / long, (q[1] - p[1]) / long
-        offset = (p[0] + q[0]) / 2 * y - (p[1] + q[1]) / 2 * x
-        found: list[_Wall] = []
-        for way, rows in self._by_way:
-            if hypot(way[0] - x, way[1] - y) < TURNED:
-                found += [r for r in rows if -4 * NEAR < (r.offset - r.thick if moved else r.offset) - offset < 4 * NEAR]
-        start, end = p[0] * x + p[1] * y - RUN_OUT, q[0] * x + q[1] * y + RUN_OUT
-        near = [r for r in found if r.bounds[0] < end and r.bounds[2] > start] or found
-        self._found[p, q, moved] = near
-        return near
-
-    def thick_along(
-        self, p: Point2, q: Point2, low: tuple[float, float], high: tuple[float, float]
-    ) -> Iterable[tuple[float, tuple[float, float], tuple[float, float]]]:
-        """(thickness, lower ends, upper ends) of the walls along a side between two lines, from below; alike ones are one."""
-        rows = self._in_plane(p, q, False)
-        if not rows:
-            return
-        way = rows[0].way
-        start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
-        bottom, top = min(low), max(high)
-        rows = [r for r in rows if r.overlaps(start, end, bottom, top)]
-        if len({r.thick for r in rows}) <= 1:
-            if rows:
-                yield rows[0].thick, low, high
-            return
-        piece = _valid(shapely.Polygon([(start, low[0]), (end, low[1]), (end, high[1]), (start, high[0])]))
-        parts = [(r.thick, shapely.intersection(piece, r.shape)) for r in rows]
-        stretches = sorted(((g.bounds[1], g.bounds[3], t, g) for t, g in parts if g.area > SAME), key=lambda r: r[0] + r[1])
-        made: list[tuple[float, tuple[float, float], tuple[float, float]]] = []
-        for _, _, t, g in stretches:
-            ends = _ends(g, start, end)
-            if made and abs(made[-1][0] - t) < SAME:
-                made[-1] = (t, made[-1][1], ends[1])
-            else:
-                made.append((t, ends[0], ends[1]))
-        for n, (t, _, b) in enumerate(made):
-            yield t, low if not n else made[n - 1][2], high if n == len(made) - 1 else b
-
-    def told(self, p: Point2, q: Point2, piece: list[Point2], outline: str) -> Iterable[tuple[FaceKey, list[Point2]]]:
-        """(what made it, its part) of a standing piece of the inside: the outer walls that are moved to its plane."""
-        rows = self._in_plane(p, q, True)
-        if not rows:
-            yield (LEDGE, outline, self._space, OUTSIDE, f"{outline}-ledge"), piece
-            return
-        way = rows[0].way
-        start, end = p[0] * way[0] + p[1] * way[1], q[0] * way[0] + q[1] * way[1]
-        ends, heights = [start + s * (end - start) for s, _ in piece], [z for _, z in piece]
-        box = min(ends), max(ends), min(heights), max(heights)
-        here = [r for r in rows if r.overlaps(*box)]
-        if not here:  # where a wall goes on past its end to meet another
-            here = [min(rows, key=lambda r: (r.away(*box), r.key))]
-        if len({r.key for r in here}) == 1:
-            yield here[0].key, piece
-            return
-        shape = shapely.Polygon([(s, z) for s, (_, z) in zip(ends, piece, strict=True)])
-        near, here = here, [r for r in here if shapely.intersection(r.shape, shape).area > SAME]
-        if len(here) <= 1:
-            yield (here[0] if here else _nearest(near, shape)).key, piece
-            return
-        rest: shapely.Geometry = shape
-        told: dict[FaceKey, list[shapely.Geometry]] = defaultdict(list)
-        for r in here:
-            told[r.key].append(shapely.intersection(rest, r.shape))
-            rest = shapely.difference(rest, r.shape)
-        for left in pieces(rest):
-            told[_nearest(here, left).key].append(left)
-        for key, shapes in told.items():
-            for polygon in pieces(shapely.union_all(shapes)):
-                yield key, [((s - start) / (end - start), z) for s, z in orient(polygon).exterior.coords[:-1]]
-
-
-@dataclass(frozen=True)
-class _Wall:
-    """A wall of the outer solid: the way it is walked with the space on its left, how far to the right of the origin, its thickness; its
-    shape along that way and in height."""
-
-    key: FaceKey
-    way: Point2
-    offset: float
-    thick: float
-    shape: shapely.Geometry
-    bounds: tuple[float, float, float, float]
-
-    @classmethod
-    def of(cls, f: SolidFace, thick: float, space: str) -> _Wall:
-        """A face of the outer solid, seen from a space it bounds."""
-        x, y, _ = area_vector(f.polygon if f.space == space else f.polygon[::-1])
-        size = max(hypot(x, y), 1e-12)
-        way = -y / size, x / size
-        shape = _valid(shapely.Polygon([(x * way[0] + y * way[1], z) for x, y, z in f.polygon]))
-        offset = f.polygon[0][0] * way[1] - f.polygon[0][1] * way[0]
-        return cls(_key_of(f), way, offset, thick, shape, shape.bounds)
-
-    def overlaps(self, start: float, end: float, low: float, high: float) -> bool:
-        """Whether a box along the way and in height shares more than a hair with it."""
-        left, bottom, right, top = self.bounds
-        return right - start > NEAR and end - left > NEAR and top - low > NEAR and high - bottom > NEAR
-
-    def away(self, start: float, end: float, low: float, high: float) -> tuple[float, float]:
-        """How far such a box lies from the box around it [m]; of those as near, which shares most of its height."""
-        left, bottom, right, top = self.bounds
-        far = max(start - right, left - end, 0.0) + max(low - top, bottom - high, 0.0)
-        return round(far, 6), -round(min(top, high) - max(bottom, low), 6)
-
-
-def _nearest(rows: list[_Wall], shape: shapely.Geometry) -> _Wall:
-    middle = shape.representative_point()
-    return min(rows, key=lambda r: (r.shape.distance(middle), r.key))
-
-
-def _valid(shape: shapely.Geometry) -> shapely.Geometry:
-    return shape if shape.is_valid else shapely.make_valid(shape)
-
-
-def _ends(shape: shapely.Geometry, start: float, end: float) -> tuple[tuple[float, float], tuple[float, float]]:
-    """(lower, upper) heights of a piece of a wall at both its ends."""
-    points = shapely.get_coordinates(shape)
-    low, high = [], []
-    for at in (start, end):
-        nearest = np.abs(points[:, 0] - at).min()
-        here = points[np.abs(points[:, 0] - at) < nearest + NEAR, 1]
-        low.append(float(here.min()))
-        high.append(float(here.max()))
-    return (low[0], low[1]), (high[0], high[1])
