@@ -148,11 +148,8 @@ LOFT = "loft"
 """The space under a roof above a storey that ends level."""
 
 
-def layers_over(
-    outlines: list[PlanOutline], roof: RoofPlane | None, made_by: str, x: float, y: float, lofts: frozenset[str] | None = None
-) -> tuple[SpaceLayer, ...]:
-    """What stands over a cell, from below; under a roof nothing goes through it, and what is left empty below it is a loft: above any
-    outline, or above these."""
+def layers_over(outlines: list[PlanOutline], roof: RoofPlane | None, made_by: str, x: float, y: float) -> tuple[SpaceLayer, ...]:
+    """What stands over a cell, from below; under a roof nothing goes through it, and what is left empty below it is a loft."""
     made: list[SpaceLayer] = []
     for o in sorted(outlines, key=lambda o: o.bottom):
         low, high, by = level(o.bottom), level(o.top), o.id
@@ -160,8 +157,7 @@ def layers_over(
             high, by = roof, made_by
         if high.at(x, y) > low.at(x, y):
             made.append(SpaceLayer(o.id, o.space, low, high, by))
-    above = bool(made) and (lofts is None or made[-1].outline in lofts)
-    if above and roof is not None and made[-1].made_by != made_by and roof.at(x, y) > made[-1].high.at(x, y) + NEAR:
+    if made and roof is not None and made[-1].made_by != made_by and roof.at(x, y) > made[-1].high.at(x, y) + NEAR:
         made.append(SpaceLayer(LOFT, LOFT, made[-1].high, roof, made_by))
     return tuple(made)
 
@@ -177,10 +173,7 @@ def roof_at(parts: Iterable[RoofPart], x: float, y: float) -> tuple[RoofPlane | 
 
 
 def cells_of(
-    outlines: tuple[PlanOutline, ...],
-    parts: tuple[RoofPart, ...],
-    lofts: frozenset[str] | None = None,
-    more: Sequence[tuple[Point2, Point2]] = (),
+    outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], more: Sequence[tuple[Point2, Point2]] = ()
 ) -> tuple[PlanCell, ...]:
     """The plan as cells, each with its layers; neighbouring cells share their corners exactly. more: lines along which they part."""
     if not outlines:
@@ -200,7 +193,7 @@ def cells_of(
         here = [o for o, mask in zip(outlines, within, strict=True) if mask[n]]
         if here:
             plane, made_by = roof_at((p for p, mask in zip(parts, above, strict=True) if mask[n]), x, y)
-            layers = layers_over(here, plane, made_by, x, y, lofts)
+            layers = layers_over(here, plane, made_by, x, y)
             if layers:
                 found.append(PlanCell(polygon, layers))
     return tuple(found)

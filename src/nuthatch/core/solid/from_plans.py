@@ -105,8 +105,8 @@ def _with_room(rooms: tuple[PlanRoom, ...], cramped: frozenset[str]) -> tuple[tu
     return left, tuple(PlanFault(o, "sides", says, not left, False) for o in sorted(cramped))
 
 
-Lines = tuple[tuple[PlanOutline, ...], tuple[RoofPart, ...], Ground | None, frozenset[str] | None]
-"""Outlines, roof parts, the ground, and over which outlines a loft is known to be: what a solid is made from."""
+Lines = tuple[tuple[PlanOutline, ...], tuple[RoofPart, ...], Ground | None]
+"""Outlines, roof parts, the ground: what a solid is made from."""
 
 
 @dataclass(frozen=True)
@@ -124,9 +124,9 @@ def laid_out(plans: Plans, drawing: Drawing, traced: Massing, known: dict[str, f
     own = {o.id: known.get(o.wall_buildup, 0.0) for o in chosen.outlines.values()}
     layout = Layout(drawing, thicknesses(drawing.outlines, traced, chosen, known), own, known)
     if plans.traced != "inner faces":
-        return Laid(layout, (drawing.outlines, drawing.parts, drawing.ground, None), False)
+        return Laid(layout, (drawing.outlines, drawing.parts, drawing.ground), False)
     outlines = layout.grown()
-    return Laid(layout, (outlines, roofs_over(plans, outlines)[0], drawing.ground, None), True)
+    return Laid(layout, (outlines, roofs_over(plans, outlines)[0], drawing.ground), True)
 
 
 def inner_outlines(laid: Laid) -> tuple[PlanOutline, ...]:
@@ -141,7 +141,7 @@ def face_thicknesses(plans: Plans, drawing: Drawing, outer: Massing, known: dict
 
 def inside(outer: Massing, lines: Lines, thick: Mapping[str, float], space: str = HOME) -> Massing:
     """A space along its inner faces."""
-    outlines, parts, ground, _ = lines
+    outlines, parts, ground = lines
     return inner_massing(outer, outlines, parts, ground, lambda f: thick.get(f.id, 0.0), space)
 
 

@@ -69,12 +69,9 @@ class Massing:
         return (*own, *(f.polygon[::-1] for f in self.faces if f.beyond == space))
 
 
-def massing(
-    outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None = None, lofts: frozenset[str] | None = None
-) -> Massing:
-    """The faces of storey plans [m]. Without a ground everything stands in the air but the lowest floors. lofts: the outlines above
-    which a roof leaves a loft; None for all."""
-    cells = cells_of(outlines, parts, lofts, _ground_lines(outlines, ground))
+def massing(outlines: tuple[PlanOutline, ...], parts: tuple[RoofPart, ...], ground: Ground | None = None) -> Massing:
+    """The faces of storey plans [m]. Without a ground everything stands in the air but the lowest floors."""
+    cells = cells_of(outlines, parts, _ground_lines(outlines, ground))
     own = [rings_of(c) for c in cells]
     edges = {side: cell for cell, loops in zip(cells, own, strict=True) for r in loops for side in zip(r, r[1:] + r[:1], strict=True)}
     sides = _sides(outlines)

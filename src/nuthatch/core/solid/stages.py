@@ -106,7 +106,7 @@ def drawing_of_plans(plans: Plans | None) -> Drawing | None:
 @STAGES.stage(LINES, drawing=DRAWING)
 def lines_of_plans(drawing: Drawing | None) -> Lines | None:
     """Outlines, roofs and ground of plans that fit: what no name and no inner wall moves."""
-    return (drawing.outlines, drawing.parts, drawing.ground, None) if drawing is not None and drawing.fits else None
+    return (drawing.outlines, drawing.parts, drawing.ground) if drawing is not None and drawing.fits else None
 
 
 @STAGES.kept(TRACED, lines=LINES)
