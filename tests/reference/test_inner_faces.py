@@ -12,8 +12,8 @@ import scipy.stats
 import shapely
 
 from nuthatch.core.plans.arrangement import HEATED, PlanOutline
+from nuthatch.core.plans.ground import Slope
 from nuthatch.core.plans.polygons import area_of, area_vector, volume
-from nuthatch.core.plans.reading_plans import Slope
 from nuthatch.core.plans.roofs import Slopes, roof_part
 from nuthatch.core.solid.closure import loose
 from nuthatch.core.solid.inner import inner_massing

@@ -35,11 +35,16 @@ def name_of(part: Part) -> str:
 
 
 def gathered(home: Home, judged: Iterable[Figure], asked: Iterable[Question]) -> tuple[Question, ...]:
-    """All open questions of a home in the order of the steps, one for each field: what judged results need comes first."""
+    """All open questions of a home in the order of the steps, one for each field: what judged results need comes first, worded as its
+    own domain asks where it does."""
     parts = {p.id: p for p in walk_parts(home)}
     found: dict[tuple[str, str], Question] = {}
     needs = dict.fromkeys(n for figure in judged if isinstance(figure, Unknown) for n in figure.needs if n.part)
-    for question in (*(Question(n.part, n.field, _asks(n.text)) for n in needs), *asked):
+    own: dict[tuple[str, str], Question] = {}
+    for question in asked:
+        own.setdefault((question.part, question.field), question)
+    wanted = (own.get((n.part, n.field)) or Question(n.part, n.field, _asks(n.text)) for n in needs)
+    for question in (*wanted, *own.values()):
         part = parts.get(question.part)
         if part is not None and (question.part, question.field) not in found:
             step = step_of(part, question.field)

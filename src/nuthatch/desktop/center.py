@@ -102,6 +102,10 @@ class Center(QStackedWidget):
             self.setCurrentWidget(self.stack)
             self.leaving.emit()
 
+    def in_work(self) -> Board | None:
+        """The board that is shown; None while something else is."""
+        return self.board(self.step) if self.currentWidget() is self.stack else None
+
     def show_ledger(self) -> None:
         """The ledger of assumptions, in the place of the board."""
         self.setCurrentWidget(self.ledger)

@@ -14,9 +14,10 @@ from nuthatch.core.changes.history import Session
 from nuthatch.core.edits import desk
 from nuthatch.core.edits.desk import Block, Listing
 from nuthatch.core.edits.placed import in_place
+from nuthatch.core.edits.roof_edits import followed
 from nuthatch.core.edits.starts import Names
 from nuthatch.core.edits.whole_parts import detached, pulled
-from nuthatch.core.model.home import EvidenceFile, find
+from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.sketch import Pull
 from nuthatch.core.solid.stages import BOUNDARY, OUTLINES
@@ -109,7 +110,7 @@ class Desk(QObject):
             made = change() if callable(change) else change
             if made is None:
                 return ""
-            label = self.session.apply(made, merge)
+            label = self.session.apply(followed(self.home, made) if isinstance(self.home, Home) else made, merge)
         except ChangeRefused as reason:
             return str(reason)
         if label is not None:

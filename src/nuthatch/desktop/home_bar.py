@@ -53,12 +53,12 @@ class HomeBar(QWidget):
         self._commands["units"].setToolTip(f"Units: {name.lower()}. Switch (Ctrl U)")
         self.units.setAccessibleName(f"Units: {name}")
 
-    def show_state(self, d: Document) -> None:
-        """Name and state of the open home, and what can be undone."""
+    def show_state(self, d: Document, own: tuple[str, str] = ("", "")) -> None:
+        """Name and state of the open home, and what can be undone: of the home, or first of what is being drawn, `own`."""
         self.name.setText(d.home.name)
         unsaved, new = d.session.dirty, d.path is None
         saved = "read only" if d.read_only else "changed, not saved" if unsaved else "not saved yet" if new else "saved"
         self.state.put(" · ".join(t for t in (d.home.brief.client, d.home.brief.project, saved) if t))
-        for name, label, verb in (("undo", d.session.undo_label, "Undo"), ("redo", d.session.redo_label, "Redo")):
+        for name, label, verb in (("undo", own[0] or d.session.undo_label, "Undo"), ("redo", own[1] or d.session.redo_label, "Redo")):
             self._commands[name].setEnabled(label is not None)
             self._commands[name].setToolTip(f"{verb}: {label}" if label else f"Nothing to {verb.lower()}")

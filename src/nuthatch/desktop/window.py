@@ -163,6 +163,7 @@ class MainWindow(QMainWindow):
         """Signals upward: what the parts of the window say."""
         center, document = self.center, self.document
         center.said.connect(self.say)
+        center.said.connect(lambda *_: self._bar_state())
         center.stepped.connect(self._route_state)
         center.leaving.connect(self.route.setFocus)
         center.elsewhere.connect(self.go)
@@ -284,7 +285,8 @@ class MainWindow(QMainWindow):
 
     def _bar_state(self) -> None:
         d = self.document
-        self.bar.show_state(d)
+        board = self._in_work() if d.assessment is not None else None
+        self.bar.show_state(d, board.own_steps() if board is not None else ("", ""))
         self.setWindowTitle(f"{d.home.name}{' •' if d.session.dirty else ''} · Nuthatch")
 
     def _made_anew(self) -> None:
@@ -360,13 +362,23 @@ class MainWindow(QMainWindow):
     # history
 
     def undo(self) -> None:
-        """Take back the last step; what stands half typed in a field goes first."""
+        """Take back the last step; what stands half typed in a field goes first, then what is being drawn."""
         self._drop_typing()
-        self._active().undo()
+        board = self._in_work()
+        if board is None or not board.take_back():
+            self._active().undo()
+        self._bar_state()
 
     def redo(self) -> None:
         self._drop_typing()
-        self._active().redo()
+        board = self._in_work()
+        if board is None or not board.bring_back():
+            self._active().redo()
+        self._bar_state()
+
+    def _in_work(self) -> Board | None:
+        """The board that is shown."""
+        return self.center.in_work() if self.page == "home" else None
 
     def _active(self) -> Desk:
         """What undo means: the home, or the office profile while it is shown."""

@@ -23,9 +23,9 @@ from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import GroundSpot, Outline, Plans, Side
+from nuthatch.core.plans.ground import Slope
 from nuthatch.core.plans.offset import inward
 from nuthatch.core.plans.plan_parts import length_of, side_of_face
-from nuthatch.core.plans.reading_plans import Slope
 from nuthatch.core.plans.snapping import Drawn, polar, snap
 from nuthatch.core.sketch import Text
 from nuthatch.core.solid.stages import BUILT, EDGES, SOLID

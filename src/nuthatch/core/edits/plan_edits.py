@@ -13,7 +13,7 @@ from nuthatch.core.edits.form_to_plans import moved_to, plans_of
 from nuthatch.core.edits.openings_kept import kept_in_place
 from nuthatch.core.model.home import Home, find, fresh_id, walk_parts
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.model.plans import Hole, InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
+from nuthatch.core.model.plans import Hole, InnerWall, Outline, Plans, Room, Side, StoreyPlan
 from nuthatch.core.plans.plan_parts import ends_of, length_of, on_wall, owner_of, together
 from nuthatch.core.plans.reading_plans import points_of
 from nuthatch.core.plans.roofs import Point2
@@ -196,37 +196,3 @@ def named_room(home: Home, storey: str, at: Point2, name: str = "") -> Insert:
     ident = fresh_id(home, "room")
     made = Room(id=ident, name=name or f"Room {ident.rpartition('-')[2]}", x=drawn(at[0]), y=drawn(at[1]))
     return Insert(owner=storey, field="rooms", value=made)
-
-
-# roofs
-
-
-def roof_over(home: Home, storey: str, outline: str = "") -> Insert:
-    """A gable roof over an outline of a storey, the first heated one where none is said."""
-    plans = plans_in(home)
-    source = next((s for s in plans.storeys if s.id == storey), None)
-    outlines = source.outlines if source is not None else ()
-    over = outline or next((o.id for o in outlines if o.kind == "heated"), outlines[0].id if outlines else "")
-    ident = fresh_id(home, "roof")
-    return Insert(
-        owner="plans", field="roofs", value=RoofPlan(id=ident, name=f"Roof {ident.rpartition('-')[2]}", over=over, pitch=assumed(35.0))
-    )
-
-
-@refusing
-def roof_part(home: Home, a: Point2, b: Point2, eaves: float | None) -> Insert:
-    """A part of the roof over a rectangle of the plan: a dormer or a cross wing."""
-    (x0, x1), (y0, y1) = sorted((a[0], b[0])), sorted((a[1], b[1]))
-    if x1 - x0 < 0.1 or y1 - y0 < 0.1:
-        raise ChangeRefused("a part of the roof is larger than that")
-    ident = fresh_id(home, "roof")
-    corners = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
-    spots = tuple(Spot(id=f"{ident}.{letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(corners))
-    made = RoofPlan(
-        id=ident,
-        name=f"Roof {ident.rpartition('-')[2]}",
-        pitch=assumed(35.0),
-        eaves=drawn(eaves) if eaves is not None else None,
-        corners=spots,
-    )
-    return Insert(owner="plans", field="roofs", value=made)

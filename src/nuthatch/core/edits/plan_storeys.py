@@ -13,8 +13,8 @@ from nuthatch.core.edits.openings_kept import kept_in_place
 from nuthatch.core.edits.plan_edits import assumed, drawn, letters, plans_in
 from nuthatch.core.model.home import Home, fresh_id
 from nuthatch.core.model.part import Given, replace
-from nuthatch.core.model.plans import BackingSheet, GroundSpot, Plans, Side, StoreyPlan
-from nuthatch.core.plans.reading_plans import corners_of, floors_of, longer, number, points_of
+from nuthatch.core.model.plans import BackingSheet, GroundSpot, Outline, Plans, Side, StoreyPlan
+from nuthatch.core.plans.reading_plans import TOUCHING, corners_of, floors_of, longer, number, points_of
 from nuthatch.core.plans.roofs import Point2
 
 
@@ -49,10 +49,27 @@ def copied_up(home: Home, storey: str) -> Batch:
     )
     changes: list[Change] = [Insert(owner="plans", field="storeys", index=at + 1, value=new_one)]
     changes += [SetValue(part=r.id, field="over", value=names[r.over]) for r in plans.roofs if r.over in names]
+    changes += _raised(plans, source, heated)
     for outline in source.outlines:
         if outline.reaches == "the roof" and outline.id in names:
             changes.append(SetValue(part=outline.id, field="reaches", value="its ceiling"))
     return Batch(label=f"{source.name} copied up", changes=tuple(changes))
+
+
+def _raised(plans: Plans, source: StoreyPlan, copied: Sequence[Outline]) -> list[Change]:
+    """Eaves that are typed, of all roofs above the outlines that are copied, as much higher as the storey is high."""
+    level = next(f.level for f in floors_of(plans) if f.plan is source)
+    rings = {o.id: shapely.Polygon(points_of(o.sides)) for s in plans.storeys for o in s.outlines if len(points_of(o.sides)) > 2}
+    below = shapely.union_all([rings[o.id] for o in copied if o.id in rings and rings[o.id].is_valid])
+    changes: list[Change] = []
+    for roof in (r for r in plans.roofs if r.eaves is not None and r.eaves.value > level):
+        points = points_of(roof.corners)
+        over = shapely.Polygon(points) if len(points) > 2 else rings.get(roof.over)
+        if roof.eaves is not None and over is not None and over.is_valid and shapely.intersection(over, below).area > TOUCHING:
+            changes.append(
+                SetValue(part=roof.id, field="eaves", value=moved_value(roof.eaves, round(roof.eaves.value + number(source.height), 6)))
+            )
+    return changes
 
 
 def _renumbered(sides: Sequence[Side], stem: str) -> tuple[Side, ...]:

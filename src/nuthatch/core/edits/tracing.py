@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from math import isfinite
+from itertools import combinations
+from math import hypot, inf, isfinite
 
 import shapely
 
@@ -14,9 +15,9 @@ from nuthatch.core.units import show, with_unit
 
 CLOSED = ("outline", "unheated space", "court")
 """Tools that draw until what they draw closes."""
-FREE = ("roof part", "scale")
+FREE = ("roof part", "roof front", "scale")
 """Tools whose second point lies anywhere from the first."""
-NEEDS = {"outline": 0, "unheated space": 0, "court": 0, "inner wall": 2, "roof part": 2, "room": 1, "scale": 2}
+NEEDS = {"outline": 0, "unheated space": 0, "court": 0, "inner wall": 2, "roof part": 2, "roof front": 3, "room": 1, "scale": 2}
 """How many points end what is drawn; 0: until it closes."""
 BEGIN = {
     "outline": "Outline: click its first corner, or press Enter to begin at the origin",
@@ -24,6 +25,7 @@ BEGIN = {
     "court": "Court: click the first corner of what is cut out of an outline",
     "inner wall": "Inner wall: click where it begins",
     "roof part": "Part of the roof: click one corner, then the opposite one",
+    "roof front": "Part of the roof: click the two ends of its front, then how deep it is",
     "room": "Room: click into it to name it",
     "scale": "Scale of the backing sheet: click two of its points whose distance you know",
 }
@@ -41,6 +43,10 @@ class Tracing:
     typing: str = LENGTH
     pointer: Point2 | None = None
     snap: Snap | None = None
+    wrong: str = ""
+    """Why what was drawn was not taken, or what cannot be read."""
+    _before: list[tuple[Point2, ...]] = field(default_factory=list)
+    _after: list[tuple[Point2, ...]] = field(default_factory=list)
 
     @property
     def closing(self) -> bool:
@@ -53,9 +59,77 @@ class Tracing:
             return False
         if self.closing and point == self.points[0]:
             return True
+        self.remember()
         self.points.append(point)
         self.forget()
         return NEEDS[self.tool] == len(self.points)
+
+    # steps of its own
+
+    def remember(self) -> None:
+        """The points as they are can be had back."""
+        self._before.append(tuple(self.points))
+        self._after.clear()
+        self.wrong = ""
+
+    def take_back(self) -> bool:
+        """The points before the last of them was put, moved or taken out; False where there are none."""
+        return self._step(self._before, self._after)
+
+    def bring_back(self) -> bool:
+        """The points that were taken back."""
+        return self._step(self._after, self._before)
+
+    @property
+    def behind(self) -> bool:
+        """Whether there is something to take back."""
+        return bool(self._before)
+
+    @property
+    def ahead(self) -> bool:
+        """Whether there is something to bring back."""
+        return bool(self._after)
+
+    def _step(self, source: list[tuple[Point2, ...]], other: list[tuple[Point2, ...]]) -> bool:
+        if not source:
+            return False
+        other.append(tuple(self.points))
+        self.points = list(source.pop())
+        self.forget()
+        self.wrong = ""
+        return True
+
+    def near(self, place: Point2, reach: float) -> int | None:
+        """The number of the point drawn within reach of a place."""
+        found = [(hypot(x - place[0], y - place[1]), n) for n, (x, y) in enumerate(self.points)]
+        far, n = min(found, default=(inf, 0))
+        return n if far <= reach else None
+
+    def put(self, n: int, place: Point2) -> None:
+        """A point already drawn somewhere else."""
+        self.points[n] = place
+
+    def crossing(self) -> tuple[int, int, Point2] | None:
+        """Two sides of a closed tracing that cross, by the numbers of the points they begin at, and where; None where none do."""
+        count = len(self.points)
+        if self.tool not in CLOSED or count < 3:
+            return None
+        rows = [shapely.LineString([p, self.points[(n + 1) % count]]) for n, p in enumerate(self.points)]
+        for n, m in combinations(range(count), 2):
+            met = shapely.intersection(rows[n], rows[m])
+            beside = m == n + 1 or (n == 0 and m == count - 1)
+            if not met.is_empty and (not beside or met.geom_type != "Point"):
+                where = met.representative_point()
+                return n, m, (where.x, where.y)
+        return None
+
+    def fault(self) -> str:
+        """Why what is drawn cannot be taken, and what to do about it; '' where it can."""
+        found = self.crossing()
+        if found is None:
+            return ""
+        sides = f"sides {found[0] + 1} and {found[1] + 1} cross"
+        return f"{sides} where it is marked: drag a corner, or take corners back with Ctrl+Z, then Enter"
 
     def forget(self) -> None:
         """What is typed is given up."""
@@ -68,6 +142,7 @@ class Tracing:
         elif self.length:
             self.length = self.length[:-1]
         elif self.points:
+            self.remember()
             self.points.pop()
             return True
         return False
@@ -81,7 +156,7 @@ class Tracing:
         near = Drawn(
             (*targets.corners, *own), targets.sides, targets.reach / max(zoomed, 1.0), targets.grid, square and not free, targets.sheet
         )
-        last = self.points[-1] if self.points and not free else None
+        last = self.points[-1] if self.points and (not free or self.tool == "roof front") else None
         self.snap = snap(self.pointer, near, last, self.points[0] if self.closing else None)
 
     def typed(self, angle: float | None = None) -> Point2 | None:
@@ -92,8 +167,20 @@ class Tracing:
         long = read(self.length, "length")
         if isinstance(long, Doubt):
             raise BadText(long.question)
-        way = angle if angle is not None else self._angle()
+        way = angle if angle is not None else self._behind() if self._deep else self._angle()
         return polar(self.points[-1], long, way) if long > 0 else None
+
+    @property
+    def _deep(self) -> bool:
+        """Whether the next point says how deep a part of the roof is, square to its front."""
+        return self.tool == "roof front" and len(self.points) == 2
+
+    def _behind(self) -> float:
+        """The direction square to the front on the side of the pointer, else to its left [°]."""
+        (ax, ay), (bx, by) = self.points
+        x, y = self.snap.at if self.snap is not None else (ax - (by - ay), ay + bx - ax)
+        left = (bx - ax) * (y - ay) - (by - ay) * (x - ax) >= 0
+        return (length_and_angle((ax, ay), (bx, by))[1] + (90 if left else -90)) % 360
 
     def _angle(self) -> float:
         if self.angle:
@@ -139,7 +226,14 @@ class Tracing:
         if not self.tool:
             return ""
         near = self.snap.says if self.snap is not None else ""
+        if self.wrong:
+            return self.wrong
         if not self.points:
             return BEGIN[self.tool] + (f" · {near}" if near else "")
-        hint = "type a length, Tab an angle, arrow keys a direction · Enter closes · Esc gives up"
+        if self.tool in CLOSED:
+            hint = (
+                "type a length, Tab an angle, arrow keys a direction · Enter closes · drag a corner · Ctrl+Z takes one back · Esc gives up"
+            )
+        else:
+            hint = "type a length, Tab an angle, arrow keys a direction · Esc gives up"
         return " · ".join(w for w in (self.measure(), near, hint) if w)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from functools import cached_property
-from typing import Any
 
 import numpy as np
 import shapely
@@ -15,7 +13,8 @@ from nuthatch.core.model.plans import InnerWall, Plans, RoofPlan, Side, Spot, St
 from nuthatch.core.model.plans import Outline as DrawnOutline
 from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, PlanOutline
 from nuthatch.core.plans.arrangement import HEATED as HOME
-from nuthatch.core.plans.roofs import Point2, RoofPart, Slopes, roof_part
+from nuthatch.core.plans.ground import Level, Slope
+from nuthatch.core.plans.roofs import Point2, RoofPart, Slopes, roof_below, roof_part
 
 BEYOND = {
     "as drawn": "",
@@ -31,6 +30,8 @@ INNER_WALL = 0.1
 """Thickness of an inner wall of which nothing is said [m]."""
 TOUCHING = 0.01
 """Overlaps smaller than this are none [m²]."""
+LOW = 0.01
+"""A roof nearer to a level than this lies on it [m]."""
 
 
 @dataclass(frozen=True)
@@ -56,85 +57,6 @@ class StoreyLevels:
     plan: StoreyPlan
     level: float
     height: float
-
-
-@dataclass(frozen=True)
-class Slope:
-    """The ground through given heights: plane between three of them each time, as high as at its border beyond them."""
-
-    spots: tuple[tuple[float, float, float], ...]
-
-    @cached_property
-    def _mesh(self) -> Any:
-        """The triangles between the places of the heights; None where they lie in one line."""
-        from scipy.spatial import Delaunay  # slow to load, and few homes have such ground
-
-        points = np.array(self.spots)[:, :2]
-        spread = len(points) > 2 and np.linalg.matrix_rank(points[1:] - points[0], tol=1e-6) == 2
-        return Delaunay(points) if spread else None
-
-    @cached_property
-    def _border(self) -> shapely.Geometry:
-        return shapely.MultiPoint([s[:2] for s in self.spots]).convex_hull
-
-    def __call__(self, x: float, y: float) -> float:
-        if not shapely.contains_xy(self._border, x, y):
-            on = self._border.boundary if self._mesh is not None else self._border
-            spot = on.interpolate(on.project(shapely.Point(x, y))) if on.geom_type == "LineString" else shapely.Point(*self.spots[0][:2])
-            x, y = spot.x, spot.y
-        return self._between(x, y)
-
-    def _between(self, x: float, y: float) -> float:
-        if self._mesh is None:
-            return self._along(x, y)
-        n = int(self._mesh.find_simplex((x, y), tol=1e-9))
-        if n < 0:  # a hair outside: the triangle whose middle is nearest
-            middles = self._mesh.points[self._mesh.simplices].mean(axis=1)
-            n = int(np.hypot(*(middles - (x, y)).T).argmin())
-        a, b, c = self.plane(n)
-        return a * x + b * y + c
-
-    def _along(self, x: float, y: float) -> float:
-        """Between heights in one line."""
-        ends = np.array(self.spots)
-        way = ends[-1, :2] - ends[0, :2] if len(ends) > 1 else np.zeros(2)
-        far = (ends[:, :2] - ends[0, :2]) @ way
-        order = np.argsort(far)
-        return float(np.interp((np.array((x, y)) - ends[0, :2]) @ way, far[order], ends[order, 2]))
-
-    def plane(self, n: int) -> tuple[float, float, float]:
-        """A triangle as z = a·x + b·y + c."""
-        corners = np.array([self.spots[k] for k in self._mesh.simplices[n]])
-        a, b, c = np.linalg.solve(np.column_stack([corners[:, :2], np.ones(3)]), corners[:, 2])
-        return float(a), float(b), float(c)
-
-    def lines(self, levels: tuple[float, ...]) -> list[tuple[Point2, Point2]]:
-        """Where the ground folds, and where it comes through a level, as far as it is known."""
-        if self._mesh is None:
-            return []
-        found: list[tuple[Point2, Point2]] = []
-        for corners in ([self.spots[k] for k in simplex] for simplex in self._mesh.simplices):
-            found += [(p[:2], q[:2]) for p, q in zip(corners, corners[1:] + corners[:1], strict=True)]
-            for level in levels:
-                cut = []
-                for p, q in zip(corners, corners[1:] + corners[:1], strict=True):
-                    if (p[2] - level) * (q[2] - level) < 0:
-                        share = (level - p[2]) / (q[2] - p[2])
-                        cut.append((p[0] + share * (q[0] - p[0]), p[1] + share * (q[1] - p[1])))
-                cut += [p[:2] for p in corners if p[2] == level]
-                if len(cut) == 2:
-                    found.append((cut[0], cut[1]))
-        return list(dict.fromkeys((min(s), max(s)) for s in found))
-
-
-@dataclass(frozen=True)
-class Level:
-    """Level ground."""
-
-    z: float
-
-    def __call__(self, x: float, y: float) -> float:
-        return self.z
 
 
 @dataclass(frozen=True)
@@ -229,7 +151,7 @@ def read(plans: Plans) -> Drawing:
     spots = tuple((s.x.value, s.y.value, s.z.value) for s in plans.heights if s.x and s.y and s.z)
     ground: Ground | None = Slope(spots) if spots else Level(plans.ground.value) if plans.ground is not None else None
     drawing = Drawing(floors, outlines, parts, ground, tuple(faults))
-    return replace(drawing, faults=(*faults, *_between(drawing)))
+    return replace(drawing, faults=(*faults, *_between(drawing), *_cut_by_roofs(plans, drawing)))
 
 
 def _outline(outline: DrawnOutline, floor: StoreyLevels) -> PlanOutline:
@@ -369,3 +291,45 @@ def _between(drawing: Drawing) -> Iterator[PlanFault]:
                     "plans", "roofs", f"{o.name or 'An outline'} of {floor.plan.name} reaches up to a roof, and there is none", True, False
                 )
         below = [s for _, s in own] or below
+    yield from _one_in_the_other(drawing, shapes)
+
+
+def _one_in_the_other(drawing: Drawing, shapes: Mapping[str, shapely.Polygon]) -> Iterator[PlanFault]:
+    """Storeys that take up the same place: two that both reach up to the roof, or one that begins below the top of another."""
+    rows = [(f, o, next(p for p in drawing.outlines if p.id == o.id)) for f in drawing.floors for o in f.plan.outlines if o.id in shapes]
+    for n, (floor, outline, one) in enumerate(rows):
+        for f, o, other in rows[n + 1 :]:
+            apart = f is floor or shapely.intersection(shapes[one.id], shapes[other.id]).area <= TOUCHING
+            low, high = sorted((one, other), key=lambda p: p.bottom)
+            ends = low.under_roof or low.top > high.bottom + LOW
+            if apart or not ends:
+                continue
+            first, second = (outline, o) if low is one else (o, outline)
+            below, above = (floor, f) if low is one else (f, floor)
+            names = [f"{x.name or 'an outline'} of {s.plan.name or 'a storey'}" for x, s in ((first, below), (second, above))]
+            if low.under_roof:
+                says = f"{names[0]} reaches up to the roof through {names[1]}: only what lies highest does"
+                yield PlanFault(first.id, "reaches", f"{says[0].upper()}{says[1:]}", True, False)
+            else:
+                says = f"{names[1]} begins below the top of {names[0]}: mend a level or a height"
+                yield PlanFault(above.plan.id, "level", f"{says[0].upper()}{says[1:]}", True, False)
+
+
+def _cut_by_roofs(plans: Plans, drawing: Drawing) -> Iterator[PlanFault]:
+    """Roofs that end below the floor of what stands there, or go through a storey that ends at its ceiling above the one they lie over."""
+    if not drawing.parts or not all(o.polygon.is_valid for o in drawing.outlines):
+        return
+    tops = {o.id: o.top for o in drawing.outlines}
+    roofs = {r.id: r for r in plans.roofs}
+    names = {o.id: f"{o.name or 'an outline'} of {f.plan.name or 'a storey'}" for f in drawing.floors for o in f.plan.outlines}
+    for part in drawing.parts:
+        roof = roofs[part.id]
+        name, lowest = roof.name or "A roof", min(part.at(x, y) for x, y in part.outline)
+        for o in drawing.outlines:
+            above = tops[roof.over] < o.bottom + LOW if roof.over in tops else lowest < o.bottom - LOW
+            if lowest < o.bottom - LOW and roof_below(part, drawing.parts, o.polygon, o.bottom - LOW) > TOUCHING:
+                says = f"{name} ends below the floor of {names[o.id]}: raise its eaves, or let it end at the wall"
+                yield PlanFault(part.id, "eaves", says, missing=False)
+            elif above and not o.under_roof and roof_below(part, drawing.parts, o.polygon, o.top - LOW) > TOUCHING:
+                says = f"{name} goes through {names[o.id]}: let it end at the wall, or say that the outline reaches the roof"
+                yield PlanFault(part.id, "eaves", says, missing=False)

@@ -3,9 +3,12 @@ dormers come out by themselves."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from math import cos, radians, sin, tan
+from math import cos, hypot, radians, sin, tan
 from typing import Literal
+
+import shapely
 
 Point2 = tuple[float, float]
 RoofKind = Literal["flat", "mono", "gable", "hip", "half-hip", "mansard"]
@@ -37,6 +40,37 @@ class RoofPart:
     def at(self, x: float, y: float) -> float:
         """Height of the part over a point of its plan."""
         return min(p.at(x, y) for p in self.planes)
+
+
+def roof_below(part: RoofPart, parts: Sequence[RoofPart], shape: shapely.Polygon, z: float) -> float:
+    """How much of a shape lies where one part is the roof and lies below a level [m²]."""
+    low = shapely.intersection(_low(part, z), shape)
+    for other in parts:
+        if other is not part and not low.is_empty:
+            low = shapely.difference(low, shapely.difference(shapely.Polygon(other.outline), _low(other, z)))
+    return float(low.area)
+
+
+def _low(part: RoofPart, z: float) -> shapely.Geometry:
+    """Where a part lies below a level."""
+    region = shapely.Polygon(part.outline)
+    if all(part.at(x, y) >= z for x, y in part.outline):  # the lowest of planes is lowest at a corner
+        return shapely.Polygon()
+    x0, y0, x1, y1 = region.bounds
+    far = 10 * (x1 - x0 + y1 - y0)
+    halves = []
+    for plane in part.planes:
+        steep = hypot(plane.a, plane.b)
+        if steep < 1e-9:
+            halves += [region] if plane.c < z else []
+            continue
+        up = plane.a / steep, plane.b / steep
+        middle = (x0 + x1) / 2, (y0 + y1) / 2
+        rise = (z - plane.at(*middle)) / steep
+        foot = middle[0] + rise * up[0], middle[1] + rise * up[1]
+        a, b = ((foot[0] - s * up[1] * far, foot[1] + s * up[0] * far) for s in (-1, 1))
+        halves.append(shapely.Polygon([a, b, *((p[0] - far * up[0], p[1] - far * up[1]) for p in (b, a))]))
+    return shapely.intersection(region, shapely.union_all(halves))
 
 
 def level(z: float, name: str = "level") -> RoofPlane:

@@ -82,11 +82,14 @@ class Storey:
 
 @dataclass(frozen=True)
 class Gap:
-    """Where the shape is not closed: edges without a partner, or area [m²] more on one side along an axis."""
+    """Where the shape is not closed: how many edges are without a partner, with the longest of them, and the names of the faces beside
+    it; or area [m²] more on one side along an axis."""
 
     kind: Literal["edges", "axis"]
     axis: str
     amount: float
+    longest: Edge | None = None
+    beside: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -124,13 +127,19 @@ def spaces_of(boundaries: tuple[Boundary, ...]) -> tuple[Space, ...]:
     return tuple(dict.fromkeys(s for b in boundaries for s in (b.inside, b.beyond)))
 
 
+def open_edges(edges: tuple[Edge, ...], names: Mapping[str, str]) -> list[Gap]:
+    """The edges that are not shared by two faces, or four, as one gap; names of faces by id."""
+    loose = [e for e in edges if len(e.boundaries) % 2]
+    if not loose:
+        return []
+    longest = max(loose, key=lambda e: e.length)
+    return [Gap("edges", "", float(len(loose)), longest, tuple(dict.fromkeys(names.get(b, b) for b in longest.boundaries)))]
+
+
 def gaps(solid: Solid, edges: tuple[Edge, ...]) -> tuple[Gap, ...]:
     """What keeps the shape from being closed. With outlines every edge is shared by two faces, or by four where two parts of the home
     touch along it, and Σ A·n = 0 within 0.5 %; listed areas are checked by Σ A·n along each axis alone, which is weaker."""
-    found = []
-    loose = sum(len(e.boundaries) % 2 for e in edges)
-    if loose:
-        found.append(Gap("edges", "", float(loose)))
+    found = open_edges(edges, {f.id: f.name for f in solid.boundaries})
     vectors = np.zeros(3)
     for f in solid.boundaries:
         t, a = np.radians(f.tilt), np.radians(f.azimuth)

@@ -25,7 +25,7 @@ from nuthatch.core.solid.massing import Massing, massing
 from nuthatch.core.solid.opening_places import misplaced
 from nuthatch.core.solid.plan_rooms import Partition
 from nuthatch.core.solid.quick import Thicknesses
-from nuthatch.core.solid.solid import Boundary, Edge, Gap, Solid, gaps
+from nuthatch.core.solid.solid import Boundary, Edge, Gap, Solid, gaps, open_edges
 from nuthatch.core.solid.thickness import effective_layers, thickness
 
 STAGES = Stages()
@@ -420,7 +420,7 @@ def _wanted(label: str, kind: str, built: Built) -> Unknown:
     fault = next((f for f in built.faults if f.fatal), None)
     if fault is None:
         return missing(label, kind, "the outline of a storey", "plans", "storeys")
-    return missing(label, kind, fault.says, fault.part, fault.field)
+    return missing(label, kind, fault.says if fault.missing else "plans that go together", fault.part, fault.field)
 
 
 @STAGES.stage(SHELL, areas=AREA, plans=PLANS, wanted=FACES_WANTED, sizes=FORM_SIZES)
@@ -469,15 +469,30 @@ def asks(gaps: tuple[Gap, ...], outlines: dict[str, Polygon], built: Built | Non
     """A shape that is not closed, plans that do not go together."""
     weaker = "" if outlines or not gaps else " (checked by directions only, weaker than a drawn shape)"
     found = [Question(f.part, f.field, f.sentence) for f in built.faults] if built is not None else []
-    if loose := sum(len(e.boundaries) % 2 for e in cold):
-        found.append(Question("plans", "storeys", f"Unheated spaces are not closed: {loose} edges are not shared by two faces"))
+    names = {b.id: b.name for b in (*built.solid.boundaries, *built.solid.around)} if built is not None else {}
+    for gap in open_edges(cold, names):
+        says, amounts = open_edge(gap)
+        found.append(Question("plans", "storeys", f"An unheated space is not closed: {says}", amounts))
     for gap in gaps:
-        says = f"{gap.amount:.0f} edges are not shared by two faces"
-        amounts: tuple[tuple[float, str], ...] = ()
+        says, amounts = open_edge(gap)
         if gap.kind == "axis":
             says, amounts = f"{gap.axis} faces do not balance: {{0}} more on one side", ((gap.amount, "area"),)
         found.append(Question("shape", "faces", f"The shape is not closed: {says}{weaker}", amounts))
     return tuple(found)
+
+
+def open_edge(gap: Gap) -> tuple[str, tuple[tuple[float, str], ...]]:
+    """Where the longest open edge lies, in words, and its amounts."""
+    edge = gap.longest
+    if edge is None:
+        return "", ()
+    (ax, ay, az), (bx, by, bz) = edge.ends
+    more = f", and {gap.amount - 1:.0f} more" if gap.amount > 1 else ""
+    beside = " and ".join(f"“{name}”" for name in gap.beside)
+    how = f"{{0}} of {beside} {'meets nothing' if len(edge.boundaries) < 2 else 'is an edge of three faces or more'}"
+    where = "{1} to the right, {2} up the sheet and {3} high"
+    lengths = (edge.length, (ax + bx) / 2, (ay + by) / 2, (az + bz) / 2)
+    return f"{how}, around {where}{more}", tuple((v, "length") for v in lengths)
 
 
 @STAGES.stage(PLACE_ASKS, outlines=OUTLINES, openings=part("openings"))

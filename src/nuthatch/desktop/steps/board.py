@@ -113,6 +113,18 @@ class Board(QWidget):
         """Whether nothing of the board's own is still being worked out."""
         return True
 
+    def own_steps(self) -> tuple[str, str]:
+        """What undo and redo would take back and bring back of what is being made here and is no part of the home yet; '' for nothing."""
+        return "", ""
+
+    def take_back(self) -> bool:
+        """The last of the board's own steps taken back; False where there is none."""
+        return False
+
+    def bring_back(self) -> bool:
+        """The board's own step that was taken back, done again."""
+        return False
+
     def toggle_help(self) -> None:
         """Show or hide the help card."""
         if self.help_card.isAncestorOf(QApplication.focusWidget() or self):

@@ -137,7 +137,7 @@ def test_an_outline_that_crosses_itself_is_said_and_not_taken(drawn: MainWindow)
     drawn.board("shape").message.connect(said.append)
     before = drawn.document.home
     drawn.board("shape").plans.take_drawn("outline", ((20, 0), (24, 4), (24, 0), (20, 4)))
-    assert drawn.document.home is before and "must not cross itself" in said[-1]
+    assert drawn.document.home is before and "sides 1 and 3 cross" in said[-1]
 
 
 def test_an_outline_after_an_unheated_one_given_up_is_heated(drawn: MainWindow, qtbot: QtBot) -> None:

@@ -21,7 +21,7 @@ from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.stages import BUILT, SOLID, THICKNESS
 from nuthatch.core.units import INCH_POUND, show, system, with_unit
 from nuthatch.core.views.shape.plan_frame import Frame, frame_of
-from nuthatch.core.views.shape.plan_handles import Handles, square
+from nuthatch.core.views.shape.plan_handles import Handles, band, belongs, roofs_on, square
 from nuthatch.core.views.shape.plans_and_elevations import in_wall, north
 from nuthatch.core.views.shape.spaces import spaces
 from nuthatch.core.views.shape.tinting import BORDERS, Tint, tint_legend, tints
@@ -65,6 +65,10 @@ def storey_plan(
     return made
 
 
+THIN = 3.0
+"""A wall thinner than this on the sheet is taken hold of beside its line too."""
+
+
 def _grid(made: Sketch, frame: Frame) -> None:
     """A line each metre, or each ten feet."""
     step = 10 * 0.3048 if system() == INCH_POUND else 1.0
@@ -106,9 +110,11 @@ class _Table:
     def all(self) -> None:
         """Everything of the storey, what lies lowest first."""
         self.below()
-        self.roofs()
         for outline in self.floor.outlines:
             self.outline(outline)
+        self.roofs()
+        for sides in (ring for o in self.floor.outlines if len(points_of(o.sides)) > 2 for ring in rings_of(o)):
+            self._sides(sides)
         self.inner_walls()
         self.rooms()
         self.openings()
@@ -150,16 +156,18 @@ class _Table:
                     self.made.path([self.at(p) for p in points], stroke="line", width=1.0, dash=True)
 
     def roofs(self) -> None:
-        """Parts of the roof with a plan of their own, as thin dashed lines over the topmost storey."""
-        if self.floor is not self.plans.storeys[-1]:
-            return
-        for roof in self.plans.roofs:
+        """Parts of the roof with a plan of their own, as thin dashed lines over the storey they lie on; walls lie above them."""
+        for roof in roofs_on(self.plans, self.floor):
             points = points_of(roof.corners)
-            if len(points) > 2:
-                chosen = self.selected in (roof.id, *(s.id for s in roof.corners))
-                self.made.path([self.at(p) for p in points], stroke="slate" if chosen else "muted", width=2.0 if chosen else 0.9, dash=True)
-                x, y = self.at(points[0])
-                self.made.text(x + 4, y - 5, roof.name, size=10, color="muted", halo=True, id=roof.id)
+            if len(points) < 3:
+                continue
+            chosen = belongs(self.selected, roof.id)
+            ring = [self.at(p) for p in points]
+            self.made.path(ring, stroke="tide" if chosen else "muted", width=2.0 if chosen else 0.9, dash=True)
+            for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
+                self.made.path(band(a, b), stroke="", id=roof.id, tip=f"{roof.name}: part of the roof")
+            x, y = self.at(points[0])
+            self.made.text(x + 4, y - 5, roof.name, size=10, color="tide" if chosen else "muted", halo=True, id=roof.id)
 
     def outline(self, outline: Outline) -> None:
         """Walls to scale in the tint of what they border on, or an unheated space with its b."""
@@ -178,8 +186,6 @@ class _Table:
                 chosen = hole.id == self.selected
                 style = {"stroke": "tide", "width": 2.0} if chosen else {"stroke": "ink", "width": 1.0}
                 self.made.path(ring, fill="" if self.clear else "paper", id=hole.id, tip=hole.name, **style)
-        for sides in rings_of(outline):
-            self._sides(sides)
         if not heated:
             self._space(outline, points)
 
@@ -203,6 +209,8 @@ class _Table:
         wide = 2.4 if face is not None and face.borders == "neighbour" else 1.0
         tip = f"{face.name}, {face.borders}" if face is not None else "between heated parts"
         ring = [self.at(p) for p in (*outer, inner[1], inner[0])]
+        if hypot(outer[0][0] - inner[0][0], outer[0][1] - inner[0][1]) * self.frame.scale < THIN:  # nothing is said of its thickness yet
+            self.made.path(band(self.at(outer[0]), self.at(outer[1])), stroke="", id=side.id, tip=tip)
         self.made.path(ring, fill=fill, pattern=pattern, stroke="ink", width=wide, id=side.id, tip=tip)
 
     def _length(self, side: Side, a: Point2, b: Point2) -> None:

@@ -145,6 +145,15 @@ class ShapeBoard(Board):
         self.drawn_faces.select(ident)
         self.drawn_faces.blockSignals(False)
 
+    def own_steps(self) -> tuple[str, str]:
+        return self.plans.table.plan.own_steps() if self.home.shape.plans is not None else ("", "")
+
+    def take_back(self) -> bool:
+        return self.plans.table.plan.take_back()
+
+    def bring_back(self) -> bool:
+        return self.plans.table.plan.bring_back()
+
     def _turned(self, dx: float, dy: float) -> None:
         self.plans.table.look = self.plans.table.look.dragged(dx, dy)
         self._draw()

@@ -41,6 +41,7 @@ MENU = (
     ("Unheated space: draw its outline", "unheated space"),
     ("Court: cut it out of an outline", "court"),
     ("Part of the roof: draw its rectangle", "roof part"),
+    ("Part of the roof at any angle: its front, then its depth", "roof front"),
     ("Roof over this storey", "roof"),
     ("", ""),
     ("Copy this storey up", "copy up"),
@@ -305,6 +306,7 @@ class DrawingTable(QWidget):
             return
         plans = a.home.shape.plans
         front = self.in_front
+        self.plan.on_storey(self.storey)
 
         def large(w: float, h: float) -> Sketch:
             if front == 0:

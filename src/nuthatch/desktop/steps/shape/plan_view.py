@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
+
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
-from nuthatch.core.edits.tracing import ANGLE, CLOSED, LENGTH, Tracing
+from nuthatch.core.edits.roof_edits import squared
+from nuthatch.core.edits.tracing import ANGLE, CLOSED, LENGTH, NEEDS, Tracing
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.plans.roofs import Point2
-from nuthatch.core.plans.snapping import Drawn
+from nuthatch.core.plans.snapping import Drawn, snap
 from nuthatch.core.reading import BadText
 from nuthatch.core.views.shape.plan_frame import Frame
 from nuthatch.desktop.steps.shape.backing import Laid
@@ -31,7 +35,10 @@ class PlanView(SketchView):
     def __init__(self) -> None:
         super().__init__("Plan")
         self.trace = Tracing()
-        self._wrong = ""
+        self._given, self._storey = self.trace, ""
+        self.half_drawn: dict[str, Tracing] = {}
+        """What is being drawn on each storey, until it is part of the home."""
+        self._held_point: int | None = None
         self.frame: Frame | None = None
         self.targets = Drawn()
         self.square = True
@@ -46,10 +53,14 @@ class PlanView(SketchView):
 
     def start(self, tool: str) -> None:
         """Draw with a tool; the same again puts it away."""
-        self.trace, self._wrong = Tracing("" if tool == self.trace.tool else tool), ""
-        self.setCursor(Qt.CursorShape.CrossCursor if self.trace.tool else Qt.CursorShape.ArrowCursor)
-        self.tool_changed.emit(self.trace.tool)
+        self._begin(Tracing("" if tool == self.trace.tool else tool))
         self.setFocus()
+
+    def _begin(self, trace: Tracing) -> None:
+        self.trace, self._held_point = trace, None
+        self.half_drawn[self._storey] = trace
+        self.setCursor(Qt.CursorShape.CrossCursor if trace.tool else Qt.CursorShape.ArrowCursor)
+        self.tool_changed.emit(trace.tool)
         self._say()
         self.update()
 
@@ -58,13 +69,57 @@ class PlanView(SketchView):
         if self.trace.tool:
             self.start(self.trace.tool)
 
+    def on_storey(self, storey: str) -> None:
+        """Draw on another storey: what is half drawn waits on its own."""
+        if storey == self._storey:
+            return
+        self._storey = storey
+        waiting = self.half_drawn.get(storey)
+        tool = "" if self.trace.points else self.trace.tool
+        if waiting is not None and waiting.points:
+            self._begin(waiting)
+        elif tool != self.trace.tool:
+            self._begin(Tracing(tool))
+
     def _finish(self) -> None:
-        tool, points = self.trace.tool, tuple(self.trace.points)
-        self.trace = Tracing(tool if tool == "inner wall" else "")  # walls mostly come in numbers
-        self.setCursor(Qt.CursorShape.CrossCursor if self.trace.tool else Qt.CursorShape.ArrowCursor)
-        self.tool_changed.emit(self.trace.tool)
-        self.drawn.emit(tool, points)
+        """What is drawn is given to the home; what cannot be taken stays to be mended."""
+        self.trace.wrong = self.trace.fault()
+        if self.trace.wrong:
+            self._say()
+            self.update()
+            return
+        self._given = self.trace
+        tool = self.trace.tool
+        self._begin(Tracing(tool if tool == "inner wall" else ""))  # walls mostly come in numbers
+        self.drawn.emit(tool, tuple(self._given.points))
+
+    def refuse(self, tool: str, points: tuple[Point2, ...], why: str) -> None:
+        """What was drawn was not taken: it is there again, with what was wrong."""
+        same = self._given.tool == tool and tuple(self._given.points) == points
+        trace = self._given if same else Tracing(tool, list(points))
+        trace.wrong = trace.fault() or f"{why}: drag a corner, or take corners back with Ctrl+Z, then Enter"
+        if NEEDS[tool]:
+            trace.points.pop()  # the point that ended it
+        self._begin(trace)
+
+    def own_steps(self) -> tuple[str, str]:
+        """What can be taken back and brought back of what is being drawn."""
+        return ("last corner drawn" if self.trace.behind else ""), ("corner drawn" if self.trace.ahead else "")
+
+    def take_back(self) -> bool:
+        """One step of what is being drawn taken back; False where nothing is."""
+        return self._stepped(self.trace.take_back)
+
+    def bring_back(self) -> bool:
+        """One step of what is being drawn done again."""
+        return self._stepped(self.trace.bring_back)
+
+    def _stepped(self, step: Callable[[], bool]) -> bool:
+        if not self.tool or not step():
+            return False
+        self._aim()
         self.update()
+        return True
 
     # points
 
@@ -86,11 +141,11 @@ class PlanView(SketchView):
         try:
             return self.trace.typed(angle)
         except BadText as why:
-            self._wrong = str(why)
+            self.trace.wrong = str(why)
             return None
 
     def _say(self) -> None:
-        self.said.emit(self._wrong or self.trace.says())
+        self.said.emit(self.trace.says())
 
     # mouse
 
@@ -105,21 +160,47 @@ class PlanView(SketchView):
         if event.button() == Qt.MouseButton.LeftButton:
             self.setFocus()
             self.trace.pointer = self._world(event.position())
-            self._aim()
-            if self.trace.snap is not None:
-                self.add(self.trace.snap.at)
+            self._held_point = self.trace.near(self.trace.pointer, self.targets.reach / max(self.zoomed, 1.0))
+            if self._held_point is None:
+                self._click()  # it may end what is drawn: the release that follows is no click on what lies below
+            else:
+                self._grip, self._moved = event.position(), False
+
+    def _click(self) -> None:
+        self._aim()
+        if self.trace.snap is not None:
+            self.add(self.trace.snap.at)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if not self.tool or event is None or self.frame is None:
             super().mouseMoveEvent(event)
             return
         self.trace.pointer = self._world(event.position())
+        if self._held_point is not None and self._grip is not None:
+            self._drag_point(event.position() - self._grip)
         self._aim()
         self.update()
 
+    def _drag_point(self, gone: QPointF) -> None:
+        """A corner already drawn goes with the pointer."""
+        t, n = self.trace, self._held_point
+        if n is None or t.pointer is None or (not self._moved and abs(gone.x()) + abs(gone.y()) < 4):
+            return
+        if not self._moved:
+            t.remember()
+            self._moved = True
+        t.put(n, snap(t.pointer, replace(self.targets, square=False)).at)
+        t.wrong = t.fault()
+
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if not self.tool and self._grip is not None:
-            super().mouseReleaseEvent(event)
+        if not self.tool:
+            if self._grip is not None:
+                super().mouseReleaseEvent(event)
+            return
+        held, moved = self._held_point, self._moved
+        self._held_point, self._grip, self._moved = None, None, False
+        if held is not None and not moved:
+            self._click()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if self.trace.closing:
@@ -149,7 +230,7 @@ class PlanView(SketchView):
     def _key(self, event: QKeyEvent) -> bool:
         """What a key means while something is drawn; False where nothing."""
         t, key, text = self.trace, Qt.Key(event.key()), event.text()
-        self._wrong = ""
+        t.wrong = ""
         if key == Qt.Key.Key_Escape:
             if t.length or t.angle:
                 t.forget()
@@ -208,11 +289,16 @@ class PlanView(SketchView):
         if t.tool == "roof part" and len(line) == 2:
             (ax, ay), (bx, by) = line
             line = [(ax, ay), (bx, ay), (bx, by), (ax, by), (ax, ay)]
+        elif t.tool == "roof front" and len(line) == 3:
+            corners = squared((line[0], line[1], line[2]))
+            line = [*corners, corners[0]]
         self._guides(painter)
         points = [self.on_screen(p) for p in line]
         painter.setPen(QPen(theme.color("tide"), 2.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(QPolygonF(points))
+        if t.wrong:
+            self._paint_crossing(painter)
         if t.tool in CLOSED and len(line) > 2:
             painter.setPen(QPen(theme.color("tide"), 1, Qt.PenStyle.DashLine))
             painter.drawLine(points[-1], points[0])
@@ -222,6 +308,17 @@ class PlanView(SketchView):
             painter.drawEllipse(point, 4, 4)
         if points and t.points:
             self._tag(painter, points[-1])
+
+    def _paint_crossing(self, painter: QPainter) -> None:
+        """The two sides that cross, and where."""
+        found = self.trace.crossing()
+        if found is None:
+            return
+        points = self.trace.points
+        painter.setPen(QPen(theme.color("chestnut"), 3.0))
+        for n in found[:2]:
+            painter.drawLine(self.on_screen(points[n]), self.on_screen(points[(n + 1) % len(points)]))
+        painter.drawEllipse(self.on_screen(found[2]), 9, 9)
 
     def _paint_sheet(self) -> None:
         """The backing sheet beneath the drawing."""

@@ -8,19 +8,20 @@ import shapely
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nuthatch.core.changes.changes import Change, ChangeRefused, Remove, SetValue
-from nuthatch.core.edits import plan_edits, plan_storeys
+from nuthatch.core.edits import plan_edits, plan_storeys, roof_edits
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.edits.tracing import CLOSED
+from nuthatch.core.edits.tracing import CLOSED, NEEDS
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.model.home import Opening, find
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import BackingSheet, Hole, Outline, Plans, RoofPlan, Side, Spot, StoreyPlan
 from nuthatch.core.plans.plan_parts import owner_of, side_of_face
-from nuthatch.core.plans.reading_plans import space_of
+from nuthatch.core.plans.reading_plans import floors_of, space_of
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.views.shape.plan_handles import belongs
 from nuthatch.core.views.shape.tinting import Tint
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.steps.shape.backing import Backing
@@ -43,6 +44,7 @@ class PlansPart(QObject):
         self._beside = {**beside, "sheet": self._choose_sheet}
         self.selected = ""
         self.table = DrawingTable()
+        self.table.plan.half_drawn = self.desk.under_way.setdefault("drawing", {})
         for view in self.table.views:
             view.clicked.connect(self.select)
         board.let_drag(self.table.plan)
@@ -120,7 +122,9 @@ class PlansPart(QObject):
             self.board.message.emit(f"{'It lies in its own scale' if drawing else 'Set its scale'}: More, {more}")
 
     def _part(self) -> Part | None:
-        """The part that is selected: a corner's marker names its side."""
+        """The part that is selected: a corner's marker names its side, an edge of a roof its roof."""
+        if self.selected.startswith("edge:"):
+            return next((r for r in self.plans.roofs if belongs(self.selected, r.id)), None)
         ident = self.selected.removeprefix("corner:").removeprefix("end:").partition(":")[0]
         return find(self.board.home, ident) if ident else None
 
@@ -155,18 +159,20 @@ class PlansPart(QObject):
 
     # edits
 
-    def apply(self, make: Callable[[], Change | None], merge: str = "") -> bool:
-        """Apply what an edit makes; False where it was refused, and says why. merge: keystrokes of one field are one step."""
+    def apply(self, make: Callable[[], Change | None], merge: str = "", refused: Callable[[str], object] | None = None) -> bool:
+        """Apply what an edit makes; False where it was refused, and says why. merge: keystrokes of one field are one step; refused:
+        what is done with the reason, else it is said."""
+        say = refused if refused is not None else self.board.message.emit
         try:
             change = make()
         except ChangeRefused as why:
-            self.board.message.emit(str(why))
+            say(str(why))
             return False
         if change is None:
             return False
         reason = self.desk.apply(change, merge)
         if reason:
-            self.board.message.emit(reason)
+            say(reason)
             return False
         self.board.present(self.desk.snapshot)
         return True
@@ -174,7 +180,7 @@ class PlansPart(QObject):
     def do(self, what: str) -> None:
         """A button or menu of the table."""
         home, storey = self.board.home, self.table.storey
-        if what in ("unheated space", "court", "roof part"):
+        if what in NEEDS and what != "scale":
             self.table.show_large(0)
             self.table.plan.stop()
             self.table.plan.start(what)
@@ -193,7 +199,7 @@ class PlansPart(QObject):
         edits: dict[str, Callable[[], Change | None]] = {
             "sheet outlines": lambda: self.backing.outlines(home, storey, sheet),
             "no sheet": lambda: SetValue(part=storey, field="sheet", value=None),
-            "roof": lambda: plan_edits.roof_over(home, storey),
+            "roof": lambda: roof_edits.roof_over(home, storey),
             "copy up": lambda: plan_storeys.copied_up(home, storey),
             "storey": lambda: plan_storeys.empty_storey(home),
             "cellar": lambda: plan_storeys.cellar(home),
@@ -209,20 +215,22 @@ class PlansPart(QObject):
                 self.select("")
             if what == "ground":
                 self.lists.show_ground()
+            if what == "roof":
+                self.select(self.plans.roofs[-1].id)
 
     def take_drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
         """What a tool has drawn becomes part of the home."""
         home, storey = self.board.home, self.table.storey
         if tool == "court":
             before = {h.id for o in self._outlines() for h in o.holes}
-            if self.apply(lambda: plan_edits.holed(home, storey, points)):
+            if self._drawn_in(tool, points, lambda: plan_edits.holed(home, storey, points)):
                 self.select(next((h.id for o in self._outlines() for h in o.holes if h.id not in before), ""))
         elif tool in CLOSED:
             kind = "heated" if tool == "outline" else tool
-            if self.apply(lambda: plan_edits.traced(home, storey, points, kind)):
+            if self._drawn_in(tool, points, lambda: plan_edits.traced(home, storey, points, kind)):
                 self._select_newest()
         elif tool == "inner wall":
-            self.apply(lambda: plan_edits.inner_wall(home, storey, *points))
+            self._drawn_in(tool, points, lambda: plan_edits.inner_wall(home, storey, *points))
         elif tool == "room":
             self.name_room(points[0])
         elif tool == "scale":
@@ -231,11 +239,24 @@ class PlansPart(QObject):
             self.select(sheet.id if sheet is not None else "")
             self.inspector.type_length()
             self.board.message.emit("Type how far the two points are from each other")
-        elif tool == "roof part":
-            floors = self.built.drawing.floors if self.built is not None and self.built.drawing is not None else ()
-            top = next((f.level + f.height for f in floors if f.plan.id == storey), None)
-            if self.apply(lambda: plan_edits.roof_part(home, points[0], points[1], top)):
+        elif tool in ("roof part", "roof front"):
+            top = next((f.level + f.height for f in floors_of(self.plans) if f.plan.id == storey), None)
+
+            def make() -> Change:
+                if tool == "roof front":
+                    return roof_edits.roof_front(home, storey, (points[0], points[1], points[2]), top)
+                return roof_edits.roof_part(home, storey, points[0], points[1], top)
+
+            if self._drawn_in(tool, points, make):
                 self.select(self.plans.roofs[-1].id)
+
+    def _drawn_in(self, tool: str, points: tuple[Point2, ...], make: Callable[[], Change | None]) -> bool:
+        """What is drawn becomes part of the home; what is refused stays on the table, with why."""
+        why: list[str] = []
+        if self.apply(make, refused=why.append):
+            return True
+        self.table.plan.refuse(tool, points, why[0] if why else "this cannot be taken")
+        return False
 
     def _select_newest(self) -> None:
         storey = self._storey()
