@@ -110,7 +110,8 @@ class Desk(QObject):
             made = change() if callable(change) else change
             if made is None:
                 return ""
-            label = self.session.apply(followed(self.home, made) if isinstance(self.home, Home) else made, merge)
+            base = self.session.base(merge)
+            label = self.session.apply(followed(base, made) if isinstance(base, Home) else made, merge)
         except ChangeRefused as reason:
             return str(reason)
         if label is not None:
@@ -149,9 +150,9 @@ class Desk(QObject):
             return ""
         return self.apply(SetValue(part=part, field=field, value=given), merge=f"{part}.{field}")
 
-    def choose(self, part: str, field: str, value: object) -> str:
-        """A choice, flag, reference or text."""
-        return self.apply(SetValue(part=part, field=field, value=value))
+    def choose(self, part: str, field: str, value: object, by_key: bool = False) -> str:
+        """A choice, flag, reference or text. by_key: gone through with the arrow keys, which is one step however many there are."""
+        return self.apply(SetValue(part=part, field=field, value=value), merge=f"{part}.{field}" if by_key else "")
 
     def entered(self, part: str, field: str, text: str) -> str:
         """The text of a cell. Raises BadText, or Asked where it has two readings."""

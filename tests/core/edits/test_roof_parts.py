@@ -135,7 +135,7 @@ def test_a_part_is_drawn_at_any_angle(turn: float, deep: float) -> None:
     c, s = cos(radians(turn)), sin(radians(turn))
     a, b = (3.0, 2.0), (3 + 2 * c, 2 + 2 * s)
     third = b[0] - deep * s + 0.4 * c, b[1] + deep * c + 0.4 * s
-    made = roof_edits.roof_front(plan_home(), "upper", (a, b, third), 6.0).value
+    made = roof_edits.roof_front(plan_home(roofs=()), "upper", (a, b, third), 6.0).value
     found = points_of(made.corners)
     shape = shapely.Polygon(found)
     assert shape.area == pytest.approx(5) and shapely.is_ccw(shape.exterior) and made.over == "up" and made.eaves is None
@@ -183,7 +183,8 @@ def test_a_roof_that_ends_below_its_floor_is_asked_about() -> None:
     ]
     assert asked(with_roofs(replace(low, eaves=g(3)), reaches="the roof")) == []
     higher = roof("Main", FRONT, eaves=g(6), over="up")
-    assert asked(with_roofs(low, higher)) == [], "another part is the roof there"
+    (says,) = asked(with_roofs(low, higher))
+    assert "shows nowhere" in says, "another part is the roof there"
     half = roof("Half", ((0.0, 0.0), (5.0, 0.0), (5.0, 2.0), (0.0, 2.0)), eaves=g(6), over="up")
     assert len(asked(with_roofs(low, half))) == 1, "not over the other half"
 
@@ -257,3 +258,20 @@ def test_an_open_edge_is_said_by_its_faces_and_place() -> None:
         f"10.00\u00a0m of “{gap[0].beside[0]}” meets nothing, around 5.00\u00a0m to the right"
     )
     assert says.endswith(", and 3 more")
+
+
+def test_a_dormer_drawn_into_a_roof_stands_out_of_it() -> None:
+    """In the slope of 45° from the eaves at 6 m, 0.8 m behind the wall: the roof is at 6.8 m there, its own eaves 1.2 m above."""
+    made = roof_edits.roof_front(plan_home(), "upper", ((7, 0.8), (9, 0.8), (9, 3)), 6.0).value
+    assert made.eaves.value == pytest.approx(8.0) and made.eaves.basis == "assumed"
+    lower = roof_edits.roof_front(plan_home(), "upper", ((7, 0.0), (9, 0.0), (9, 3)), 6.0).value
+    assert lower.eaves is None, "at the eaves it begins with them"
+
+
+def test_a_part_that_shows_nowhere_is_asked_about() -> None:
+    main = roof("Main", ((0.0, 0.0), (10.0, 0.0), (10.0, 6.0), (0.0, 6.0)), kind="gable", over="up")
+    small = roof("Small", ((4.0, 1.0), (6.0, 1.0), (6.0, 3.0), (4.0, 3.0)), kind="flat", eaves=g(6.5), over="up")
+    assert asked(with_roofs(main, small)) == ["Small lies below the rest of the roof and shows nowhere: raise its eaves"]
+    assert asked(with_roofs(main, replace(small, eaves=g(7.1)))) == []
+    beside = roof("Beside", ((20.0, 1.0), (22.0, 1.0), (22.0, 3.0), (20.0, 3.0)), kind="flat", eaves=g(1), over="up")
+    assert asked(with_roofs(main, beside)) == []

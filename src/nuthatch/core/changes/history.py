@@ -39,8 +39,7 @@ class Session:
 
         merge: changes with the same name, one after the other, are one step (the keystrokes of one field).
         """
-        joined = self.merges(merge)
-        base = self.past[-2].home if joined else self.home
+        joined, base = self.merges(merge), self.base(merge)
         new = apply(change, base)
         if new == self.home:
             return None
@@ -52,6 +51,10 @@ class Session:
         self.past.append(HistoryStep(new, label, merge))
         self.future.clear()
         return label
+
+    def base(self, merge: str = "") -> Any:
+        """The home a change is applied to: the one before the step it joins, else as it is now."""
+        return self.past[-2].home if self.merges(merge) else self.home
 
     def merges(self, name: str) -> bool:
         """Whether a change of this name would join the last step."""

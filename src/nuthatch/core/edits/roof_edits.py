@@ -13,11 +13,14 @@ from nuthatch.core.edits.desk import moved_value
 from nuthatch.core.edits.plan_edits import assumed, drawn, letters, plans_in
 from nuthatch.core.model.home import Home, fresh_id
 from nuthatch.core.model.plans import Outline, Plans, RoofPlan, Spot
+from nuthatch.core.plans.arrangement import roof_at
 from nuthatch.core.plans.plan_parts import SAME
-from nuthatch.core.plans.reading_plans import points_of, rings_of
+from nuthatch.core.plans.reading_plans import points_of, read, rings_of
 from nuthatch.core.plans.roofs import Point2
 
 Line = tuple[Point2, Point2]
+CHEEK = 1.2
+"""How high the eaves of a dormer stand above the roof at its front where nothing is said [m] (common practice, no source)."""
 SET_BACK = 3.0
 """A part that lies on no wall hangs on the nearest one it looks to, not farther away than this [m]."""
 SQUARE = 1e-3
@@ -70,16 +73,29 @@ def squared(points: tuple[Point2, Point2, Point2]) -> tuple[Point2, Point2, Poin
 def _part(home: Home, storey: str, corners: tuple[Point2, ...], top: float | None, ridge: float | None) -> Insert:
     under = _below(plans_in(home), storey, corners)
     ident = fresh_id(home, "roof")
+    eaves = drawn(top) if top is not None and under is None else None
+    over = _roof_over(plans_in(home), corners)
+    if over is not None and top is not None and over > top + CHEEK / 2:
+        eaves = assumed(round(over + CHEEK, 2))  # at the eaves of its storey it would lie inside the roof that is there
     made = RoofPlan(
         id=ident,
         name=f"Roof {ident.rpartition('-')[2]}",
         over=under.id if under is not None else "",
         pitch=assumed(35.0),
         ridge=drawn(ridge) if ridge is not None else None,
-        eaves=drawn(top) if top is not None and under is None else None,
+        eaves=eaves,
         corners=tuple(Spot(id=f"{ident}.{letters(n)}", x=drawn(x), y=drawn(y)) for n, (x, y) in enumerate(corners)),
     )
     return Insert(owner="plans", field="roofs", value=made)
+
+
+def _roof_over(plans: Plans, corners: tuple[Point2, ...]) -> float | None:
+    """The level of the roof that is there already, over the middle of a part's front; None where there is none [m]."""
+    (ax, ay), (bx, by) = corners[:2]
+    x, y = (ax + bx) / 2, (ay + by) / 2
+    parts = (p for p in read(plans).parts if shapely.Polygon(p.outline).intersects(shapely.Point(x, y)))
+    plane, _ = roof_at(parts, x, y)
+    return plane.at(x, y) if plane is not None else None
 
 
 def _below(plans: Plans, storey: str, corners: tuple[Point2, ...]) -> Outline | None:

@@ -14,7 +14,7 @@ from nuthatch.core.model.plans import Outline as DrawnOutline
 from nuthatch.core.plans.arrangement import GROUND, LOFT, OUTSIDE, Ground, PlanOutline
 from nuthatch.core.plans.arrangement import HEATED as HOME
 from nuthatch.core.plans.ground import Level, Slope
-from nuthatch.core.plans.roofs import Point2, RoofPart, Slopes, roof_below, roof_part
+from nuthatch.core.plans.roofs import Point2, RoofPart, Slopes, buried, roof_below, roof_part
 
 BEYOND = {
     "as drawn": "",
@@ -325,6 +325,9 @@ def _cut_by_roofs(plans: Plans, drawing: Drawing) -> Iterator[PlanFault]:
     for part in drawing.parts:
         roof = roofs[part.id]
         name, lowest = roof.name or "A roof", min(part.at(x, y) for x, y in part.outline)
+        if len(drawing.parts) > 1 and buried(part, drawing.parts):
+            yield PlanFault(part.id, "eaves", f"{name} lies below the rest of the roof and shows nowhere: raise its eaves", missing=False)
+            continue
         for o in drawing.outlines:
             above = tops[roof.over] < o.bottom + LOW if roof.over in tops else lowest < o.bottom - LOW
             if lowest < o.bottom - LOW and roof_below(part, drawing.parts, o.polygon, o.bottom - LOW) > TOUCHING:

@@ -8,8 +8,11 @@ from dataclasses import dataclass
 from math import cos, hypot, radians, sin, tan
 from typing import Literal
 
+import numpy as np
 import shapely
 
+LOOKS = 39
+"""Points across a part where it is looked at."""
 Point2 = tuple[float, float]
 RoofKind = Literal["flat", "mono", "gable", "hip", "half-hip", "mansard"]
 
@@ -49,6 +52,28 @@ def roof_below(part: RoofPart, parts: Sequence[RoofPart], shape: shapely.Polygon
         if other is not part and not low.is_empty:
             low = shapely.difference(low, shapely.difference(shapely.Polygon(other.outline), _low(other, z)))
     return float(low.area)
+
+
+def buried(part: RoofPart, parts: Sequence[RoofPart]) -> bool:
+    """Whether a part is the roof nowhere: looked at in points spread evenly over it."""
+    region = shapely.Polygon(part.outline)
+    others = [(p, shapely.Polygon(p.outline)) for p in parts if p is not part]
+    others = [(p, shape) for p, shape in others if shape.intersects(region)]
+    if not others:
+        return False
+    x0, y0, x1, y1 = region.bounds
+    xs, ys = (a.ravel() for a in np.meshgrid(np.linspace(x0, x1, LOOKS + 2)[1:-1], np.linspace(y0, y1, LOOKS + 2)[1:-1]))
+    inside = shapely.contains_xy(region, xs, ys)
+    xs, ys = xs[inside], ys[inside]
+    high = np.full(xs.shape, -np.inf)
+    for other, shape in others:
+        there = shapely.contains_xy(shape, xs, ys)
+        high[there] = np.maximum(high[there], _heights(other, xs[there], ys[there]))
+    return bool(len(xs)) and bool((_heights(part, xs, ys) < high + 1e-9).all())
+
+
+def _heights(part: RoofPart, xs: np.ndarray, ys: np.ndarray) -> np.ndarray:
+    return np.min([p.a * xs + p.b * ys + p.c for p in part.planes], axis=0)  # type: ignore[no-any-return]
 
 
 def _low(part: RoofPart, z: float) -> shapely.Geometry:

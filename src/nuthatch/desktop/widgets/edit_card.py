@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
@@ -109,8 +110,9 @@ class EditCard(QFrame):
             return made
         inner: QWidget
         if spec.kind in ("choice", "ref"):
-            box = QComboBox()
-            box.activated.connect(lambda _, f=field, b=box: self._set(f, b.currentData()))
+            box = _Choice()
+            box.activated.connect(lambda _, f=field, b=box: self._set(f, b.currentData(), b.by_key))
+            box.left.connect(self._desk.settle)
             inner = box
         elif spec.kind == "flag":
             check = QCheckBox("yes")
@@ -145,8 +147,8 @@ class EditCard(QFrame):
             if str(value):
                 inner.setToolTip(f"{spec.label}: {value}")
 
-    def _set(self, field: str, value: object) -> None:
-        reason = self._desk.choose(self.part_id, field, value)
+    def _set(self, field: str, value: object, by_key: bool = False) -> None:
+        reason = self._desk.choose(self.part_id, field, value, by_key)
         if reason:
             self.refused.emit(reason)
 
@@ -200,6 +202,25 @@ class _Heading(QWidget):
         column.setSpacing(3)
         column.addWidget(line)
         column.addWidget(label)
+
+
+class _Choice(QComboBox):
+    """`left()` when the focus goes; `by_key`: what is chosen is gone through with keys, not picked from the open list."""
+
+    left = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.by_key = False
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        self.by_key = True
+        super().keyPressEvent(event)
+        self.by_key = False
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self.left.emit()
 
 
 class _Labelled(QWidget):

@@ -20,7 +20,7 @@ LARGEST, SMALLEST = 12.0, 0.5
 class SketchView(QWidget):
     """Shows one sketch. `clicked(id)` for a part; `dragged(handle, values)` while something is dragged, one value for each pull of the
     handle, `dropped(handle)` when it is let go, `let_be(handle)` where the drag was given up; `carried(id, index)` where a part of a row
-    was dragged to another place in it; `turned(dx, dy)` where the drawing is
+    was dragged to another place in it; `emptied()` for a click on empty paper, or Esc; `turned(dx, dy)` where the drawing is
     one that is turned. Keys: Ctrl with the arrows goes from part to part, arrows move what can be dragged, Enter selects, + − 0 zoom."""
 
     clicked = pyqtSignal(str)
@@ -28,6 +28,7 @@ class SketchView(QWidget):
     dropped = pyqtSignal(object)
     let_be = pyqtSignal(object)
     turned = pyqtSignal(float, float)
+    emptied = pyqtSignal()
     carried = pyqtSignal(str, int)
 
     def __init__(self, name: str, height: int = 0, turns: bool = False) -> None:
@@ -199,6 +200,9 @@ class SketchView(QWidget):
         if found:
             self.current = found
             self.clicked.emit(found)
+        else:
+            self.current = ""
+            self.emptied.emit()
 
     def _put_down(self, start: QPointF, end: QPointF) -> None:
         """A part of a row carried past the middle of another."""
@@ -301,6 +305,9 @@ class SketchView(QWidget):
         elif key == Qt.Key.Key_Escape and self._held is not None:
             held, self._held, self._grip = self._held[0], None, None
             self.let_be.emit(held)
+        elif key == Qt.Key.Key_Escape and self.current:
+            self.current = ""
+            self.emptied.emit()
         else:
             super().keyPressEvent(event)
 

@@ -199,3 +199,106 @@ def test_which_sides_cross_is_found(points: tuple[tuple[float, float], ...]) -> 
     assert found is not None and "cross" in trace.fault()
     assert Tracing("inner wall", list(points)).crossing() is None
     assert Tracing("outline", [(0, 0), (4, 0), (4, 4), (0, 4)]).crossing() is None
+
+
+def test_a_drag_along_the_wall_keeps_the_roof_on_it(drawn: MainWindow, qtbot: QtBot) -> None:
+    """The last move of the drag changes nothing across the wall: the step it joins still holds the roof."""
+    part = part_of(drawn)
+    part.table.choose(1)
+    qtbot.wait(30)
+    view = part.table.plan
+    handle = next(h for h in view.sketch.handles if h.id == "up.a")  # type: ignore[union-attr]
+    for across in (0.4, 0.8, 0.8):
+        values = tuple(p.value - across if p.field == "y" else p.value for p in handle.pulls)
+        assert drawn.document.desk.drag(handle.pulls, values) == ""
+    qtbot.waitUntil(drawn.settled)
+    main = find(drawn.document.home, "main")
+    assert isinstance(main, RoofPlan) and points_of(main.corners)[0] == (0, -0.8)
+
+
+def test_all_plans_are_reached_by_esc_and_by_empty_paper(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = part_of(drawn)
+    view = part.table.plan
+    for away in ("key", "paper"):
+        part.select("low.a")
+        assert part.inspector.card.part_id == "low.a"
+        if away == "key":
+            QTest.keyClick(view, K.Key_Escape)
+        else:
+            QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.on_screen((20.0, 30.0)).toPoint() + QPointF(0, 60).toPoint())
+        assert part.selected == "" and part.inspector.card.part_id == "plans", away
+
+
+def test_arrow_keys_move_what_is_selected_wherever_it_was(drawn: MainWindow, qtbot: QtBot) -> None:
+    """A wall clicked in the plan, another then chosen in the inspector's way: the keys move the other."""
+    part = part_of(drawn)
+    view = part.table.plan
+    QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.on_screen((5.0, 0.1)).toPoint())
+    assert part.selected == "low.a"
+    part.select("low.f")
+    before = find(drawn.document.home, "low.a").y.value  # type: ignore[union-attr]
+    QTest.keyClick(view, K.Key_Left)
+    qtbot.waitUntil(drawn.settled)
+    assert find(drawn.document.home, "low.f").x.value == pytest.approx(-0.01)  # type: ignore[union-attr]
+    assert find(drawn.document.home, "low.a").y.value == before  # type: ignore[union-attr]
+
+
+def test_a_wall_of_which_nothing_is_known_is_found_by_a_click(open_home: Open, qtbot: QtBot) -> None:
+    home = plan_home(wall_buildup="", party_buildup="", inner_buildup="", earth_buildup="")
+    w = open_home(home)
+    w.resize(1280, 800)
+    w.show_step("shape")
+    qtbot.waitUntil(w.settled)
+    qtbot.wait(80)
+    part = part_of(w)
+    QTest.mouseClick(part.table.plan, Qt.MouseButton.LeftButton, pos=part.table.plan.on_screen((5.0, 0.05)).toPoint())
+    assert part.selected == "low.a"
+
+
+def test_a_choice_gone_through_with_keys_is_one_step(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = part_of(drawn)
+    part.select("main")
+    before = drawn.document.home
+    box = part.inspector.card.fields["kind"].inner  # type: ignore[attr-defined]
+    box.setFocus()
+    for _ in range(2):
+        QTest.keyClick(box, K.Key_Down)
+    qtbot.waitUntil(drawn.settled)
+    assert find(drawn.document.home, "main").kind == "half-hip"  # type: ignore[union-attr]
+    drawn.undo()
+    assert drawn.document.home == before
+
+
+def test_only_the_plan_offers_its_tools(drawn: MainWindow) -> None:
+    table = part_of(drawn).table
+    for n in range(4):
+        table.show_large(n)
+        assert all(b.isHidden() == (n > 0) for b in table.draw_buttons.values())
+
+
+@pytest.mark.parametrize("index", [1, 2], ids=["elevation", "section"])
+def test_a_height_of_the_ground_is_dragged_from_the_side(drawn: MainWindow, qtbot: QtBot, index: int) -> None:
+    """Up in elevation and in section: the level follows to scale, the place stays."""
+    part = part_of(drawn)
+    part.do("ground")
+    qtbot.waitUntil(drawn.settled)
+    table = part.table
+    table.share = 0.2
+    table.show_large(index)
+    qtbot.wait(50)
+    view = table.views[index]
+    assert view.sketch is not None
+    spots = {s.id: s for s in drawn.document.home.shape.plans.heights}
+    handle = next(h for h in view.sketch.handles if h.id in spots)
+    spot = spots[handle.id]
+    start = view.point_of_handle(handle.id)
+    assert start is not None
+    px = 1 / abs(handle.pulls[0].per[1])  # pixels for a metre
+    drag(view, start, QPointF(0, -px))
+    qtbot.waitUntil(drawn.settled)
+    after = find(drawn.document.home, spot.id)
+    assert after.z.value == pytest.approx(spot.z.value + 1, abs=0.06) and after.x == spot.x and after.y == spot.y  # type: ignore[union-attr]
+    assert part.selected == spot.id
+    QTest.keyClick(view, K.Key_Down)
+    qtbot.waitUntil(drawn.settled)
+    assert find(drawn.document.home, spot.id).z.value == pytest.approx(after.z.value - 0.01)  # type: ignore[union-attr]

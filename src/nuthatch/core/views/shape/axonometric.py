@@ -15,10 +15,13 @@ from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.solid.opening_places import in_space, stands
 from nuthatch.core.solid.solid import Solid
 from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.views.shape.ground_drawn import ground_drawn, heights
 from nuthatch.core.views.shape.hidden import painted, view_axes
 from nuthatch.core.views.shape.plans_and_elevations import say_why
 from nuthatch.core.views.shape.tinting import BORDERS, Fill, Tint, legend_lines, tint_legend, tints
 
+EDGE_ON = 1e-6
+"""A face that shows less than this is seen edge on [m²]."""
 LEVEL = 2
 """The axis of a level cut; 0 and 1 cut across the plan's x and y."""
 Place = Callable[[Polygon], list[PointXY]]
@@ -50,17 +53,25 @@ class View:
 
 
 def axonometric(
-    a: Assessment, view: View | None = None, tint: Tint | None = None, size: tuple[float, float] = (420, 330), legend: bool = True
+    a: Assessment,
+    view: View | None = None,
+    tint: Tint | None = None,
+    size: tuple[float, float] = (420, 330),
+    legend: bool = True,
+    worked: bool = False,
 ) -> Sketch:
-    """The home as a solid; see-through leaves the near faces as outlines."""
+    """The home as a solid; see-through leaves the near faces as outlines. worked: seen square on, heights of the ground can be dragged."""
     view = view or View()
     made = Sketch(*size, "Axonometric")
     if not a[SOLID].drawn:
         say_why(made, a, size)
         return made
     fills, rows = tints(a, tint or Tint())
-    below = 26.0 + 18 * max(len(legend_lines(rows, size[0] - 8)[0]), 2) if legend else 16.0
-    _Solid(a, view, fills, made, below).put()
+    below = 13.0 + 18 * max(len(legend_lines(rows, size[0] - 8)[0]), 2) if legend else 16.0
+    solid = _Solid(a, view, fills, made, below)
+    solid.put()
+    if view.height == 0 and worked:
+        solid.heights()
     if legend:
         tint_legend(made, rows, 4, size[1] - 18)
     return made
@@ -77,7 +88,9 @@ class _Solid:
         self.cold = {b.id: b for b in solid.around if b.outline is not None}
         self.faces = {b.id: b for b in solid.boundaries} | self.cold
         whole = shown_solid(solid)
-        self.place = _placed(whole, right, up, (made.width, made.height), below)
+        self.ground = ground_drawn(a) if view.height >= 0 else None
+        around = {"ground": self.ground.border} if self.ground is not None and view.height > 0 else {}
+        self.place = _placed({**whole, **around}, right, up, (made.width, made.height), below, 30.0 if view.height == 0 else 13.0)
         party = frozenset(k for k, f in self.faces.items() if f.borders == "neighbour")
         self.outlines = with_overhang(whole, a.home.shape.plans, party)
         self.panes = _panes(a, solid)
@@ -99,6 +112,7 @@ class _Solid:
     def put(self) -> None:
         """Faces, openings and floors in painting order, then what is see-through or selected."""
         made, view = self.made, self.view
+        self._ground()
         tips = {o.id: o.name for o in self.a.home.openings}
         for piece in painted((*self.outlines.items(), *self.floors.items(), *self.panes), self.toward):
             if piece.id in self.floors:
@@ -113,19 +127,55 @@ class _Solid:
         for k in self.near if view.see_through else ():
             made.path(self.place(self.outlines[k]), stroke="slate", width=1.0, dash=True)
         for k in (k for k in self.outlines if view.selected and (k == view.selected or k.startswith(f"{view.selected}."))):
-            made.path(self.place(self.outlines[k]), stroke="tide", width=2.4)
+            self._edges(self.outlines[k], stroke="tide", width=2.4)
+
+    def heights(self) -> None:
+        """The heights of the ground on the side that is seen."""
+        ground = self.ground
+        if ground is None:
+            return
+        middle = (ground.left + ground.right) / 2, (ground.low + ground.high) / 2
+
+        def shown(x: float, y: float) -> bool:
+            return (x - middle[0]) * self.way[0] + (y - middle[1]) * self.way[1] > 0
+
+        heights(self.made, self.a, lambda p: self.place((p,))[0], shown, self.view.selected)
+
+    def _ground(self) -> None:
+        """The ground behind everything; its line is where the walls change."""
+        ground, made = self.ground, self.made
+        if ground is None:
+            return
+        if self.view.height == 0:
+            made.line(*self.place(tuple(ground.front(self.view.turn))), stroke="chestnut", width=1.8)
+            return
+        made.path(self.place(ground.border), fill="chestnut_pale", pattern="hatch", stroke="chestnut", width=0.8, tip="ground")
+        for line in ground.lines():
+            made.line(*self.place(tuple(line)), stroke="chestnut", width=0.5)
 
     def _face(self, ident: str, polygon: Polygon) -> None:
         f, outline, cold = self.faces[ident], self.outlines[ident], ident in self.cold
         if self.view.see_through and ident in self.near:
             return
+        if abs(scalar(area_vector(outline), self.way)) < EDGE_ON:
+            return
         fill, pattern = self.fills.get(ident, BORDERS["unheated space"] if cold else ("white", ""))
         tip = f"{f.name}, of the unheated {f.inside.name}" if cold else f"{f.name}, {f.borders}"
         self.made.path(self.place(polygon), fill=fill, pattern=pattern, stroke="", id=ident, tip=tip)
         if len(polygon) == len(outline):
-            self.made.path(self.place(polygon), stroke="ink", width=2.2 if f.borders == "neighbour" else 1.2)
+            self._edges(polygon, stroke="ink", width=2.2 if f.borders == "neighbour" else 1.2)
         else:
-            self.made.path(self.place(outline), stroke="ink", width=0.9)
+            self._edges(outline, stroke="ink", width=0.9)
+
+    def _edges(self, polygon: Polygon, **style: object) -> None:
+        """The edges of a face; the way its ring walks to a hole and back is none."""
+        if len(set(polygon)) == len(polygon):
+            self.made.path(self.place(polygon), **style)
+            return
+        ways = set(sides(polygon))
+        for a, b in sides(polygon):
+            if (b, a) not in ways:
+                self.made.line(*self.place((a, b)), **style)
 
 
 def shown_solid(solid: Solid) -> dict[str, Polygon]:
@@ -200,13 +250,16 @@ def _panes(a: Assessment, solid: Solid) -> list[tuple[str, Polygon]]:
     return found
 
 
-def _placed(shown: Mapping[str, Polygon], right: Vector, up: Vector, size: tuple[float, float], below: float = 60.0) -> Place:
-    """A function from points in space to the sheet, the whole solid in view."""
+def _placed(shown: Mapping[str, Polygon], right: Vector, up: Vector, size: tuple[float, float], below: float, above: float) -> Place:
+    """A function from points in space to the sheet, the whole solid in view; below, above: what is left free of its height."""
     points = np.array([p for polygon in shown.values() for p in polygon])
     flat = np.stack([points @ right, -(points @ up)], axis=1)
     low, high = flat.min(axis=0), flat.max(axis=0)
-    scale = float(min((size[0] - 24) / max(high[0] - low[0], 0.1), (size[1] - below) / max(high[1] - low[1], 0.1)))
-    origin = np.array([size[0] / 2, (size[1] - below + 26) / 2 if below > 26 else size[1] / 2]) - scale * (low + high) / 2
+    if below <= 26:  # nothing is written below it
+        below, above = below / 2, below / 2
+    room = size[1] - below - above
+    scale = float(min((size[0] - 24) / max(high[0] - low[0], 0.1), room / max(high[1] - low[1], 0.1)))
+    origin = np.array([size[0] / 2, above + room / 2]) - scale * (low + high) / 2
 
     (rx, ry, rz), (ux, uy, uz) = right.tolist(), up.tolist()
     ox, oy = float(origin[0]), float(origin[1])

@@ -12,13 +12,26 @@ from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.solid.cut import Segment, cut
 from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.core.units import with_unit
+from nuthatch.core.views.shape.ground_drawn import heights
 from nuthatch.core.views.shape.tinting import BORDERS
 
+BESIDE = 1.2
+"""How far beside the home its ground is drawn [m]."""
+NEAR = 0.35
+"""Heights of the ground nearer to the cut than this share of the home's width are seen in it."""
 Place = Callable[[tuple[float, float]], PointXY]
 
 
-def cut_view(a: Assessment, axis: int = 0, share: float = 0.5, size: tuple[float, float] = (560.0, 400.0), small: bool = False) -> Sketch:
-    """The home cut by the plane across the plan's x (0) or y (1), a share of its width from its lower end."""
+def cut_view(
+    a: Assessment,
+    axis: int = 0,
+    share: float = 0.5,
+    size: tuple[float, float] = (560.0, 400.0),
+    small: bool = False,
+    selected: str | None = None,
+) -> Sketch:
+    """The home cut by the plane across the plan's x (0) or y (1), a share of its width from its lower end. selected: what is, where it
+    is worked on; None where it is only looked at."""
     made = Sketch(*size, "Section")
     solid, built = a[SOLID], a[BUILT]
     around = [b for b in solid.around if b.outline is not None]
@@ -52,6 +65,9 @@ def cut_view(a: Assessment, axis: int = 0, share: float = 0.5, size: tuple[float
     for segment in (s for k, p in solid.inner.items() if k not in known for s in cut(p, axis, at)):
         made.line(*(place(p) for p in segment), stroke="ink", width=0.9)
     _levels(made, a, axis, at, spread, place, small)
+    if selected is not None and not small:
+        near = NEAR * (max(values) - min(values))
+        heights(made, a, lambda p: place((p[1 - axis], p[2])), lambda x, y: abs((x, y)[axis] - at) < near, selected)
     if not small:
         made.hint = "drag, or left and right, to cut elsewhere · up or down: the other way"
     return made
@@ -62,19 +78,19 @@ def _cut(polygon: Polygon | None, axis: int, at: float) -> tuple[Segment, ...]:
 
 
 def _placed(points: list[tuple[float, float]], size: tuple[float, float], small: bool) -> Place:
-    left, right = min(p[0] for p in points), max(p[0] for p in points)
+    left, right = min(p[0] for p in points) - BESIDE, max(p[0] for p in points) + BESIDE
     low, high = min(p[1] for p in points), max(p[1] for p in points)
-    edge, beside = (10.0, 10.0) if small else (26.0, 78.0)
+    edge, beside = (10.0, 10.0) if small else (32.0, 92.0)
     scale = max(min((size[0] - edge - beside) / max(right - left, 0.1), (size[1] - 2 * edge) / max(high - low, 0.1)), 0.5)
     x0 = (size[0] - beside + edge - (right - left) * scale) / 2 - left * scale
-    y0 = (size[1] + (high - low) * scale) / 2 + low * scale
+    y0 = (size[1] - (0 if small else 8) + (high - low) * scale) / 2 + low * scale
     return lambda p: (x0 + p[0] * scale, y0 - p[1] * scale)
 
 
 def _ground(
     made: Sketch, ground: Callable[[float, float], float], axis: int, at: float, points: list[tuple[float, float]], place: Place
 ) -> None:
-    left, right = min(p[0] for p in points) - 1.2, max(p[0] for p in points) + 1.2
+    left, right = min(p[0] for p in points) - BESIDE, max(p[0] for p in points) + BESIDE
     low = min(p[1] for p in points) - 0.3
     steps = [left + (right - left) * n / 40 for n in range(41)]
     line = [(s, ground(at, s) if axis == 0 else ground(s, at)) for s in steps]
@@ -108,6 +124,6 @@ def _levels(made: Sketch, a: Assessment, axis: int, at: float, points: list[tupl
                     box = [(s, floor.level), (e, floor.level), (e, floor.level - thick), (s, floor.level - thick)]
                     made.path([place(p) for p in box], fill="wood", stroke="ink", width=0.6, id=floor.plan.id, tip=floor.plan.name)
         if not small:
-            x, y = place((right, floor.level))
-            made.line((x + 6, y), (x + 18, y), stroke="muted", width=0.8)
-            made.text(x + 22, y + 4, with_unit(floor.level, "length"), size=10.5, color="muted")
+            x, y = place((right + BESIDE, floor.level))
+            made.line((x + 4, y), (x + 14, y), stroke="muted", width=0.8)
+            made.text(x + 18, y + 4, with_unit(floor.level, "length"), size=10.5, color="muted")

@@ -28,11 +28,17 @@ def plan_of(a: Assessment, storey: str = "") -> Sketch:
 
 
 def elevation(
-    a: Assessment, side: str = "", tint: Tint | None = None, size: tuple[float, float] = (420, 300), legend: bool = True
+    a: Assessment,
+    side: str = "",
+    tint: Tint | None = None,
+    size: tuple[float, float] = (420, 300),
+    legend: bool = True,
+    selected: str | None = None,
 ) -> Sketch:
-    """The home seen square on from one side of the sheet, called by where that side looks: south is the side at its foot."""
+    """The home seen square on from one side of the sheet, called by where that side looks: south is the side at its foot. selected:
+    what is, where it is worked on; None where it is only looked at."""
     turn = ELEVATIONS[side or "south"]
-    made = axonometric(a, View(turn, 0.0), tint, size, legend)
+    made = axonometric(a, View(turn, 0.0, selected=selected or ""), tint, size, legend, selected is not None)
     made.title = f"{COMPASS[round((180 - turn + a[SOLID].north) / 45) % 8]} elevation"
     if legend:
         made.text(6, 14, made.title, size=12, color="muted")

@@ -116,6 +116,7 @@ class _Table:
         for sides in (ring for o in self.floor.outlines if len(points_of(o.sides)) > 2 for ring in rings_of(o)):
             self._sides(sides)
         self.inner_walls()
+        self.roof_names()
         self.rooms()
         self.openings()
         self.ground()
@@ -166,8 +167,17 @@ class _Table:
             self.made.path(ring, stroke="tide" if chosen else "muted", width=2.0 if chosen else 0.9, dash=True)
             for a, b in zip(ring, ring[1:] + ring[:1], strict=True):
                 self.made.path(band(a, b), stroke="", id=roof.id, tip=f"{roof.name}: part of the roof")
-            x, y = self.at(points[0])
-            self.made.text(x + 4, y - 5, roof.name, size=10, color="tide" if chosen else "muted", halo=True, id=roof.id)
+
+    def roof_names(self) -> None:
+        """The names of the roofs, in their first corners, clear of the walls."""
+        for roof in () if self.small else roofs_on(self.plans, self.floor):
+            points = points_of(roof.corners)
+            if len(points) > 2:
+                low, left = min(y for _, y in points), min(x for x, _ in points)
+                x, y = self.at((left, low))
+                walls = max((self.a[THICKNESS].get(self.plans.wall_buildup, 0.0)), 0.0) * self.frame.scale
+                color = "tide" if belongs(self.selected, roof.id) else "muted"
+                self.made.text(x + walls + 6, y - walls - 6, roof.name, size=10, color=color, halo=True, id=roof.id)
 
     def outline(self, outline: Outline) -> None:
         """Walls to scale in the tint of what they border on, or an unheated space with its b."""

@@ -189,6 +189,8 @@ class DrawingTable(QWidget):
         if index == self.in_front and index in (1, 2) and self._a is not None:
             self._other_way(index)
         self.large.setCurrentIndex(index)
+        for made in self.draw_buttons.values():
+            made.setVisible(index == 0)  # only the plan is drawn on
         self._show_slider()
         for n, small in enumerate(self.small):
             small.setVisible(n != index)
@@ -264,9 +266,9 @@ class DrawingTable(QWidget):
             clear = self.plan.sheet is not None and not small
             return storey_plan(a, self.storey, self._tint, size, self._selected, self._room(), small, clear=clear)
         if n == 1:
-            return elevation(a, SIDES[self.facing], self._tint, size, not small)
+            return elevation(a, SIDES[self.facing], self._tint, size, not small, None if small else self._selected)
         if n == 2:
-            return cut_view(a, self.axis, self.share, size, small)
+            return cut_view(a, self.axis, self.share, size, small, None if small else self._selected)
         view = replace(self.look, see_through=self._glass, selected=self._selected, cut=self.cut)
         return axonometric(a, view, self._tint, size, not small)
 

@@ -47,7 +47,9 @@ class PlansPart(QObject):
         self.table.plan.half_drawn = self.desk.under_way.setdefault("drawing", {})
         for view in self.table.views:
             view.clicked.connect(self.select)
-        board.let_drag(self.table.plan)
+            view.emptied.connect(lambda: self.select(""))
+        for view in (self.table.plan, self.table.elevation, self.table.section):
+            board.let_drag(view)
         self.table.plan.drawn.connect(self.take_drawn)
         self.table.plan.said.connect(lambda words: board.message.emit(words) if words else None)
         self.table.storey_chosen.connect(lambda _: self.select(""))
@@ -96,6 +98,8 @@ class PlansPart(QObject):
         part, face = self._part(), self._face()
         if self.selected and part is None and face is None:
             self.selected = ""
+        for view in self.table.views:
+            view.current = self.selected  # what arrow keys move is what is selected, wherever it was
         self.table.plan.sheet = self.backing.laid(self.board.home, self._sheet())
         self.table.present(a, tint, self.selected, glass)
         self.lists.fill(a)

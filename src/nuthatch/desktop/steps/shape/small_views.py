@@ -46,6 +46,9 @@ class SectionView(SketchView):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         ways = {Qt.Key.Key_Left: -0.02, Qt.Key.Key_Right: 0.02}
+        held = event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and not event.modifiers()
+        if event is not None and held and self._nudge(0, -1 if event.key() == Qt.Key.Key_Up else 1):
+            return  # a height of the ground that is selected
         if event is not None and not event.modifiers() and Qt.Key(event.key()) in ways:
             self.moved.emit(ways[Qt.Key(event.key())], 0)
         elif event is not None and not event.modifiers() and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
