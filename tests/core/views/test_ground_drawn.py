@@ -89,7 +89,7 @@ def test_the_way_to_a_hole_in_a_face_is_no_edge() -> None:
     drawn = {frozenset(i.points) for i in made.items if isinstance(i, Path) and i.stroke == "ink" and len(i.points) == 2}
     assert len(drawn) >= len(outline) - len(twice), "its edges are drawn one by one"
     wall = next(i for i in made.items if isinstance(i, Path) and i.id == "up.a")  # from x 0 to 10 m, from z 3 to 6 m
-    (left, right), (top, low) = ((f(p[n] for p in wall.points) for f in (min, max)) for n in (0, 1))
+    (left, right), (top, low) = ([f(p[n] for p in wall.points) for f in (min, max)] for n in (0, 1))
 
     def at(p: Point) -> tuple[float, float]:
         return left + p[0] * (right - left) / 10, low - (p[2] - 3) * (low - top) / 3
