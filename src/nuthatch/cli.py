@@ -191,17 +191,21 @@ def convert(arguments: list[str]) -> int:
     parser = _parser("nuthatch convert", "Turn one file into another by their endings.")
     parser.add_argument("source", help=".nuthatch, .xml (gbXML), .csv or .xlsx (faces)")
     parser.add_argument("target", help=".nuthatch, .xml (gbXML), .dxf, .svg, .csv or .xlsx (faces)")
+    parser.add_argument("--building", default="", metavar="NAME", help="which building is read, where the source has several")
     options = parser.parse_args(arguments)
     from nuthatch.core.exchange import convert as making
     from nuthatch.core.files.homefile import HomeFileError, put
 
     try:
-        content = making.brought_in(Path(options.source)) if Path(options.source).suffix else read_home(options.source)[0]
-        put(Path(options.target), making.taken_out(content, Path(options.target)))
+        source = Path(options.source)
+        brought = making.brought_in(source, options.building) if source.suffix else making.Brought(read_home(options.source)[0])
+        put(Path(options.target), making.taken_out(brought.file, Path(options.target)))
     except HomeFileError as problem:
         text = str(problem)
         named = any(text.startswith(str(p)) for p in (options.source, options.target))
         raise Refused(text if named else f"{options.target}: {text}") from None
+    for words in brought.left_out:
+        print(printable(f"left out: {words}"), file=sys.stderr)
     return 0
 
 

@@ -18,7 +18,7 @@ from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.exchange import face_tables, gbxml
+from nuthatch.core.exchange import face_tables, gbxml, gbxml_in
 from nuthatch.core.exchange.drawn import as_dxf, as_svg
 from nuthatch.core.exchange.xml_tree import parse
 from nuthatch.core.fabric.stages import B
@@ -60,7 +60,7 @@ def house() -> Assessment:
 
 
 def test_what_is_written_as_gbxml_reads_back_to_the_same_areas(house: Assessment) -> None:
-    read = gbxml.read(gbxml.write(house))
+    read = gbxml_in.read(gbxml.write(house))
     areas = {f.name: f.area.value for f in read.shape.faces if f.area}
     looks = {f.name: (f.tilt.value, f.azimuth.value) for f in read.shape.faces if f.tilt and f.azimuth}
     borders = {f.name: f.borders for f in read.shape.faces}
@@ -85,7 +85,7 @@ def test_spaces_and_their_volumes_stand_in_the_gbxml(house: Assessment) -> None:
 
 def test_a_gbxml_made_by_hand_from_the_open_schema_is_read() -> None:
     """In feet; a wall of 30 × 10, a window of 4 × 5, a wall to the garage written from the garage's side, a slab; shades are left out."""
-    home = gbxml.read(BOX.encode())
+    home = gbxml_in.read(BOX.encode())
     faces = {f.name: f for f in home.shape.faces}
     assert list(faces) == ["South wall", "to-garage", "slab"] and home.name == "By hand"
     south = faces["South wall"]
@@ -111,7 +111,7 @@ def test_a_gbxml_made_by_hand_from_the_open_schema_is_read() -> None:
 )  # fmt: skip
 def test_broken_gbxml_is_refused_with_its_line(broken: str, says: str) -> None:
     with pytest.raises(HomeFileError, match=says):
-        gbxml.read(broken.encode())
+        gbxml_in.read(broken.encode())
 
 
 def test_faces_go_out_and_come_back_as_csv_and_spreadsheet(house: Assessment) -> None:
@@ -182,11 +182,11 @@ def test_the_command_turns_files_into_each_other(tmp_path: Path, capsys: pytest.
 
 def test_a_file_taken_into_a_home_replaces_its_shape_and_keeps_the_rest() -> None:
     home = apply(SetValue(part="brief", field="client", value="Kept"), new_home())
-    made = apply(taken_in(home, gbxml.read(BOX.encode())), home)
+    made = apply(taken_in(home, gbxml_in.read(BOX.encode())), home)
     assert [f.name for f in made.shape.faces] == ["South wall", "to-garage", "slab"] and made.shape.form is None
     assert made.brief.client == "Kept" and made.openings[0].face == made.shape.faces[0].id
     assert any(t.id == made.openings[0].type for t in made.opening_types)
-    again = apply(taken_in(made, gbxml.read(BOX.encode())), made)
+    again = apply(taken_in(made, gbxml_in.read(BOX.encode())), made)
     assert len(again.openings) == 1 and len(again.opening_types) == len(made.opening_types)
 
 
@@ -241,7 +241,7 @@ def test_what_is_written_is_valid_by_the_open_schema(name: str) -> None:
 
 def test_constructions_and_window_types_come_back(house: Assessment) -> None:
     """Every build-up with its layers and materials, every opening with its U and solar heat gain, in place and size."""
-    home = gbxml.read(gbxml.write(house))
+    home = gbxml_in.read(gbxml.write(house))
     names = {b.id: b for b in house.home.buildups}
     read = {b.id: b for b in home.buildups}
     faces = {f.name: f for f in home.shape.faces}
@@ -269,7 +269,7 @@ def test_layers_run_from_outside_also_where_the_first_space_is_the_cold_one() ->
     text = BOX.replace('id="south" ', 'id="south" constructionIdRef="k" ').replace(
         'id="to-garage" ', 'id="to-garage" constructionIdRef="k" '
     )
-    home = gbxml.read(text.replace("</gbXML>", rows + "</gbXML>").encode())
+    home = gbxml_in.read(text.replace("</gbXML>", rows + "</gbXML>").encode())
     builds = {b.id: [row.name for row in b.layers] for b in home.buildups}
     south, garage = (next(f for f in home.shape.faces if f.id == i) for i in ("face-1", "face-2"))
     assert builds[south.buildup] == ["a", "b"] and builds[garage.buildup] == ["b", "a"]
@@ -285,14 +285,14 @@ def test_loops_the_wrong_way_round_north_and_walls_without_a_space() -> None:
     space = "{http://www.gbxml.org/schema}"
     for loop in root.iter(f"{space}PolyLoop"):
         loop[:] = list(loop)[::-1]
-    as_was, righted = gbxml.read(text.encode()), gbxml.read(etree.tostring(root))
+    as_was, righted = gbxml_in.read(text.encode()), gbxml_in.read(etree.tostring(root))
     assert [(f.name, f.tilt, f.azimuth, f.role) for f in righted.shape.faces] == [
         (f.name, f.tilt, f.azimuth, f.role) for f in as_was.shape.faces
     ]
     campus = next(root.iter(f"{space}Campus"))
     north = etree.SubElement(etree.SubElement(campus, f"{space}Location"), f"{space}CADModelAzimuth")
     north.text = "30"
-    turned = gbxml.read(etree.tostring(root))
+    turned = gbxml_in.read(etree.tostring(root))
     for old, new in zip(as_was.shape.faces, turned.shape.faces, strict=True):
         if old.role == "wall":
             assert (new.azimuth.value - old.azimuth.value - 30) % 360 == pytest.approx(0, abs=1e-6)
@@ -300,7 +300,7 @@ def test_loops_the_wrong_way_round_north_and_walls_without_a_space() -> None:
         beside = list(surface.iter(f"{space}AdjacentSpaceId"))
         if len(beside) == 1 and surface.get("surfaceType") == "ExteriorWall":
             surface.remove(beside[0])
-    alone = gbxml.read(etree.tostring(root))
+    alone = gbxml_in.read(etree.tostring(root))
     walls = {f.name for f in as_was.shape.faces if f.role == "wall" and f.borders == "outside air"}
     assert walls <= {f.name for f in alone.shape.faces if f.borders == "outside air"}
 
@@ -314,9 +314,9 @@ def test_loops_the_wrong_way_round_north_and_walls_without_a_space() -> None:
 )
 def test_what_no_home_can_hold_is_told_with_its_line(broken: str, says: str) -> None:
     with pytest.raises(HomeFileError, match=says):
-        gbxml.read(broken.encode())
+        gbxml_in.read(broken.encode())
 
 
 def test_a_neighbour_is_known_by_its_id_not_by_a_word_in_a_name() -> None:
     text = BOX.replace("<Name>Living</Name>", "<Name>Neighbour's old living room</Name>")
-    assert gbxml.read(text.encode()).shape.faces == gbxml.read(BOX.encode()).shape.faces
+    assert gbxml_in.read(text.encode()).shape.faces == gbxml_in.read(BOX.encode()).shape.faces

@@ -2,43 +2,83 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import hypot
+from typing import TypeVar
 
 import shapely
 
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.plan_edits import drawn, plans_in, sides_of
+from nuthatch.core.library import new_home
 from nuthatch.core.model.home import EvidenceFile, Home, fresh_id, walk_parts
-from nuthatch.core.model.part import replace
+from nuthatch.core.model.part import IdentifiedPart, inner_fields, replace, specs
 from nuthatch.core.model.plans import BackingSheet, Outline
 from nuthatch.core.plans.reading_plans import points_of
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.views.shape.plan_frame import bounds
 
+P = TypeVar("P", bound=IdentifiedPart)
 WIDEST_SHEET = 2000.0
 SMALLEST = 1.0
 """A closed polyline around less than this is no outline [m²]."""
 
 
 def taken_in(home: Home, read: Home) -> Batch:
-    """The faces of a file in place of the home's own shape, with their openings; build-ups and types it lacks come along."""
-    changes: list[Change] = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if home.shape[f] is not None]
-    kept_types, kept_builds = {t.id for t in home.opening_types}, {b.id for b in home.buildups}
+    """The shape of a file in place of the home's own, with its openings; build-ups and types it lacks come along under names of their
+    own where theirs are taken."""
+    changes: list[Change] = [SetValue(part="shape", field="form", value=None)] if home.shape.form is not None else []
+    own = {p.id for p in walk_parts(home)} - {p.id for part in (home.shape, *home.openings) for p in walk_parts(part)}
     used = {o.type for o in read.openings}
-    named = {f.buildup for f in read.shape.faces}
-    types = tuple(t for t in read.opening_types if t.id in used - kept_types)
-    builds = tuple(b for b in read.buildups if b.id in named - kept_builds)
+    named = {b.id for b in read.buildups} - {b.id for b in new_home().buildups}
+    names: dict[str, str] = {}
+    types, builds = (_brought(rows, kept, wanted, own, names) for rows, kept, wanted in (
+        (read.opening_types, home.opening_types, used), (read.buildups, home.buildups, named)))  # fmt: skip
     changes += [SetValue(part="home", field="openings", value=())]
     changes += [SetValue(part="home", field="opening_types", value=(*home.opening_types, *types))] if types else []
     changes += [SetValue(part="home", field="buildups", value=(*home.buildups, *builds))] if builds else []
-    taken = {p.id for p in walk_parts(home)} - {o.id for o in home.openings} - {f.id for f in home.shape.faces}
-    faces = {f.id: f"{'read-' if f.id in taken else ''}{f.id}" for f in read.shape.faces}
-    shape = tuple(replace(f, id=faces[f.id]) for f in read.shape.faces)
-    openings = tuple(replace(o, id=f"{'read-' if o.id in taken else ''}{o.id}", face=faces[o.face]) for o in read.openings)
-    changes += [SetValue(part="shape", field="faces", value=shape), SetValue(part="home", field="openings", value=openings)]
-    return Batch(label=f"Shape: {len(shape)} faces from a file", changes=tuple(changes))
+    for part in (*read.shape.faces, *(walk_parts(read.shape.plans) if read.shape.plans is not None else ()), *read.openings):
+        if part.id in own and part.id != "plans":
+            names[part.id] = next(i for n in range(10_000) if (i := f"read-{n or ''}{part.id}") not in own)
+    plans = renamed(read.shape.plans, names) if read.shape.plans is not None else None
+    changes += [
+        SetValue(part="shape", field="plans", value=plans),
+        SetValue(part="shape", field="faces", value=tuple(renamed(f, names) for f in read.shape.faces)),
+        SetValue(part="home", field="openings", value=tuple(renamed(o, names) for o in read.openings)),
+    ]
+    what = f"{len(plans.storeys)} storeys" if plans is not None else f"{len(read.shape.faces)} faces"
+    return Batch(label=f"Shape: {what} from a file", changes=tuple(changes))
+
+
+def _brought(rows: Sequence[P], kept: Sequence[P], wanted: set[str], taken: set[str], names: dict[str, str]) -> tuple[P, ...]:
+    """The parts of a list that are wanted and not there yet; one whose id is taken by another is named anew, and that is kept in names."""
+    found = []
+    for part in (p for p in rows if p.id in wanted and p not in kept):
+        if part.id in taken:
+            names[part.id] = next(i for n in range(2, 10_000) if (i := f"{part.id}-{n}") not in taken)
+        found.append(renamed(part, names))
+    return tuple(found)
+
+
+def renamed(part: P, names: Mapping[str, str]) -> P:
+    """A part whose ids, and references to others, are named anew; a face of plans is named by the part it comes from."""
+    if not names:
+        return part
+
+    def of(name: str) -> str:
+        head, dot, rest = name.partition(".")
+        return names.get(name) or (f"{names[head]}{dot}{rest}" if head in names else name)
+
+    changed: dict[str, object] = {"id": of(part.id)}
+    changed |= {field: of(part[field]) for field, spec in specs(type(part)).items() if spec.kind == "ref"}
+    for field in inner_fields(type(part)):
+        value = part[field]
+        if isinstance(value, tuple):
+            changed[field] = tuple(renamed(p, names) for p in value)
+        elif isinstance(value, IdentifiedPart):
+            changed[field] = renamed(value, names)
+    return replace(part, **{k: v for k, v in changed.items() if v != part[k]})
 
 
 def sheet_laid(home: Home, storey: str, file: EvidenceFile, width: float | None = None) -> Batch:

@@ -20,6 +20,8 @@ class Format:
     name: str
     reads: str = ""
     writes: str = ""
+    several: bool = False
+    """Whether a file may hold several homes, of which one is chosen by name."""
 
 
 FORMATS = (
@@ -46,7 +48,14 @@ FORMATS = (
     Format("dossier", (".pdf",), "PDF", writes="nuthatch.core.dossier.report:as_pdf"),
     Format("dossier", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.report:as_page"),
     Format("dossier", (".xlsx",), "Spreadsheet of the lists", writes="nuthatch.core.dossier.report:as_spreadsheet"),
-    Format("shape", (".xml",), "gbXML", reads="nuthatch.core.exchange.gbxml:read", writes="nuthatch.core.exchange.gbxml:write"),
+    Format(
+        "shape",
+        (".xml",),
+        "gbXML",
+        reads="nuthatch.core.exchange.gbxml_plans:taken",
+        writes="nuthatch.core.exchange.gbxml:write",
+        several=True,
+    ),
     Format(
         "shape",
         (".csv",),

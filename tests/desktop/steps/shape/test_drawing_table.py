@@ -247,15 +247,21 @@ def test_the_shape_goes_out_and_comes_in(drawn: MainWindow, qtbot: QtBot, tmp_pa
     board.save_shape()
     assert (tmp_path / "out.xml").exists() and said[-1] == "Saved: out.xml"
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "out.xml"), ""))
+    areas = drawn.document.assessment[SOLID].areas
     board.take_in()
+    qtbot.waitUntil(lambda: not board.taking.running)
     qtbot.waitUntil(drawn.settled)
-    assert drawn.document.home.shape.plans is None and len(drawn.document.home.shape.faces) == 15
+    after = drawn.document.assessment[SOLID].areas
+    assert drawn.document.home.shape.plans.storeys[0].id == "read-storey-1" and sorted(after.values()) == pytest.approx(
+        sorted(areas.values())
+    )
     (tmp_path / "out.xml").write_text("<gbXML/>")
     before = drawn.document.home
     board.take_in()
-    assert drawn.document.home is before and "line 1: there are no surfaces" in said[-1]
+    qtbot.waitUntil(lambda: "line 1: there are no surfaces" in said[-1])
+    assert drawn.document.home is before
     drawn.undo()
-    assert drawn.document.home.shape.plans is not None
+    assert drawn.document.home.shape.plans.storeys[0].id == "ground"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "t.csv"), ""))
     board.plans.lists.export()
     assert (tmp_path / "t.csv").read_text(encoding="utf-8").startswith("Of,What")

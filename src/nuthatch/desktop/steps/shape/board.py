@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QStackedWidget, QWidget
 
-from nuthatch.core.changes.changes import ChangeRefused, SetValue
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.plan_edits import as_plans
-from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.edits.whole_parts import as_form, as_list
 from nuthatch.core.energy.stages import ELEMENTS
-from nuthatch.core.exchange.convert import brought_in, taken_out
+from nuthatch.core.exchange.convert import taken_out
 from nuthatch.core.files import formats
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, put
 from nuthatch.core.model.home import Face
@@ -26,6 +24,7 @@ from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.steps.shape.drawing_table import SOLID_VIEW
 from nuthatch.desktop.steps.shape.look_menu import LookMenu
 from nuthatch.desktop.steps.shape.plans_part import PlansPart
+from nuthatch.desktop.steps.shape.taking_in import TakingIn
 from nuthatch.desktop.steps.shape.tint_row import TintRow
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
@@ -78,6 +77,7 @@ class ShapeBoard(Board):
         self.add_drawing("Losses", self.losses_view)
         self._face_lists()
         self._below()
+        self.taking = TakingIn(self)
 
     def _below(self) -> None:
         """The take-off above the workspace, lists, and the cards of the inspector."""
@@ -215,6 +215,7 @@ class ShapeBoard(Board):
         self.shape_card.show_part("shape", "Whole shape")
         self.faces.refresh("No faces yet. Paste rows from a spreadsheet, or add the first face.")
         self.drawn_faces.show_rows(self._rows(), (2, 3, 4))
+        self.taking.show_left_out()
         self._draw()
 
     def _another_way(self, way: str) -> None:
@@ -262,15 +263,8 @@ class ShapeBoard(Board):
             self.message.emit(str(why))
 
     def take_in(self) -> None:
-        """The faces of a file in place of the shape; it can be undone."""
-        read = " ".join(f"*{s}" for f in formats.of("shape") if f.reads for s in f.suffixes)
-        name, _ = QFileDialog.getOpenFileName(self, "Take in a shape", "", f"gbXML or faces ({read})")
-        if not name:
-            return
-        try:
-            self.apply(taken_in(self.home, brought_in(Path(name)).home))
-        except (HomeFileError, ChangeRefused) as why:
-            self.message.emit(str(why))
+        """The shape of a file in place of the home's own; it can be undone."""
+        self.taking.ask()
 
     def _to_plans(self) -> None:
         self.apply(as_plans(self.home))

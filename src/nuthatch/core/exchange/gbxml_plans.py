@@ -1,0 +1,177 @@
+"""gbXML taken in: as storey plans where it can be, else as a list of faces; and what of the file has no place in a home, by name."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping
+
+import numpy as np
+import shapely
+
+from nuthatch.core.assess import whole_plan
+from nuthatch.core.edits.openings_kept import outlines_of
+from nuthatch.core.exchange.gbxml import space_id
+from nuthatch.core.exchange.gbxml_fabric import read_as
+from nuthatch.core.exchange.gbxml_in import Hole, Reader, root_of
+from nuthatch.core.exchange.storeys_from import NoPlans, Space, Storeys, Surface, straightened, turned
+from nuthatch.core.exchange.taken import Taken
+from nuthatch.core.exchange.xml_tree import XmlElement
+from nuthatch.core.graph.plan import narrowed
+from nuthatch.core.graph.runner import run
+from nuthatch.core.library import new_home
+from nuthatch.core.model.home import Home, Opening
+from nuthatch.core.model.part import replace
+from nuthatch.core.plans.polygons import Polygon, flat_outline, normal, plane_axes
+from nuthatch.core.solid.stages import SOLID
+
+LOFT = "loft"
+MOST_DRAWN = 1500
+"""More surfaces than this are taken as a list of faces."""
+SAME_AREA = 0.01
+"""How far the area toward each surrounding may differ between the file and the plans made of it, as a share."""
+HELD = frozenset({"Campus", "Construction", "Layer", "Material", "WindowType", "DocumentHistory"})
+"""What below the root of a file has a place in a home, or is about the file."""
+IN_CAMPUS = frozenset({"Building", "Surface", "Location", "Name"})
+IN_BUILDING = frozenset({"Space", "Name", "Area", "BuildingStorey"})
+IN_SPACE = frozenset({"Name", "Area", "Volume", "PlanarGeometry", "ShellGeometry", "SpaceBoundary", "CADObjectId"})
+NEAR = 0.03
+"""How far an opening may lie beside its wall [m]."""
+
+
+def taken(data: bytes, building: str = "") -> Taken:
+    """The home in a gbXML file. Raises HomeFileError with line and reason, SeveralBuildings where it is not said which is read."""
+    root = root_of(data)
+    listed = Reader(root, building).home()
+    reader = Reader(root, building)
+    notes = left_out(root, reader)
+    try:
+        drawn, more = _drawn(reader)
+        _checked(drawn, listed)
+    except NoPlans as why:
+        return Taken(listed, (f"storeys and outlines: {why}; the surfaces are taken as a list of faces", *notes))
+    return Taken(drawn, (*more, *notes))
+
+
+# as plans
+
+
+def _drawn(reader: Reader) -> tuple[Home, list[str]]:
+    """The home as storey plans, and what they cannot hold. Raises NoPlans."""
+    pieces = reader.pieces()
+    if len(pieces) > MOST_DRAWN:
+        raise NoPlans(f"{len(pieces)} surfaces are more than {MOST_DRAWN}")
+    if not pieces:
+        raise NoPlans("no surface has corners")
+    turn = straightened([p.polygon for p in pieces])
+    kinds = {i: reader.kind(i) for i in (*reader.spaces, *reader.elsewhere)}
+    names = {i: s.said("Name") or i for i, s in reader.spaces.items()}
+    spaces = {i: Space(i, names.get(i, i), kind, kind == "unheated" and i == space_id(LOFT)) for i, kind in kinds.items()}
+    alone = next((i for i, k in kinds.items() if k == "heated"), "")  # what names no space stands around the heated one
+    surfaces = [Surface(p.name, turned(p.polygon, turn), p.space or alone, p.beyond, p.said, p.buildup) for p in pieces]
+    making = Storeys(spaces, surfaces)
+    plans = replace(making.plans(), north=read_as((reader.north + turn) % 360))
+    home = new_home()
+    shape = replace(home.shape, form=None, faces=(), plans=plans, dimensions="external")
+    home = replace(
+        home,
+        name=reader.name or "Home from gbXML",
+        shape=shape,
+        buildups=(*home.buildups, *reader.constructions.buildups),
+        opening_types=(*home.opening_types, *reader.windows.types),
+    )
+    holes = [(h, turned(h.polygon, turn) if h.polygon is not None else None) for p in pieces for h in p.holes]
+    openings, more = _openings(home, holes, [turned(p.polygon, turn) for p in pieces for _ in p.holes])
+    return replace(home, openings=tuple(openings)), [*making.notes, *more]
+
+
+def _openings(home: Home, holes: list[tuple[Hole, Polygon | None]], hosts: list[Polygon]) -> tuple[list[Opening], list[str]]:
+    """The openings where they stood. hosts: the surface each stands in."""
+    outlines = outlines_of(home)
+    found: list[Opening] = []
+    notes = []
+    for n, ((hole, polygon), host) in enumerate(zip(holes, hosts, strict=True), 1):
+        face, place = _face_of(polygon if polygon is not None else host, host, outlines)
+        if not face:
+            notes.append(f"the opening {hole.name or n}: no wall or slope of the plans lies where it stands")
+            continue
+        placed = polygon is not None
+        left = max(place - hole.width / 2, 0.0)
+        found.append(
+            Opening(
+                id=f"opening-{n}",
+                name=hole.name,
+                face=face,
+                type=hole.type,
+                width=read_as(hole.width),
+                height=read_as(hole.height),
+                count=read_as(1.0),
+                position=read_as(left) if placed else None,
+                sill=read_as(min(p[2] for p in polygon)) if polygon is not None else None,
+            )
+        )
+    return found, notes
+
+
+def _face_of(polygon: Polygon, host: Polygon, outlines: Mapping[str, Polygon]) -> tuple[str, float]:
+    """The face an opening lies in, and how far its middle is from the left edge of it [m]; '' for none."""
+    middle = np.mean(np.array(polygon), axis=0)
+    way = normal(host)
+    best: tuple[float, str, float] = (NEAR, "", 0.0)
+    for name, face in outlines.items():
+        out = normal(face)
+        if out @ way < 0.999 * np.linalg.norm(out) * np.linalg.norm(way):
+            continue
+        corner, right, up = plane_axes(face)
+        rest = middle - corner
+        off = abs(float(rest @ np.cross(right, up)))
+        spot = shapely.Point(float(rest @ right), float(rest @ up))
+        far = off + float(shapely.distance(shapely.Polygon(flat_outline(face)), spot))
+        if far < best[0]:
+            best = far, name, spot.x
+    return best[1], best[2]
+
+
+def _checked(drawn: Home, listed: Home) -> None:
+    """Raises NoPlans where the plans do not have the areas of the file."""
+    solid = run(narrowed(whole_plan(), frozenset({SOLID.name}), frozenset()), drawn, None).values[SOLID.name]
+    if not solid.boundaries:
+        raise NoPlans("what is cut from them does not close")
+    now: dict[str, float] = defaultdict(float)
+    for b in solid.boundaries:
+        now[b.borders] += solid.areas[b.id]
+    said: dict[str, float] = defaultdict(float)
+    for f in listed.shape.faces:
+        said[f.borders] += f.area.value if f.area is not None else 0.0
+    for borders in sorted({*now, *said}):
+        if abs(now[borders] - said[borders]) > max(SAME_AREA * said[borders], 0.2):
+            raise NoPlans(f"toward {borders} they have {said[borders]:.1f} m², as storeys {now[borders]:.1f} m²")
+
+
+# what is left out
+
+
+def left_out(root: XmlElement, reader: Reader) -> tuple[str, ...]:
+    """What of a file has no place in a home, by name."""
+    rows = [(c, HELD) for c in root.children]
+    rows += [(c, IN_CAMPUS) for c in reader.campus.children] if reader.campus is not root else []
+    building = reader.campus.first("Building")
+    rows += [(c, IN_BUILDING) for c in building.children] if building is not None else []
+    rows += [(c, IN_SPACE) for s in reader.spaces.values() for c in s.children]
+    found: dict[str, list[str]] = defaultdict(list)
+    for element, held in rows:
+        if element.name not in held:
+            found[element.name].append(element.said("Name") or element.attributes.get("id", "") or element.text.strip()[:40])
+    for surface in reader.campus.all("Surface"):
+        if surface.attributes.get("surfaceType", "") == "Shade":
+            found["surface that only shades"].append(surface.said("Name") or surface.attributes.get("id", ""))
+        elif surface.attributes.get("surfaceType", "") == "Air":
+            found["opening between spaces without a wall"].append(surface.said("Name") or surface.attributes.get("id", ""))
+    return tuple(_counted(what, names) for what, names in found.items())
+
+
+def _counted(what: str, names: list[str]) -> str:
+    """“3 × Schedule: a, b, c”."""
+    known = [n for n in dict.fromkeys(names) if n]
+    more = f" and {len(known) - 4} more" if len(known) > 5 else ""
+    shown = ", ".join(known[: 4 if more else 5])
+    return f"{len(names)} × {what}{f': {shown}{more}' if shown else ''}"

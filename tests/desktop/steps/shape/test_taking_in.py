@@ -1,0 +1,95 @@
+"""A shape taken in from a file: in the background, which building asked, what was left out read on the screen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PyQt6.QtWidgets import QInputDialog
+from pytestqt.qtbot import QtBot
+
+from nuthatch.core.model.home import Home
+from nuthatch.desktop.steps.shape import taking_in
+from nuthatch.desktop.window import MainWindow
+from tests.core.exchange.test_gbxml_plans import COLD, FLAT, two
+from tests.plan_home import plan_home
+from tests.rooms_as_gbxml import document
+
+Open = Callable[[Home], MainWindow]
+MORE = '<Schedule id="s1"><Name>Occupied</Name></Schedule><Zone id="z"><Name>Upstairs</Name></Zone>'
+
+
+@pytest.fixture
+def shape(open_home: Open, qtbot: QtBot) -> MainWindow:
+    w = open_home(plan_home())
+    w.show_step("shape")
+    qtbot.waitUntil(w.settled)
+    return w
+
+
+def taking(w: MainWindow) -> taking_in.TakingIn:
+    return w.board("shape").taking  # type: ignore[attr-defined, no-any-return]
+
+
+def test_a_file_becomes_plans_and_what_was_left_out_is_listed(shape: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    path = tmp_path / "rooms.xml"
+    path.write_bytes(document(FLAT, cold=COLD, more=MORE))
+    before = shape.document.home
+    taking(shape).take(path)
+    assert taking(shape).waiting.isVisibleTo(shape.board("shape")), "it is said that it is being read"
+    qtbot.waitUntil(lambda: not taking(shape).running)
+    qtbot.waitUntil(shape.settled)
+    plans = shape.document.home.shape.plans
+    assert [r.name for r in plans.storeys[0].rooms] == ["Kitchen", "Living", "Study"]
+    lists = shape.board("shape").work.lists
+    table = taking(shape).left_out
+    assert lists.current is table and not lists.buttons[lists.stack.indexOf(table)].isHidden()
+    assert [table.item(r, 0).text() for r in range(table.rowCount())] == ["1 × Schedule: Occupied", "1 × Zone: Upstairs"]
+    assert taking(shape).waiting.isHidden()
+    shape.commands["units"].trigger()
+    qtbot.waitUntil(shape.settled)
+    assert taking(shape).left_out.rowCount() == 2, "it stays when the units change"
+    shape.commands["units"].trigger()
+    qtbot.waitUntil(shape.settled)
+    taking(shape).dismiss()
+    assert taking(shape).left_out.rowCount() == 0 and shape.board("shape").work.lists.current is not taking(shape).left_out
+    shape.undo()
+    assert shape.document.home == before, "one step"
+
+
+def test_which_building_is_asked(shape: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    asked: list[list[str]] = []
+
+    def choose(_p: object, _t: str, _l: str, names: list[str], *_: object) -> tuple[str, bool]:
+        asked.append(names)
+        return ("Rooms", True) if len(asked) > 1 else ("", False)
+
+    monkeypatch.setattr(QInputDialog, "getItem", choose)
+    path = tmp_path / "two.xml"
+    path.write_bytes(two())
+    before = shape.document.home
+    for n in (1, 2):
+        taking(shape).take(path)
+        qtbot.waitUntil(lambda n=n: len(asked) == n and not taking(shape).running)
+        qtbot.waitUntil(shape.settled)
+        assert (shape.document.home is before) == (n == 1), "given up, nothing happens; chosen, it is taken in"
+    assert asked == [["Rooms", "Barn"]] * 2 and len(shape.document.home.shape.plans.storeys) == 2
+
+
+def test_reading_can_be_stopped_and_a_fault_is_said(
+    shape: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "rooms.xml"
+    path.write_bytes(document(FLAT, cold=COLD))
+    before = shape.document.home
+    taking(shape).take(path)
+    taking(shape).waiting.button.click()
+    qtbot.wait(400)
+    assert shape.document.home is before and taking(shape).waiting.isHidden()
+    said: list[str] = []
+    shape.board("shape").message.connect(said.append)
+    path.write_bytes(b"<gbXML")
+    taking(shape).take(path)
+    qtbot.waitUntil(lambda: bool(said))
+    assert "line 1" in said[-1] and "rooms.xml" in said[-1] and shape.document.home is before and taking(shape).waiting.isHidden()
