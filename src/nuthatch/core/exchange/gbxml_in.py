@@ -85,6 +85,7 @@ class Reader:
         self.name = building.said("Name") if building is not None else ""
         north = self.campus.first("Location", "CADModelAzimuth")
         self.north = _float(north) if north is not None else 0.0
+        self._loops: dict[int, Polygon] = {}
         self.constructions = Constructions(root, _float)
         self.windows = WindowTypes(root, _float)
 
@@ -257,6 +258,8 @@ class Reader:
         loop = element.first("PlanarGeometry", "PolyLoop")
         if loop is None:
             return None
+        if id(loop) in self._loops:
+            return self._loops[id(loop)]
         points = tuple(self._point(p) for p in loop.all("CartesianPoint"))
         if len(points) > 3 and points[0] == points[-1]:
             points = points[:-1]
@@ -264,13 +267,15 @@ class Reader:
             raise HomeFileError(f"line {loop.line}: a PolyLoop needs at least three points, this one has {len(points)}")
         if area_of(points) < 1e-6:
             raise HomeFileError(f"line {loop.line}: the corners of this PolyLoop lie in one line")
+        self._loops[id(loop)] = points
         return points
 
     def _point(self, element: XmlElement) -> tuple[float, float, float]:
-        numbers = [_float(c) * self.length for c in element.all("Coordinate")]
+        numbers = [_float(c) for c in element.children if c.name == "Coordinate"]
         if len(numbers) != 3:
             raise HomeFileError(f"line {element.line}: a point needs three coordinates, this one has {len(numbers)}")
-        return numbers[0], numbers[1], numbers[2]
+        x, y, z = numbers
+        return x * self.length, y * self.length, z * self.length
 
     def _openings(self, surface: XmlElement, face: str, before: int) -> Iterator[Opening]:
         for n, hole in enumerate(surface.all("Opening"), before + 1):
@@ -301,7 +306,7 @@ class Reader:
 def _float(element: XmlElement) -> float:
     """A number of an element. Raises HomeFileError with its line."""
     try:
-        value = float(element.text.strip())
+        value = float(element.text)
     except ValueError:
         raise HomeFileError(f"line {element.line}: “{element.text.strip()[:40]}” is not a number") from None
     if not abs(value) < 1e7:

@@ -41,8 +41,8 @@ NEAR = 0.03
 def taken(data: bytes, building: str = "") -> Taken:
     """The home in a gbXML file. Raises HomeFileError with line and reason, SeveralBuildings where it is not said which is read."""
     root = root_of(data)
-    listed = Reader(root, building).home()
     reader = Reader(root, building)
+    listed = reader.home()
     notes = left_out(root, reader)
     try:
         drawn, more = _drawn(reader)
@@ -57,9 +57,10 @@ def taken(data: bytes, building: str = "") -> Taken:
 
 def _drawn(reader: Reader) -> tuple[Home, list[str]]:
     """The home as storey plans, and what they cannot hold. Raises NoPlans."""
+    number = sum(1 for _ in reader.campus.all("Surface"))
+    if number > MOST_DRAWN:
+        raise NoPlans(f"{number} surfaces are more than {MOST_DRAWN}")
     pieces = reader.pieces()
-    if len(pieces) > MOST_DRAWN:
-        raise NoPlans(f"{len(pieces)} surfaces are more than {MOST_DRAWN}")
     if not pieces:
         raise NoPlans("no surface has corners")
     turn = straightened([p.polygon for p in pieces])

@@ -154,25 +154,24 @@ PLAIN_WALL = 0.3
 UNCLAD = "from the wall build-up, without ventilated cladding"
 
 
-def walls_around(
-    floor: Boundary, stands: tuple[Stands, ...], walls: tuple[tuple[Boundary, Figure], ...], known: Mapping[str, float]
-) -> Node:
-    """How thick the walls on a floor's perimeter are; without drawn ones, those of the home. known: thickness by build-up [m]."""
-    label = f"thickness of the walls around {floor.name}"
+def walls_around(floor: Boundary, stands: tuple[Stands, ...], known: Mapping[str, float]) -> Node:
+    """How thick the walls drawn on a floor's perimeter are. known: thickness by build-up [m]."""
+    lengths = tuple(Entered(f"length of {s.wall}", s.length, "length", "calculated", "from the plans", "plans", "storeys") for s in stands)
+    walls = tuple(_thick(s.wall, s.buildup, known) for s in stands)
+    return ground.mean_wall.figure(f"thickness of the walls around {floor.name}", lengths=lengths, walls=walls)
 
-    def thick(name: str, build: str) -> Node:
-        return Entered(f"thickness of {name}", known.get(build, 0.0), "thickness", "calculated", UNCLAD)
 
-    if stands:
-        lengths = tuple(
-            Entered(f"length of {s.wall}", s.length, "length", "calculated", "from the plans", "plans", "storeys") for s in stands
-        )
-        return ground.mean_wall.figure(label, lengths=lengths, walls=tuple(thick(s.wall, s.buildup) for s in stands))
-    if walls:
-        return ground.mean_wall_by_area.figure(
-            label, areas=tuple(a for _, a in walls), walls=tuple(thick(f.name, f.buildup) for f, _ in walls)
-        )
-    return Entered(label, PLAIN_WALL, "thickness", "assumed", "the home has no walls yet")
+def walls_of_home(walls: tuple[tuple[Boundary, Figure], ...], known: Mapping[str, float]) -> Node:
+    """How thick the walls of a home are on whose floors none are drawn. known: thickness by build-up [m]."""
+    label = "thickness of the walls of the home"
+    if not walls:
+        return Entered(label, PLAIN_WALL, "thickness", "assumed", "the home has no walls yet")
+    thick = tuple(_thick(f.name, f.buildup, known) for f, _ in walls)
+    return ground.mean_wall_by_area.figure(label, areas=tuple(a for _, a in walls), walls=thick)
+
+
+def _thick(name: str, build: str, known: Mapping[str, float]) -> Node:
+    return Entered(f"thickness of {name}", known.get(build, 0.0), "thickness", "calculated", UNCLAD)
 
 
 def slab(face: Boundary, build: BuildUp, perimeter: Node, floors: OnGround, wall: Node, site: Site) -> Slab:

@@ -165,7 +165,9 @@ def walls_around_floors(
     """How thick the walls on each floor on the ground are."""
     uprights = [f for f in every.values() if f.role in ("wall", "party wall")]
     walls = tuple((f, areas[f.id]) for f in [f for f in uprights if f.beyond.kind == "outside"] or uprights)
-    return {k: elements.walls_around(f, stands.get(k, ()), walls, known) for k, f in faces.items() if f.role == "floor"}
+    floors = {k: f for k, f in faces.items() if f.role == "floor"}
+    whole = elements.walls_of_home(walls, known) if any(not stands.get(k) for k in floors) else None
+    return {k: elements.walls_around(f, stands[k], known) if stands.get(k) or whole is None else whole for k, f in floors.items()}
 
 
 @STAGES.stage(UNDER, faces=BURIED, drawn=PLANS, below=FLOOR_BELOW, widths=FLOOR_WALL, known=part("buildups"))

@@ -170,7 +170,8 @@ class GroundBelow:
         return perimeter(f"perimeter of {floor.name}", self.stands.get(floor.id, ()))
 
     def _walls(self, floor: Boundary) -> Node:
-        return elements.walls_around(floor, self.stands.get(floor.id, ()), (), self.thick)
+        stands = self.stands.get(floor.id, ())
+        return elements.walls_around(floor, stands, self.thick) if stands else elements.walls_of_home((), self.thick)
 
     def u(self, face: Boundary, area: Figure, floors: OnGround) -> Figure | None:
         """U through the ground; None where there is no build-up."""
