@@ -157,7 +157,9 @@ def test_the_dxf_has_every_wall_to_scale(house: Assessment) -> None:
         return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, ring[1:] + ring[:1], strict=True))) / 2
 
     assert sum(map(area, walls)) == pytest.approx(2 * (84 - (9.4 * 5.4 + 5.4 * 4)))
-    assert len(space.query('LINE[layer=="INNER-WALLS"]')) == 6 and len(space.query('LWPOLYLINE[layer=="OPENINGS"]')) == 8
+    assert len(space.query('LINE[layer=="INNER-WALLS"]')) == 6 and len(space.query('LWPOLYLINE[layer=="WINDOWS"]')) == 16, (
+        "eight in plan and eight in elevation"
+    )
     names = [t.dxf.text for t in space.query("TEXT")]
     assert names.count("Kitchen") == 2 and "Upper floor" in names
     assert as_svg(house).startswith(b"<svg") and b"Kitchen" in as_svg(house)

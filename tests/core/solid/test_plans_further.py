@@ -376,7 +376,7 @@ def test_closed_lines_become_outlines_the_outermost_of_them() -> None:
     home = apply(plan_files.outlined(home, "ground", lines_of(drawing()).closed), home)
     assert home.shape.plans is not None and len(home.shape.plans.storeys[0].outlines) == 1, "the room inside is none"
     assert made(home)[SOLID].areas["outline-1.floor"] == pytest.approx(48)
-    with pytest.raises(ChangeRefused, match="no closed polyline"):
+    with pytest.raises(ChangeRefused, match="no closed lines"):
         plan_files.outlined(home, "ground", lines_of(drawing()).closed)
 
 

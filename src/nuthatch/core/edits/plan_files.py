@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from itertools import combinations
 from math import hypot
 from typing import TypeVar
 
@@ -99,23 +100,41 @@ def sheet_laid(home: Home, storey: str, file: EvidenceFile, width: float | None 
     return Batch(label=f"Backing sheet {proof.name}", changes=(*changes, SetValue(part=storey, field="sheet", value=made)))
 
 
-@refusing
-def outlined(home: Home, storey: str, rings: Sequence[tuple[Point2, ...]]) -> Batch:
-    """Closed polylines as outlines of a storey: the outermost of them, where nothing is drawn yet. Raises ChangeRefused for none."""
+def outlines_to_choose(home: Home, storey: str, rings: Sequence[tuple[Point2, ...]]) -> list[tuple[Point2, ...]]:
+    """The closed lines of a drawing that may be outlines of a storey, where nothing is drawn yet; the largest first."""
     there = [
         shapely.Polygon(points_of(o.sides))
         for s in plans_in(home).storeys
         for o in s.outlines
         if s.id == storey and len(points_of(o.sides)) > 2
     ]
-    shapes = [shapely.Polygon(r) for r in rings if len(r) > 2]
-    large = sorted((s for s in shapes if s.is_valid and s.area >= SMALLEST), key=lambda s: -s.area)
+    shapes = [(shapely.Polygon(r), r) for r in rings if len(r) > 2]
+    large = sorted(((s, r) for s, r in shapes if s.is_valid and s.area >= SMALLEST), key=lambda f: -f[0].area)
+    return [r for s, r in large if not any(shapely.intersection(s, other).area > 0.5 * min(s.area, other.area) for other in there)]
+
+
+def nested(rings: Sequence[tuple[Point2, ...]]) -> bool:
+    """Whether one of several closed lines lies in another, so that it has to be said which is meant."""
+    shapes = [shapely.Polygon(r) for r in rings]
+    return any(a.contains(b.representative_point()) or b.contains(a.representative_point()) for a, b in combinations(shapes, 2))
+
+
+def likely_outline(rings: Sequence[tuple[Point2, ...]]) -> int:
+    """The number of the closed line most likely meant, of several with the largest first: not the frame of a sheet around all others."""
+    shapes = [shapely.Polygon(r) for r in rings]
+    frame = len(rings) > 1 and len(rings[0]) == 4 and all(shapes[0].contains(s.representative_point()) for s in shapes[1:])
+    return 1 if frame and shapes[1].area < 0.7 * shapes[0].area and shapes[1].area > 20 else 0
+
+
+@refusing
+def outlined(home: Home, storey: str, rings: Sequence[tuple[Point2, ...]]) -> Batch:
+    """Closed polylines as outlines of a storey: the outermost of them, where nothing is drawn yet. Raises ChangeRefused for none."""
     chosen: list[shapely.Polygon] = []
-    for shape in large:
-        if not any(shapely.intersection(shape, other).area > 0.5 * shape.area for other in (*chosen, *there)):
+    for shape in map(shapely.Polygon, outlines_to_choose(home, storey, rings)):
+        if not any(shapely.intersection(shape, other).area > 0.5 * shape.area for other in chosen):
             chosen.append(shape)
     if not chosen:
-        raise ChangeRefused("the drawing has no closed polyline of 1 m² or more where nothing is drawn yet")
+        raise ChangeRefused("the drawing has no closed lines around 1 m² or more where nothing is drawn yet")
     made: list[Change] = []
     for shape, ident in zip(chosen, fresh_ids(home, "outline", len(chosen)), strict=True):
         points = [(x, y) for x, y in shape.simplify(1e-4).exterior.coords[:-1]]

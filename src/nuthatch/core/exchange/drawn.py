@@ -10,28 +10,54 @@ import numpy as np
 from nuthatch import look
 from nuthatch.core.assess import Assessment
 from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.model.home import Opening
 from nuthatch.core.model.plans import StoreyPlan
 from nuthatch.core.plans.polygons import Polygon, normal
-from nuthatch.core.plans.reading_plans import number, walls_of
+from nuthatch.core.plans.reading_plans import corners_of, number, points_of, walls_of
 from nuthatch.core.sketch import to_svg
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.opening_places import in_space, stands
+from nuthatch.core.solid.plan_layout import SideLine
 from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.core.views.shape.pictures import ELEVATIONS, plan_of
+from nuthatch.core.views.shape.plan_handles import roofs_on
+from nuthatch.core.views.shape.plan_table import along_side
+from nuthatch.core.views.shape.plans_and_elevations import in_wall
 
-LAYERS = {"WALLS": 5, "INNER-WALLS": 8, "OPENINGS": 4, "ROOMS": 7, "UNHEATED": 3, "ELEVATIONS": 7}
+LAYERS = {"WALLS": 5, "INNER-WALLS": 8, "WINDOWS": 4, "DOORS": 30, "ROOFLIGHTS": 140, "ROOMS": 7, "UNHEATED": 3, "ROOF": 1, "ELEVATIONS": 7}
+KINDS = {"door": "DOORS", "rooflight": "ROOFLIGHTS"}
+"""The layer of an opening by its use; others are windows."""
 APART = 4.0
 """Between drawings side by side [m]."""
 
 
-def _storey(space, ring, storey: StoreyPlan, built: Built, dx: float) -> None:  # type: ignore[no-untyped-def]  # ezdxf's own types
+def _layer(a: Assessment, opening: Opening) -> str:
+    """The layer of an opening."""
+    use = next((t.use for t in a.home.opening_types if t.id == opening.type), "window")
+    return KINDS.get(use, "WINDOWS")
+
+
+def _openings(a: Assessment, ring, side: str, lines: tuple[SideLine, SideLine], dx: float) -> None:  # type: ignore[no-untyped-def]  # the closure below
+    """The openings in a wall of a plan, each through the whole wall."""
+    outer, inner = lines
+    faces = {k: p for k, p in a[SOLID].outer.items() if k == side or k.startswith(f"{side}.")}
+    for face, polygon in faces.items():
+        start = along_side(outer, polygon)
+        for stand in stands(a.home.openings, face, polygon):
+            ring(in_wall(outer, inner, start + stand.left, stand.width), _layer(a, stand.opening), dx, 0.0)
+
+
+def _storey(space, ring, storey: StoreyPlan, a: Assessment, built: Built, dx: float) -> None:  # type: ignore[no-untyped-def]  # ezdxf's own types
     """The plan of one storey, so far to the right [m]."""
     space.add_text(storey.name, height=0.3, dxfattribs={"layer": "ROOMS"}).set_placement((dx, -1.2))
+    for side in corners_of(storey):
+        if side.id in built.walls:
+            (p, q), (r, s) = built.walls[side.id]
+            ring((p, q, s, r), "WALLS", dx, 0.0)
+            _openings(a, ring, side.id, built.walls[side.id], dx)
+    for roof in roofs_on(a.home.shape.plans, storey) if a.home.shape.plans is not None else ():
+        ring(points_of(roof.corners), "ROOF", dx, 0.0)
     for outline in storey.outlines:
-        for side in outline.sides:
-            if side.id in built.walls:
-                (p, q), (r, s) = built.walls[side.id]
-                ring((p, q, s, r), "WALLS", dx, 0.0)
         if outline.kind != "heated":
             ring([(number(s.x), number(s.y)) for s in outline.sides], "UNHEATED", dx, 0.0)
     for start, end, _ in walls_of(storey.inner_walls):
@@ -65,7 +91,7 @@ def as_dxf(a: Assessment) -> bytes:
     deep = max(p[1] for p in everything) + APART
     if plans is not None and built is not None:
         for n, storey in enumerate(plans.storeys):
-            _storey(space, ring, storey, built, n * wide)
+            _storey(space, ring, storey, a, built, n * wide)
     _elevations(a, ring, deep)
     stream = io.StringIO()
     document.write(stream)
@@ -91,7 +117,7 @@ def _elevations(a: Assessment, ring, dy: float) -> None:  # type: ignore[no-unty
         for ident, polygon in seen.items():
             ring(flat(polygon), "ELEVATIONS", dx - left, dy)
             for stand in stands(a.home.openings, ident, polygon):
-                ring(flat(in_space(polygon, stand, 0.0)), "OPENINGS", dx - left, dy)
+                ring(flat(in_space(polygon, stand, 0.0)), _layer(a, stand.opening), dx - left, dy)
         dx += max(x for p in seen.values() for x, _ in flat(p)) - left + APART
 
 

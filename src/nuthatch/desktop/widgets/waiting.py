@@ -41,9 +41,6 @@ class Waiting(QWidget):
         self.bar.setRange(0, 100)
         self.bar.setValue(round(share * 100))
 
-    def done(self) -> None:
-        self.hide()
-
     def give_up(self) -> None:
         """No longer wanted."""
         self._stop()

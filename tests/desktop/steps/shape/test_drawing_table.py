@@ -9,9 +9,10 @@ import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QFileDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
+from nuthatch.core.exchange import dxf_lines
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import StoreyPlan
@@ -249,7 +250,7 @@ def test_the_shape_goes_out_and_comes_in(drawn: MainWindow, qtbot: QtBot, tmp_pa
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "out.xml"), ""))
     areas = drawn.document.assessment[SOLID].areas
     board.take_in()
-    qtbot.waitUntil(lambda: not board.taking.running)
+    qtbot.waitUntil(lambda: not board.reading.running)
     qtbot.waitUntil(drawn.settled)
     after = drawn.document.assessment[SOLID].areas
     assert drawn.document.home.shape.plans.storeys[0].id == "read-storey-1" and sorted(after.values()) == pytest.approx(
@@ -321,6 +322,7 @@ def test_a_drawing_is_traced_and_its_closed_lines_become_outlines(
     part.board.message.connect(said.append)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "none.dxf"), ""))
     part.do("sheet")
+    qtbot.waitUntil(w.settled)
     assert "none.dxf: there are no lines" in said[-1] and w.document.home.shape.plans.storeys[0].sheet is None
     part.do("sheet outlines")
     assert said[-1] == "this storey has no backing sheet"
@@ -335,11 +337,55 @@ def test_a_drawing_is_traced_and_its_closed_lines_become_outlines(
     QTest.mouseMove(part.table.plan, near.toPoint())
     assert "line of the sheet" in part.table.plan.trace.says()
     part.table.plan.stop()
+    asked: list[list[str]] = []
+
+    def choose(_p: object, _t: str, _l: str, rows: list[str], first: int, *_: object) -> tuple[str, bool]:
+        asked.append(rows)
+        return rows[first], len(asked) > 1
+
+    monkeypatch.setattr(QInputDialog, "getItem", choose)
+    part.do("sheet outlines")
+    assert not w.document.home.shape.plans.storeys[0].outlines, "given up"
     part.do("sheet outlines")
     qtbot.waitUntil(w.settled)
+    assert asked[1][0].startswith("1: 48.0\u00a0m², 8.00 × 6.00\u00a0m, 4 corners") and len(asked[1]) == 2, "the room in it is offered too"
     assert w.document.assessment[SOLID].areas["outline-1.floor"] == pytest.approx(48)
     w.undo()
     assert not w.document.home.shape.plans.storeys[0].outlines, "one step"
+
+
+def test_a_drawing_without_a_unit_is_asked_about_and_read_again_when_opened(
+    open_home: Open, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each unit with the width it gives; the home opened again has its drawing below the plan once it is read."""
+    (tmp_path / "plan.dxf").write_bytes(drawing(0, 800.0))
+    w = open_home(
+        replace(plan_home(storeys=(StoreyPlan(id="ground", name="Ground floor", level=g(0), height=g(3)),), roofs=()), openings=())
+    )
+    w.show_step("shape")
+    qtbot.waitUntil(w.settled)
+    asked: list[list[str]] = []
+    monkeypatch.setattr(QInputDialog, "getItem", lambda _p, _t, _l, rows, *a: (asked.append(rows), (rows[2], True))[1])
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "plan.dxf"), ""))
+    w.board("shape").plans.do("sheet")
+    qtbot.waitUntil(lambda: bool(asked))
+    qtbot.waitUntil(w.settled)
+    assert asked == [
+        [
+            "metres: 800.00\u00a0m wide",
+            "millimetres: 0.80\u00a0m wide",
+            "centimetres: 8.00\u00a0m wide",
+            "feet: 243.84\u00a0m wide",
+            "inches: 20.32\u00a0m wide",
+        ]
+    ]
+    assert w.document.home.shape.plans.storeys[0].sheet.width.value == pytest.approx(8)
+    dxf_lines._KEPT.clear()
+    w.commands["units"].trigger()
+    qtbot.waitUntil(w.settled)
+    qtbot.waitUntil(lambda: isinstance(w.board("shape").plans.table.plan.sheet, dxf_lines.DxfLines))
+    w.commands["units"].trigger()
+    qtbot.waitUntil(w.settled)
 
 
 def test_a_court_is_drawn_selected_and_removed(drawn: MainWindow, qtbot: QtBot) -> None:

@@ -37,8 +37,8 @@ def test_a_file_becomes_plans_and_what_was_left_out_is_listed(shape: MainWindow,
     path.write_bytes(document(FLAT, cold=COLD, more=MORE))
     before = shape.document.home
     taking(shape).take(path)
-    assert taking(shape).waiting.isVisibleTo(shape.board("shape")), "it is said that it is being read"
-    qtbot.waitUntil(lambda: not taking(shape).running)
+    assert taking(shape).reading.waiting.isVisibleTo(shape.board("shape")), "it is said that it is being read"
+    qtbot.waitUntil(lambda: not taking(shape).reading.running)
     qtbot.waitUntil(shape.settled)
     plans = shape.document.home.shape.plans
     assert [r.name for r in plans.storeys[0].rooms] == ["Kitchen", "Living", "Study"]
@@ -46,7 +46,7 @@ def test_a_file_becomes_plans_and_what_was_left_out_is_listed(shape: MainWindow,
     table = taking(shape).left_out
     assert lists.current is table and not lists.buttons[lists.stack.indexOf(table)].isHidden()
     assert [table.item(r, 0).text() for r in range(table.rowCount())] == ["1 × Schedule: Occupied", "1 × Zone: Upstairs"]
-    assert taking(shape).waiting.isHidden()
+    assert taking(shape).reading.waiting.isHidden()
     shape.commands["units"].trigger()
     qtbot.waitUntil(shape.settled)
     assert taking(shape).left_out.rowCount() == 2, "it stays when the units change"
@@ -71,7 +71,7 @@ def test_which_building_is_asked(shape: MainWindow, qtbot: QtBot, tmp_path: Path
     before = shape.document.home
     for n in (1, 2):
         taking(shape).take(path)
-        qtbot.waitUntil(lambda n=n: len(asked) == n and not taking(shape).running)
+        qtbot.waitUntil(lambda n=n: len(asked) == n and not taking(shape).reading.running)
         qtbot.waitUntil(shape.settled)
         assert (shape.document.home is before) == (n == 1), "given up, nothing happens; chosen, it is taken in"
     assert asked == [["Rooms", "Barn"]] * 2 and len(shape.document.home.shape.plans.storeys) == 2
@@ -84,12 +84,12 @@ def test_reading_can_be_stopped_and_a_fault_is_said(
     path.write_bytes(document(FLAT, cold=COLD))
     before = shape.document.home
     taking(shape).take(path)
-    taking(shape).waiting.button.click()
+    taking(shape).reading.waiting.button.click()
     qtbot.wait(400)
-    assert shape.document.home is before and taking(shape).waiting.isHidden()
+    assert shape.document.home is before and taking(shape).reading.waiting.isHidden()
     said: list[str] = []
     shape.board("shape").message.connect(said.append)
     path.write_bytes(b"<gbXML")
     taking(shape).take(path)
     qtbot.waitUntil(lambda: bool(said))
-    assert "line 1" in said[-1] and "rooms.xml" in said[-1] and shape.document.home is before and taking(shape).waiting.isHidden()
+    assert "line 1" in said[-1] and "rooms.xml" in said[-1] and shape.document.home is before and taking(shape).reading.waiting.isHidden()

@@ -304,7 +304,7 @@ class _Table:
         polygon = self.a[SOLID].outer.get(face)
         if polygon is None:
             return
-        start, long = _along(outer, polygon), hypot(outer[1][0] - outer[0][0], outer[1][1] - outer[0][1])
+        start, long = along_side(outer, polygon), hypot(outer[1][0] - outer[0][0], outer[1][1] - outer[0][1])
         way = (outer[1][0] - outer[0][0]) / max(long, 1e-9), (outer[1][1] - outer[0][1]) / max(long, 1e-9)
         for stand in stands(self.a.home.openings, face, polygon):
             o: Opening = stand.opening
@@ -328,7 +328,7 @@ def _middle(points: tuple[Point2, ...]) -> Point2:
     return sum(p[0] for p in points) / len(points), sum(p[1] for p in points) / len(points)
 
 
-def _along(outer: SideLine, polygon: tuple[tuple[float, float, float], ...]) -> float:
+def along_side(outer: SideLine, polygon: tuple[tuple[float, float, float], ...]) -> float:
     """How far along a side the left edge of one of its faces lies, seen from outside [m]: outlines are walked with the inside on
     their left, so the side's first corner is at the left."""
     (ax, ay), (bx, by) = outer

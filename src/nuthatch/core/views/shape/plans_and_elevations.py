@@ -105,7 +105,8 @@ def in_wall(outer: Segment, inner: Segment, start: float, width: float) -> list[
     """The corners of an opening in a wall, from its left end seen from outside."""
     a, b, d = (np.array(p) for p in (outer[0], outer[1], inner[0]))
     along = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
-    depth = np.array([-along[1], along[0]]) * min(float(np.linalg.norm(d - a)), 0.6)
+    inward = np.array([-along[1], along[0]])
+    depth = inward * min(max(float((d - a) @ inward), 0.0), 0.6)  # the inner corner lies askew of the outer one
     first = a + along * start
     last = first + along * width
     return [(float(p[0]), float(p[1])) for p in (first, last, last + depth, first + depth)]

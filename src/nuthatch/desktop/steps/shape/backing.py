@@ -9,20 +9,24 @@ from functools import lru_cache
 from math import hypot
 from pathlib import Path
 
+import shapely
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize
 from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QFileDialog, QInputDialog
 
 from nuthatch.core.changes.changes import Batch
 from nuthatch.core.edits import plan_files
-from nuthatch.core.exchange.dxf_lines import DxfLines, is_dxf, lines_of
+from nuthatch.core.exchange.dxf_lines import UNITS, DxfLines, is_dxf, kept, lines_of
 from nuthatch.core.files.homefile import HomeFileError
-from nuthatch.core.model.home import Home
+from nuthatch.core.model.home import EvidenceFile, Home
 from nuthatch.core.model.plans import BackingSheet
 from nuthatch.core.plans.reading_plans import number
 from nuthatch.core.plans.roofs import Point2
-from nuthatch.desktop.desk import Desk
+from nuthatch.core.units import show, with_unit
+from nuthatch.desktop.jobs import words_of
+from nuthatch.desktop.steps.board import Board
+from nuthatch.desktop.steps.shape.reading import Reading
 
 WIDE = 2400
 """Pixels a page of a PDF is drawn with."""
@@ -56,6 +60,13 @@ def _page(data: bytes) -> QImage | None:
     return None if made.isNull() else made.convertToFormat(QImage.Format.Format_ARGB32)
 
 
+def _sized(ring: tuple[Point2, ...]) -> str:
+    """“92.4 m², 10.20 × 9.40 m, 6 corners”."""
+    xs, ys = [x for x, _ in ring], [y for _, y in ring]
+    area = with_unit(shapely.Polygon(ring).area, "area")
+    return f"{area}, {show(max(xs) - min(xs), 'length')} × {with_unit(max(ys) - min(ys), 'length')}, {len(ring)} corners"
+
+
 @dataclass(frozen=True)
 class Laid:
     """A picture below the plan: where its lower left corner lies and how wide it is [m], turned about that [°], seen from behind."""
@@ -69,16 +80,18 @@ class Laid:
 
 
 class Backing:
-    """The backing sheets of a home's storeys."""
+    """The backing sheets of a home's storeys. redraw: called when a drawing that was read in the background can be shown."""
 
-    def __init__(self, desk: Desk, say: Callable[[str], None]) -> None:
-        self.desk, self._say = desk, say
+    def __init__(self, board: Board, reading: Reading, redraw: Callable[[], None]) -> None:
+        self.board, self.desk, self._reading, self._redraw = board, board.desk, reading, redraw
+        self._say = board.message.emit
         self._two: tuple[Point2, ...] = ()
         self._before: BackingSheet | None = None
         self._drawn: tuple[object, DxfLines | None] = (None, None)
+        self._refused: set[str] = set()
 
     def laid(self, home: Home, sheet: BackingSheet | None) -> Laid | DxfLines | None:
-        """A sheet as it lies below the plan."""
+        """A sheet as it lies below the plan; None while it is being read."""
         if sheet is None or not (sheet.x and sheet.y and sheet.width):
             return None
         file = next((e for e in home.evidence if e.id == sheet.file), None)
@@ -91,40 +104,77 @@ class Backing:
             return Laid(image, *place) if image is not None else None
         now = (file.sha256, *place)
         if self._drawn[0] != now:
-            try:
-                self._drawn = now, lines_of(data).laid(*place)
-            except HomeFileError:
-                self._drawn = now, None
+            lines = kept(data)
+            if lines is None:
+                self._read_again(file, data)
+                return None
+            self._drawn = now, lines.laid(*place)
         return self._drawn[1]
 
-    def chosen(self, home: Home, storey: str, above: QWidget) -> Batch | None:
-        """A file is asked for and laid below a storey; None where there is none, and why is said."""
-        name, _ = QFileDialog.getOpenFileName(above, "Backing sheet", "", "Pictures, PDF and DXF (*.png *.jpg *.jpeg *.pdf *.dxf)")
+    def _read_again(self, file: EvidenceFile, data: bytes) -> None:
+        """A drawing of a home that was opened, read in the background."""
+        if file.sha256 in self._refused or self._reading.running:
+            return
+
+        def failed(error: Exception) -> None:
+            self._refused.add(file.sha256)
+            self._say(f"{file.name}: {words_of(error, (HomeFileError,))}")
+
+        self._reading.start(f"Reading {file.name}", lambda job: lines_of(data, job.tell), lambda _: self._redraw(), failed)
+
+    def choose(self, lay: Callable[[EvidenceFile, float | None], None]) -> None:
+        """A file is asked for and given to `lay` with its width [m], None where it does not know it; a drawing is read in the background
+        first, and its unit asked where it does not say it."""
+        name, _ = QFileDialog.getOpenFileName(self.board, "Backing sheet", "", "Pictures, PDF and DXF (*.png *.jpg *.jpeg *.pdf *.dxf)")
         if not name:
-            return None
+            return
         file = self.desk.taken(Path(name))
         if isinstance(file, str):
             self._say(file)
-            return None
+            return
         data = self.desk.evidence_bytes(file.sha256) or b""
         if not is_dxf(file.name):
             if picture(data) is None:
                 self._say(f"{file.name} is no picture, PDF or DXF drawing that can be shown")
-                return None
-            return plan_files.sheet_laid(home, storey, file)
-        try:
-            return plan_files.sheet_laid(home, storey, file, lines_of(data).width)
-        except HomeFileError as why:
-            self._say(f"{file.name}: {why}")
-            return None
+            else:
+                lay(file, None)
+            return
+        found = file
+
+        def read(lines: DxfLines) -> None:
+            width = self._width(found.name, lines)
+            if width is not None:
+                lay(found, width)
+
+        def failed(error: Exception) -> None:
+            self._say(f"{found.name}: {words_of(error, (HomeFileError,))}")
+
+        self._reading.start(f"Reading {file.name}", lambda job: lines_of(data, job.tell), read, failed)
+
+    def _width(self, name: str, lines: DxfLines) -> float | None:
+        """How wide a drawing is [m], by the unit it says or the person; None where it is given up."""
+        if lines.said:
+            return lines.width
+        rows = {f"{unit}: {with_unit(lines.width_in(unit), 'length')} wide": unit for unit in UNITS}
+        first = list(rows.values()).index(lines.unit)
+        question = f"{name} does not say its unit. It was drawn in:"
+        chosen, ok = QInputDialog.getItem(self.board, "Unit of the drawing", question, list(rows), first, False)
+        return lines.width_in(rows[chosen]) if ok else None
 
     def outlines(self, home: Home, storey: str, sheet: BackingSheet | None) -> Batch | None:
-        """The closed polylines of a storey's drawing as outlines; None where there is no drawing, and that is said."""
+        """The closed lines of a storey's drawing as outlines, which of them asked where one lies in another; None where there is no
+        drawing, and that is said."""
         laid = self.laid(home, sheet)
         if not isinstance(laid, DxfLines):
             self._say("only a DXF drawing has lines that can become outlines: lay one below this storey first")
             return None
-        return plan_files.outlined(home, storey, laid.closed)
+        rings = plan_files.outlines_to_choose(home, storey, laid.closed)
+        if not plan_files.nested(rings):
+            return plan_files.outlined(home, storey, rings)
+        rows = [f"{n}: {_sized(ring)}" for n, ring in enumerate(rings, 1)]
+        question = "Closed lines lie in each other here. The outer faces of the home are:"
+        chosen, ok = QInputDialog.getItem(self.board, "Outline from the drawing", question, rows, plan_files.likely_outline(rings), False)
+        return plan_files.outlined(home, storey, [rings[rows.index(chosen)]]) if ok else None
 
     def scale_from(self, sheet: BackingSheet | None, points: tuple[Point2, ...]) -> None:
         """Two points of a sheet are chosen; how far they are apart is typed next."""

@@ -24,6 +24,7 @@ from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.steps.shape.drawing_table import SOLID_VIEW
 from nuthatch.desktop.steps.shape.look_menu import LookMenu
 from nuthatch.desktop.steps.shape.plans_part import PlansPart
+from nuthatch.desktop.steps.shape.reading import Reading
 from nuthatch.desktop.steps.shape.taking_in import TakingIn
 from nuthatch.desktop.steps.shape.tint_row import TintRow
 from nuthatch.desktop.widgets.edit_card import EditCard
@@ -47,7 +48,8 @@ class ShapeBoard(Board):
     _way = ""
 
     def build(self) -> None:
-        self.plans = PlansPart(self, {"list": self._to_list, "save": self.save_shape, "take in": self.take_in})
+        self.reading = Reading(self)
+        self.plans = PlansPart(self, self.reading, {"list": self._to_list, "save": self.save_shape, "take in": self.take_in})
         self.plans.chosen.connect(self._also_in_list)
         self.plans.redraw.connect(self._draw)
         self.plan_view = SketchView("Plan")
@@ -77,7 +79,8 @@ class ShapeBoard(Board):
         self.add_drawing("Losses", self.losses_view)
         self._face_lists()
         self._below()
-        self.taking = TakingIn(self)
+        self.column.insertWidget(self.column.indexOf(self.work), self.reading.waiting)
+        self.taking = TakingIn(self, self.reading)
 
     def _below(self) -> None:
         """The take-off above the workspace, lists, and the cards of the inspector."""
@@ -144,6 +147,10 @@ class ShapeBoard(Board):
         self.drawn_faces.blockSignals(True)
         self.drawn_faces.select(ident)
         self.drawn_faces.blockSignals(False)
+
+    @property
+    def settled(self) -> bool:
+        return not self.reading.running
 
     def own_steps(self) -> tuple[str, str]:
         return self.plans.table.plan.own_steps() if self.home.shape.plans is not None else ("", "")

@@ -221,12 +221,10 @@ class DrawingTable(QWidget):
     def present(self, a: Assessment, tint: Tint, selected: str, glass: bool) -> None:
         """Show an assessment."""
         self._a, self._tint, self._selected, self._glass = a, tint, selected, glass
-        plans = a.home.shape.plans
-        if plans is not None:
-            self._show_storeys(plans)
         self.draw()
 
-    def _show_storeys(self, plans: Plans) -> None:
+    def show_storeys(self, plans: Plans) -> None:
+        """Offer the storeys of plans; the one in view stays, else the first that is heated comes into view."""
         ids = [s.id for s in plans.storeys]
         if self.storey not in ids:
             warm = (s.id for s in plans.storeys if any(o.kind == "heated" for o in s.outlines))

@@ -8,11 +8,10 @@ import shapely
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nuthatch.core.changes.changes import Change, ChangeRefused, Remove, SetValue
-from nuthatch.core.edits import plan_edits, plan_storeys, roof_edits
+from nuthatch.core.edits import plan_edits, plan_files, plan_storeys, roof_edits
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.tracing import CLOSED, NEEDS
-from nuthatch.core.exchange.dxf_lines import DxfLines
-from nuthatch.core.model.home import Opening, find
+from nuthatch.core.model.home import EvidenceFile, Opening, find
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import BackingSheet, Hole, Outline, Plans, RoofPlan, Side, Spot, StoreyPlan
 from nuthatch.core.plans.plan_parts import owner_of, side_of_face
@@ -28,6 +27,7 @@ from nuthatch.desktop.steps.shape.backing import Backing
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
 from nuthatch.desktop.steps.shape.plan_inspector import Chosen, PlanInspector
 from nuthatch.desktop.steps.shape.plan_lists import PlanLists
+from nuthatch.desktop.steps.shape.reading import Reading
 from nuthatch.desktop.steps.shape.wall_card import WallCard
 
 
@@ -38,7 +38,7 @@ class PlansPart(QObject):
     chosen = pyqtSignal(str)
     redraw = pyqtSignal()
 
-    def __init__(self, board: Board, beside: Mapping[str, Callable[[], None]]) -> None:
+    def __init__(self, board: Board, reading: Reading, beside: Mapping[str, Callable[[], None]]) -> None:
         super().__init__(board)
         self.board, self.desk = board, board.desk
         self._beside = {**beside, "sheet": self._choose_sheet}
@@ -55,7 +55,7 @@ class PlansPart(QObject):
         self.table.storey_chosen.connect(lambda _: self.select(""))
         self.table.asked.connect(self.do)
         self.table.plan.unwanted.connect(self.remove)
-        self.backing = Backing(self.desk, board.message.emit)
+        self.backing = Backing(board, reading, self.redraw.emit)
 
     def declare(self) -> None:
         """Put lists and inspector into the board's workspace."""
@@ -100,6 +100,7 @@ class PlansPart(QObject):
             self.selected = ""
         for view in self.table.views:
             view.current = self.selected  # what arrow keys move is what is selected, wherever it was
+        self.table.show_storeys(self.plans)  # a new table has no storey in view yet, and so no sheet
         self.table.plan.sheet = self.backing.laid(self.board.home, self._sheet())
         self.table.present(a, tint, self.selected, glass)
         self.lists.fill(a)
@@ -120,10 +121,14 @@ class PlansPart(QObject):
         return storey.sheet if storey is not None else None
 
     def _choose_sheet(self) -> None:
-        if self.apply(lambda: self.backing.chosen(self.board.home, self.table.storey, self.table)):
-            drawing = isinstance(self.table.plan.sheet, DxfLines)
-            more = "“Outlines from its closed lines”, or trace its lines" if drawing else "“Scale the backing sheet by two points”"
-            self.board.message.emit(f"{'It lies in its own scale' if drawing else 'Set its scale'}: More, {more}")
+        storey = self.table.storey
+
+        def lay(file: EvidenceFile, width: float | None) -> None:
+            if self.apply(lambda: plan_files.sheet_laid(self.board.home, storey, file, width)):
+                more = "“Outlines from its closed lines”, or trace its lines" if width else "“Scale the backing sheet by two points”"
+                self.board.message.emit(f"{'It lies in its own scale' if width else 'Set its scale'}: More, {more}")
+
+        self.backing.choose(lay)
 
     def _part(self) -> Part | None:
         """The part that is selected: a corner's marker names its side, an edge of a roof its roof."""

@@ -13,10 +13,10 @@ from nuthatch.core.exchange.taken import SeveralBuildings
 from nuthatch.core.files import formats
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import Shape
-from nuthatch.desktop.jobs import Job, Jobs, words_of
+from nuthatch.desktop.jobs import Job, words_of
 from nuthatch.desktop.steps.board import Board, button
+from nuthatch.desktop.steps.shape.reading import Reading
 from nuthatch.desktop.widgets.read_table import ReadTable
-from nuthatch.desktop.widgets.waiting import Waiting
 from nuthatch.desktop.widgets.workspace import row_of
 
 LEFT_OUT = "left out of the shape"
@@ -26,20 +26,13 @@ class TakingIn:
     """Files taken into a home's shape, for the board of the shape. What a file held and the home does not is listed beside the lists
     until it is dismissed."""
 
-    def __init__(self, board: Board) -> None:
-        self.board = board
-        self._jobs = Jobs(board)
+    def __init__(self, board: Board, reading: Reading) -> None:
+        self.board, self.reading = board, reading
         self._to_show: Shape | None = None
-        self.waiting = Waiting(self._jobs.cancel)
-        board.column.insertWidget(board.column.indexOf(board.work), self.waiting)
         self.left_out = ReadTable("Left out of the file", ("Left out of the file that was taken in",), (0,))
         dismiss = button("Dismiss", self.dismiss, tip="Take this list away")
         board.work.lists.add("Left out", self.left_out, row_of(dismiss))
         self._index = board.work.lists.stack.indexOf(self.left_out)
-
-    @property
-    def running(self) -> bool:
-        return bool(self._jobs.running)
 
     def ask(self) -> None:
         """Ask for a file and take it in."""
@@ -55,14 +48,12 @@ class TakingIn:
             return brought_in(path, building)
 
         def failed(error: Exception) -> None:
-            self.waiting.done()
             if isinstance(error, SeveralBuildings):
                 self._choose(path, error.names)
                 return
             self.board.message.emit(words_of(error, (HomeFileError, ChangeRefused)))
 
-        self.waiting.begin(f"Reading {path.name}")
-        self._jobs.start("take in a shape", read, lambda brought: self._taken(path, brought), failed)
+        self.reading.start(f"Reading {path.name}", read, lambda brought: self._taken(path, brought), failed)
 
     def _choose(self, path: Path, names: tuple[str, ...]) -> None:
         """Which of the buildings in a file is meant."""
@@ -71,7 +62,6 @@ class TakingIn:
             self.take(path, chosen)
 
     def _taken(self, path: Path, brought: Brought) -> None:
-        self.waiting.done()
         try:
             change = taken_in(self.board.home, brought.file.home)
         except ChangeRefused as why:
