@@ -189,7 +189,7 @@ def homes(arguments: list[str]) -> int:
 def convert(arguments: list[str]) -> int:
     """One file into another by their endings; exit code 0, 2 where one cannot be read or written."""
     parser = _parser("nuthatch convert", "Turn one file into another by their endings.")
-    parser.add_argument("source", help=".nuthatch, .xml (gbXML), .csv or .xlsx (faces)")
+    parser.add_argument("source", help=".nuthatch, .xml (gbXML), .ifc, .csv or .xlsx (faces)")
     parser.add_argument("target", help=".nuthatch, .xml (gbXML), .dxf, .svg, .csv or .xlsx (faces)")
     parser.add_argument("--building", default="", metavar="NAME", help="which building is read, where the source has several")
     options = parser.parse_args(arguments)

@@ -10,6 +10,7 @@ import shapely
 
 from nuthatch.core.assess import whole_plan
 from nuthatch.core.edits.openings_kept import outlines_of
+from nuthatch.core.exchange.counted import counted
 from nuthatch.core.exchange.gbxml import space_id
 from nuthatch.core.exchange.gbxml_fabric import read_as
 from nuthatch.core.exchange.gbxml_in import Hole, Reader, root_of
@@ -167,12 +168,4 @@ def left_out(root: XmlElement, reader: Reader) -> tuple[str, ...]:
             found["surface that only shades"].append(surface.said("Name") or surface.attributes.get("id", ""))
         elif surface.attributes.get("surfaceType", "") == "Air":
             found["opening between spaces without a wall"].append(surface.said("Name") or surface.attributes.get("id", ""))
-    return tuple(_counted(what, names) for what, names in found.items())
-
-
-def _counted(what: str, names: list[str]) -> str:
-    """“3 × Schedule: a, b, c”."""
-    known = [n for n in dict.fromkeys(names) if n]
-    more = f" and {len(known) - 4} more" if len(known) > 5 else ""
-    shown = ", ".join(known[: 4 if more else 5])
-    return f"{len(names)} × {what}{f': {shown}{more}' if shown else ''}"
+    return tuple(counted(what, names) for what, names in found.items())

@@ -393,8 +393,7 @@ class Storeys:
             loft = self.spaces[s.space].left
             if not loft and usual and s.buildup and s.buildup != usual:
                 self.notes.append(f"the build-up of {s.name}: all slopes of a home have one, that of the largest")
-        parts = _gables([_Slope(s.polygon) for s in slopes])
-        return [p.plan(n) for n, p in enumerate(parts, 1)]
+        return roofs_of_slopes([s.polygon for s in slopes])
 
 
 PLACES = (
@@ -437,6 +436,11 @@ class _Slope:
         part = roof_part("try", "gable", made.corners, made.eaves, Slopes(made.pitch, made.ridge, made.other))
         fits = all(abs(part.at(x, y) - z) < CLOSE for x, y, z in (*self.polygon, *other.polygon))
         return made if fits else None
+
+
+def roofs_of_slopes(slopes: Iterable[Polygon]) -> list[RoofPlan]:
+    """Slopes as parts of a roof; two that make a gable over a rectangle as one."""
+    return [p.plan(n) for n, p in enumerate(_gables([_Slope(p) for p in slopes]), 1)]
 
 
 def _gables(slopes: list[_Slope]) -> list[_Slope]:

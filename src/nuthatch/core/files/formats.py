@@ -56,6 +56,7 @@ FORMATS = (
         writes="nuthatch.core.exchange.gbxml:write",
         several=True,
     ),
+    Format("shape", (".ifc",), "IFC", reads="nuthatch.core.exchange.ifc:taken", several=True),
     Format(
         "shape",
         (".csv",),
