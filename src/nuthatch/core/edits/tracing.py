@@ -15,9 +15,22 @@ from nuthatch.core.units import show, with_unit
 
 CLOSED = ("outline", "unheated space", "court")
 """Tools that draw until what they draw closes."""
-FREE = ("roof part", "roof front", "scale")
+FREE = ("roof part", "roof front", "scale", "window", "distance")
 """Tools whose second point lies anywhere from the first."""
-NEEDS = {"outline": 0, "unheated space": 0, "court": 0, "inner wall": 2, "roof part": 2, "roof front": 3, "room": 1, "scale": 2}
+NEEDS = {
+    "outline": 0,
+    "unheated space": 0,
+    "court": 0,
+    "inner wall": 2,
+    "roof part": 2,
+    "roof front": 3,
+    "room": 1,
+    "scale": 2,
+    "window": 1,
+    "distance": 3,
+}
+AGAIN = ("inner wall", "window")
+"""Tools that stay in hand: what they draw mostly comes in numbers."""
 """How many points end what is drawn; 0: until it closes."""
 BEGIN = {
     "outline": "Outline: click its first corner, or press Enter to begin at the origin",
@@ -27,6 +40,8 @@ BEGIN = {
     "roof part": "Part of the roof: click one corner, then the opposite one",
     "roof front": "Part of the roof: click the two ends of its front, then how deep it is",
     "room": "Room: click into it to name it",
+    "window": "Window: click into an outer wall where its middle is to stand",
+    "distance": "Distance: click what stays, then what is to move",
     "scale": "Scale of the backing sheet: click two of its points whose distance you know",
 }
 LENGTH, ANGLE = "length", "angle"
@@ -167,8 +182,23 @@ class Tracing:
         long = read(self.length, "length")
         if isinstance(long, Doubt):
             raise BadText(long.question)
+        if self._apart:
+            return polar(self.points[0], long, length_and_angle(*self.points)[1]) if long > 0 else None
         way = angle if angle is not None else self._behind() if self._deep else self._angle()
         return polar(self.points[-1], long, way) if long > 0 else None
+
+    @property
+    def _apart(self) -> bool:
+        """Whether what is typed is how far two points are to lie apart."""
+        return self.tool == "distance" and len(self.points) == 2
+
+    def other_end(self) -> bool:
+        """The other of two points is to move; False where none are chosen."""
+        if self._apart and not self.length:
+            self.remember()
+            self.points.reverse()
+            return True
+        return False
 
     @property
     def _deep(self) -> bool:
@@ -202,6 +232,8 @@ class Tracing:
 
     def measure(self) -> str:
         """Length, angle and area of what is drawn, in words."""
+        if self._apart:
+            return with_unit(length_and_angle(*self.points)[0], "length")
         at = self.snap.at if self.snap is not None else None
         if not self.points or at is None or at == self.points[-1]:
             return ""
@@ -230,7 +262,9 @@ class Tracing:
             return self.wrong
         if not self.points:
             return BEGIN[self.tool] + (f" · {near}" if near else "")
-        if self.tool in CLOSED:
+        if self._apart:
+            hint = "type how far they are to lie apart, then Enter · Tab: the other one moves · Esc gives up"
+        elif self.tool in CLOSED:
             hint = (
                 "type a length, Tab an angle, arrow keys a direction · Enter closes · drag a corner · Ctrl+Z takes one back · Esc gives up"
             )

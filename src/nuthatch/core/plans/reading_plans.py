@@ -85,6 +85,12 @@ def points_of(spots: tuple[Spot, ...]) -> tuple[Point2, ...]:
     return tuple((s.x.value, s.y.value) for s in spots if s.x is not None and s.y is not None)
 
 
+def ends(a: Spot, b: Spot) -> tuple[Point2, Point2] | None:
+    """Two places; None where one of them is not said."""
+    found = points_of((a, b))
+    return (found[0], found[1]) if len(found) == 2 else None
+
+
 def floors_of(plans: Plans) -> tuple[StoreyLevels, ...]:
     """Storeys with their levels: each on the one before, where nothing else is said."""
     found: list[StoreyLevels] = []

@@ -302,3 +302,36 @@ def test_a_height_of_the_ground_is_dragged_from_the_side(drawn: MainWindow, qtbo
     QTest.keyClick(view, K.Key_Down)
     qtbot.waitUntil(drawn.settled)
     assert find(drawn.document.home, spot.id).z.value == pytest.approx(after.z.value - 0.01)  # type: ignore[union-attr]
+
+
+def test_windows_are_put_into_walls_by_clicks_and_keys(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = part_of(drawn)
+    view, before = part.table.plan, len(drawn.document.home.openings)
+    QTest.keyClick(view, K.Key_W)
+    for x in (3.5, 8.6):
+        QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.on_screen((x, 0.15)).toPoint())
+        qtbot.waitUntil(drawn.settled)
+    openings = drawn.document.home.openings
+    assert view.tool == "window" and len(openings) == before + 2 and part.selected == openings[-1].id
+    assert {o.face for o in openings[-2:]} == {"low.a"} and openings[-1].position.value == pytest.approx(8.0, abs=0.06)
+    QTest.keyClick(view, K.Key_Escape)
+    assert view.tool == ""
+
+
+def test_a_distance_is_typed_and_either_end_moves(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = part_of(drawn)
+    view = part.table.plan
+    for other, expected in ((False, ("low.b", 11.5)), (True, ("low.a", -1.5))):
+        QTest.keyClick(view, K.Key_D)
+        view.add((0.0, 2.0))
+        view.add((10.0, 2.0))
+        assert "10.00" in view.trace.tag()
+        if other:
+            QTest.keyClick(view, K.Key_Tab)
+            assert view.hasFocus() and view.trace.points[0] == (10.0, 2.0)
+        QTest.keyClicks(view, "11.5")
+        QTest.keyClick(view, K.Key_Return)
+        qtbot.waitUntil(drawn.settled)
+        assert find(drawn.document.home, expected[0]).x.value == pytest.approx(expected[1])  # type: ignore[union-attr]
+        drawn.undo()
+        qtbot.waitUntil(drawn.settled)

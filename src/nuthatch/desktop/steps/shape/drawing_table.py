@@ -35,6 +35,7 @@ DRAW = (
     ("outline", "Outline", "Draw an outline of this storey (O)"),
     ("inner wall", "Inner wall", "Draw a wall that divides rooms (I)"),
     ("room", "Name room", "Click into a room to name it (R)"),
+    ("window", "Window", "Click into outer walls to put windows there (W)"),
 )
 """Tool, its button's words, its tip."""
 MENU = (
@@ -47,6 +48,7 @@ MENU = (
     ("Copy this storey up", "copy up"),
     ("New storey on top", "storey"),
     ("New storey below", "cellar"),
+    ("Distance between two points (D): type it, the second moves", "distance"),
     ("Ground that slopes: a height at each corner", "ground"),
     ("", ""),
     ("Backing sheet from a picture, PDF or DXF …", "sheet"),

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
 from nuthatch.core.edits.roof_edits import squared
-from nuthatch.core.edits.tracing import ANGLE, CLOSED, LENGTH, NEEDS, Tracing
+from nuthatch.core.edits.tracing import AGAIN, ANGLE, CLOSED, LENGTH, NEEDS, Tracing
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.plans.snapping import Drawn, snap
@@ -20,7 +20,7 @@ from nuthatch.desktop.theme.style import pixel_font, theme
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
-TOOLS = {Qt.Key.Key_O: "outline", Qt.Key.Key_I: "inner wall", Qt.Key.Key_R: "room"}
+TOOLS = {Qt.Key.Key_O: "outline", Qt.Key.Key_I: "inner wall", Qt.Key.Key_R: "room", Qt.Key.Key_W: "window", Qt.Key.Key_D: "distance"}
 
 
 class PlanView(SketchView):
@@ -90,7 +90,7 @@ class PlanView(SketchView):
             return
         self._given = self.trace
         tool = self.trace.tool
-        self._begin(Tracing(tool if tool == "inner wall" else ""))  # walls mostly come in numbers
+        self._begin(Tracing(tool if tool in AGAIN else ""))
         self.drawn.emit(tool, tuple(self._given.points))
 
     def refuse(self, tool: str, points: tuple[Point2, ...], why: str) -> None:
@@ -210,8 +210,10 @@ class PlanView(SketchView):
 
     def focusNextPrevChild(self, forward: bool) -> bool:
         """Tab leads from the length to the angle while something is typed."""
-        if self.tool and self.trace.length:
-            return False
+        if self.tool and (self.trace.length or (forward and self.trace.other_end())):
+            self._say()
+            self.update()
+            return bool(not self.trace.length)
         return super().focusNextPrevChild(forward)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -271,6 +273,8 @@ class PlanView(SketchView):
             self._put(point)
         elif t.closing and not t.length:
             self._finish()
+        elif t.tool == "window" and t.snap is not None:
+            self.add(t.snap.at)
         elif not t.points:
             self.add(t.snap.at if t.snap is not None else (0.0, 0.0))
 

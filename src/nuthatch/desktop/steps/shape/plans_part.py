@@ -8,13 +8,14 @@ import shapely
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from nuthatch.core.changes.changes import Change, ChangeRefused, Remove, SetValue
-from nuthatch.core.edits import plan_edits, plan_files, plan_storeys, roof_edits
+from nuthatch.core.edits import measured, plan_edits, plan_files, plan_storeys, roof_edits
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.tracing import CLOSED, NEEDS
 from nuthatch.core.model.home import EvidenceFile, Opening, find
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import BackingSheet, Hole, Outline, Plans, RoofPlan, Side, Spot, StoreyPlan
 from nuthatch.core.plans.plan_parts import owner_of, side_of_face
+from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.reading_plans import floors_of, space_of
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.solid.from_plans import Built
@@ -242,6 +243,11 @@ class PlansPart(QObject):
             self._drawn_in(tool, points, lambda: plan_edits.inner_wall(home, storey, *points))
         elif tool == "room":
             self.name_room(points[0])
+        elif tool == "window":
+            if self.apply(lambda: measured.window_at(home, storey, points[0], self._outer())):
+                self.select(self.board.desk.home.openings[-1].id)
+        elif tool == "distance":
+            self._drawn_in(tool, points, lambda: measured.apart(home, storey, points[0], points[1], points[2]))
         elif tool == "scale":
             sheet = self._sheet()
             self.backing.scale_from(sheet, points)
@@ -258,6 +264,11 @@ class PlansPart(QObject):
 
             if self._drawn_in(tool, points, make):
                 self.select(self.plans.roofs[-1].id)
+
+    def _outer(self) -> Mapping[str, Polygon]:
+        """The outer outlines of the faces, as far as they are worked out."""
+        a = self.board.assessment
+        return a[SOLID].outer if a is not None else {}
 
     def _drawn_in(self, tool: str, points: tuple[Point2, ...], make: Callable[[], Change | None]) -> bool:
         """What is drawn becomes part of the home; what is refused stays on the table, with why."""
