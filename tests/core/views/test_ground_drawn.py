@@ -59,9 +59,10 @@ def grounds(a: Assessment, view: View) -> list[Path]:
 
 def test_the_ground_lies_around_the_solid_seen_from_above() -> None:
     a = assess(sloping(), None)
-    surface, *net = grounds(a, View())
+    surface, *net, edge = grounds(a, View())
+    assert edge.points == surface.points and edge.dash and not edge.fill, "its edge lies over the home"
     assert surface.fill == "chestnut_pale" and len(net) > 6, "ground that slopes has a net over it"
-    assert len(grounds(assess(plan_home(), None), View())) == 1, "level ground has none"
+    assert len(grounds(assess(plan_home(), None), View())) == 2, "level ground has none"
     assert grounds(a, View(height=-20)) == [], "from below it would hide the home"
     assert grounds(assess(plan_home(ground=None), None), View()) == [], "nothing is said of it"
     assert all(0 <= x <= 640 and 0 <= y <= 440 for x, y in surface.points)

@@ -83,7 +83,7 @@ def _placed(points: list[tuple[float, float]], size: tuple[float, float], small:
     edge, beside = (10.0, 10.0) if small else (32.0, 92.0)
     scale = max(min((size[0] - edge - beside) / max(right - left, 0.1), (size[1] - 2 * edge) / max(high - low, 0.1)), 0.5)
     x0 = (size[0] - beside + edge - (right - left) * scale) / 2 - left * scale
-    y0 = (size[1] - (0 if small else 8) + (high - low) * scale) / 2 + low * scale
+    y0 = (size[1] - (0 if small else 16) + (high - low) * scale) / 2 + low * scale
     return lambda p: (x0 + p[0] * scale, y0 - p[1] * scale)
 
 

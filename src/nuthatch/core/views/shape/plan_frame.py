@@ -11,7 +11,8 @@ from nuthatch.core.plans.snapping import Drawn
 from nuthatch.core.sketch import PointXY
 from nuthatch.core.units import INCH_POUND, system
 
-MARGIN, FOOT = 34.0, 40.0
+MARGIN, LONG_MARGIN, FOOT = 34.0, 52.0, 40.0
+"""Room around the plan for its lengths, also in feet and fractions of an inch, and for the legend below it."""
 EMPTY = (-1.0, -1.0, 13.0, 10.0)
 """What an empty sheet shows [m]."""
 
@@ -45,10 +46,10 @@ def bounds(plans: Plans) -> tuple[float, float, float, float]:
 
 def frame_of(plans: Plans, size: tuple[float, float], room: float = 0.0, small: bool = False) -> Frame:
     """All plans in view, every storey at one place; room: metres left free around them."""
-    beside, foot = (8.0, 0.0) if small else (MARGIN, FOOT)
+    beside, foot = (8.0, 0.0) if small else (LONG_MARGIN if system() == INCH_POUND else MARGIN, FOOT)
     x0, y0, x1, y1 = bounds(plans)
     x0, y0, x1, y1 = x0 - room, y0 - room, x1 + room, y1 + room
-    scale = min((size[0] - 3 * beside) / max(x1 - x0, 1.0), (size[1] - 1.4 * beside - foot) / max(y1 - y0, 1.0))
+    scale = min((size[0] - 3 * beside) / max(x1 - x0, 1.0), (size[1] - 1.4 * min(beside, MARGIN) - foot) / max(y1 - y0, 1.0))
     scale = max(scale, 0.5)  # a view too small to draw in is drawn in all the same
     left = (size[0] - (x1 - x0) * scale) / 2 - x0 * scale
     top = (size[1] - foot + (y1 - y0) * scale) / 2 + y0 * scale
