@@ -125,7 +125,7 @@ class _Solid:
                     self.place(piece.polygon), fill=fill, pattern=pattern, stroke="ink", width=0.8, id=piece.id, tip=tips.get(piece.id, "")
                 )
         if self.ground is not None and view.height > 0:  # what of its edge lies before the home
-            made.path(self.place(self.ground.border), stroke="chestnut", width=0.8, dash=True)
+            made.line(*self.place(tuple(self.ground.near(self.way))), stroke="chestnut", width=0.8, dash=True)
         for k in self.near if view.see_through else ():
             made.path(self.place(self.outlines[k]), stroke="slate", width=1.0, dash=True)
         for k in (k for k in self.outlines if view.selected and (k == view.selected or k.startswith(f"{view.selected}."))):

@@ -36,8 +36,18 @@ class GroundDrawn:
     @property
     def border(self) -> Polygon:
         """Its edge, as it lies."""
-        corners = ((self.left, self.low), (self.right, self.low), (self.right, self.high), (self.left, self.high))
+        corners = self._corners
         return tuple(p for a, b in zip(corners, corners[1:] + corners[:1], strict=True) for p in self._line(a, b)[:-1])
+
+    @property
+    def _corners(self) -> tuple[tuple[float, float], ...]:
+        return (self.left, self.low), (self.right, self.low), (self.right, self.high), (self.left, self.high)
+
+    def near(self, way: Point) -> list[Point]:
+        """The part of its edge that lies before the home; way: toward the viewer."""
+        c = self._corners
+        n = max(range(4), key=lambda k: c[k][0] * way[0] + c[k][1] * way[1])
+        return [*self._line(c[n - 1], c[n]), *self._line(c[n], c[(n + 1) % 4])[1:]]
 
     def lines(self) -> list[list[Point]]:
         """A net over ground that slopes; level ground needs none."""
