@@ -124,8 +124,7 @@ class _Solid:
                 made.path(
                     self.place(piece.polygon), fill=fill, pattern=pattern, stroke="ink", width=0.8, id=piece.id, tip=tips.get(piece.id, "")
                 )
-        if self.ground is not None and view.height > 0:  # what of its edge lies before the home
-            made.line(*self.place(tuple(self.ground.near(self.way))), stroke="chestnut", width=0.8, dash=True)
+        self._ground_line()
         for k in self.near if view.see_through else ():
             made.path(self.place(self.outlines[k]), stroke="slate", width=1.0, dash=True)
         for k in (k for k in self.outlines if view.selected and (k == view.selected or k.startswith(f"{view.selected}."))):
@@ -154,6 +153,15 @@ class _Solid:
         made.path(self.place(ground.border), fill="chestnut_pale", pattern="hatch", stroke="chestnut", width=0.8, tip="ground")
         for line in ground.lines():
             made.line(*self.place(tuple(line)), stroke="chestnut", width=0.5)
+
+    def _ground_line(self) -> None:
+        """Where the walls that are seen come out of the ground."""
+        if self.ground is None or self.view.height <= 0:
+            return
+        upright = (k for k in self.near if k in self.faces and self.faces[k].role == "wall")
+        for a, b in {tuple(sorted(side)) for k in upright for side in sides(self.outlines[k])}:
+            if self.ground.on(a, b):
+                self.made.line(*self.place((a, b)), stroke="chestnut", width=2.0)
 
     def _face(self, ident: str, polygon: Polygon) -> None:
         f, outline, cold = self.faces[ident], self.outlines[ident], ident in self.cold

@@ -19,6 +19,8 @@ AROUND = 1.6
 """How far around the home its ground is drawn [m]."""
 EVERY = 2.0
 """Between the lines of sloping ground [m]."""
+CLOSE = 0.002
+"""What is nearer to the ground than this lies on it [m]."""
 FINE = 12
 """Pieces of a line over sloping ground."""
 
@@ -43,11 +45,9 @@ class GroundDrawn:
     def _corners(self) -> tuple[tuple[float, float], ...]:
         return (self.left, self.low), (self.right, self.low), (self.right, self.high), (self.left, self.high)
 
-    def near(self, way: Point) -> list[Point]:
-        """The part of its edge that lies before the home; way: toward the viewer."""
-        c = self._corners
-        n = max(range(4), key=lambda k: c[k][0] * way[0] + c[k][1] * way[1])
-        return [*self._line(c[n - 1], c[n]), *self._line(c[n], c[(n + 1) % 4])[1:]]
+    def on(self, a: Point, b: Point) -> bool:
+        """Whether an edge of the home lies on it."""
+        return all(abs(p[2] - self.ground(p[0], p[1])) < CLOSE for p in (a, b))
 
     def lines(self) -> list[list[Point]]:
         """A net over ground that slopes; level ground needs none."""
