@@ -16,10 +16,12 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+import ezdxf
+
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.dossier.logo import LogoFault, looked_through
-from nuthatch.core.exchange import library_files, readings
+from nuthatch.core.exchange import dxf_lines, gbxml_plans, ifc, library_files, readings
 from nuthatch.core.exchange.own_sets import read_set
 from nuthatch.core.files import homefile
 from nuthatch.core.files.autosave import found_beside, write_autosave
@@ -34,7 +36,10 @@ from nuthatch.core.office import from_bytes as read_office
 from nuthatch.core.office import to_bytes as office_bytes
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.units import KINDS, SYSTEMS, using
+from nuthatch.core.workers import Worker
 from nuthatch.desktop.attached_files import harmless_name
+from tests.ifc_models import house
+from tests.rooms_as_gbxml import Box, document
 
 SECONDS = 20
 
@@ -116,6 +121,7 @@ def _typed(data: bytes) -> None:
         assert all(v == v and abs(v) != float("inf") for v in values), (text, kind, values)
 
 
+_WORKER = Worker()
 _FOLDER = Path(tempfile.mkdtemp(prefix="nuthatch-fuzz-"))
 atexit.register(shutil.rmtree, _FOLDER, ignore_errors=True)
 
@@ -183,6 +189,9 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
     "file name": (_name, lambda: [b"home 7.nuthatch", "Häuschen ä.pdf".encode(), b"x" * 240 + b".pdf"], FileFault),
     "device": (_device, lambda: [b"/dev/zero", b"abc", b"\x00"], FileFault),
     "logo": (looked_through, lambda: [LOGO], LogoFault),
+    "gbXML": (gbxml_plans.taken, lambda: [document(ROOMS)], HomeFileError),
+    "IFC": (lambda data: ifc.taken(data, "", _WORKER), lambda: [house().data()], HomeFileError),
+    "DXF": (lambda data: dxf_lines.lines_of(data), lambda: [_drawing()], HomeFileError),
     "profile.json": (_office_json, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
 }
 TYPED = [
@@ -208,6 +217,21 @@ LOGO = (
 def _library() -> library_files.Library:
     home = demo_home("sail-loft")
     return library_files.Library((Material(id="m", name="Cork"),), home.buildups, home.opening_types)
+
+
+ROOMS: dict[str, list[Box]] = {"one": [(0, 0, 0, 4, 6, 1)], "two": [(4, 0, 0, 8, 6, 2)]}
+
+
+def _drawing() -> bytes:
+    drawing = ezdxf.new("R2010")  # type: ignore[attr-defined]
+    space = drawing.modelspace()
+    space.add_lwpolyline([(0, 0, 0, 0, 0.3), (8, 0), (8, 6), (0, 6)], close=True)
+    space.add_circle((3, 3), 1)
+    drawing.blocks.new("b").add_line((0, 0), (1, 2))
+    space.add_blockref("b", (2, 2))
+    stream = io.StringIO()
+    drawing.write(stream)
+    return stream.getvalue().encode()
 
 
 def _kept() -> bytes:

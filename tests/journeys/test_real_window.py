@@ -338,3 +338,21 @@ def test_an_l_shaped_house_is_drawn_by_hand(tmp_path: Path) -> None:
     assert {r["name"]: r["counted"] for r in data["rooms"] if r["storey"] == "Ground floor"}["Stairs"] == 0 and len(data["rooms"]) == 8
     corner = next(e for e in data["edges"] if set(e["faces"]) == {"outline-1.c", "outline-1.d"})
     assert (corner["length"], round(corner["angle"])) == (3.0, 270)
+
+
+def test_a_home_is_reshaped_in_a_real_window(tmp_path: Path) -> None:
+    """Ground typed and dragged, a dormer drawn, moved and mirrored, an outline that crosses mended, our own gbXML taken in as plans."""
+    done = on_display(str(SCRIPT.with_name("reshape_a_home.py")), str(tmp_path), home=tmp_path / "own")
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen = json.loads(done.stdout.strip().splitlines()[-1])
+    assert seen["platform"] == ("xcb" if shutil.which("xvfb-run") else "offscreen")
+    assert seen["ground"]["ground-1"] == 0.8 and seen["ground"]["ground-5"] == pytest.approx(0.4, abs=0.06), "from −0.2 m, 0.6 m up"
+    drawn, moved, mirrored = seen["dormer"]
+    assert drawn == [[7, 1], [8.5, 1], [8.5, 3], [7, 3]]
+    assert [x for x, _ in moved] == pytest.approx([6, 7.5, 7.5, 6], abs=0.06) and [y for _, y in moved] == [1, 1, 3, 3]
+    assert [x for x, _ in mirrored] == pytest.approx([14 - x for x, _ in moved], abs=0.011), "the plans reach from 0 to 14 m"
+    assert seen["mended"] == 4
+    assert seen["model"] == {
+        "storeys": ["Cellar", "Ground floor", "Upper floor"], "layers": ["Solid brick", "Lime plaster"],
+        "left out": ["1 × Schedule: Away"], "read": True, "openings": 9,
+    }  # fmt: skip

@@ -266,6 +266,8 @@ def test_a_dormer_drawn_into_a_roof_stands_out_of_it() -> None:
     assert made.eaves.value == pytest.approx(8.0) and made.eaves.basis == "assumed"
     lower = roof_edits.roof_front(plan_home(), "upper", ((7, 0.0), (9, 0.0), (9, 3)), 6.0).value
     assert lower.eaves is None, "at the eaves it begins with them"
+    wing = roof_edits.roof_part(plan_home(), "upper", (0, 3), (6, 10), 6.0).value
+    assert wing.eaves is None, "a wing that stands on walls has their eaves, though it begins inside the main roof"
 
 
 def test_a_part_that_shows_nowhere_is_asked_about() -> None:

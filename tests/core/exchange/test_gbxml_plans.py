@@ -69,6 +69,8 @@ def test_what_is_written_comes_back_as_the_same_storeys(name: str) -> None:
     assert a[BUILT] is not None and b[BUILT] is not None
     assert sorted(b[BUILT].volumes.values()) == pytest.approx(sorted(a[BUILT].volumes.values()), rel=1e-5)
     assert places(b) == places(a)
+    drawn = [s.name for s in plans(DRAWN[name]).storeys if any(len(o.sides) > 2 for o in s.outlines)]
+    assert [s.name for s in plans(got.home).storeys] == drawn
 
 
 def places(a: Assessment) -> list[tuple[float, ...]]:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-import builtins
+import importlib.util
+import os
+import signal
 from typing import Any
 
 import numpy as np
@@ -10,14 +12,23 @@ import pytest
 
 from nuthatch.core.assess import assess
 from nuthatch.core.edits.openings_kept import outlines_of
-from nuthatch.core.exchange.ifc import taken
-from nuthatch.core.exchange.taken import SeveralBuildings
+from nuthatch.core.exchange import ifc
+from nuthatch.core.exchange.ifc import taken as read_taken
+from nuthatch.core.exchange.taken import SeveralBuildings, Taken
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.reading_plans import points_of
 from nuthatch.core.solid.opening_places import in_space, stands
 from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.workers import Worker
 from tests.ifc_models import Model, box, house, walls
+
+WORKER = Worker()
+
+
+def taken(data: bytes, building: str = "") -> Taken:
+    """Read in one process for all tests."""
+    return read_taken(data, building, WORKER)
 
 
 def plans(home: Any) -> Plans:
@@ -133,14 +144,17 @@ def test_what_cannot_be_read_is_said(data: bytes, says: str) -> None:
 
 
 def test_without_the_extra_it_says_how_to_get_it(monkeypatch: pytest.MonkeyPatch) -> None:
-    real = builtins.__import__
-
-    def without(name: str, *more: Any, **named: Any) -> Any:
-        if name.startswith("ifcopenshell"):
-            raise ImportError(name)
-        return real(name, *more, **named)
-
-    data = Model().data()
-    monkeypatch.setattr(builtins, "__import__", without)
+    monkeypatch.setattr(importlib.util, "find_spec", lambda name: None)
     with pytest.raises(HomeFileError, match=r"pip install 'nuthatch\[ifc\]'"):
-        taken(data)
+        taken(Model().data())
+
+
+def test_a_model_that_ends_the_process_that_reads_it_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What the library dies of ends a process of its own, not ours."""
+    monkeypatch.setattr(ifc, "_read", _died)
+    with pytest.raises(HomeFileError, match="reading it broke off"):
+        taken(Model().data())
+
+
+def _died(data: bytes, building: str) -> None:
+    os.kill(os.getpid(), signal.SIGSEGV)

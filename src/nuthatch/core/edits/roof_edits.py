@@ -75,7 +75,9 @@ def _part(home: Home, storey: str, corners: tuple[Point2, ...], top: float | Non
     ident = fresh_id(home, "roof")
     eaves = drawn(top) if top is not None and under is None else None
     over = _roof_over(plans_in(home), corners)
-    if over is not None and top is not None and over > top + CHEEK / 2:
+    walls = dict(_walls(plans_in(home)))
+    free = not any(_on(edge, walls) for edge in zip(corners, corners[1:] + corners[:1], strict=True))
+    if free and over is not None and top is not None and over > top + CHEEK / 2:
         eaves = assumed(round(over + CHEEK, 2))  # at the eaves of its storey it would lie inside the roof that is there
     made = RoofPlan(
         id=ident,

@@ -45,7 +45,7 @@ def write(a: Assessment) -> bytes:
     area = a.figures["reference_floor_area"].value
     text(building, "Area", f"{float(area or 0.0):.6f}")
     _spaces(building, a)
-    ids = Ids()
+    _storeys(building, a, ids := Ids())
     rows = [f for f in (*solid.boundaries, *solid.around) if f.outline is not None]
     for face in rows:
         _surface(campus, face, a, turn, ids)
@@ -65,6 +65,15 @@ def _spaces(building: ElementTree.Element, a: Assessment) -> None:
         text(made, "Name", space.name)
         if ident in volumes:
             text(made, "Volume", f"{volumes[ident]:.6f}")
+
+
+def _storeys(building: ElementTree.Element, a: Assessment, ids: Ids) -> None:
+    """The storeys of plans by name and level [m]."""
+    built = a[BUILT]
+    for floor in built.drawing.floors if built is not None and built.drawing is not None else ():
+        made = sub(building, "BuildingStorey", id=ids.of("storey", floor.plan.id))
+        text(made, "Name", floor.plan.name)
+        text(made, "Level", f"{floor.level:.6f}")
 
 
 def space_id(ident: str) -> str:

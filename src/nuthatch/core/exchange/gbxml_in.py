@@ -83,6 +83,7 @@ class Reader:
         self.spaces = {s.attributes.get("id", ""): s for s in (building.all("Space") if building is not None else ())}
         self.elsewhere = {s.attributes.get("id", "") for b in others for s in b.all("Space")}
         self.name = building.said("Name") if building is not None else ""
+        self.storeys = tuple(building.all("BuildingStorey")) if building is not None else ()
         north = self.campus.first("Location", "CADModelAzimuth")
         self.north = _float(north) if north is not None else 0.0
         self._loops: dict[int, Polygon] = {}
@@ -136,6 +137,11 @@ class Reader:
             opening_types=(*home.opening_types, *self.windows.types),
             openings=tuple(openings),
         )
+
+    def levels(self) -> dict[float, str]:
+        """What the storeys of the file are called, by their level [m]."""
+        rows = ((s.first("Level"), s.said("Name")) for s in self.storeys)
+        return {_float(level) * self.length: name for level, name in rows if level is not None and name}
 
     def pieces(self) -> list[Piece]:
         """All surfaces that stand between spaces, or a space and what is around, each with its loop; others have no place in a solid."""

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 
 import numpy as np
 import shapely
+from shapely.errors import ShapelyError
 
 from nuthatch.core.assess import whole_plan
 from nuthatch.core.edits.openings_kept import outlines_of
@@ -50,6 +51,8 @@ def taken(data: bytes, building: str = "") -> Taken:
         _checked(drawn, listed)
     except NoPlans as why:
         return Taken(listed, (f"storeys and outlines: {why}; the surfaces are taken as a list of faces", *notes))
+    except (ValueError, ArithmeticError, IndexError, ShapelyError):  # surfaces nobody could build
+        return Taken(listed, ("storeys and outlines: the surfaces lie askew of each other; they are taken as a list of faces", *notes))
     return Taken(drawn, (*more, *notes))
 
 
@@ -70,7 +73,7 @@ def _drawn(reader: Reader) -> tuple[Home, list[str]]:
     spaces = {i: Space(i, names.get(i, i), kind, kind == "unheated" and i == space_id(LOFT)) for i, kind in kinds.items()}
     alone = next((i for i, k in kinds.items() if k == "heated"), "")  # what names no space stands around the heated one
     surfaces = [Surface(p.name, turned(p.polygon, turn), p.space or alone, p.beyond, p.said, p.buildup) for p in pieces]
-    making = Storeys(spaces, surfaces)
+    making = Storeys(spaces, surfaces, reader.levels())
     plans = replace(making.plans(), north=read_as((reader.north + turn) % 360))
     home = new_home()
     shape = replace(home.shape, form=None, faces=(), plans=plans, dimensions="external")

@@ -5,6 +5,7 @@ Reading needs the optional package ifcopenshell (`nuthatch[ifc]`); without it, t
 
 from __future__ import annotations
 
+import importlib.util
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -12,6 +13,8 @@ from typing import Any
 
 import numpy as np
 import shapely
+from pydantic import ValidationError
+from shapely.errors import ShapelyError
 
 from nuthatch.core.edits.openings_kept import outlines_of
 from nuthatch.core.exchange.counted import counted
@@ -26,6 +29,7 @@ from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.plans import Hole, Outline, Plans, Room, Side, StoreyPlan
 from nuthatch.core.plans.polygons import Polygon, flat_outline, normal, plane_axes
 from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.workers import Task, Worker, WorkerEnded
 
 HOW = "IFC models are read by a part that is installed on its own: pip install 'nuthatch[ifc]'"
 USED = frozenset({
@@ -34,6 +38,8 @@ USED = frozenset({
     "IfcBuilding", "IfcBuildingStorey",
 })  # fmt: skip
 """Kinds of things that become part of a home, or say where things are."""
+LONGEST = 300.0
+"""Seconds a model may take."""
 GAP = 0.02
 """Walls nearer to each other than this meet [m]."""
 BETWEEN = 0.35
@@ -51,15 +57,32 @@ def read_from_ifc(value: float) -> Given:
     return Given(value=round(float(value), 6), basis=Basis.DECLARED, source="IFC")
 
 
-def taken(data: bytes, building: str = "") -> Taken:
-    """The home in an IFC model. Raises HomeFileError, SeveralBuildings where it is not said which is read."""
-    try:
-        import ifcopenshell
-        import ifcopenshell.geom
-    except ImportError:
-        raise HomeFileError(HOW) from None
-    if data.lstrip().startswith(b"ISO-10303-21") and b"END-ISO-10303-21" not in data[-4000:]:
+def taken(data: bytes, building: str = "", worker: Worker | None = None) -> Taken:
+    """The home in an IFC model, read in a process of its own: a damaged model may end it. worker: one that is there already. Raises
+    HomeFileError, SeveralBuildings where it is not said which is read."""
+    if importlib.util.find_spec("ifcopenshell") is None:
+        raise HomeFileError(HOW)
+    if not data.lstrip().startswith(b"ISO-10303-21"):
+        raise HomeFileError("this is no IFC model that can be read: it does not begin with “ISO-10303-21”")
+    if b"END-ISO-10303-21" not in data[-4000:]:
         raise HomeFileError("the model is cut off: its end is missing; save or send it again")
+    used = worker if worker is not None else Worker()
+    try:
+        found = used.run(Task(_read, {"data": data, "building": building}, LONGEST))
+    except WorkerEnded as why:
+        raise HomeFileError(f"the model is damaged: reading it broke off, {why}") from None
+    finally:
+        if worker is None:
+            used.stop()
+    assert isinstance(found, Taken)
+    return found
+
+
+def _read(data: bytes, building: str) -> Taken:
+    """The home in a model, in this very process."""
+    import ifcopenshell
+    import ifcopenshell.geom
+
     try:
         model = ifcopenshell.file.from_string(data.decode("utf-8", errors="replace"))
         schema = str(model.schema)
@@ -67,7 +90,25 @@ def taken(data: bytes, building: str = "") -> Taken:
         raise HomeFileError(f"this is no IFC model that can be read ({printable(str(why))[:120]})") from None
     if not schema.upper().startswith(("IFC2X3", "IFC4")):
         raise HomeFileError(f"the model is in {printable(schema)}; IFC2x3 and IFC4 are read")
-    return _Model(model, building).taken()
+    try:
+        return _Model(model, building).taken()
+    except HomeFileError:
+        raise
+    except ValidationError as why:
+        words = why.errors()[0]["msg"].removeprefix("Value error, ")
+        raise HomeFileError(f"the model says what no home can hold: {printable(words)}") from None
+    except (
+        AttributeError,
+        TypeError,
+        ValueError,
+        KeyError,
+        IndexError,
+        ArithmeticError,
+        RuntimeError,
+        RecursionError,
+        ShapelyError,
+    ) as why:
+        raise HomeFileError(f"the model is damaged: {printable(str(why))[:160]}") from None
 
 
 @dataclass(frozen=True)

@@ -26,6 +26,8 @@ ABOVE = 1e-4
 """How far above its floor a storey is cut [m]."""
 DEEP = -1.2
 """What begins lower is a cellar [m]."""
+NAMED = 0.1
+"""How far the level a storey is said to have may lie from where it begins [m]."""
 LITTLE = 0.02
 """Less than this is no face [m²]."""
 LEVEL, UPRIGHT = 0.01, 0.999
@@ -108,8 +110,10 @@ class Piece:
 class Storeys:
     """Surfaces being made into plans. Raises NoPlans. `notes`: what the plans cannot hold."""
 
-    def __init__(self, spaces: Mapping[str, Space], surfaces: Iterable[Surface]) -> None:
+    def __init__(self, spaces: Mapping[str, Space], surfaces: Iterable[Surface], called: Mapping[float, str] | None = None) -> None:
+        """called: what storeys are called by their level [m], as far as the file says so."""
         self.spaces = spaces
+        self._called = called or {}
         self.notes: list[str] = []
         self.of: dict[str, list[Surface]] = defaultdict(list)
         self.all = [s for s in surfaces if s.area > LITTLE]
@@ -149,7 +153,7 @@ class Storeys:
                 number += 1
                 outlines.append(self._outline(piece, f"read-outline-{number}", chosen, z))
             if outlines:
-                storeys.append(self._storey(n, z, outlines, pieces[n], _called(z, steps)))
+                storeys.append(self._storey(n, z, outlines, pieces[n], self._name(z, steps)))
         if not storeys:
             raise NoPlans("no outline closes at any level")
         roofs = self._roofs(chosen["roof_buildup"])
@@ -255,6 +259,9 @@ class Storeys:
             inner_walls=tuple(_inner_walls(pieces, n)),
             rooms=tuple(_rooms(pieces, n)),
         )
+
+    def _name(self, z: float, steps: Sequence[float]) -> str:
+        return next((name for at, name in self._called.items() if abs(at - z) < NAMED), "") or _called(z, steps)
 
     def _outline(self, piece: Piece, ident: str, chosen: Mapping[str, str], z: float) -> Outline:
         names = {p.id: p for p in self.drawn}

@@ -22,3 +22,6 @@ class SeveralBuildings(HomeFileError):
     def __init__(self, names: tuple[str, ...], says: str) -> None:
         self.names = names
         super().__init__(says)
+
+    def __reduce__(self) -> tuple[type[SeveralBuildings], tuple[tuple[str, ...], str]]:
+        return SeveralBuildings, (self.names, str(self))  # it comes out of other processes too

@@ -335,3 +335,16 @@ def test_a_distance_is_typed_and_either_end_moves(drawn: MainWindow, qtbot: QtBo
         assert find(drawn.document.home, expected[0]).x.value == pytest.approx(expected[1])  # type: ignore[union-attr]
         drawn.undo()
         qtbot.waitUntil(drawn.settled)
+
+
+def test_lists_follow_what_is_selected_in_the_drawing(drawn: MainWindow, qtbot: QtBot) -> None:
+    part = part_of(drawn)
+    part.table.choose(1)
+    for chosen, row in (("wing", "wing"), ("edge:main.a", "main")):
+        part.select(chosen)
+        qtbot.wait(20)
+        assert part.lists.roofs.table.current_id() == row
+    part.select("upper")
+    assert part.lists.storeys.table.current_id() == "upper" and part.selected == "upper"
+    part.select("ground.study")
+    assert part.lists.rooms.current_id() == "ground.study"

@@ -61,7 +61,7 @@ MENU = (
     ("Edit as a list of faces", "list"),
     ("", ""),
     ("Save as gbXML, DXF, SVG or faces …", "save"),
-    ("Take in gbXML or faces …", "take in"),
+    ("Take in gbXML, IFC or faces …", "take in"),
 )
 """Words and what is asked for; empty ones divide."""
 ROOM = 1.5

@@ -154,6 +154,15 @@ class PlanLists:
         self.spaces.show_rows(space_rows(a), (2, 3))
         self.amounts.show_sheet(take_off(a))
 
+    def follow(self, ident: str) -> None:
+        """What is selected in the drawings, in every list that has it."""
+        self.rooms.select(ident, quiet=True)
+        for panel in (self.storeys, self.roofs, self.ground):
+            if ident and ident != panel.table.current_id():
+                panel.table.blockSignals(True)
+                panel.table.select(ident)
+                panel.table.blockSignals(False)
+
     def show_roofs(self) -> None:
         """Bring the list of roofs to the front."""
         self.board.work.lists.show_widget(self.roofs)

@@ -105,6 +105,7 @@ class PlansPart(QObject):
         self.table.plan.sheet = self.backing.laid(self.board.home, self._sheet())
         self.table.present(a, tint, self.selected, glass)
         self.lists.fill(a)
+        self.lists.follow(str(part["id"]) if part is not None else "")
         shown = part if part is not None or face is None else self._owner_of_face(face.id)
         apart = self.backing.apart(shown) if isinstance(shown, BackingSheet) else None
         self.inspector.fill(Chosen(self.board.home, a, shown, face, apart))

@@ -72,7 +72,9 @@ class TakingIn:
         self._to_show = self.board.desk.home.shape if brought.left_out else None
         self.show_left_out()
         if brought.left_out:
-            self.board.message.emit(f"{path.name} taken in; {len(brought.left_out)} things of it have no place in a home: see “Left out”")
+            number = len(brought.left_out)
+            lost = "one thing of it has" if number == 1 else f"{number} things of it have"
+            self.board.message.emit(f"{path.name} taken in; {lost} no place in a home: see “Left out”")
 
     def show_left_out(self) -> None:
         """The list of what was left out, where there is something."""
