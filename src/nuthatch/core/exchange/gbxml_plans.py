@@ -15,7 +15,8 @@ from nuthatch.core.exchange.counted import counted
 from nuthatch.core.exchange.gbxml import space_id
 from nuthatch.core.exchange.gbxml_fabric import read_as
 from nuthatch.core.exchange.gbxml_in import Hole, Reader, root_of
-from nuthatch.core.exchange.storeys_from import NoPlans, Space, Storeys, Surface, straightened, turned
+from nuthatch.core.exchange.storeys_from import NoPlans, Storeys
+from nuthatch.core.exchange.surfaces import Space, Surface, straightened, turned
 from nuthatch.core.exchange.taken import Taken
 from nuthatch.core.exchange.xml_tree import XmlElement
 from nuthatch.core.graph.plan import narrowed

@@ -8,91 +8,45 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from math import atan, atan2, cos, degrees, hypot, radians, sin
+from math import hypot
 
 import shapely
 
 from nuthatch.core.exchange.gbxml_fabric import read_as
+from nuthatch.core.exchange.slopes import roofs_of_slopes
+from nuthatch.core.exchange.surfaces import (
+    CLOSE,
+    LEVEL,
+    LITTLE,
+    Space,
+    Surface,
+    clusters,
+    most_used,
+    on_side,
+    plan_of,
+    polygons,
+    ring_of,
+    rounded,
+    unusual,
+    within,
+)
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Hole as Court
-from nuthatch.core.model.plans import InnerWall, Outline, Plans, RoofPlan, Room, Side, Spot, StoreyPlan
-from nuthatch.core.plans.polygons import Point, Polygon, area_vector
-from nuthatch.core.plans.roofs import Point2, Slopes, roof_part
+from nuthatch.core.model.plans import InnerWall, Outline, Plans, RoofPlan, Room, Side, StoreyPlan
+from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.solid.cut import cut
 
-CLOSE = 0.005
-"""Levels and places nearer than this are one [m]."""
 ABOVE = 1e-4
 """How far above its floor a storey is cut [m]."""
 DEEP = -1.2
 """What begins lower is a cellar [m]."""
 NAMED = 0.1
 """How far the level a storey is said to have may lie from where it begins [m]."""
-LITTLE = 0.02
-"""Less than this is no face [m²]."""
-LEVEL, UPRIGHT = 0.01, 0.999
-"""Sine of the tilt below which a face is level, and above which it stands upright."""
 GROUND_KINDS = frozenset({"SlabOnGrade", "UndergroundWall", "UndergroundSlab", "UndergroundCeiling"})
-OPEN_BELOW = frozenset({"ExposedFloor", "RaisedFloor"})
 
 
 class NoPlans(ValueError):
     """The surfaces do not make storeys; the message says why."""
-
-
-@dataclass(frozen=True)
-class Space:
-    """A space of the file: its name, and heated, unheated or neighbour; `left`: a loft that comes by itself under its roof."""
-
-    id: str
-    name: str
-    kind: str
-    left: bool = False
-
-
-@dataclass(frozen=True)
-class Surface:
-    """A surface outward from its space, in the sheet's own axes [m]; beyond: another space, '' for outside."""
-
-    name: str
-    polygon: Polygon
-    space: str
-    beyond: str
-    said: str
-    buildup: str
-
-    @property
-    def vector(self) -> Point:
-        return area_vector(self.polygon)
-
-    @property
-    def area(self) -> float:
-        return hypot(*self.vector)
-
-    @property
-    def up(self) -> float:
-        """The upward part of its direction, −1 to 1."""
-        return self.vector[2] / max(self.area, 1e-12)
-
-    @property
-    def is_level(self) -> bool:
-        return hypot(*self.vector[:2]) < LEVEL * self.area
-
-    @property
-    def is_upright(self) -> bool:
-        return hypot(*self.vector[:2]) > UPRIGHT * self.area
-
-    @property
-    def low(self) -> float:
-        return min(p[2] for p in self.polygon)
-
-    @property
-    def high(self) -> float:
-        return max(p[2] for p in self.polygon)
-
-    def turned_round(self) -> Surface:
-        """The same seen from the other space."""
-        return Surface(self.name, self.polygon[::-1], self.beyond, self.space, self.said, self.buildup)
 
 
 @dataclass
@@ -141,7 +95,7 @@ class Storeys:
     def plans(self) -> Plans:
         """The storeys, outlines, rooms and roofs."""
         levels = {s.id: self._levels(s) for s in self.drawn}
-        steps = _clusters([z for own in levels.values() for z in own])
+        steps = clusters([z for own in levels.values() for z in own])
         storeys: list[StoreyPlan] = []
         pieces = {n: self._pieces(z, levels) for n, z in enumerate(steps)}
         ground = self._ground()
@@ -169,7 +123,7 @@ class Storeys:
         for s in self.of[space.id]:
             if s.is_upright:
                 long[s.low] += max(hypot(a[0] - b[0], a[1] - b[1]) for a in s.polygon for b in s.polygon)
-        starts = _clusters([*long, lowest])
+        starts = clusters([*long, lowest])
         total = {z: sum(v for at, v in long.items() if abs(at - z) < CLOSE) for z in starts}
         base = min(starts)
         return [z for z in starts if z == base or (total[z] >= 0.5 * total[base] and not self._ground_line(space, z))]
@@ -198,7 +152,7 @@ class Storeys:
                         found.append(Piece(part, own[0], top, space.kind, space.name))
         for top, rows in heated.items():
             joined = shapely.union_all([p for _, p in rows], grid_size=1e-6)
-            for region in _polygons(joined):
+            for region in polygons(joined):
                 rooms = [(s, p) for s, p in rows if shapely.intersection(p, region).area > 0.5 * p.area]
                 found.append(Piece(region, z, top, "heated", "House", rooms))
         return sorted(found, key=lambda p: (p.kind != "heated", -p.region.area))
@@ -206,13 +160,13 @@ class Storeys:
     def _section(self, space: Space, z: float) -> list[shapely.Polygon]:
         """What a space takes up at a level."""
         lines = [s for face in self.of[space.id] if not face.is_level for s in cut(face.polygon, 2, z)]
-        lines = [(_near(a), _near(b)) for a, b in lines if hypot(a[0] - b[0], a[1] - b[1]) > ABOVE]
+        lines = [(rounded(a), rounded(b)) for a, b in lines if hypot(a[0] - b[0], a[1] - b[1]) > ABOVE]
         if not lines:
             return []
         noded = shapely.union_all([shapely.LineString(line) for line in lines], grid_size=1e-6)
-        cells = _polygons(shapely.polygonize(shapely.get_parts(noded)))
-        inside = [c for c in cells if _within(c.representative_point(), lines)]
-        return _polygons(shapely.union_all(inside, grid_size=1e-6)) if inside else []
+        cells = polygons(shapely.polygonize(shapely.get_parts(noded)))
+        inside = [c for c in cells if within(c.representative_point(), lines)]
+        return polygons(shapely.union_all(inside, grid_size=1e-6)) if inside else []
 
     def _tops(self, space: Space, region: shapely.Polygon, low: float, after: float | None) -> list[tuple[shapely.Polygon, float | None]]:
         """A region in parts by where they end: at a level, or at the roof."""
@@ -221,7 +175,7 @@ class Storeys:
         for face in self.of[space.id]:
             if face.up < LEVEL or face.low < low + 0.1 and face.is_level or (after is not None and face.low > after - CLOSE):
                 continue
-            over = shapely.intersection(_plan(face.polygon), region)
+            over = shapely.intersection(plan_of(face.polygon), region)
             if over.area < LITTLE:
                 continue
             if face.is_level:
@@ -238,9 +192,9 @@ class Storeys:
             raise NoPlans(f"“{space.name}” has no top at {low:.2f} m")
         for z, shapes in level.items():
             shape = shapely.union_all(shapes, grid_size=1e-6)
-            parts += [(p, z) for p in _polygons(shape)]
+            parts += [(p, z) for p in polygons(shape)]
             rest = shapely.difference(rest, shape, grid_size=1e-6)
-        parts += [(p, after) for p in _polygons(rest)]
+        parts += [(p, after) for p in polygons(rest)]
         return parts
 
     def _storey(self, n: int, z: float, outlines: list[Outline], pieces: list[Piece], name: str) -> StoreyPlan:
@@ -266,18 +220,18 @@ class Storeys:
     def _outline(self, piece: Piece, ident: str, chosen: Mapping[str, str], z: float) -> Outline:
         names = {p.id: p for p in self.drawn}
         walls = [f for s in self._spaces_of(piece) for f in self.of[s.id] if f.is_upright]
-        rings = [_ring(piece.region.exterior), *(_ring(r) for r in piece.region.interiors)]
+        rings = [ring_of(piece.region.exterior), *(ring_of(r) for r in piece.region.interiors)]
         high = piece.top if piece.top is not None else 1e6
         made = []
         for k, ring in enumerate(rings):
             stem = ident if not k else f"{ident}-court-{k}"
             sides = []
             for n, (a, b) in enumerate(zip(ring, ring[1:] + ring[:1], strict=True)):
-                wall = _on_side(walls, a, b, piece.level, high)
+                wall = on_side(walls, a, b, piece.level, high)
                 sides.append(self._side(f"{stem}.{n + 1}", a, wall, chosen, names))
             made.append(tuple(sides))
         floor, top = self._flat(piece, -1), self._flat(piece, 1)
-        outer = _most(s for s in walls if not s.beyond and s.buildup) if piece.kind == "unheated" else ""
+        outer = most_used(s for s in walls if not s.beyond and s.buildup) if piece.kind == "unheated" else ""
         return Outline(
             id=ident,
             name=piece.name,
@@ -285,8 +239,8 @@ class Storeys:
             reaches="the roof" if piece.top is None else "its ceiling",
             below=self._below(floor, z),  # type: ignore[arg-type]
             above=self._above(top),  # type: ignore[arg-type]
-            floor_buildup=_other(_most(floor), self._default(floor, chosen, True)),
-            top_buildup=_other(_most(top), self._default(top, chosen, False)),
+            floor_buildup=unusual(most_used(floor), self._default(floor, chosen, True)),
+            top_buildup=unusual(most_used(top), self._default(top, chosen, False)),
             wall_buildup=outer,
             sides=made[0],
             holes=tuple(Court(id=f"{ident}-court-{k}", sides=s) for k, s in enumerate(made[1:], 1)),
@@ -305,7 +259,7 @@ class Storeys:
             usual = "inner_buildup" if drawn[wall.beyond].kind == "unheated" else ""
         elif wall is not None and wall.said in GROUND_KINDS:
             usual = "earth_buildup"
-        own = _other(wall.buildup, chosen.get(usual, "")) if wall is not None and usual else ""
+        own = unusual(wall.buildup, chosen.get(usual, "")) if wall is not None and usual else ""
         return Side(id=ident, x=read_as(at[0]), y=read_as(at[1]), borders=borders, buildup=own)  # type: ignore[arg-type]
 
     def _neighbour(self, s: Surface) -> bool:
@@ -325,7 +279,7 @@ class Storeys:
             for f in self.of[ident]
             if f.is_level and f.up * way > 0 and at is not None and abs(f.low - at) < CLOSE
             and (piece.kind != "heated" or f.beyond not in self.spaces or self.spaces[f.beyond].kind != "heated")
-            and shapely.intersection(_plan(f.polygon), piece.region).area > LITTLE
+            and shapely.intersection(plan_of(f.polygon), piece.region).area > LITTLE
         ]  # fmt: skip
 
     def _below(self, floor: list[Surface], z: float) -> str:
@@ -365,7 +319,7 @@ class Storeys:
                 key = self._place(space, s)
                 if key:
                     rows[key].append(s)
-        return {key: _most(rows[key]) for key in PLACES}
+        return {key: most_used(rows[key]) for key in PLACES}
 
     def _place(self, space: Space, s: Surface) -> str:
         other = self.spaces.get(s.beyond)
@@ -409,61 +363,6 @@ PLACES = (
 )  # fmt: skip
 
 
-class _Slope:
-    """A slope over its own plan: how steep [°], which way it rises, how high its lowest corner lies [m]."""
-
-    def __init__(self, polygon: Polygon) -> None:
-        vx, vy, vz = area_vector(polygon)
-        self.polygon = polygon
-        self.corners = tuple(_ring(_plan(polygon).exterior)) if polygon else ()
-        self.pitch = degrees(atan(hypot(vx, vy) / vz))
-        self.ridge = (degrees(atan2(-vy, -vx)) - 90) % 360
-        self.eaves = min(p[2] for p in polygon)
-        self.kind = "mono"
-        self.other: float | None = None
-
-    def plan(self, n: int) -> RoofPlan:
-        ident = f"read-roof-{n}"
-        spots = tuple(Spot(id=f"{ident}.{k}", x=read_as(x), y=read_as(y)) for k, (x, y) in enumerate(self.corners, 1))
-        other = read_as(self.other) if self.other is not None else None
-        return RoofPlan(id=ident, name=f"Roof {n}", kind=self.kind, pitch=read_as(self.pitch), other_pitch=other,  # type: ignore[arg-type]
-                        ridge=read_as(self.ridge % 360), eaves=read_as(self.eaves), corners=spots)  # fmt: skip
-
-    def with_gable(self, other: _Slope) -> _Slope | None:
-        """The gable two slopes make over a rectangle; None where they make none."""
-        turn = abs((self.ridge - other.ridge) % 360 - 180)
-        whole = shapely.union_all([shapely.Polygon(self.corners), shapely.Polygon(other.corners)], grid_size=1e-6)
-        if turn > 0.01 or abs(self.eaves - other.eaves) > CLOSE or whole.geom_type != "Polygon":
-            return None
-        if whole.area < shapely.minimum_rotated_rectangle(whole).area * (1 - 1e-6):
-            return None
-        made = _Slope(self.polygon)
-        made.corners, made.kind = tuple(_ring(whole.exterior)), "gable"
-        made.other = other.pitch if abs(other.pitch - self.pitch) > 1e-6 else None
-        part = roof_part("try", "gable", made.corners, made.eaves, Slopes(made.pitch, made.ridge, made.other))
-        fits = all(abs(part.at(x, y) - z) < CLOSE for x, y, z in (*self.polygon, *other.polygon))
-        return made if fits else None
-
-
-def roofs_of_slopes(slopes: Iterable[Polygon]) -> list[RoofPlan]:
-    """Slopes as parts of a roof; two that make a gable over a rectangle as one."""
-    return [p.plan(n) for n, p in enumerate(_gables([_Slope(p) for p in slopes]), 1)]
-
-
-def _gables(slopes: list[_Slope]) -> list[_Slope]:
-    left, found = list(slopes), []
-    while left:
-        one = left.pop(0)
-        for other in left:
-            gable = one.with_gable(other)
-            if gable is not None:
-                left.remove(other)
-                one = gable
-                break
-        found.append(one)
-    return found
-
-
 def _called(z: float, steps: Sequence[float]) -> str:
     """What a storey is called by where it lies: the first that is not deep below level 0 is the ground floor."""
     up = [s for s in steps if s > DEEP]
@@ -501,103 +400,3 @@ def _inner_walls(pieces: Iterable[Piece], n: int) -> Iterable[InnerWall]:
                         yield InnerWall(
                             id=f"read-inner-{n + 1}-{found}", x=read_as(a[0]), y=read_as(a[1]), to_x=read_as(b[0]), to_y=read_as(b[1])
                         )
-
-
-# plane geometry
-
-
-def straightened(points: Iterable[Polygon]) -> float:
-    """How far plans are turned so that most of their walls run along the sheet [°, counter-clockwise]."""
-    long: dict[float, float] = defaultdict(float)
-    for polygon in points:
-        for a, b in zip(polygon, polygon[1:] + polygon[:1], strict=True):
-            flat = hypot(b[0] - a[0], b[1] - a[1])
-            if flat > 0.1 and abs(a[2] - b[2]) < CLOSE:
-                long[round(degrees(atan2(b[1] - a[1], b[0] - a[0])) % 90, 4) % 90] += flat
-    if not long:
-        return 0.0
-    way = max(long, key=lambda k: long[k])
-    return -way if way <= 45 else 90 - way
-
-
-def turned(polygon: Polygon, angle: float) -> Polygon:
-    """A polygon turned about the origin [°]."""
-    if not angle:
-        return polygon
-    c, s = cos(radians(angle)), sin(radians(angle))
-    return tuple((c * x - s * y, s * x + c * y, z) for x, y, z in polygon)
-
-
-def _clusters(values: Iterable[float]) -> list[float]:
-    """Values nearer than a hair as one, rising."""
-    found: list[float] = []
-    for z in sorted(values):
-        if not found or z - found[-1] > CLOSE:
-            found.append(z)
-    return found
-
-
-def _near(p: Point2) -> Point2:
-    return round(p[0], 6), round(p[1], 6)
-
-
-def _polygons(shape: shapely.Geometry) -> list[shapely.Polygon]:
-    return [p for p in shapely.get_parts(shape) if p.geom_type == "Polygon" and p.area > LITTLE]
-
-
-def _plan(polygon: Polygon) -> shapely.Geometry:
-    """A face seen from above."""
-    made = shapely.Polygon([(x, y) for x, y, _ in polygon])
-    return made if made.is_valid else shapely.make_valid(made, method="structure", keep_collapsed=False)
-
-
-def _ring(ring: shapely.LinearRing) -> list[Point2]:
-    """The corners of a ring, none in the middle of a straight side."""
-    points = [(x, y) for x, y in ring.coords[:-1]]
-    kept = []
-    for n, p in enumerate(points):
-        a, b = points[n - 1], points[(n + 1) % len(points)]
-        base = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
-        if abs((p[0] - a[0]) * (b[1] - a[1]) - (p[1] - a[1]) * (b[0] - a[0])) / base > 1e-5:
-            kept.append(p)
-    return kept
-
-
-def _within(point: shapely.Point, lines: Sequence[tuple[Point2, Point2]]) -> bool:
-    """Whether a point lies inside what lines enclose, by how many a ray from it crosses."""
-    x, y = point.x, point.y
-    crossed = 0
-    for (ax, ay), (bx, by) in lines:
-        if (ay > y) != (by > y) and x < ax + (y - ay) / (by - ay) * (bx - ax):
-            crossed += 1
-    return crossed % 2 == 1
-
-
-def _on_side(walls: Iterable[Surface], a: Point2, b: Point2, low: float, high: float) -> Surface | None:
-    """The wall that makes most of a side between two levels."""
-    long = hypot(b[0] - a[0], b[1] - a[1])
-    ux, uy = (b[0] - a[0]) / max(long, 1e-9), (b[1] - a[1]) / max(long, 1e-9)
-    best: tuple[float, Surface | None] = (LITTLE, None)
-    for wall in walls:
-        if any(abs((x - a[0]) * uy - (y - a[1]) * ux) > CLOSE for x, y, _ in wall.polygon):
-            continue
-        along = [(x - a[0]) * ux + (y - a[1]) * uy for x, y, _ in wall.polygon]
-        wide = min(max(along), long) - max(min(along), 0.0)
-        tall = min(wall.high, high) - max(wall.low, low)
-        if wide > 0 and tall > 0 and wide * tall > best[0]:
-            best = wide * tall, wall
-    return best[1]
-
-
-def _most(rows: Iterable[Surface]) -> str:
-    """The build-up of most of the area."""
-    areas: dict[str, float] = defaultdict(float)
-    for s in rows:
-        if s.buildup:
-            areas[s.buildup] += s.area
-    return max(areas, key=lambda k: areas[k]) if areas else ""
-
-
-def _other(own: str, usual: str) -> str:
-    """A build-up that has to be said because it is not the usual one."""
-    return own if own != usual else ""

@@ -5,18 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent
 
-from nuthatch.core.edits.roof_edits import squared
-from nuthatch.core.edits.tracing import AGAIN, ANGLE, CLOSED, LENGTH, NEEDS, Tracing
+from nuthatch.core.edits.tracing import AGAIN, ANGLE, LENGTH, NEEDS, Tracing
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.plans.snapping import Drawn, snap
 from nuthatch.core.reading import BadText
 from nuthatch.core.views.shape.plan_frame import Frame
 from nuthatch.desktop.steps.shape.backing import Laid
-from nuthatch.desktop.theme.style import pixel_font, theme
+from nuthatch.desktop.steps.shape.tracing_paint import paint_sheet, paint_trace
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
@@ -281,86 +280,12 @@ class PlanView(SketchView):
     # painting
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        self._paint_sheet()
+        ready = self._sketch is not None and self.frame is not None
+        if ready and self.sheet is not None:
+            paint_sheet(self, self.sheet, self.on_screen)
         super().paintEvent(event)
-        t = self.trace
-        if self._sketch is None or self.frame is None or not t.tool:
-            return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        end = t.end()
-        line = [*t.points, *([end] if end is not None else [])]
-        if t.tool == "roof part" and len(line) == 2:
-            (ax, ay), (bx, by) = line
-            line = [(ax, ay), (bx, ay), (bx, by), (ax, by), (ax, ay)]
-        elif t.tool == "roof front" and len(line) == 3:
-            corners = squared((line[0], line[1], line[2]))
-            line = [*corners, corners[0]]
-        self._guides(painter)
-        points = [self.on_screen(p) for p in line]
-        painter.setPen(QPen(theme.color("tide"), 2.2))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(QPolygonF(points))
-        if t.wrong:
-            self._paint_crossing(painter)
-        if t.tool in CLOSED and len(line) > 2:
-            painter.setPen(QPen(theme.color("tide"), 1, Qt.PenStyle.DashLine))
-            painter.drawLine(points[-1], points[0])
-        painter.setPen(QPen(theme.color("tide"), 1.6))
-        painter.setBrush(theme.color("white"))
-        for point in points:
-            painter.drawEllipse(point, 4, 4)
-        if points and t.points:
-            self._tag(painter, points[-1])
-
-    def _paint_crossing(self, painter: QPainter) -> None:
-        """The two sides that cross, and where."""
-        found = self.trace.crossing()
-        if found is None:
-            return
-        points = self.trace.points
-        painter.setPen(QPen(theme.color("chestnut"), 3.0))
-        for n in found[:2]:
-            painter.drawLine(self.on_screen(points[n]), self.on_screen(points[(n + 1) % len(points)]))
-        painter.drawEllipse(self.on_screen(found[2]), 9, 9)
-
-    def _paint_sheet(self) -> None:
-        """The backing sheet beneath the drawing."""
-        if self.sheet is None or self.frame is None or self._sketch is None:
-            return
-        if isinstance(self.sheet, DxfLines):
-            self._paint_lines(self.sheet)
-            return
-        image, x, y, width = self.sheet.image, self.sheet.x, self.sheet.y, self.sheet.width
-        height = width * image.height() / max(image.width(), 1)
-        corner, metre = self.on_screen((x, y)), self.on_screen((x + 1, y)).x() - self.on_screen((x, y)).x()
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.setOpacity(0.6)
-        painter.translate(corner)
-        painter.rotate(-self.sheet.turned)
-        painter.scale(-metre if self.sheet.mirrored else metre, metre)
-        painter.drawImage(QRectF(0, -height, width, height), image)
-
-    def _paint_lines(self, sheet: DxfLines) -> None:
-        """The lines of a drawing."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(theme.color("muted"), 0.8))
-        for a, b in sheet.pieces:
-            painter.drawLine(QLineF(self.on_screen(a), self.on_screen(b)))
-
-    def _guides(self, painter: QPainter) -> None:
-        """What the point lines up with, each line hung with a small plumb-bob."""
-        for a, b in self.trace.snap.guides if self.trace.snap is not None and not self.trace.length else ():
-            painter.setPen(QPen(theme.color("tide"), 1, Qt.PenStyle.DotLine))
-            start = self.on_screen(a)
-            painter.drawLine(start, self.on_screen(b))
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.color("tide"))
-            x, y = start.x(), start.y()
-            painter.drawEllipse(start, 2.5, 2.5)
-            painter.drawPolygon(QPolygonF([QPointF(x - 4, y + 4), QPointF(x + 4, y + 4), QPointF(x, y + 12)]))
+        if ready and self.trace.tool:
+            paint_trace(self, self.trace, self.on_screen)
 
     def on_screen(self, p: Point2) -> QPointF:
         """Where a point of the plan lies in the widget."""
@@ -368,19 +293,3 @@ class PlanView(SketchView):
         scale, dx, dy = self._place()
         x, y = self.frame.at(p)
         return QPointF(dx + x * scale, dy + y * scale)
-
-    def _tag(self, painter: QPainter, at: QPointF) -> None:
-        """Length and angle beside the pointer, as typed or as they are."""
-        said = self.trace.tag()
-        if not said:
-            return
-        painter.setFont(pixel_font(12, True))
-        wide = painter.fontMetrics().horizontalAdvance(said) + 16
-        x = min(max(at.x() + 14, 2.0), self.width() - wide - 2.0)
-        y = min(max(at.y() - 30, 2.0), self.height() - 24.0)
-        box = QRectF(x, y, wide, 20)
-        painter.setPen(QPen(theme.color("tide"), 1.2))
-        painter.setBrush(theme.color("white"))
-        painter.drawRoundedRect(box, 3, 3)
-        painter.setPen(theme.color("ink"))
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), said)
