@@ -17,7 +17,7 @@ from nuthatch.core.exchange import gbxml, gbxml_in
 from nuthatch.core.exchange.gbxml_plans import taken
 from nuthatch.core.exchange.taken import SeveralBuildings
 from nuthatch.core.files.homefile import HomeFileError
-from nuthatch.core.library import demo_home, new_home
+from nuthatch.core.library import DATA, demo_home, new_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.polygons import volume
@@ -233,6 +233,14 @@ def test_the_command_line_says_what_is_left_out_and_chooses(tmp_path: Path, caps
     assert "“Rooms”, “Barn”" in capsys.readouterr().err
     assert cli.main(["convert", str(source), str(target), "--building", "Rooms"]) == 0
     assert capsys.readouterr().err.splitlines() == ["left out: 1 × Zone: Upstairs"] and target.exists()
+
+
+def test_the_example_that_ships_is_read_as_plans() -> None:
+    """The net store of the made-up town: six rooms, one of them unheated, and three things no home can hold."""
+    got = taken((DATA / "examples" / "net-store.xml").read_bytes())
+    ground, upper = plans(got.home).storeys
+    assert [r.name for r in ground.rooms] == ["Net loft", "Kitchen", "Study"] and [r.name for r in upper.rooms] == ["Bedroom", "Bath"]
+    assert [o.name for o in ground.outlines] == ["House", "Boat store"] and len(got.left_out) == 3
 
 
 # into a home that is there
