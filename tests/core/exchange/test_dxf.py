@@ -91,6 +91,18 @@ def test_layers_that_are_off_or_frozen_are_not_read() -> None:
     assert areas(made(draw)) == [84.0, 16.0] and found.width == pytest.approx(20)
 
 
+def test_what_a_block_has_on_layer_0_is_on_the_layer_it_is_put_in_on() -> None:
+    def draw(document: Any, s: Any) -> None:
+        document.layers.add("walls")
+        document.layers.get("0").freeze()
+        block = document.blocks.new("b")
+        single(block, L)
+        s.add_blockref("b", (0, 0), dxfattribs={"layer": "walls"})
+        single(s, ((20, 0), (25, 0), (25, 5), (20, 5)))
+
+    assert areas(made(draw)) == [84.0], "the house in its block is shown, what lies on layer 0 itself is not"
+
+
 @pytest.mark.parametrize(("units", "own", "size"), [(6, 4, 2000), (4, 6, 2), (6, 2, 2 / 0.3048), (6, 0, 2), (0, 4, 2)])
 def test_blocks_have_their_own_unit(units: int, own: int, size: float) -> None:
     """A block of 2 × 2 m in millimetres, metres, feet, or without a unit, put into a drawing in another."""

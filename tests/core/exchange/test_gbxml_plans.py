@@ -19,6 +19,7 @@ from nuthatch.core.exchange.taken import SeveralBuildings
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import DATA, demo_home, new_home
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.polygons import volume
 from nuthatch.core.plans.reading_plans import points_of
@@ -28,13 +29,24 @@ from tests.plan_home import other_plan_homes, plan_home
 from tests.rooms_as_gbxml import Box, cubes, document
 from tests.simple_home import g
 
-DRAWN = {"plan": plan_home(), "stepped": other_plan_homes()[3], "half-hip and mansard": other_plan_homes()[4], "no loft": plan_home(roofs=()),
-         "north": plan_home(north=g(25)), **{k: demo_home(k) for k in ("osier-lane-7", "weir-cottage", "sail-loft")}}  # fmt: skip
-
 
 def plans(home: Home) -> Plans:
     assert home.shape.plans is not None
     return home.shape.plans
+
+
+def between(below: str, above: str) -> Home:
+    """A flat of one storey, with something of other people's below and above it."""
+    home = plan_home()
+    ground = plans(home).storeys[0]
+    flat = replace(ground.outlines[0], below=below, above=above)
+    made = replace(plans(home), storeys=(replace(ground, outlines=(flat,)),), roofs=(), ground=None)
+    return replace(home, shape=replace(home.shape, plans=made), openings=home.openings[:5])
+
+
+DRAWN = {"flat between neighbours": between("neighbour", "neighbour"), "flat over a store": between("unheated space", "neighbour"),
+         "flat on posts below a loft": between("outside air", "unheated space"), "plan": plan_home(), "stepped": other_plan_homes()[3], "half-hip and mansard": other_plan_homes()[4], "no loft": plan_home(roofs=()),
+         "north": plan_home(north=g(25)), **{k: demo_home(k) for k in ("osier-lane-7", "weir-cottage", "sail-loft")}}  # fmt: skip
 
 
 def faces_of(a: Assessment) -> list[tuple[object, ...]]:
