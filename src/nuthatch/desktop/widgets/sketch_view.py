@@ -201,8 +201,15 @@ class SketchView(QWidget):
             self.current = found
             self.clicked.emit(found)
         else:
-            self.current = ""
-            self.emptied.emit()
+            self._let_go()
+
+    def _let_go(self) -> bool:
+        """Nothing is selected any more, where somebody asks for that; False where nobody does."""
+        if not self.receivers(self.emptied):
+            return False
+        self.current = ""
+        self.emptied.emit()
+        return True
 
     def _put_down(self, start: QPointF, end: QPointF) -> None:
         """A part of a row carried past the middle of another."""
@@ -305,9 +312,8 @@ class SketchView(QWidget):
         elif key == Qt.Key.Key_Escape and self._held is not None:
             held, self._held, self._grip = self._held[0], None, None
             self.let_be.emit(held)
-        elif key == Qt.Key.Key_Escape and self.current:
-            self.current = ""
-            self.emptied.emit()
+        elif key == Qt.Key.Key_Escape and self.current and self._let_go():
+            pass
         else:
             super().keyPressEvent(event)
 
