@@ -12,7 +12,7 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.plans.polygons import Point, sides
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.solid.stages import SOLID
-from nuthatch.core.units import with_unit
+from nuthatch.core.units import using, with_unit
 from nuthatch.core.views.shape.axonometric import View, axonometric, shown_solid
 from nuthatch.core.views.shape.cut_view import cut_view
 from nuthatch.core.views.shape.pictures import ELEVATIONS
@@ -108,3 +108,24 @@ def test_walls_come_out_of_the_ground_along_a_line() -> None:
     lines = [i for i in grounds(a, View()) if i.width == 2.0]
     assert len(lines) >= 3 and all(len(i.points) == 2 for i in lines)
     assert not [i for i in grounds(assess(plan_home(), None), View()) if i.width == 2.0], "floors above the ground have none"
+
+
+def test_levels_do_not_stand_over_lengths() -> None:
+    """Narrow, in feet: the level of the corner between two lengths goes to its other side."""
+    with using("inch-pound"):
+        made = storey_plan(assess(sloping(), None), "ground", size=(480, 420))
+    ids = {h.id for h in made.handles}
+    texts = [i for i in made.items if isinstance(i, Text) and (i.id in ids or i.id.startswith("length:")) and i.text]
+    levels = [t for t in texts if t.color == "chestnut"]
+    assert len(levels) == 5
+    for level in levels:
+        assert not [t.text for t in texts if t is not level and _over(level, t)]
+
+
+def _over(a: Text, b: Text) -> bool:
+    boxes = []
+    for t in (a, b):
+        wide = 0.5 * t.size * len(t.text)
+        left = t.x - {"start": 0.0, "middle": wide / 2, "end": wide}[t.anchor]
+        boxes.append(shapely.box(left, t.y - t.size * 0.8, left + wide, t.y))
+    return bool(boxes[0].intersects(boxes[1]))

@@ -13,7 +13,7 @@ from nuthatch.core.model.plans import Outline, Plans, Side, StoreyPlan
 from nuthatch.core.plans.reading_plans import corners_of, number, points_of, rings_of, space_of, walls_of
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.plans.room_shapes import label_spot
-from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, inside, snapping
+from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, Text, fitted, inside, snapping
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.opening_places import stands
 from nuthatch.core.solid.plan_layout import SideLine
@@ -134,10 +134,7 @@ class _Table:
             says = f"ground {with_unit(spot.z.value, 'length')}" if spot.z is not None else "ground: level not said"
             self.made.path(mark, fill="tide" if chosen else "chestnut", stroke="white", width=0.8, id=spot.id, tip=says)
             level = with_unit(spot.z.value, "length") if spot.z is not None else "?"
-            wide = 5.9 * len(level)
-            outward = -1 if x < self.made.width / 2 else 1
-            fits = 2 < x + outward * (8 + wide) < self.made.width - 2
-            way = outward if fits else -outward  # where the sheet ends, over the home
+            way = self._beside(x, y - 8, 5.9 * len(level))
             self.made.text(
                 x + 8 * way,
                 y - 8,
@@ -147,6 +144,17 @@ class _Table:
                 id=spot.id,
                 anchor="start" if way > 0 else "end",
             )
+
+    def _beside(self, x: float, y: float, wide: float) -> int:
+        """On which side of a point a text has room: outward, unless the sheet ends there or another text stands there."""
+        outward = -1 if x < self.made.width / 2 else 1
+
+        def free(way: int) -> bool:
+            left, right = sorted((x + 8 * way, x + way * (8 + wide)))
+            return left > 2 and right < self.made.width - 2 and not any(_reaches(t, left, right, y) for t in texts)
+
+        texts = [i for i in self.made.items if isinstance(i, Text)]
+        return outward if free(outward) or not free(-outward) else -outward
 
     def below(self) -> None:
         """The storey below, faint."""
@@ -317,6 +325,13 @@ class _Table:
             per = (way[0] / self.frame.scale, -way[1] / self.frame.scale)
             pull = Pull(o.id, "position", stand.left, per, *steps, 0.0, max(long - start - stand.width, stand.left))
             self.moves.append(Handle(o.id, ring, (pull,), f"{with_unit(stand.left, 'length')} from the left"))
+
+
+def _reaches(text: Text, left: float, right: float, y: float) -> bool:
+    """Whether a text stands between two places of a line."""
+    wide = 0.55 * text.size * len(text.text)
+    start = text.x - {"start": 0.0, "middle": wide / 2, "end": wide}[text.anchor]
+    return abs(text.y - y) < text.size and start < right and start + wide > left
 
 
 def _ccw(points: tuple[Point2, ...]) -> bool:
