@@ -8,7 +8,7 @@ import weakref
 from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
 from enum import Enum
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, Protocol, runtime_checkable
 
@@ -100,10 +100,10 @@ class _Writer:
             self._many(kind, [getattr(thing, name) for name in type(thing).model_fields])
         elif isinstance(thing, shapely.Geometry):
             self._put(kind, thing.wkb)
-        elif isinstance(thing, Identified) and not isinstance(thing, type):
+        elif _identified(thing.__class__):
             self._many(kind, thing.content())
         elif is_dataclass(thing) and not isinstance(thing, type):
-            parts = [getattr(thing, f.name) for f in fields(thing) if f.compare]
+            parts = [getattr(thing, name) for name in _compared(type(thing))]
             if getattr(type(thing), "told_once", False):
                 self._put(kind, _told(thing, parts).encode())
             else:
@@ -112,6 +112,18 @@ class _Writer:
             self._put("function", f"{thing.__module__}:{thing.__qualname__}".encode())
         else:
             raise TypeError(f"a {kind} has no content that could be told: a stage cannot be slow that reads it")
+
+
+@cache
+def _identified(kind: Any) -> bool:
+    """Whether things of a type tell their content themselves."""
+    return issubclass(kind, Identified)
+
+
+@cache
+def _compared(kind: Any) -> tuple[str, ...]:
+    """The fields of a dataclass that make two of it the same."""
+    return tuple(f.name for f in fields(kind) if f.compare)
 
 
 _PLAIN: dict[type, Callable[[Any], bytes]] = {

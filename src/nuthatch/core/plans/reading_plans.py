@@ -305,10 +305,9 @@ def _one_in_the_other(drawing: Drawing, shapes: Mapping[str, shapely.Polygon]) -
     rows = [(f, o, next(p for p in drawing.outlines if p.id == o.id)) for f in drawing.floors for o in f.plan.outlines if o.id in shapes]
     for n, (floor, outline, one) in enumerate(rows):
         for f, o, other in rows[n + 1 :]:
-            apart = f is floor or shapely.intersection(shapes[one.id], shapes[other.id]).area <= TOUCHING
-            low, high = sorted((one, other), key=lambda p: p.bottom)
-            ends = low.under_roof or low.top > high.bottom + LOW
-            if apart or not ends:
+            low, high = (one, other) if one.bottom <= other.bottom else (other, one)
+            clear = f is floor or not (low.under_roof or low.top > high.bottom + LOW)
+            if clear or shapely.intersection(shapes[one.id], shapes[other.id]).area <= TOUCHING:
                 continue
             first, second = (outline, o) if low is one else (o, outline)
             below, above = (floor, f) if low is one else (f, floor)

@@ -118,12 +118,16 @@ def _end_of(polygon: Polygon, ends: tuple[Point, Point]) -> str:
 
 def _whole_side(polygon: Polygon, ends: tuple[Point, Point]) -> bool:
     """Whether an edge is a whole side of a face: no other edge of the two lies in line with it there."""
-    a, b = np.array(ends[0]), np.array(ends[1])
-    way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
-    corners = np.array(polygon) - a
-    along = corners @ way
-    on = np.linalg.norm(corners - along[:, None] * way, axis=1) < CLOSE
-    return bool(on.any()) and float(np.ptp(along[on])) < float(np.linalg.norm(b - a)) + CLOSE
+    (ax, ay, az), b = ends
+    long = max(dist(ends[0], b), 1e-12)
+    ux, uy, uz = (b[0] - ax) / long, (b[1] - ay) / long, (b[2] - az) / long
+    on = []
+    for x, y, z in polygon:
+        dx, dy, dz = x - ax, y - ay, z - az
+        t = dx * ux + dy * uy + dz * uz
+        if (dx - t * ux) ** 2 + (dy - t * uy) ** 2 + (dz - t * uz) ** 2 < CLOSE * CLOSE:
+            on.append(t)
+    return bool(on) and max(on) - min(on) < long + CLOSE
 
 
 def _key(p: Point) -> tuple[int, int, int]:
