@@ -86,14 +86,19 @@ IN_MEMORY = Kept()
 """Where slow results are kept when nobody says where: in memory, for the whole program."""
 
 
+LOOKED_AT = 48
+"""Parts of a long row whose size is looked at."""
+
+
 def bytes_of(value: object) -> int:
-    """About how many bytes a result holds by itself: its arrays, and a flat sum for its objects."""
+    """About how many bytes a result holds by itself: its arrays, and a flat sum for its objects; of long rows every so-many-th tells."""
     if isinstance(value, np.ndarray):
         return int(value.nbytes) + 100
     if isinstance(value, dict):
         return 200 + sum(bytes_of(v) for v in value.values())
     if isinstance(value, list | tuple):
-        return 80 + sum(bytes_of(v) for v in value)
+        some = value if len(value) <= LOOKED_AT else value[:: len(value) // LOOKED_AT]
+        return 80 + sum(bytes_of(v) for v in some) * len(value) // max(len(some), 1)
     fields = getattr(value, "__dict__", None)
     if isinstance(fields, dict):
         return 200 + sum(bytes_of(v) for k, v in fields.items() if k not in ("inputs", "calc"))
