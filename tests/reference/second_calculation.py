@@ -176,8 +176,8 @@ def second(path: Path, **given: object) -> dict:
     outer = 0.16 + 0.1
     psi = 2 * math.pi / (math.log(outer / 0.16) / 0.035 + 2 / (8 * outer))
     eta = 0.8 * math.exp(-psi * 4 / (0.34 * density * 110))
-    delta = abs(110 - 100) / v_ref
-    n_inf = 1.5 * 0.07 * v_test / v_ref / (1 + 15 / 0.07 * (delta / 1.5) ** 2)
+    at_50 = 1.5 * v_test  # m³/h; n50 refers to the volume of the test, the unbalanced flow is compared with this flow
+    n_inf = at_50 * 0.07 / (1 + 15 / 0.07 * (abs(110 - 100) / at_50) ** 2) / v_ref
     h_unit = 0.34 * density * (100 * (1 - eta) + 10)
     h_bypass = 0.34 * density * (100 + 10)
     h_inf = 0.34 * density * n_inf * v_ref

@@ -78,7 +78,7 @@ def test_pieces_of_a_duct_add_up_and_one_without_a_size_is_asked_for() -> None:
 def _leaks(a: Assessment, surplus: float) -> float:
     """ISO 13789:2007 annex C (from memory), several sides, moderate: e 0.07, f 15; n50 1.5 of the simple home."""
     volume, test = a[FLOWS].volume.value, a.figures["air_volume"].value
-    return 1.5 * 0.07 * test / volume / (1 + 15 / 0.07 * (surplus / volume / 1.5) ** 2)  # type: ignore[no-any-return, operator]
+    return 1.5 * 0.07 * test / volume / (1 + 15 / 0.07 * (surplus / test / 1.5) ** 2)  # type: ignore[no-any-return, operator]
 
 
 @pytest.mark.parametrize(

@@ -114,8 +114,8 @@ def window_loss(demand: float, rate: float, volume: float, density: float) -> fl
 @calculation(
     "Infiltration",
     "ach",
-    "n = 0 if n50 ≤ 0 else n50·e·V_t/V/(1 + f/e·(s/n50)^2); s = abs(q_s − q_e)/V",
-    "ISO 13789:2007, annex C",
+    "n = 0 if n50 ≤ 0 else n50·e·V_t/V/(1 + f/e·(s/n50)^2); s = abs(q_s − q_e)/V_t",
+    "ISO 13789:2007, annex C; n50 and what moves one way more both refer to the volume of the test",
     n50="n50: ach",
     e="e: fraction",
     f="f: fraction",
@@ -127,8 +127,10 @@ def infiltration(n50: float, e: float, f: float, test_volume: float, volume: flo
     """Air change by infiltration on the reference volume [1/h]."""
     if volume <= 0:
         raise CannotKnow("a reference floor area above 0")
+    if test_volume <= 0:
+        raise CannotKnow("an air volume above 0")
     supply, extract = flows
-    surplus = abs(supply - extract) / volume
+    surplus = abs(supply - extract) / test_volume
     if n50 <= 0:
         return 0.0
     return n50 * e * test_volume / volume / (1 + f / e * (surplus / n50) ** 2)
