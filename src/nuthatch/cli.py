@@ -186,20 +186,45 @@ def homes(arguments: list[str]) -> int:
     return 0
 
 
+def made_room(target: Path, replace: bool) -> None:
+    """Raises Refused for a target that is there and is not to be written over, or that somebody has open."""
+    from nuthatch.core.files.lock import locked_by
+
+    try:
+        there = target.exists()
+    except OSError as error:
+        raise Refused(f"{target}: {why(error)}") from None
+    if not there:
+        return
+    if not target.is_file():
+        raise Refused(f"{target}: this is no file that could be written")
+    if not replace:
+        raise Refused(f"{target}: this file is there already; --replace writes over it and keeps its last version beside it")
+    held = locked_by(target)
+    if held:
+        raise Refused(f"{target}: it is open ({printable(held)}); close it first")
+
+
 def convert(arguments: list[str]) -> int:
     """One file into another by their endings; exit code 0, 2 where one cannot be read or written."""
     parser = _parser("nuthatch convert", "Turn one file into another by their endings.")
     parser.add_argument("source", help=".nuthatch, .xml (gbXML), .ifc, .csv or .xlsx (faces)")
     parser.add_argument("target", help=".nuthatch, .xml (gbXML), .dxf, .svg, .csv or .xlsx (faces)")
+    parser.add_argument("--replace", action="store_true", help="write over a target that is there; its last version is kept beside it")
     parser.add_argument("--building", default="", metavar="NAME", help="which building is read, where the source has several")
     options = parser.parse_args(arguments)
     from nuthatch.core.exchange import convert as making
     from nuthatch.core.files.homefile import HomeFileError, put
+    from nuthatch.core.files.versions import keep_version
 
     try:
-        source = Path(options.source)
+        source, target = Path(options.source), Path(options.target)
+        made_room(target, options.replace)
         brought = making.brought_in(source, options.building) if source.suffix else making.Brought(read_home(options.source)[0])
-        put(Path(options.target), making.taken_out(brought.file, Path(options.target)))
+        data = making.taken_out(brought.file, target)
+        if target.exists():
+            keep_version(target)
+        put(target, data)
     except HomeFileError as problem:
         text = str(problem)
         named = any(text.startswith(str(p)) for p in (options.source, options.target))

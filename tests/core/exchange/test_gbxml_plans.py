@@ -16,7 +16,10 @@ from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.exchange import gbxml, gbxml_in
 from nuthatch.core.exchange.gbxml_plans import taken
 from nuthatch.core.exchange.taken import SeveralBuildings
+from nuthatch.core.files import homefile
 from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.files.lock import Lock
+from nuthatch.core.files.versions import versions
 from nuthatch.core.library import DATA, demo_home, new_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
@@ -253,6 +256,26 @@ def test_the_example_that_ships_is_read_as_plans() -> None:
     ground, upper = plans(got.home).storeys
     assert [r.name for r in ground.rooms] == ["Net loft", "Kitchen", "Study"] and [r.name for r in upper.rooms] == ["Bedroom", "Bath"]
     assert [o.name for o in ground.outlines] == ["House", "Boat store"] and len(got.left_out) == 3
+
+
+def test_convert_asks_before_it_writes_over_a_file(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """A file that is there stays as it is; told to, it is replaced and its last version kept; one that is open is not."""
+    source, target = tmp_path / "in.xml", tmp_path / "out.nuthatch"
+    source.write_bytes(document(FLAT, cold=COLD))
+    target.write_bytes(b"somebody's work")
+    assert cli.main(["convert", str(source), str(target)]) == 2 and target.read_bytes() == b"somebody's work"
+    assert "--replace" in capsys.readouterr().err
+    held = Lock(target)
+    assert held.held
+    assert cli.main(["convert", str(source), str(target), "--replace"]) == 2 and target.read_bytes() == b"somebody's work"
+    held.release()
+    assert "it is open" in capsys.readouterr().err
+    assert cli.main(["convert", str(source), str(target), "--replace"]) == 0
+    assert homefile.read(target).home.name == "Rooms"
+    assert [file.read_bytes() for file, _ in versions(target)] == [b"somebody's work"]
+    for place in (tmp_path, tmp_path / ("x" * 300 + ".csv")):
+        assert cli.main(["convert", str(source), str(place), "--replace"]) == 2
+    assert len(capsys.readouterr().err.splitlines()) == 2, "one sentence each"
 
 
 # into a home that is there

@@ -177,7 +177,7 @@ def test_the_command_turns_files_into_each_other(tmp_path: Path, capsys: pytest.
         assert says in capsys.readouterr().err and not (tmp_path / target).exists()
     source.write_text("<gbXML/>", encoding="utf-8")
     (tmp_path / "b.nuthatch").write_bytes(b"as before")
-    assert cli.main(["convert", str(source), str(tmp_path / "b.nuthatch")]) == 2
+    assert cli.main(["convert", str(source), str(tmp_path / "b.nuthatch"), "--replace"]) == 2
     assert (tmp_path / "b.nuthatch").read_bytes() == b"as before" and "a.xml: line 1" in capsys.readouterr().err
     assert cli.main(["convert", str(tmp_path / "g.bmp"), str(tmp_path / "h.csv")]) == 2
 
