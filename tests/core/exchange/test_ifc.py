@@ -16,6 +16,8 @@ from nuthatch.core.exchange import ifc
 from nuthatch.core.exchange.ifc import taken as read_taken
 from nuthatch.core.exchange.taken import SeveralBuildings, Taken
 from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.model.home import walk_parts
+from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.reading_plans import points_of
 from nuthatch.core.solid.opening_places import in_space, stands
@@ -85,6 +87,14 @@ def test_layers_and_u_values_come_along() -> None:
     kinds = {t.id: t for t in home.opening_types}
     first = next(o for o in home.openings if o.name == "W1")
     assert kinds[first.type].whole_u is not None and kinds[first.type].whole_u.value == 0.8  # type: ignore[union-attr]
+
+
+def test_every_value_says_it_is_from_the_model() -> None:
+    """Places, levels, pitches, sizes: none is marked as of another kind of file."""
+    home = taken(house().data()).home
+    rows = [*walk_parts(plans(home)), *home.openings]
+    sources = {value.source for part in rows for value in dict(part).values() if isinstance(value, Given)}
+    assert sources == {"IFC"}
 
 
 def test_a_court_and_an_l_of_walls() -> None:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import TypeVar
 
 from pydantic import ValidationError
 
 from nuthatch.core.exchange.gbxml import space_id
 from nuthatch.core.exchange.gbxml_fabric import Constructions, WindowTypes, read_as
+from nuthatch.core.exchange.surfaces import Hole, Surface
 from nuthatch.core.exchange.taken import SeveralBuildings
 from nuthatch.core.exchange.xml_tree import XmlElement, XmlFault, parse
 from nuthatch.core.files.homefile import HomeFileError
@@ -29,30 +29,6 @@ OUTSIDE_TYPES = GROUNDS | UPWARD | DOWNWARD | {"ExteriorWall"}
 P = TypeVar("P", Face, Opening)
 MOST = 20_000
 """More surfaces than this are no dwelling."""
-
-
-@dataclass(frozen=True)
-class Hole:
-    """An opening as the file has it: its corners in space [m] where it has a loop, its size [m], its type."""
-
-    name: str
-    polygon: Polygon | None
-    width: float
-    height: float
-    type: str
-
-
-@dataclass(frozen=True)
-class Piece:
-    """A surface with a loop: outward from its space; beyond: the other space, '' for outside."""
-
-    name: str
-    polygon: Polygon
-    space: str
-    beyond: str
-    said: str
-    buildup: str
-    holes: tuple[Hole, ...]
 
 
 def read(data: bytes, building: str = "") -> Home:
@@ -143,7 +119,7 @@ class Reader:
         rows = ((s.first("Level"), s.said("Name")) for s in self.storeys)
         return {_float(level) * self.length: name for level, name in rows if level is not None and name}
 
-    def pieces(self) -> list[Piece]:
+    def pieces(self) -> list[Surface]:
         """All surfaces that stand between spaces, or a space and what is around, each with its loop; others have no place in a solid."""
         surfaces = list(self.campus.all("Surface"))
         self.inward = self._loops_reversed(surfaces)
@@ -161,7 +137,7 @@ class Reader:
             heated_first = not own[0] or self.kind(own[0]) == "heated"
             buildup = self.constructions.of(surface, not heated_first and len(beside) > 1)
             name = surface.said("Name") or surface.attributes.get("id", "a surface")
-            found.append(Piece(name, outward, own[0], other, said, buildup, holes))
+            found.append(Surface(name, outward, own[0], other, said, buildup, holes))
         return found
 
     def _hole(self, hole: XmlElement) -> Hole:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping
+from dataclasses import replace as changed
 
 import numpy as np
 import shapely
@@ -14,9 +15,9 @@ from nuthatch.core.edits.openings_kept import outlines_of
 from nuthatch.core.exchange.counted import counted
 from nuthatch.core.exchange.gbxml import space_id
 from nuthatch.core.exchange.gbxml_fabric import read_as
-from nuthatch.core.exchange.gbxml_in import Hole, Reader, root_of
+from nuthatch.core.exchange.gbxml_in import Reader, root_of
 from nuthatch.core.exchange.storeys_from import NoPlans, Storeys
-from nuthatch.core.exchange.surfaces import Space, Surface, straightened, turned
+from nuthatch.core.exchange.surfaces import Hole, Space, straightened, turned
 from nuthatch.core.exchange.taken import Taken
 from nuthatch.core.exchange.xml_tree import XmlElement
 from nuthatch.core.graph.plan import narrowed
@@ -73,7 +74,7 @@ def _drawn(reader: Reader) -> tuple[Home, list[str]]:
     names = {i: s.said("Name") or i for i, s in reader.spaces.items()}
     spaces = {i: Space(i, names.get(i, i), kind, kind == "unheated" and i == space_id(LOFT)) for i, kind in kinds.items()}
     alone = next((i for i, k in kinds.items() if k == "heated"), "")  # what names no space stands around the heated one
-    surfaces = [Surface(p.name, turned(p.polygon, turn), p.space or alone, p.beyond, p.said, p.buildup) for p in pieces]
+    surfaces = [changed(p, polygon=turned(p.polygon, turn), space=p.space or alone) for p in pieces]
     making = Storeys(spaces, surfaces, reader.levels())
     plans = replace(making.plans(), north=read_as((reader.north + turn) % 360))
     home = new_home()

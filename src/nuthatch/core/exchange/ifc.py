@@ -286,7 +286,7 @@ class _Model:
             ground_buildup=self.builds.of(lowest.element, 0.0) if lowest is not None else "",
             roof_buildup=self.builds.of(roof.element, 0.0) if roof is not None else "",
             storeys=storeys,
-            roofs=tuple(roofs_of_slopes([p for s in slopes for p in clipped(s, outer)])),
+            roofs=tuple(roofs_of_slopes([p for s in slopes for p in clipped(s, outer)], read_from_ifc)),
         )
         home = new_home()
         name = printable(str(self.building.Name or "Home from IFC"))

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from math import atan, atan2, degrees, hypot
 
 import shapely
 
-from nuthatch.core.exchange.gbxml_fabric import read_as
 from nuthatch.core.exchange.surfaces import CLOSE, plan_of, ring_of
+from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import RoofPlan, Spot
 from nuthatch.core.plans.polygons import Polygon, area_vector
 from nuthatch.core.plans.roofs import Slopes, roof_part
+
+Reads = Callable[[float], Given]
+"""A number of a file as a value that says where it is from."""
 
 
 class _Slope:
@@ -27,7 +30,7 @@ class _Slope:
         self.kind = "mono"
         self.other: float | None = None
 
-    def plan(self, n: int) -> RoofPlan:
+    def plan(self, n: int, read_as: Reads) -> RoofPlan:
         ident = f"read-roof-{n}"
         spots = tuple(Spot(id=f"{ident}.{k}", x=read_as(x), y=read_as(y)) for k, (x, y) in enumerate(self.corners, 1))
         other = read_as(self.other) if self.other is not None else None
@@ -50,9 +53,9 @@ class _Slope:
         return made if fits else None
 
 
-def roofs_of_slopes(slopes: Iterable[Polygon]) -> list[RoofPlan]:
-    """Slopes as parts of a roof; two that make a gable over a rectangle as one."""
-    return [p.plan(n) for n, p in enumerate(_gables([_Slope(p) for p in slopes]), 1)]
+def roofs_of_slopes(slopes: Iterable[Polygon], read_as: Reads) -> list[RoofPlan]:
+    """Slopes as parts of a roof; two that make a gable over a rectangle as one. read_as: how a number of the file is marked."""
+    return [p.plan(n, read_as) for n, p in enumerate(_gables([_Slope(p) for p in slopes]), 1)]
 
 
 def _gables(slopes: list[_Slope]) -> list[_Slope]:

@@ -354,7 +354,7 @@ class Storeys:
             loft = self.spaces[s.space].left
             if not loft and usual and s.buildup and s.buildup != usual:
                 self.notes.append(f"the build-up of {s.name}: all slopes of a home have one, that of the largest")
-        return roofs_of_slopes([s.polygon for s in slopes])
+        return roofs_of_slopes([s.polygon for s in slopes], read_as)
 
 
 PLACES = (

@@ -31,8 +31,19 @@ class Space:
 
 
 @dataclass(frozen=True)
+class Hole:
+    """An opening as the file has it: its corners in space [m] where it has a loop, its size [m], its type."""
+
+    name: str
+    polygon: Polygon | None
+    width: float
+    height: float
+    type: str
+
+
+@dataclass(frozen=True)
 class Surface:
-    """A surface outward from its space, in the sheet's own axes [m]; beyond: another space, '' for outside."""
+    """A surface outward from its space [m]; beyond: another space, '' for outside; said: what kind the file calls it."""
 
     name: str
     polygon: Polygon
@@ -40,6 +51,7 @@ class Surface:
     beyond: str
     said: str
     buildup: str
+    holes: tuple[Hole, ...] = ()
 
     @property
     def vector(self) -> Point:

@@ -10,6 +10,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.solid.cut import Segment, cut
+from nuthatch.core.solid.solid import Solid
 from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.shape.ground_drawn import heights
@@ -34,8 +35,7 @@ def cut_view(
     is worked on; None where it is only looked at."""
     made = Sketch(*size, "Section")
     solid, built = a[SOLID], a[BUILT]
-    around = [b for b in solid.around if b.outline is not None]
-    everything = [*solid.outer.values(), *(b.outline for b in around if b.outline is not None)]
+    everything = [*solid.outer.values(), *(b.outline for b in solid.around if b.outline is not None)]
     if not solid.drawn or not everything:
         made.say("nothing to cut yet")
         return made
@@ -46,9 +46,20 @@ def cut_view(
     if built is not None and built.drawing is not None and built.drawing.ground is not None:
         _ground(made, built.drawing.ground, axis, at, spread, place)
         _inside(made, everything, axis, at, place)
-    for b in around:
-        assert b.outline is not None
-        for segment in cut(b.outline, axis, at):
+    _faces(made, solid, axis, at, place)
+    _levels(made, a, axis, at, spread, place, small)
+    if selected is not None and not small:
+        near = NEAR * (max(values) - min(values))
+        heights(made, a, lambda p: place((p[1 - axis], p[2])), lambda x, y: abs((x, y)[axis] - at) < near, selected)
+    if not small:
+        made.hint = "drag, or left and right, to cut elsewhere · up or down: the other way"
+    return made
+
+
+def _faces(made: Sketch, solid: Solid, axis: int, at: float, place: Place) -> None:
+    """Faces where they are cut: unheated spaces as lines, the home's own between their outer and inner face."""
+    for b in solid.around:
+        for segment in _cut(b.outline, axis, at):
             made.line(*(place(p) for p in segment), stroke="lichen", width=1.6, id=b.id)
     for face in solid.boundaries:
         outer, inner = (_cut(p.get(face.id), axis, at) for p in (solid.outer, solid.inner))
@@ -64,13 +75,6 @@ def cut_view(
     known = {face.id for face in solid.boundaries}
     for segment in (s for k, p in solid.inner.items() if k not in known for s in cut(p, axis, at)):
         made.line(*(place(p) for p in segment), stroke="ink", width=0.9)
-    _levels(made, a, axis, at, spread, place, small)
-    if selected is not None and not small:
-        near = NEAR * (max(values) - min(values))
-        heights(made, a, lambda p: place((p[1 - axis], p[2])), lambda x, y: abs((x, y)[axis] - at) < near, selected)
-    if not small:
-        made.hint = "drag, or left and right, to cut elsewhere · up or down: the other way"
-    return made
 
 
 def _cut(polygon: Polygon | None, axis: int, at: float) -> tuple[Segment, ...]:
