@@ -239,6 +239,9 @@ def test_of_several_buildings_one_is_chosen() -> None:
     assert which.value.names == ("Rooms", "Barn")
     assert taken(two(), "Rooms").home.shape.plans is not None
     assert len(taken(two(), "Barn").home.shape.faces) == 1
+    lit = two().replace(b"<Name>Barn</Name>", b"<Name>Barn</Name><Lighting id='lamp'/>", 1)
+    assert any("Lighting: lamp" in w for w in taken(lit, "Barn").left_out), "of the building that is read"
+    assert not any("Lighting" in w for w in taken(lit, "Rooms").left_out)
 
 
 def test_the_command_line_says_what_is_left_out_and_chooses(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -304,6 +307,8 @@ def test_build_ups_of_another_file_are_not_taken_for_those_of_the_first() -> Non
     used = {b.id: b for b in made.buildups}[plans(made).wall_buildup]
     assert used.u_detailed is not None and used.u_detailed.value == 0.7
     assert {b.id: b for b in home.buildups}[plans(home).wall_buildup] in made.buildups, "the first stay"
+    again = apply(taken_in(made, second), made)
+    assert again.buildups == made.buildups and again.shape == made.shape, "the second once more adds nothing"
 
 
 def test_a_number_that_is_none_still_names_its_line() -> None:

@@ -53,9 +53,14 @@ def taken_in(home: Home, read: Home) -> Batch:
 
 
 def _brought(rows: Sequence[P], kept: Sequence[P], wanted: set[str], taken: set[str], names: dict[str, str]) -> tuple[P, ...]:
-    """The parts of a list that are wanted and not there yet; one whose id is taken by another is named anew, and that is kept in names."""
+    """The parts of a list that are wanted and not there yet, under whatever id; one whose id is taken by another is named anew. What goes
+    by another id than in the file is kept in names."""
     found = []
-    for part in (p for p in rows if p.id in wanted and p not in kept):
+    for part in (p for p in rows if p.id in wanted):
+        there = next((k for k in kept if renamed(part, {part.id: k.id}) == k), None)
+        if there is not None:
+            names[part.id] = there.id
+            continue
         if part.id in taken:
             names[part.id] = next(i for n in range(2, 10_000) if (i := f"{part.id}-{n}") not in taken)
         found.append(renamed(part, names))

@@ -56,6 +56,7 @@ class Reader:
         self.square = self._unit(root, "areaUnit", SQUARE, "SquareMeters")
         self.campus = root.first("Campus") or root
         building, others = self._building(chosen)
+        self.building = building
         self.spaces = {s.attributes.get("id", ""): s for s in (building.all("Space") if building is not None else ())}
         self.elsewhere = {s.attributes.get("id", "") for b in others for s in b.all("Space")}
         self.name = building.said("Name") if building is not None else ""

@@ -161,8 +161,7 @@ def left_out(root: XmlElement, reader: Reader) -> tuple[str, ...]:
     """What of a file has no place in a home, by name."""
     rows = [(c, HELD) for c in root.children]
     rows += [(c, IN_CAMPUS) for c in reader.campus.children] if reader.campus is not root else []
-    building = reader.campus.first("Building")
-    rows += [(c, IN_BUILDING) for c in building.children] if building is not None else []
+    rows += [(c, IN_BUILDING) for c in reader.building.children] if reader.building is not None else []
     rows += [(c, IN_SPACE) for s in reader.spaces.values() for c in s.children]
     found: dict[str, list[str]] = defaultdict(list)
     for element, held in rows:
