@@ -111,19 +111,10 @@ def cooling(gain: float, loss: float, tau: float) -> float:
     return max(0.0, gain - eta * loss)
 
 
-def load_days(w: dict) -> tuple[tuple[float, int], tuple[float, int]]:
-    """((mean temperature, first day) of the cold clear and the dull two-day window)."""
-    t = [sum(w["t"][d * 24 : d * 24 + 24]) / 24 for d in range(365)]
-    s = [sum(w["ghi"][d * 24 : d * 24 + 24]) / 24 for d in range(365)]
-    of = [m for m in range(12) for _ in range(DAYS[m])]
-    mean = [sum(x for x, m in zip(t, of, strict=True) if m == k) / DAYS[k] for k in range(12)]
-    cold = sorted(range(12), key=lambda k: mean[k])[:3]
-    pairs = [d for d in range(364) if of[d] in cold and of[d + 1] in cold]
-    t2 = {d: (t[d] + t[d + 1]) / 2 for d in pairs}
-    s2 = {d: (s[d] + s[d + 1]) / 2 for d in pairs}
-    clear = max(sorted(pairs, key=t2.get)[:10], key=s2.get)
-    dull = min(sorted(pairs, key=s2.get)[:10], key=t2.get)
-    return (t2[clear], clear), (t2[dull], dull)
+def two_days(hourly: list, first: int) -> float:
+    """Mean over a calendar day and the one after it; after 31 December comes 1 January."""
+    hours = [*range(first * 24, first * 24 + 24), *range((first + 1) % 365 * 24, (first + 1) % 365 * 24 + 24)]
+    return sum(hourly[h] for h in hours) / 48
 
 
 AS_DESIGNED = {"people": 3.0, "lump": True, "heat": 20.0, "cool": 25.0, "power": 2.0, "gas": 1.1, "higher": 0.0, "edge": None, "unit": True}
@@ -185,7 +176,7 @@ def second(path: Path, **given: object) -> dict:
     if not say["unit"]:
         n_inf = 1.5 * 0.07 * v_test / v_ref
         h_inf = 0.34 * density * n_inf * v_ref
-        h_unit = h_bypass = 0.34 * density * max(max(30 * people, 100, 0.3 * v_ref) - n_inf * v_ref, 0)
+        h_unit = h_bypass = 0.34 * density * max(max(30 * people, 0.3 * v_ref) - n_inf * v_ref, 0)
     # water
     mean = sum(w["t"]) / 8760
     cold = [max(3.0, mean + 0.35 * (temp[m - 1] - mean)) for m in range(12)]
@@ -229,10 +220,11 @@ def second(path: Path, **given: object) -> dict:
     waves = [h_pe * swing * math.cos(2 * math.pi * (m - coldest - 1) / 12) for m in range(12)]
     deepest = max(0.0, max(u_g * 80 * (say["heat"] - mean) + v for v in waves))
     days = []
-    for t_day, first in load_days(w):
-        mean_s, mean_n = (sum(s[first * 24 : first * 24 + 48]) / 48 for s in (sun_s, sun_n))
+    for first in range(365):
+        t_day = two_days(w["t"], first)
+        mean_s, mean_n = two_days(sun_s, first), two_days(sun_n, first)
         day_sun = (3 * mean_s * glass_s * 0.8 + 2 * mean_n * glass_n * 0.9) * 0.5 * 0.9 * 0.95
-        days.append(max(0.0, (h_t + h_unit + h_inf) * (say["heat"] - t_day) + deepest - day_sun - 1.6 * area))
+        days.append(((h_t + h_unit + h_inf) * (say["heat"] - t_day) + deepest - day_sun - 1.6 * area, first))
     heat, water = sum(q_h), sum(useful) + sum(lost)
     gas = 0.7 * heat / 0.9 + water / 0.9
     power = 0.3 * heat / 3.0 + sum(q_c) / 3.0 + 100 + (0.4 * 110 * 8.76 if say["unit"] else 0) + 2000
@@ -245,7 +237,8 @@ def second(path: Path, **given: object) -> dict:
         "time_constant": tau,
         "heating_demand": heat / area,
         "cooling_demand": sum(q_c) / area,
-        "heating_load": max(days) / area,
+        "heating_load": max(0.0, max(days)[0]) / area,
+        "load_first_day": max(days)[1],
         "infiltration_rate": n_inf,
         "effective_heat_recovery": eta if say["unit"] else 0.0,
         "hot_water_demand": water / area,

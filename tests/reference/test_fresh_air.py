@@ -28,7 +28,11 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.ventilation import OperatingHours, VentilationUnit
 from nuthatch.core.results.figure import Entered
+from nuthatch.core.sketch import Sketch, Text
+from nuthatch.core.views.air.drawings import air_flows, flow_plan
 from nuthatch.core.views.air.paths import paths
+from nuthatch.core.views.sheets.of_home import schedule
+from nuthatch.core.views.sheets.sheet import Sheet
 from tests.air_home import air_home, air_test, duct, unit
 from tests.simple_home import g, simple_home
 
@@ -265,6 +269,148 @@ def test_several_units_share_the_demand() -> None:
     assert a[LOSSES].unit.value == pytest.approx(0.34 * density(a) * (40 * 0.2 + 2 * each * 0.4))
 
 
+@pytest.mark.parametrize(
+    ("rows", "moved", "recovered"),
+    [
+        (((140, 120, 0.8), (None, 20, 0.0)), 140, 0.8 * 120),  # what the unit supplies too much the fan draws
+        (((140, 120, 0.8), (None, 60, 0.0)), 180, 0.8 * 120),  # the fan draws more than that
+        (((80, 120, 0.8), (60, None, 0.0)), 140, 0.8 * 80),
+        (((100, 60, 0.8), (60, 100, 0.5)), 160, 0.8 * 60 + 0.5 * 60),
+        (((100, 100, 0.8), (None, 0, 0.0), (30, None, 0.0)), 130, 0.8 * 100),
+    ],
+)
+def test_what_one_unit_supplies_and_another_extracts_is_lost_once(rows: tuple, moved: float, recovered: float) -> None:
+    """Method 8: V̇ = max(ΣV̇_s, ΣV̇_x) − Σ η_u min(V̇_s,u, V̇_x,u); leaks by the difference of the totals; with the bypass open
+    nothing is taken off."""
+    units = tuple(
+        unit(
+            f"u{n}",
+            ducts=(),
+            supply=g(s) if s is not None else None,
+            extract=g(x) if x is not None else None,
+            recovery=g(eta) if eta else None,
+            moves="supply and extract" if s is not None and x is not None else "extract only" if s is None else "supply only",
+        )
+        for n, (s, x, eta) in enumerate(rows)
+    )
+    a = aired(*units)
+    assert a[LOSSES].unit.value == pytest.approx(0.34 * density(a) * (moved - recovered))
+    supply, extract = (sum(r[i] or 0 for r in rows) for i in (0, 1))
+    assert a[INFILTRATION].value == pytest.approx(_leaks(a, abs(supply - extract)))
+    assert a[LOSSES].bypassed.value == pytest.approx(0.34 * density(a) * moved)
+    counted = [p for p in paths(a) if p.counts]
+    assert sum(float(p.loss.value) for p in counted) == pytest.approx(a.figures["ventilation_loss_coefficient"].value)  # type: ignore[arg-type]
+    assert all(float(p.loss.value) >= 0 for p in counted)  # type: ignore[arg-type]
+
+
+def test_normal_is_people_and_air_change_and_boost_what_the_rooms_ask() -> None:
+    """Method 8: normal the larger of 30 m³/h a person and 0.3 1/h of V_ref, boost the larger of that and kitchen 60, bath 40, WC 20."""
+    many = {"kitchens": g(1), "baths": g(2), "wcs": g(2)}
+    a = aired(unit(ducts=()), **many)
+    people, volume = float(a.figures["people"].value), float(a[FLOWS].volume.value)  # type: ignore[arg-type]
+    normal = max(30 * people, 0.3 * volume)
+    assert a[FLOWS].demand.value == pytest.approx(normal) and a[FLOWS].shown.value == pytest.approx(normal)
+    assert a[FLOWS].boost_demand.value == 60 + 80 + 40 and a[FLOWS].boost.value == pytest.approx(180)  # type: ignore[union-attr]
+    cook = (OperatingHours(id="cook", runs="boost", start=g(18), end=g(20)),)
+    b = aired(unit(ducts=()), hours=cook, **many)
+    assert b[FLOWS].shown.value == pytest.approx((22 * normal + 2 * 180) / 24)
+    typed = aired(unit(ducts=(), supply=g(150), extract=g(150)), hours=cook, **many)
+    assert typed[FLOWS].shown.value == pytest.approx((22 * 150 + 2 * 180) / 24), "a typed flow is the normal one"
+    plenty = aired(unit(ducts=(), supply=g(200), extract=g(200)), hours=cook, **many)
+    assert plenty[FLOWS].shown.value == pytest.approx(200), "boost is never below normal"
+    low = aired(unit(ducts=(), supply=g(100), extract=g(100)), boost_share=g(1.2), **many)
+    assert low[FLOWS].boost.value == pytest.approx(120)  # type: ignore[union-attr]
+    assert any(q.field == "boost_share" and "120" in q.text and "180" in q.text for q in low.questions)
+    assert not any(q.field == "boost_share" for q in typed.questions)
+    weak = aired(unit(ducts=(), supply=g(100), extract=g(100), most_flow=g(160)), **many)
+    assert any(q.field == "most_flow" and "180" in q.text for q in weak.questions)
+
+
+def test_a_unit_that_is_off_is_a_flow_of_zero_and_is_explained() -> None:
+    off = (OperatingHours(id="off", runs="off", start=g(0), end=g(0)),)
+    low = (OperatingHours(id="low", runs="low", start=g(0), end=g(0)),)
+    leaks = aired(unit(supply=g(110), extract=g(110)), hours=off)
+    for a in (leaks, aired(unit(supply=g(110), extract=g(110)), hours=low, low_share=g(0))):
+        assert a[LOSSES].unit.value == 0 and a.figures["fan_electricity"].value == 0
+        assert a.figures["effective_heat_recovery"].value == 0
+        assert a.figures["heating_demand"].value == pytest.approx(aired(without="leaks alone").figures["heating_demand"].value, rel=1e-12)
+        assert any("off all day" in q.text for q in a.questions), [q.text for q in a.questions]
+        assert "no flow" in {p.key: p.says for p in paths(a)}["unit"]
+    assert not any("off all day" in q.text for q in aired(unit(supply=g(110), extract=g(110))).questions)
+    pair = aired(unit("one", supply=g(0), extract=g(0)), unit("two", supply=g(90), extract=g(90)))
+    assert pair.figures["heating_demand"].value is not None
+
+
+def drawn(unit_: VentilationUnit | None, drop: tuple[str, ...] = (), **rooms: Any) -> Assessment:
+    """The drawn home with one unit and fields of its rooms; `drop`: rooms that neither get nor give air."""
+    home = air_home()
+    plans = home.shape.plans
+    assert plans is not None
+    bare: dict[str, Any] = {"per_area": None, "changes": None, "people": None, "passes": None}
+
+    def of(r: Any) -> Any:
+        if r.id in drop:
+            return replace(r, **bare, use="hall")
+        return replace(r, **{**bare, **rooms.get(r.id.replace(".", "_"), {})})
+
+    storeys = tuple(replace(s, rooms=tuple(map(of, s.rooms))) for s in plans.storeys)
+    units = (unit_,) if unit_ is not None else ()
+    made = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=storeys)), air=replace(home.air, units=units, hours=()))
+    return assess(made, climate_for(made, None))
+
+
+def rows_of(sheet: Sheet) -> list[dict[str, Any]]:
+    return [dict(zip((h.label for h in sheet.heads), row, strict=True)) for row in sheet.rows]
+
+
+def words_of(made: Sketch) -> str:
+    return " | ".join(i.text for i in made.items if isinstance(i, Text))
+
+
+def told(a: Assessment, words: str) -> list[str]:
+    return [q.text.replace("\u00a0", " ") for q in a.questions if words in q.text]
+
+
+def test_rooms_against_the_unit() -> None:
+    """What is fixed, asked for and supplied must add up; else it is asked which room and how much."""
+    fixed = {"ground_kitchen": {"flow": g(30)}, "ground_study": {"flow": g(20)}, "upper_study": {"flow": g(10)}}
+    a = drawn(unit(supply=g(120), extract=g(120)), **fixed)
+    assert any("60 m³/h in all" in t and "120 m³/h: 60 m³/h more must come from a room" in t for t in told(a, "in all")), told(a, "in all")
+    over = drawn(unit(supply=g(120), extract=g(120)), **{**fixed, "ground_study": {"flow": g(110)}})
+    assert any("150 m³/h in all" in t and "30 m³/h too much" in t for t in told(over, "in all"))
+    even = drawn(unit(supply=g(120), extract=g(120)), **{**fixed, "ground_study": {"flow": g(80)}})
+    assert not told(even, "in all") and not told(drawn(unit(supply=g(120), extract=g(120))), "in all")
+    stated = drawn(unit(supply=g(120), extract=g(120)), ground_living={"per_area": g(9)})
+    assert told(stated, "it asks for"), "a room that asks by its floor area and gets less"
+
+
+@pytest.mark.parametrize("role", ["supply", "extract"])
+def test_a_unit_without_any_room_on_a_side_is_asked_about(role: str) -> None:
+    a = drawn(unit(supply=g(120), extract=g(120)))
+    drop = tuple(r.room.id for r in a[FLOWS].rooms if r.role == role)
+    b = drawn(unit(supply=g(120), extract=g(120)), drop)
+    word = "no room gets any of it" if role == "supply" else "no room gives any of it"
+    assert told(b, word) and not told(a, "any of it")
+
+
+def test_words_of_a_unit_that_only_extracts_and_of_none() -> None:
+    """Rooms of an extract fan get their air by inlets, there is no exchanger to blame; without a unit no flow is printed."""
+    only_out = drawn(unit(moves="extract only", supply=None, extract=g(120), recovery=None, bypass=False))
+    ways = {r.way for r in only_out[FLOWS].rooms}
+    assert "inlets" in ways and "supply" not in ways and "extract" in ways
+    says = {p.key: p.says for p in paths(only_out)}
+    assert "exchanger" not in says["bypass"] and "brings" not in says["windows"] and "nothing to recover" in says["unit"]
+    assert [r["Air"] for r in rows_of(schedule(only_out))].count("inlets") == sum(r.way == "inlets" for r in only_out[FLOWS].rooms) > 0
+    assert "Supply" not in words_of(air_flows(only_out)) and "Extract" in words_of(air_flows(only_out))
+    none = drawn(None)
+    assert all(r.normal is None for r in none[FLOWS].rooms)
+    sheet = schedule(none)
+    assert {"Normal", "Boost"}.isdisjoint(h.label for h in sheet.heads) and "Asks" in [h.label for h in sheet.heads]
+    assert all(r["Asks"] for r in rows_of(sheet)) and "schedule" not in sheet.title.lower()
+    said = words_of(flow_plan(none)).replace("\u00a0", " ").split(" | ")
+    assert any(t.startswith("asks ") for t in said) and not any(t.endswith("m³/h") and not t.startswith("asks ") for t in said)
+
+
 def test_an_extract_fan_beside_a_unit_serves_its_own_rooms() -> None:
     """The fan takes the part of the demand its extract rooms have of all; a unit that draws from no room is asked about."""
     home = air_home()
@@ -286,7 +432,7 @@ def test_an_extract_fan_beside_a_unit_serves_its_own_rooms() -> None:
     assert b[FLOWS].units[0].supply.value == pytest.approx(float(b[FLOWS].demand.value) - 25)  # type: ignore[arg-type]
     assert not any("no room" in q.text for q in a.questions)
     lonely = assess(air_home(), climate_for(home, None))
-    assert any(q.part == "second" and "from no room" in q.text for q in lonely.questions)
+    assert any(q.part == "second" and "no room gives any" in q.text for q in lonely.questions)
 
 
 def test_every_air_path_is_named_and_zero_is_told() -> None:

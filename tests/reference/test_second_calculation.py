@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+from datetime import date, timedelta
 from pathlib import Path
 
 import numpy as np
@@ -12,7 +13,7 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy import balance
-from nuthatch.core.energy.stages import BALANCE
+from nuthatch.core.energy.stages import BALANCE, LOAD
 from nuthatch.core.library import DATA
 from nuthatch.core.model.services import Appliance
 from tests.reference import second_calculation as independent
@@ -76,6 +77,19 @@ def test_verdicts_stand_under_the_conditions_of_their_set(marrowby: Climate) -> 
     for key in ("heating_demand", "heating_load", "cooling_demand", "primary_energy"):
         assert found[key] == pytest.approx(judged[key], rel=1e-3), key
     agree(a.under("passive-house"), judged)
+
+
+@pytest.mark.parametrize("climate", ["marrowby-quay", "hallin-fell", "verrin-plain"])
+def test_the_days_that_govern_the_load_are_named(climate: str) -> None:
+    """Every window of two calendar days is tried; the one with the largest load is told by its dates, temperature and sun."""
+    home = simple_home(climate)
+    load = assess(home, climate_for(home, None))[LOAD]
+    first = independent.second(DATA / "climates" / f"{climate}.epw")["load_first_day"]
+    days = [date(2001, 1, 1) + timedelta(d % 365) for d in (first, first + 1)]
+    assert all(f"{d.day} " in load.days and f"{d:%B}" in load.days for d in days), load.days
+    weather = independent.weather(DATA / "climates" / f"{climate}.epw")
+    assert load.temperature.value == pytest.approx(independent.two_days(weather["t"], first))
+    assert load.sun.value > 0
 
 
 def test_the_second_calculation_imports_nothing_of_ours() -> None:

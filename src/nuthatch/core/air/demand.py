@@ -35,10 +35,12 @@ class RoomAsk:
 
 @dataclass(frozen=True, eq=False)
 class Demand:
-    """Volume behind air changes [m³], flow the home asks for [m³/h], what each room asks for."""
+    """Volume behind air changes [m³], flow the home asks for at normal operation and what boost must reach [m³/h], what each room asks
+    for."""
 
     volume: Figure
     flow: Figure
+    boost: Figure
     rooms: tuple[RoomAsk, ...]
 
 
@@ -69,12 +71,20 @@ def demand_of(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom
     """The demand of a home. rule: whether what a room states counts by its largest part or added up."""
     volume = calc.reference_volume.figure(area=reference)
     rooms = {name: _counted(air, name, use, drawn) for name, use in COUNTED.items()}
-    flow = calc.demand_flow.figure(people=people, **rooms, volume=volume)
+    flow = calc.normal_flow.figure(people=people, volume=volume)
     asks = room_asks(drawn, people, rule, tuple(u.id for u in air.units))
     stated = [[a.fixed or a.asked for a in asks if a.role == role and a.states] for role in ("supply", "extract")]
     if any(stated):
         flow = home_flow.figure(demand=flow, supply=tuple(stated[0]), extract=tuple(stated[1]))
-    return Demand(volume, flow, asks)
+    drawn_ones = tuple(_at_boost(a) for a in asks if a.role == "extract")
+    return Demand(volume, flow, calc.boost_flow.figure(normal=flow, **rooms, rooms=drawn_ones), asks)
+
+
+def _at_boost(a: RoomAsk) -> Node:
+    """What an extract room asks for at boost: its own flow there, else what it asks for by its use."""
+    if a.room.part is not None and a.room.part.flow_boost is not None:
+        return need(a.room.part, "flow_boost")
+    return a.asked
 
 
 def _counted(air: Air, name: str, use: str, drawn: tuple[PlanRoom, ...]) -> Node:

@@ -16,17 +16,22 @@ from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Known, Node
 from nuthatch.core.solid.plan_rooms import PlanRoom
 
+OPEN_WAYS = {("extract only", "supply"): "inlets", ("supply only", "extract"): "outlets"}
+"""How air gets in, or out, of rooms on the side a unit does not move."""
+
 
 @dataclass(frozen=True, eq=False)
 class RoomFlow:
     """What a room gets or gives at each operation [m³/h], and the free area its air passes through [m²]; None where it only lets air
-    pass."""
+    pass, or where nothing moves any. `way`: its role in words, “inlets” where the unit only draws and the air comes in by itself."""
 
     room: PlanRoom
     role: str
+    way: str
     asked: Figure | None
     people: Node
     unit: str = ""
+    fills: bool = False
     normal: Figure | None = None
     low: Node | None = None
     boost: Node | None = None
@@ -35,11 +40,13 @@ class RoomFlow:
 
 @dataclass(frozen=True, eq=False)
 class Flows:
-    """Flow by demand, supply and extract of all units in the mean of the day [m³/h], the volume behind air changes [m³], units, rooms,
-    hours of each operation."""
+    """Flow by demand at normal operation, what boost must reach and reaches (nothing without a unit), supply and extract of all units in
+    the mean of the day [m³/h], the volume behind air changes [m³], units, rooms, hours of each operation."""
 
     volume: Figure
     demand: Figure
+    boost_demand: Figure
+    boost: Figure | None
     supply: Node
     extract: Node
     shown: Figure
@@ -54,7 +61,10 @@ def flows_of_home(air: Air, needs: Demand) -> Flows:
     """Flows of every unit and room at each operation, and the home's in the mean of the day."""
     hours = hours_of(air.hours)
     parts = _served(air, needs)
-    units = tuple(one.flows_of(u, parts[u.id], air, hours) for u in air.units)
+    normal = {u.id: one.normal_of(u, parts[u.id]) for u in air.units}
+    full = _at_normal(normal)
+    share = one.shares(air, needs.boost, full)
+    units = tuple(one.flows_of(u, normal[u.id], share, hours) for u in air.units)
     supply: Node = needs.flow
     extract: Node = needs.flow
     if len(units) == 1:
@@ -66,7 +76,17 @@ def flows_of_home(air: Air, needs: Demand) -> Flows:
     shown = take("Ventilation flow", "flow", moved)
     change = calc.air_change.figure("Mean air change by ventilation", flow=shown, volume=needs.volume)
     least = calc.air_change.figure("Least air change by ventilation", flow=_least(units, needs), volume=needs.volume)
-    return Flows(needs.volume, needs.flow, supply, extract, shown, units, _room_flows(air, needs, units), hours, change, least)
+    boost = by_room.operated.figure("Flow at boost", normal=full, share=share["boost"]) if units else None
+    rooms = _room_flows(needs, units, share)
+    return Flows(needs.volume, needs.flow, needs.boost, boost, supply, extract, shown, units, rooms, hours, change, least)
+
+
+def _at_normal(normal: dict[str, tuple[Node, Node]]) -> Node:
+    """What all units draw at normal operation; what they supply where they only supply."""
+    extract = total("Extract of all units at normal operation", "flow", tuple(x for _, x in normal.values()))
+    if extract.value == 0:
+        return total("Supply of all units at normal operation", "flow", tuple(s for s, _ in normal.values()))
+    return extract
 
 
 @calculation(
@@ -111,27 +131,28 @@ def _least(units: tuple[UnitFlows, ...], needs: Demand) -> Node:
     return min(known, key=lambda k: k[0])[1] if known else next(iter(by.values()))
 
 
-def _room_flows(air: Air, needs: Demand, units: tuple[UnitFlows, ...]) -> tuple[RoomFlow, ...]:
-    """What every drawn room gets or gives. Where air moves one way only, the other side comes in, or goes, through openings of its own."""
-    share = one.shares(air)
+def _room_flows(needs: Demand, units: tuple[UnitFlows, ...], share: dict[str, Node]) -> tuple[RoomFlow, ...]:
+    """What every drawn room gets or gives, nothing where there is no unit. Where air moves one way only, the other side comes in, or
+    goes, through openings of its own."""
     known = {u.unit.id: u for u in units}
     flow_of: dict[str, Figure] = {}
-    for ident in known or ("",):
+    for ident, u in known.items():
         mine = tuple(a for a in needs.rooms if a.unit == ident)
-        u = known.get(ident)
-        supply, extract = (u.supply, u.extract) if u is not None else (needs.flow, needs.flow)
-        if u is not None and u.unit.moves != "supply and extract":
+        supply, extract = u.supply, u.extract
+        if u.unit.moves != "supply and extract":
             supply = extract = extract if u.unit.moves == "extract only" else supply
         flow_of |= side(mine, "supply", supply) | side(mine, "extract", extract)
     found = []
     for a in needs.rooms:
-        normal = flow_of.get(a.room.id)
+        normal, moving = flow_of.get(a.room.id), known.get(a.unit)
+        way = OPEN_WAYS.get((moving.unit.moves, a.role), a.role) if moving is not None else a.role
         if normal is None:
-            found.append(RoomFlow(a.room, a.role, None, a.people, a.unit))
+            asked = a.asked if not units and a.role in ("supply", "extract") else None
+            found.append(RoomFlow(a.room, a.role, way, asked, a.people, a.unit))
             continue
         other = {o: _at(a.room, normal, o, share[o]) for o in ("low", "boost")}
         passes = by_room.passing_area.figure(f"Opening for the air of {a.room.name}", flow=normal)
-        found.append(RoomFlow(a.room, a.role, a.asked, a.people, a.unit, normal, other["low"], other["boost"], passes))
+        found.append(RoomFlow(a.room, a.role, way, a.asked, a.people, a.unit, a.fills, normal, other["low"], other["boost"], passes))
     return tuple(found)
 
 

@@ -18,8 +18,8 @@ PASSING = 1.0
 """Pressure that air passing from room to room may cost [Pa]; common practice, no source."""
 SHARP = 0.6
 """Discharge coefficient of a gap with sharp edges; common to handbooks, from memory."""
-LOW, BOOST = 0.7, 1.3
-"""Low operation and boost over normal; common practice, no source."""
+LOW = 0.7
+"""Low operation over normal; common practice, no source."""
 
 
 @calculation(

@@ -130,7 +130,7 @@ def losses(air: Air, flows: Flows, rate: Figure, density: Node, cold: dict[str, 
         else:
             fresh = calc.window_loss.figure(demand=flows.demand, rate=rate, volume=flows.volume, density=density)
         return Losses(calc.no_recovery.figure(flow=flows.shown), fresh, fresh, leaks, none, none, ())
-    units = tuple(one.loss_of(u, flows.hours, density, cold.get(u.unit.id)) for u in flows.units)
+    units = tuple(one.loss_of(u, flows, density, cold.get(u.unit.id)) for u in flows.units)
     frosts = tuple(u.frost for u in units if u.frost is not None)
     frost = total("Frost protection", "energy", frosts, "no frost protection" if not frosts else "sum over the units")
     if len(units) == 1:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Protocol
 
 from nuthatch.core.air import rooms as by_room
 from nuthatch.core.air import ventilation as calc
@@ -27,6 +28,18 @@ class UnitFlows:
     by_operation: dict[str, Node]
 
 
+class Home(Protocol):
+    """What a unit's loss rests on besides itself: supply and extract of all units in the mean of the day [m³/h], hours of a day at each
+    operation."""
+
+    @property
+    def supply(self) -> Node: ...
+    @property
+    def extract(self) -> Node: ...
+    @property
+    def hours(self) -> dict[str, float]: ...
+
+
 @dataclass(frozen=True, eq=False)
 class UnitLoss:
     """What a unit loses with recovery and without [W/K], its recovery after the ducts, fans and frost protection [kWh/a]."""
@@ -44,27 +57,32 @@ def way_of(unit: VentilationUnit) -> str:
     return "extract" if unit.moves == "extract only" else "supply"
 
 
-def shares(air: Air) -> dict[str, Node]:
-    """Flow of each operation over the normal one."""
+def shares(air: Air, boost: Node, normal: Node) -> dict[str, Node]:
+    """Flow of each operation over the normal one. boost, normal: what boost must reach, what all units move at normal operation."""
     found: dict[str, Node] = {"normal": Entered("normal operation", 1.0, "percent"), "off": Entered("off", 0.0, "percent")}
-    for name, field, rule in (("low", "low_share", by_room.LOW), ("boost", "boost_share", by_room.BOOST)):
-        given = air[field]
-        plain = Entered(f"{name} operation over normal", rule, "percent", "rule", "common practice, no source", "air", field)
-        found[name] = plain if given is None else need(air, field)
+    low = Entered("low operation over normal", by_room.LOW, "percent", "rule", "common practice, no source", "air", "low_share")
+    found["low"] = low if air.low_share is None else need(air, "low_share")
+    typed = air.boost_share is not None
+    found["boost"] = need(air, "boost_share") if typed else calc.boost_over_normal.figure(boost=boost, flow=normal)
     return found
 
 
-def flows_of(unit: VentilationUnit, demand: Node, air: Air, hours: dict[str, float]) -> UnitFlows:
-    """Flows as the unit is set, else the part of the demand it serves; one that only supplies or only extracts leaves the other way to
-    the leaks."""
+def normal_of(unit: VentilationUnit, demand: Node) -> tuple[Node, Node]:
+    """Supply and extract at normal operation as the unit is set, else the part of the demand it serves; one that only supplies or only
+    extracts leaves the other way to inlets, outlets and leaks."""
     supply: Node = need(unit, "supply") if unit.supply else demand
     extract: Node = need(unit, "extract") if unit.extract else supply
     if unit.moves != "supply and extract":
         none = Entered(f"the unit moves {unit.moves}", 0.0, "flow", "declared", "", unit.id, "moves")
         moved = need(unit, "extract") if unit.moves == "extract only" and unit.extract else supply
         supply, extract = (none, moved) if unit.moves == "extract only" else (supply, none)
+    return supply, extract
+
+
+def flows_of(unit: VentilationUnit, normal: tuple[Node, Node], share: dict[str, Node], hours: dict[str, float]) -> UnitFlows:
+    """Flows of a unit at each operation and in the mean of the day."""
+    supply, extract = normal
     larger = extract if unit.moves == "extract only" else supply
-    share = shares(air)
     if hours["normal"] == 24.0:
         return UnitFlows(unit, supply, extract, supply, extract, {"normal": larger})
     ops: dict[str, Node] = {
@@ -106,17 +124,18 @@ def recovery_of(flows: UnitFlows, density: Node) -> Figure:
     return calc.effective_recovery.figure(recovery=need(unit, "recovery"), ducts=ducts, flow=flows.mean_supply, density=density)
 
 
-def loss_of(flows: UnitFlows, hours: dict[str, float], density: Node, degrees: Figure | None) -> UnitLoss:
+def loss_of(flows: UnitFlows, home: Home, density: Node, degrees: Figure | None) -> UnitLoss:
     """All a unit costs. degrees: cold below its frost limit [K·d], None where it has no frost protection."""
     unit, recovery = flows.unit, recovery_of(flows, density)
     moved = {"supply": flows.mean_supply, "extract": flows.mean_extract, "density": density}
+    moved |= {"all_supply": home.supply, "all_extract": home.extract}
     loss = calc.unit_loss.figure(f"Ventilation loss of {unit.name}", **moved, recovery=recovery)
     open_ = calc.unit_loss.figure(f"Ventilation loss of {unit.name}, bypassed", **moved, recovery=Entered("bypassed", 0.0, "percent"))
     frost = None
     if degrees is not None:
         way = flows.mean_supply
         frost = calc.frost_energy.figure(f"Frost protection of {unit.name}", flow=way, degrees=degrees, density=density)
-    return UnitLoss(unit, recovery, loss, open_, _fans(flows, hours), frost)
+    return UnitLoss(unit, recovery, loss, open_, _fans(flows, home.hours), frost)
 
 
 def _fans(flows: UnitFlows, hours: dict[str, float]) -> Figure:

@@ -30,19 +30,40 @@ def reference_volume(area: float) -> float:
 
 
 @calculation(
-    "Ventilation flow by demand",
+    "Fresh air by demand, normal operation",
     "flow",
-    "q = max(30 [m³/h]·p, 60 [m³/h]·k + 40 [m³/h]·b + 20 [m³/h]·w, 0.3 [1/h]·V)",
-    "common practice: supply per person, extract per room, least air change",
+    "q = max(30 [m³/h]·p, 0.3 [1/h]·V)",
+    "common practice: supply per person, least air change",
     people="p: count",
+    volume="V: volume",
+)
+def normal_flow(people: float, volume: float) -> float:
+    """[m³/h] round the clock; what kitchens and baths ask for is boost."""
+    return max(PER_PERSON * people, LEAST * volume)
+
+
+@calculation(
+    "Fresh air by demand, boost",
+    "flow",
+    "q = max(q_n, 60 [m³/h]·k + 40 [m³/h]·b + 20 [m³/h]·w, Σ(x))",
+    "common practice: what boost must reach is the normal flow or all extract rooms together",
+    normal="q_n: flow",
     kitchens="k: count",
     baths="b: count",
     wcs="w: count",
-    volume="V: volume",
+    rooms="x: flow",
 )
-def demand_flow(people: float, kitchens: float, baths: float, wcs: float, volume: float) -> float:
-    """[m³/h]; the largest of the three demands governs."""
-    return max(PER_PERSON * people, KITCHEN * kitchens + BATH * baths + WC * wcs, LEAST * volume)
+def boost_flow(normal: float, kitchens: float, baths: float, wcs: float, rooms: tuple[float, ...]) -> float:
+    """[m³/h] that boost must reach; rooms: what the drawn extract rooms ask for."""
+    return max(normal, KITCHEN * kitchens + BATH * baths + WC * wcs, sum(rooms))
+
+
+@calculation(
+    "Boost over normal", "percent", "s = max(q_b/q, 1) if q > 0 else 1", "as much as boost must reach", boost="q_b: flow", flow="q: flow"
+)
+def boost_over_normal(boost: float, flow: float) -> float:
+    """Share of the normal flow [m³/h] that boost runs at, 1 and more."""
+    return max(boost / flow, 1.0) if flow > 0 else 1.0
 
 
 @calculation(
@@ -76,8 +97,8 @@ def ducts_loss(psis: tuple[float, ...], lengths: tuple[float, ...]) -> float:
 @calculation(
     "Effective heat recovery",
     "percent",
-    "η_e = η·exp(−H/(0.34 [Wh/(m³·K)]·r·q))",
-    "exponential duct loss; H is that of the ducts between unit and envelope, or through the cold",
+    "η_e = 0 if q ≤ 0 else η·exp(−H/(0.34 [Wh/(m³·K)]·r·q))",
+    "exponential duct loss; H is that of the ducts between unit and envelope, or through the cold; no flow recovers nothing",
     recovery="η: percent",
     ducts="H: w_per_k",
     flow="q: flow",
@@ -86,7 +107,7 @@ def ducts_loss(psis: tuple[float, ...], lengths: tuple[float, ...]) -> float:
 def effective_recovery(recovery: float, ducts: float, flow: float, density: float) -> float:
     """Recovery after duct losses, 0–1; loss coefficient of the ducts [W/K], flow [m³/h], air density over that at sea level."""
     if flow <= 0:
-        raise CannotKnow("a ventilation flow above 0")
+        return 0.0
     return recovery * exp(-ducts / (AIR_HEAT * density * flow))
 
 
@@ -139,16 +160,20 @@ def infiltration(n50: float, e: float, f: float, test_volume: float, volume: flo
 @calculation(
     "Ventilation loss, unit",
     "w_per_k",
-    "H = 0.34 [Wh/(m³·K)]·r·(min(q_s, q_e)·(1 − η_e) + abs(q_s − q_e))",
-    "ISO 13789:2017, 8; flow not balanced is not recovered",
+    "H = 0.34 [Wh/(m³·K)]·r·((q_s if S ≥ X else q_e) − η_e·min(q_s, q_e))",
+    "ISO 13789:2017, 8; the air of the home counts once, on the side where all units together move more; recovery works on the smaller flow",
     supply="q_s: flow",
     extract="q_e: flow",
     recovery="η_e: percent",
     density="r: fraction",
+    all_supply="S: flow",
+    all_extract="X: flow",
 )
-def unit_loss(supply: float, extract: float, recovery: float, density: float) -> float:
-    """Loss coefficient of the ventilation unit [W/K]; recovery works on the smaller flow."""
-    return AIR_HEAT * density * (min(supply, extract) * (1 - recovery) + abs(supply - extract))
+def unit_loss(supply: float, extract: float, recovery: float, density: float, all_supply: float, all_extract: float) -> float:
+    """Part of one unit in the loss coefficient of the home [W/K]: all of them add up to the larger total less what is recovered, so that
+    what one supplies and another extracts is lost once."""
+    moved = supply if all_supply >= all_extract else extract
+    return AIR_HEAT * density * (moved - recovery * min(supply, extract))
 
 
 @calculation(

@@ -16,22 +16,18 @@ LAPSE = 6.5e-3  # K/m
 COMPASS_PLANES = [(0.0, 0.0)] + [(90.0, a) for a in range(0, 360, 45)]
 
 
-@dataclass(frozen=True)
-class DesignDay:
-    """One heating-load day: which it is, its mean temperature [°C] and the hours it covers."""
-
-    name: str
-    temperature: float
-    start: int
-    stop: int
+def two_days(hourly: np.ndarray) -> np.ndarray:
+    """Means of every window of two calendar days, by its first day, (365,); 31 December lies next to 1 January."""
+    days = hourly.reshape(365, 24).mean(axis=1)
+    return np.asarray((days + np.roll(days, -1)) / 2)
 
 
 @dataclass(frozen=True, eq=False)
 class PlaneSun:
-    """Radiation on one plane: monthly sums [kWh/m²] and the mean on the two heating-load days [W/m²]."""
+    """Radiation on one plane: monthly sums [kWh/m²] and the mean of every window of two calendar days, (365,) [W/m²]."""
 
     months: np.ndarray
-    design: tuple[float, float]
+    two_days: np.ndarray
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,9 +108,10 @@ class Climate:
         wet = by_month(rain)
         cold = [9, 10, 11, 0, 1, 2] if self.weather.latitude >= 0 else [3, 4, 5, 6, 7, 8]
         marine = -3 <= months.min() <= 18 and months.max() < 22 and (months > 10).sum() >= 4
-        if marine and wet[cold].max() >= 3 * wet.min():
+        other = [m for m in range(12) if m not in cold]
+        if marine and wet[cold].max() >= 3 * wet[other].min():
             return "C"
-        warm = wet[[m for m in range(12) if m not in cold]].sum() / wet.sum() if wet.sum() else 0.5
+        warm = wet[other].sum() / wet.sum() if wet.sum() else 0.5
         extra = 14 if warm >= 0.7 else 0 if warm <= 0.3 else 7
         return "B" if wet.sum() < 20 * (self.annual_mean + extra) else "A"
 
@@ -125,30 +122,18 @@ class Climate:
 
     @cached_property
     def winter_design(self) -> float:
-        """Lowest two-day mean temperature [°C]."""
-        return float(np.convolve(self.daily, [0.5, 0.5], "valid").min())
+        """Lowest mean of two calendar days [°C]."""
+        return float(self.two_days.min())
 
     @cached_property
     def summer_design(self) -> float:
-        """Mean of the hottest ten-day window [°C]."""
-        return float(np.convolve(self.daily, np.full(10, 0.1), "valid").max())
+        """Mean of the hottest three calendar days in a row [°C]."""
+        return float(((self.daily + np.roll(self.daily, -1) + np.roll(self.daily, -2)) / 3).max())
 
     @cached_property
-    def load_days(self) -> tuple[DesignDay, DesignDay]:
-        """Heating-load days: day 1 the brightest of the ten coldest two-day windows, day 2 the coldest of the ten
-        darkest, out of all windows of the three coldest months."""
-        coldest = set(np.argsort(self.temperature)[:3].tolist())
-        sun = self.weather.global_horizontal.reshape(365, 24).mean(axis=1)
-        month_of_day = np.repeat(np.arange(12), MONTH_HOURS // 24)
-        windows = [d for d in range(364) if month_of_day[d] in coldest and month_of_day[d + 1] in coldest]
-        mean = {d: (self.daily[d] + self.daily[d + 1]) / 2 for d in windows}
-        light = {d: (sun[d] + sun[d + 1]) / 2 for d in windows}
-        clear = max(sorted(windows, key=mean.__getitem__)[:10], key=light.__getitem__)
-        dull = min(sorted(windows, key=light.__getitem__)[:10], key=mean.__getitem__)
-        return (
-            DesignDay("cold and clear", float(mean[clear]), clear * 24, clear * 24 + 48),
-            DesignDay("milder and dull", float(mean[dull]), dull * 24, dull * 24 + 48),
-        )
+    def two_days(self) -> np.ndarray:
+        """Mean temperature of every window of two calendar days, by its first day, (365,) [°C]."""
+        return two_days(self.weather.temperature)
 
     @cached_property
     def cold_water(self) -> np.ndarray:
@@ -173,10 +158,9 @@ class Climate:
         if self.station is not None:
             return self.station.plane(tilt, azimuth, reflectance)  # the sun is that of the station
         hourly = on_plane(self.weather, self._sun, tilt, azimuth, reflectance)
-        design = tuple(float(hourly[d.start : d.stop].mean()) for d in self.load_days)
-        months = by_month(hourly) / 1000
-        months.flags.writeable = False
-        return PlaneSun(months, (design[0], design[1]))
+        months, windows = by_month(hourly) / 1000, two_days(hourly)
+        months.flags.writeable = windows.flags.writeable = False
+        return PlaneSun(months, windows)
 
 
 def climate_from_bytes(data: bytes) -> Climate:

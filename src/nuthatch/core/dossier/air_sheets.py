@@ -18,11 +18,14 @@ PLAN = (330.0, 330.0)
 
 
 def schedule(a: Assessment) -> dict[str, object]:
-    """The sums of the flows by side, and the plans they are drawn on."""
+    """The sums of the flows by how the air gets in and out, and the plans they are drawn on; without a unit what the rooms ask for."""
     rooms = a[FLOWS].rooms
     moved = [r for r in rooms if r.normal is not None]
+    ways = list(dict.fromkeys(r.way for r in sorted(moved, key=lambda r: r.role == "extract")))
     return {
-        "sums": [(role, _sum(moved, role)) for role in ("supply", "extract") if any(r.role == role for r in moved)],
+        "asked": not a[FLOWS].units and any(r.asked is not None for r in rooms),
+        "by": a.home.air.without,
+        "sums": [(way, _sum(moved, way)) for way in ways],
         "plans": [{"name": s.name, "drawing": drawing(flow_plan(a, s.id, PLAN))} for s in _storeys(a)],
     }
 
@@ -34,8 +37,8 @@ def _storeys(a: Assessment) -> list[Any]:
     return [s for s in plans.storeys if s.id in used] if plans is not None else []
 
 
-def _sum(rooms: list[RoomFlow], role: str) -> str:
-    known = [float(r.normal.value) for r in rooms if r.role == role and r.normal is not None and r.normal.value is not None]
+def _sum(rooms: list[RoomFlow], way: str) -> str:
+    known = [float(r.normal.value) for r in rooms if r.way == way and r.normal is not None and r.normal.value is not None]
     return with_unit(sum(known), "flow")
 
 

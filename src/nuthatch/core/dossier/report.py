@@ -173,6 +173,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "balanced": account(a[BALANCE]) is not None,
         "shape": a[SOLID],
         "flows": a[FLOWS],
+        "recovers": any(u.moves == "supply and extract" for u in a.home.air.units),
         "fresh": air(a),
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
         **drawn_shape(a),

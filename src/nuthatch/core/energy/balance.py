@@ -169,10 +169,10 @@ def per_area(months: Array, area: float) -> float:
 
 
 @calculation(
-    "Heating load on a design day",
+    "Heating load on two days",
     "power",
     "Φ = max((H_T − H_g + H_V)·(θ_i − θ_d) + Φ_g − Φ_s − 1.6 [W/m²]·A, 0)",
-    "common practice: two design days; the ground as in its coldest month",
+    "common practice: two calendar days; the ground as in its coldest month",
     transmission="H_T: w_per_k",
     steady="H_g: w_per_k",
     ventilation="H_V: w_per_k",
@@ -182,10 +182,10 @@ def per_area(months: Array, area: float) -> float:
     sun="Φ_s: power",
     area="A: area",
 )
-def load_on_day(
+def load_on_days(
     transmission: float, steady: float, ventilation: float, inside: float, day: float, ground: float, sun: float, area: float
 ) -> float:
-    """[W]; steady: the part of H_T that goes to the ground, ground: the largest monthly flow to it."""
+    """[W], never below 0; steady: the part of H_T that goes to the ground, ground: the largest monthly flow to it."""
     return max((transmission - steady + ventilation) * (inside - day) + ground - sun - LOAD_GAINS * area, 0.0)
 
 
@@ -203,20 +203,39 @@ def ground_peak(months: tuple[Array, ...], hours: Array) -> float:
     return float(max((sum(months) / hours * 1000).max(), 0.0)) if months else 0.0
 
 
+def governing(coefficient: float, inside: float, days: Array, sun: Array) -> int:
+    """First day of the two calendar days with the largest load, of all 365 windows of the year. coefficient [W/K] of all that follows
+    the outdoor air, days [°C] and sun [W] of every window; what is the same in all of them chooses nothing."""
+    return int(np.argmax(coefficient * (inside - days) - sun))
+
+
+@calculation(
+    "Sun on the two days",
+    "power",
+    "the value of the two days out of all of the year",
+    "by the weather",
+    closed=False,
+    windows="Φ_s: power",
+    first="d: count",
+)
+def of_two_days(windows: Array, first: float) -> float:
+    """[W] of the window that begins with a day of the year, 0 is 1 January; one value stands for every window alike."""
+    return float(np.broadcast_to(windows, (365,))[int(first)])
+
+
 @calculation(
     "Heating load",
     "heat_flux",
-    "p = max(Φ_1, Φ_2)/A",
-    "the worse of the two design days",
-    first="Φ_1: power",
-    second="Φ_2: power",
+    "p = Φ/A",
+    "the two calendar days with the largest load, out of all of the year",
+    load="Φ: power",
     area="A: area",
 )
-def heating_load(first: float, second: float, area: float) -> float:
+def heating_load(load: float, area: float) -> float:
     """[W/m²]."""
     if area <= 0:
         raise CannotKnow("a reference floor area above 0")
-    return max(first, second) / area
+    return load / area
 
 
 @calculation("Sum of the year", "energy", "Q = Σ(Q_m)", "sum", months="Q_m: energy_month")

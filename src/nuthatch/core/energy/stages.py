@@ -10,7 +10,7 @@ import numpy as np
 
 from nuthatch.core.air.stages import LOSSES, Losses
 from nuthatch.core.air.unit import bypass_from
-from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF
+from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF, window_name
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, Weathered
 from nuthatch.core.energy import balance, carriers
@@ -67,6 +67,16 @@ class Year:
 
 
 @dataclass(frozen=True, eq=False)
+class Load:
+    """Heating load [W/m²] and the two calendar days it is of: their dates in words, mean outdoors [°C], sun through all openings [W]."""
+
+    load: Figure
+    days: str = ""
+    temperature: Node | None = None
+    sun: Node | None = None
+
+
+@dataclass(frozen=True, eq=False)
 class Weights:
     """Primary energy and CO₂ per floor area, the cost of the year."""
 
@@ -89,7 +99,7 @@ BALANCE: Slot[Balance] = Slot(
 )
 COOLING: Slot[Figure] = Slot("cooling by month", months={"cooling_demand": ""})
 LOSS_MONTHS: Slot[dict[str, Figure]] = Slot("losses by category")
-LOAD: Slot[Figure] = Slot("heating load", {"heating_load": ""})
+LOAD: Slot[Load] = Slot("heating load", {"heating_load": "load"})
 YEAR: Slot[Year] = Slot(
     "sums of the year",
     {
@@ -254,27 +264,34 @@ class LoadReads(TypedDict):
 @STAGES.stage(
     LOAD, coefficients=COEFFICIENTS, suns=SUN, reference=REFERENCE, ground=TO_GROUND, inside=field("site.heating_setpoint"), climate=AT_SITE
 )
-def load(coefficients: Coefficients, suns: dict[str, Sun], climate: Weathered, **reads: Unpack[LoadReads]) -> Figure:
-    """Heating load of the worse design day."""
+def load(coefficients: Coefficients, suns: dict[str, Sun], climate: Weathered, **reads: Unpack[LoadReads]) -> Load:
+    """Heating load: every window of two calendar days is tried, the one with the largest load is worked out."""
     if not isinstance(climate, Climate):
-        return because("Heating load", "heat_flux", climate)
+        return Load(because("Heating load", "heat_flux", climate))
     steady, peak = reads["ground"]
-    days = []
-    for i, day in enumerate(climate.load_days):
-        days.append(
-            balance.load_on_day.figure(
-                f"Load on the {day.name} day",
-                transmission=coefficients.transmission,
-                steady=steady,
-                ventilation=coefficients.ventilation,
-                inside=reads["inside"],
-                day=Entered(f"mean of the {day.name} days", day.temperature, "temperature", "calculated", climate.name),
-                ground=peak,
-                sun=total(f"Sun on the {day.name} day", "power", tuple(s.days[i] for s in suns.values())),
-                area=reads["reference"],
-            )
-        )
-    return balance.heating_load.figure(first=days[0], second=days[1], area=reads["reference"])
+    through = [s.two_days for s in suns.values()]
+    nodes = (coefficients.transmission, coefficients.ventilation, steady, reads["inside"])
+    known = [float(n.value) for n in nodes if n.value is not None]
+    suns_known = [np.asarray(s.value) for s in through if s.value is not None]
+    first = 0  # something is missing: the load says what, on whichever days
+    if len(known) == len(nodes) and len(suns_known) == len(through):
+        h_t, h_v, h_g, inside = known
+        first = balance.governing(h_t + h_v - h_g, inside, climate.two_days, sum(suns_known, np.zeros(365)))
+    days, at = window_name(first), Entered("the first of the two days, of the year", float(first), "count", "calculated", climate.name)
+    temperature = Entered(f"mean of {days}", float(climate.two_days[first]), "temperature", "calculated", climate.name)
+    sun = total(f"Sun on {days}", "power", tuple(balance.of_two_days.figure(f"{s.label}, {days}", windows=s, first=at) for s in through))
+    power = balance.load_on_days.figure(
+        f"Load on {days}",
+        transmission=coefficients.transmission,
+        steady=steady,
+        ventilation=coefficients.ventilation,
+        inside=reads["inside"],
+        day=temperature,
+        ground=peak,
+        sun=sun,
+        area=reads["reference"],
+    )
+    return Load(balance.heating_load.figure(load=power, area=reads["reference"]), days, temperature, sun)
 
 
 @STAGES.stage(YEAR, balance=BALANCE, cooling=COOLING, water=WATER, reference=REFERENCE)

@@ -127,10 +127,10 @@ def sun_months(number: float, sun: Array, area: float, g: float, opaque: float, 
 
 
 @calculation(
-    "Sun on a design day",
+    "Sun on two days",
     "power",
     "Φ = n·I·A_g·g·(1 − o)·F·0.9·0.95",
-    "as the monthly gain, for the mean of the day",
+    "as the monthly gain, for the mean of every two days of the year",
     number="n: count",
     sun="I: heat_flux",
     area="A_g: area",
@@ -138,8 +138,8 @@ def sun_months(number: float, sun: Array, area: float, g: float, opaque: float, 
     opaque="o: percent",
     shade="F: fraction",
 )
-def sun_on_day(number: float, sun: float, area: float, g: float, opaque: float, shade: float) -> float:
-    """Mean solar gain of a design day [W]; sun [W/m²]."""
+def sun_of_two_days(number: float, sun: Array, area: float, g: float, opaque: float, shade: float) -> Array:
+    """Mean solar gain of every window of two days [W], (365,); sun [W/m²]."""
     return number * sun * area * g * (1 - opaque) * shade * INCIDENCE * DIRT
 
 

@@ -7,6 +7,7 @@ from typing import Literal, TypedDict, Unpack
 
 import numpy as np
 
+from nuthatch.core.climate.calendar import TWO_DAYS
 from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.fabric import buildup as fabric
@@ -56,10 +57,10 @@ class BuildUpUse:
 
 @dataclass(frozen=True, eq=False)
 class Sun:
-    """Sun through one row of openings: months [kWh], two design days [W]."""
+    """Sun through one row of openings: months [kWh], mean of every window of two calendar days, (365,) [W]."""
 
     months: Figure
-    days: tuple[Figure, Figure]
+    two_days: Figure
 
 
 STAGES = Stages()
@@ -368,18 +369,17 @@ def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **rea
     if kind is None or face is None:
         what = ("an opening type", opening.id, "type") if kind is None else ("a face", opening.id, "face")
         gap: Figure = missing(label, "energy_month", *what)
-        return Sun(gap, (gap, gap))
+        return Sun(gap, gap)
     if isinstance(climate, Unknown | Computing):
         gap = because(label, "energy_month", climate)
-        return Sun(gap, (gap, gap))
+        return Sun(gap, gap)
     if face.beyond.kind != "outside":
         zero = total(label, "energy_month", (Entered("no sun from this side", np.zeros(12), "energy_month"),))
-        day = total(label, "power", (Entered("no sun from this side", 0.0, "power"),))
-        return Sun(zero, (day, day))
+        return Sun(zero, total(label, "power", (Entered("no sun from this side", 0.0, "power"),)))
     on_face = reads["sun"]
     if on_face is None or not isinstance(on_face, PlaneSun):
         gap = because(label, "energy_month", on_face or missing(label, "energy_month", "the sun on its plane"))
-        return Sun(gap, (gap, gap))
+        return Sun(gap, gap)
     return _sun(opening, kind, face, on_face, climate)
 
 
@@ -397,13 +397,6 @@ def _sun(opening: Opening, kind: OpeningType, face: Boundary, sun: PlaneSun, cli
         "calculated",
         f"{climate.name}, Perez sky",
     )
-    days = [
-        openings.sun_on_day.figure(
-            label,
-            **common,
-            shade=winter,
-            sun=Entered(f"mean sun on the plane, {d.name} day", value, "heat_flux", "calculated", climate.name),
-        )
-        for d, value in zip(climate.load_days, sun.design, strict=True)
-    ]
-    return Sun(openings.sun_months.figure(label, **common, sun=on_plane, shade=shade), (days[0], days[1]))
+    means = Entered("mean sun on the plane in every two days", sun.two_days, "heat_flux", "calculated", climate.name)
+    two_days = openings.sun_of_two_days.table((TWO_DAYS,), label, **common, shade=winter, sun=means)
+    return Sun(openings.sun_months.figure(label, **common, sun=on_plane, shade=shade), two_days)

@@ -49,7 +49,7 @@ class FieldSpec:
     """How a field is named, shown and bounded; `kind` is a quantity kind, 'text', 'note', 'choice', 'flag' or 'ref'.
 
     `totals`: over all parts of the list the values of this field make 100 %, or that or nothing. `group` heads the fields from this
-    one on, `short` is the label below that heading, `only` says for which choice the field is shown: “entry=whole window”. `whole`: proven
+    one on, `short` is the label below that heading, `only` says for which choices the field is shown: “entry=whole window”, several parted by “|”. `whole`: proven
     as a whole by the drawing, or by the test, it belongs to.
     """
 
@@ -72,6 +72,11 @@ class FieldSpec:
     def brief(self) -> str:
         """The label where a heading stands above it."""
         return self.short or self.label
+
+    def applies(self, part: Part) -> bool:
+        """Whether the field is asked for with the choices of its part."""
+        field, _, wanted = self.only.partition("=")
+        return not field or str(part[field]) in wanted.split("|")
 
     @property
     def is_quantity(self) -> bool:

@@ -35,21 +35,33 @@ class VentilationUnit(IdentifiedPart):
     power_most: Given | None = quantity(
         "specific_power", "Fan power at the most flow", least=0, most=5, short="at most flow", help="with both, by the flow between them"
     )
-    supply: Given | None = quantity("flow", "Supply flow", least=0, most=5000, help="empty: by demand", group="Flows", short="Supply")
-    extract: Given | None = quantity("flow", "Extract flow", least=0, most=5000, help="empty: as supply", short="Extract")
+    supply: Given | None = quantity(
+        "flow",
+        "Supply flow",
+        least=0,
+        most=5000,
+        help="empty: by demand, normal operation",
+        group="Flows",
+        short="Supply",
+        only="moves=supply and extract|supply only",
+    )
+    extract: Given | None = quantity(
+        "flow", "Extract flow", least=0, most=5000, help="empty: as supply", short="Extract", only="moves=supply and extract|extract only"
+    )
     least_flow: Given | None = quantity("flow", "Least flow of the unit", least=0, most=5000, short="At least")
     most_flow: Given | None = quantity("flow", "Most flow of the unit", above=0, most=5000, short="At most")
     frost: Literal["none", "electric preheating"] = choice("Frost protection", "none", group="Winter and summer", short="Frost")
     frost_limit: Given | None = quantity(
         "temperature", "Outdoor air warmed to", least=-20, most=10, short="Warmed to", only="frost=electric preheating"
     )
-    bypass: bool = flag("Summer bypass", True, short="Bypass")
+    bypass: bool = flag("Summer bypass", True, short="Bypass", only="moves=supply and extract")
     bypass_from: Given | None = quantity(
         "temperature",
         "Bypass opens from an outdoor mean of",
         least=-20,
         most=35,
         short="Open from",
+        only="moves=supply and extract",
         help="the month's mean outside; empty: any month cooler than the cooling set-point",
     )
     ducts: tuple[Duct, ...] = ()
@@ -79,6 +91,8 @@ class Air(IdentifiedPart):
     low_share: Given | None = quantity(
         "percent", "Low operation, of normal", least=0, most=1, help="empty: 70 %", group="Operation", short="Low"
     )
-    boost_share: Given | None = quantity("percent", "Boost, of normal", least=1, most=5, help="empty: 130 %", short="Boost")
+    boost_share: Given | None = quantity(
+        "percent", "Boost, of normal", least=1, most=5, help="empty: as much as the extract rooms ask for", short="Boost"
+    )
     units: tuple[VentilationUnit, ...] = ()
     hours: tuple[OperatingHours, ...] = ()

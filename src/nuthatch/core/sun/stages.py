@@ -35,5 +35,5 @@ def _at_hand(plane: SunPlane, climate: Weathered) -> bool:
 
 @STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=CLIMATE)
 def plane_sun(plane: SunPlane, climate: Weathered) -> PlaneSun | Unknown | Computing:
-    """Sun on one plane by month and on the design days."""
+    """Sun on one plane by month and by every window of two days."""
     return climate.plane(plane.tilt, plane.azimuth, plane.reflectance) if isinstance(climate, Climate) else climate

@@ -94,9 +94,8 @@ class EditCard(QFrame):
             widget = self.fields.get(field)
             if widget is None or not spec.only:
                 continue
-            name, _, value = spec.only.partition("=")
             asked = widget.isAncestorOf(self.focusWidget() or self) or field in self._asked
-            widget.setVisible(str(part[name]) == value or asked)
+            widget.setVisible(spec.applies(part) or asked)
         for heading in self._heads.values():
             heading.setVisible(any(not w.isHidden() for w in heading.holds))
 

@@ -12,7 +12,6 @@ from nuthatch.core.air.flows import RoomFlow
 from nuthatch.core.air.hours import MINUTES, strip
 from nuthatch.core.air.questions import TOLERANCE
 from nuthatch.core.air.stages import FLOWS, INFILTRATION
-from nuthatch.core.air.ventilation import PER_PERSON
 from nuthatch.core.assess import Assessment
 from nuthatch.core.plans.reading_plans import points_of, rings_of
 from nuthatch.core.plans.room_shapes import label_spot
@@ -60,7 +59,12 @@ def air_flows(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketc
     rows = [bar(needed, flows.demand, "lichen_pale")]
     for u in flows.units:
         named = f" of {u.unit.name}" if len(flows.units) > 1 else ""
-        rows += [bar(f"Supply{named}", u.mean_supply, "slate_pale"), bar(f"Extract{named}", u.mean_extract, "slate_pale")]
+        if u.unit.moves != "extract only":
+            rows.append(bar(f"Supply{named}", u.mean_supply, "slate_pale"))
+        if u.unit.moves != "supply only":
+            rows.append(bar(f"Extract{named}", u.mean_extract, "slate_pale"))
+    if flows.boost is not None:
+        rows += [bar("Boost must reach", flows.boost_demand, "lichen_pale"), bar("Boost", flows.boost, "slate_pale")]
     if not flows.units:
         rate, volume, demand = a[INFILTRATION].value, flows.volume.value, flows.demand.value
         leaks = rate * volume if rate is not None and volume is not None else None
@@ -142,7 +146,15 @@ def flow_plan(a: Assessment, storey: str = "", size: tuple[float, float] = (560.
 
 def _says(r: RoomFlow) -> str:
     flow = with_unit(float(r.normal.value), "flow") if r.normal is not None and r.normal.value is not None else ""
-    return f"{r.room.name}: {r.role} {flow}".strip()
+    if r.normal is None and r.asked is not None:
+        return f"{r.room.name} {_asks(r)}; no unit brings or draws it"
+    return f"{r.room.name}: {r.way} {flow}".strip()
+
+
+def _asks(r: RoomFlow) -> str:
+    """What a room asks for where nothing moves its air."""
+    value = r.asked.value if r.asked is not None else None
+    return f"asks {with_unit(float(value), 'flow')}" if value is not None else "asks for fresh air"
 
 
 def _labelled(made: Sketch, frame: Frame, r: RoomFlow, most: float) -> None:
@@ -156,15 +168,14 @@ def _labelled(made: Sketch, frame: Frame, r: RoomFlow, most: float) -> None:
         return
     made.text(x, y - 4, fitted(r.room.name, wide, 11.5), size=11.5, bold=True, anchor="middle", id=r.room.id, halo=True)
     if r.normal is None:
-        made.text(
-            x, y + 10, fitted(r.role if r.role != "none" else "no air", wide, 10.5), size=10.5, anchor="middle", color="muted", halo=True
-        )
+        word = _asks(r) if r.asked is not None else "no air" if r.role == "none" else r.role
+        made.text(x, y + 10, fitted(word, wide, 10.5), size=10.5, anchor="middle", color="muted", halo=True)
         return
     if r.normal.value is None:
         made.text(x, y + 10, "?", size=11, anchor="middle", color="muted")
         return
     value = float(r.normal.value)
-    wanted = PER_PERSON * float(r.people.value or 0.0) if r.role == "supply" else 0.0
+    wanted = float(r.asked.value or 0.0) if r.role == "supply" and not r.fills and r.asked is not None else 0.0
     short = value < wanted - TOLERANCE
     words = f"{show(value, 'flow')} of {with_unit(wanted, 'flow')}" if short else with_unit(value, "flow")
     made.text(x, y + 11, words, size=11.5, anchor="middle", id=r.room.id, halo=True, color="chestnut_text" if short else "ink")

@@ -68,7 +68,9 @@ def _unit(a: Assessment, f: UnitFlows, u: UnitLoss) -> AirPath:
         f"recovers {with_unit(u.recovery.value, 'percent')} after its ducts" if u.recovery.value is not None else "recovery not known yet"
     )
     if _is_zero(flow):
-        says = f"set to no flow: leaks alone bring fresh air; {DAMP}"
+        says = f"no flow, as set: leaks alone bring fresh air; {DAMP}"
+    elif _is_zero(u.loss):
+        says = "its air is counted with what the other units move the other way"
     elif u.unit.moves != "supply and extract":
         says = f"{u.unit.moves}: nothing to recover from"
     elif _is_zero(u.recovery):
@@ -80,9 +82,11 @@ def _windows(a: Assessment, air: Losses, flows: Flows) -> AirPath:
     name = "Windows opened by hand"
     if flows.units:
         says = "none counted: the unit brings what is needed"
+        if all(u.unit.moves == "extract only" for u in flows.units):
+            says = "none counted: what the unit draws comes in by inlets"
         moved = flows.shown.value
         if moved is not None and flows.demand.value is not None and moved < flows.demand.value - 0.5:
-            says = "none counted, though the unit brings less than is asked for: what is missing is not in the balance"
+            says = "none counted, though the unit moves less than is asked for: what is missing is not in the balance"
         return AirPath("windows", name, None, _nothing(), 0.0, True, says)
     if a.home.air.without == "leaks alone":
         return AirPath("windows", name, None, air.unit, energy_of(a, air.unit), True, f"nobody opens windows, as chosen: {DAMP}")
@@ -106,11 +110,11 @@ def _bypass(a: Assessment, air: Losses, flows: Flows) -> AirPath:
     name = "Bypass in summer"
     with_one = [u for u in air.units if u.unit.bypass and u.unit.moves == "supply and extract"]
     if not with_one:
-        says = (
-            "none: windows do it by hand"
-            if not air.units
-            else "none: the heat stays in by the exchanger in summer too; it gets warmer inside"
-        )
+        says = "none: the heat stays in by the exchanger in summer too; it gets warmer inside"
+        if not air.units:
+            says = "none: windows do it by hand"
+        elif all(u.unit.moves != "supply and extract" for u in air.units):
+            says = "none needed: nothing is recovered"
         return AirPath("bypass", name, None, _nothing(), 0.0, False, says)
     rule = "open in months cooler outside than the cooling set-point"
     starts = [u.unit.bypass_from for u in with_one if u.unit.bypass_from is not None]

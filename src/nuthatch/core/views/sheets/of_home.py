@@ -130,12 +130,17 @@ def air_paths(a: Assessment) -> Sheet:
 
 
 def schedule(a: Assessment) -> Sheet:
-    """Rooms that get or give air with their flows."""
-    columns: tuple[Column[Any], ...] = (
+    """Rooms that get or give air with their flows; without a unit, what they ask for."""
+    asks: tuple[Column[Any], ...] = (
         Column("Room", lambda r: r.room.name),
         Column("Storey", lambda r: r.room.storey_name),
-        Column("Air", lambda r: r.role),
+        Column("Air", lambda r: r.way),
         Column("Asks", lambda r: of_node(r.asked), "flow"),
+    )
+    if not a[FLOWS].units:
+        return sheet("schedule", "Fresh air the rooms ask for", asks, (r for r in a[FLOWS].rooms if r.asked is not None))
+    columns = (
+        *asks,
         Column("Low", lambda r: of_node(r.low), "flow"),
         Column("Normal", lambda r: of_node(r.normal), "flow"),
         Column("Boost", lambda r: of_node(r.boost), "flow"),

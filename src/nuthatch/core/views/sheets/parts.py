@@ -95,7 +95,7 @@ def _columns(a: Assessment, parts: Sequence[Part], name: str, spec: FieldSpec) -
 
     def typed(p: Part) -> float | None:
         given = p[name]
-        return given.value if isinstance(given, Given) and applies(p, spec) else None
+        return given.value if isinstance(given, Given) and spec.applies(p) else None
 
     def value(p: Part) -> float | None:
         found = counts.get(id(p))
@@ -107,16 +107,10 @@ def _columns(a: Assessment, parts: Sequence[Part], name: str, spec: FieldSpec) -
     return made
 
 
-def applies(part: Part, spec: FieldSpec) -> bool:
-    """Whether a field is asked for with the choices of its part."""
-    field, _, wanted = spec.only.partition("=")
-    return not field or str(part[field]) == wanted
-
-
 def _word(a: Assessment, part: Part, name: str, spec: FieldSpec) -> Cell:
     """A choice, text, flag or reference in words; nothing where it is not asked for."""
     value = part[name]
-    if not applies(part, spec) or value in (None, ""):
+    if not spec.applies(part) or value in (None, ""):
         return None
     if isinstance(value, bool):
         return "yes" if value else "no"

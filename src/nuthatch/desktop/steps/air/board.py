@@ -131,7 +131,7 @@ class AirBoard(Board):
             return
         said = [f"infiltration {shown(a.figures['infiltration_rate'], 3)}"]
         recovery = a.figures["effective_heat_recovery"]
-        if recovery.value is not None and self.home.air.units:
+        if recovery.value is not None and any(u.moves == "supply and extract" for u in self.home.air.units):
             said.append(f"effective recovery {with_unit(recovery.value, 'percent')} after ducts")
         self.sub.setText(" · ".join((*said, *filter(None, (self.tests.said(),)))))
 

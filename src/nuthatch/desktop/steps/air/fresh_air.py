@@ -176,7 +176,7 @@ def _room_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
             (
                 r.room.name,
                 r.room.storey_name,
-                r.role if r.role != "none" else "–",
+                r.way if r.role != "none" else "–",
                 _number(r.asked),
                 _number(r.low),
                 _number(r.normal),
@@ -190,6 +190,8 @@ def _room_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
 
 def _effective(a: Assessment, row: VentilationUnit) -> str:
     u = next((u for u in a[LOSSES].units if u.unit.id == row.id), None)
+    if row.moves != "supply and extract":
+        return "–"
     return show(float(u.recovery.value), "percent") if u is not None and u.recovery.value is not None else "?"
 
 
@@ -203,6 +205,7 @@ def _units_spec() -> ListSpec:
         Column("Unit", "name"),
         Column("Moves", "moves", width=116),
         Column("Supply", "supply", width=76),
+        Column("Extract", "extract", width=76),
         Column("Recovery", "recovery", width=84),
         Column("after ducts", text=_effective, right=True, width=76),
         Column("H", text=_loss, kind="w_per_k", width=60),

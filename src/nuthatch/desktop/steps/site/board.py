@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QLabel
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
+from nuthatch.core.energy.stages import LOAD
 from nuthatch.core.files.disk import printable, read_file, why
 from nuthatch.core.files.homefile import LARGEST_WEATHER
 from nuthatch.core.library import CLIMATES, climate_ref
@@ -76,7 +77,7 @@ class SiteBoard(Board):
             self.facts.show_rows([])
             return
         a = self.assessment
-        first, second = climate.load_days
+        load = a[LOAD] if a else None
         rows = [
             ("Climate zone", a.zone if a else ""),
             (f"Heating degree days, {with_unit(18.3, 'temperature')}", with_unit(climate.degree_days(18.3), "degree_days")),
@@ -86,10 +87,11 @@ class SiteBoard(Board):
             ),
             (f"Cooling degree days, {with_unit(10, 'temperature', 0)}", with_unit(climate.degree_days(10, True), "degree_days")),
             ("Winter design, two days", with_unit(climate.winter_design, "temperature")),
-            ("Summer design, ten days", with_unit(climate.summer_design, "temperature")),
-            (f"Heating-load day, {first.name}", with_unit(first.temperature, "temperature")),
-            (f"Heating-load day, {second.name}", with_unit(second.temperature, "temperature")),
+            ("Summer design, three days", with_unit(climate.summer_design, "temperature")),
         ]
+        if load is not None and load.temperature is not None and load.load.value is not None:
+            sun = with_unit(load.sun.value, "power") if load.sun is not None and load.sun.value is not None else "not known yet"
+            rows.append((f"Heating load is of {load.days}", f"{with_unit(load.temperature.value, 'temperature')}, sun {sun}"))
         self.facts.show_rows([(name, (name, value)) for name, value in rows], (1,))
 
     def _choose(self, key: str) -> None:
