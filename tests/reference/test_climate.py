@@ -161,6 +161,21 @@ def test_a_dry_climate_by_when_its_rain_falls(summer: float, mean: float, latitu
     assert rained([*cold[:3], *warm, *cold[3:]], mean, latitude).moisture == letter
 
 
+@pytest.mark.parametrize(
+    ("winter", "summer", "latitude", "letter"),
+    [
+        ((90, 80, 25, 60, 60, 60), (40, 50, 50, 50, 50, 50), 50, "A"),  # the driest month of all lies in the wet half: 90 < 3 × 40
+        ((90, 80, 25, 60, 60, 60), (29, 50, 50, 50, 50, 50), 50, "C"),
+        ((90, 80, 60, 60, 60, 60), (30, 50, 50, 50, 50, 50), 50, "C"),  # at the limit
+        ((90, 80, 60, 60, 60, 60), (31, 50, 50, 50, 50, 50), 50, "A"),
+        ((29, 50, 50, 50, 50, 50), (90, 80, 60, 60, 60, 60), -50, "C"),  # in the south the cold half is April to September
+    ],
+)
+def test_a_marine_climate_by_the_driest_month_of_the_other_half(winter: tuple, summer: tuple, latitude: float, letter: str) -> None:
+    """ASHRAE 169, marine: the wettest month of the cold half at least three times the driest of the other half; from memory."""
+    assert rained([*winter[:3], *summer, *winter[3:]], 10.0, latitude).moisture == letter
+
+
 def test_a_site_higher_than_its_station(marrowby: Climate) -> None:
     """6.5 K a km; density by the pressure of the standard atmosphere: 0.8870 at 1000 m (ISO 2533, from memory)."""
     up = marrowby.at(1000)

@@ -117,15 +117,45 @@ def test_slightly_ventilated_layers_lie_between() -> None:
     assert isinstance(fabric.transmittance(inside, "across", "outside air"), Unknown)
 
 
-def test_corrections_count_only_from_three_percent() -> None:
-    """ISO 6946:2017, annex F: level 1 ΔU″ 0.01 scaled by (R_insulation/R_T)², taken if at least 3 % of U."""
+def test_corrections_always_count() -> None:
+    """ISO 6946:2017, annex F: level 1 ΔU″ 0.01 scaled by (R_insulation/R_T)²; small ones too, else a thicker layer could raise U."""
     thick, thin = (
         BuildUp(id="a", layers=(layer("a.1", 300, 0.035),), gap_level="1"),
         BuildUp(id="b", layers=(layer("b.1", 40, 0.035),), gap_level="1"),
     )
     r = 0.17 + 0.3 / 0.035
     assert fabric.transmittance(thick, "across", "outside air").value == pytest.approx(1 / r + 0.01 * (0.3 / 0.035 / r) ** 2)
-    assert fabric.transmittance(thin, "across", "outside air").value == pytest.approx(1 / (0.17 + 0.04 / 0.035))
+    r = 0.17 + 0.04 / 0.035
+    assert fabric.transmittance(thin, "across", "outside air").value == pytest.approx(1 / r + 0.01 * (0.04 / 0.035 / r) ** 2)
+
+
+def studs(mm: float, share: float, conductivity: float, **more: object) -> BuildUp:
+    """A layer of insulation λ 0.035 with framing in it, a plain board before it."""
+    held = replace(layer("f.1", mm, 0.035), framing_share=g(share), framing_conductivity=g(conductivity))
+    return BuildUp(id="f", name="F", layers=(held, layer("f.2", 15, 0.25)), **more)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(("share", "conductivity"), [(0.15, 0.13), (0.3, 0.18), (0.06, 0.5), (0.5, 0.2)])
+def test_corrections_of_a_framed_layer_ignore_all_bridging(share: float, conductivity: float) -> None:
+    """Method 3: R_T of (R₁/R_T)² without framing, so that the ratio never passes 1; U itself by the combined method."""
+    r_1, r_0 = 0.2 / 0.035, 0.17 + 0.2 / 0.035 + 0.015 / 0.25
+    plain = fabric.transmittance(studs(200, share, conductivity), "across", "outside air").value
+    gaps = fabric.transmittance(studs(200, share, conductivity, gap_level="2"), "across", "outside air").value
+    assert plain is not None and gaps == pytest.approx(plain + 0.04 * (r_1 / r_0) ** 2)
+    pins = {"fastener_conductivity": g(50), "fastener_section": g(2e-5), "fastener_count": g(4)}
+    pinned = fabric.transmittance(studs(200, share, conductivity, **pins), "across", "outside air").value
+    assert pinned == pytest.approx(plain + 0.8 * 50 * 2e-5 * 4 / 0.2 * (r_1 / r_0) ** 2)
+    wet = fabric.transmittance(studs(200, share, conductivity, inverted_rain=g(3)), "up", "outside air").value
+    dry = fabric.transmittance(studs(200, share, conductivity), "up", "outside air").value
+    assert dry is not None and wet == pytest.approx(dry + 3 * 0.04 * (r_1 / (r_0 - 0.03)) ** 2)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.floats(5, 600), st.floats(1.001, 1.5), st.sampled_from("012"), st.floats(0, 0.3), st.floats(0, 5))
+def test_a_thicker_layer_never_raises_u(mm: float, more: float, level: str, share: float, pins: float) -> None:
+    given = {"gap_level": level, "fastener_conductivity": g(50), "fastener_section": g(2e-5), "fastener_count": g(pins)}
+    thin, thick = (fabric.transmittance(studs(d, share, 0.13, **given), "across", "outside air").value for d in (mm, mm * more))
+    assert thin is not None and thick is not None and thick < thin
 
 
 @settings(max_examples=40, deadline=None)

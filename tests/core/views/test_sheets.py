@@ -20,7 +20,7 @@ from nuthatch.core.model.home import Home, walk_parts
 from nuthatch.core.model.part import Given, quantities
 from nuthatch.core.units import INCH_POUND, kind_of, show, using
 from nuthatch.core.views.sheets.of_home import faces, of_kind, part_sheets, sheets
-from nuthatch.core.views.sheets.parts import LEFT_OUT, applies, counting
+from nuthatch.core.views.sheets.parts import LEFT_OUT, counting
 from nuthatch.core.views.sheets.sheet import Amount, Column, sheet
 from tests.core.model.test_every_field import homes
 
@@ -41,7 +41,7 @@ def test_every_entered_value_stands_in_the_sheet_of_its_part(home: Home) -> None
         row = cells[type(part).__name__, part.id]  # type: ignore[attr-defined]
         for name, spec in quantities(type(part)):
             given = getattr(part, name)
-            if not isinstance(given, Given) or not applies(part, spec):
+            if not isinstance(given, Given) or not spec.applies(part):
                 continue
             counts = counting(a, part, name)
             assert row[spec.label] == pytest.approx(float(counts.value) if counts is not None else given.value), (part, name)

@@ -10,6 +10,7 @@ from xml.etree import ElementTree
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.exchange.gbxml_fabric import NOT_SAID, Ids, amount, constructions, product_values, sub, text, window_types
+from nuthatch.core.fabric.openings import in_a_slope
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.plans.polygons import Polygon, area_of, area_vector, sides
 from nuthatch.core.solid.opening_places import in_space, stands
@@ -93,7 +94,9 @@ def _surface(campus: ElementTree.Element, face: Boundary, a: Assessment, turn: f
     _geometry(made, outline, face.tilt, face.azimuth, turn)
     for stand in stands(a.home.openings, face.id, outline):
         kind = next((t for t in a.home.opening_types if t.id == stand.opening.type), None)
-        use = {"door": "NonSlidingDoor", "rooflight": "FixedSkylight"}.get(kind.use if kind is not None else "", "FixedWindow")
+        use = "FixedSkylight" if in_a_slope(face.tilt) else "FixedWindow"
+        if kind is not None and kind.use == "door":
+            use = "NonSlidingDoor"
         number = sum(1 for _ in made.iter("Opening")) + 1
         named = {"windowTypeIdRef": ids.of("window", kind.id)} if kind is not None else {}
         hole = sub(made, "Opening", id=ids.of("opening", f"{stand.opening.id}-{number}"), openingType=use, **named)

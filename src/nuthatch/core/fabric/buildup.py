@@ -111,19 +111,19 @@ def limits_r(
 @calculation(
     "U-value",
     "u",
-    "U = 1/R_T + ΔU if ΔU ≥ 0.03/R_T else 1/R_T; ΔU = ΔU_g·(R_1/R_T)^2 + ΔU_f + ΔU_r",
-    "ISO 6946:2017, 6.5 and annex F",
+    "U = 1/R_T + ΔU_g·(R_1/R_0)^2 + ΔU_f + ΔU_r",
+    "ISO 6946:2017, 6.5 and annex F; R_0 is R_T without any bridging",
     resistance="R_T: resistance",
+    unbridged="R_0: resistance",
     gap="ΔU_g: u",
     insulation_r="R_1: resistance",
     fasteners="ΔU_f: u",
     rain="ΔU_r: u",
 )
-def u_value(resistance: float, gap: float, insulation_r: float, fasteners: float, rain: float) -> float:
-    """resistance [m²·K/W]; gap correction ΔU″ [W/(m²·K)] scaled by (R_insulation/R_T)²."""
-    u = 1 / resistance
-    extra = gap * (insulation_r / resistance) ** 2 + fasteners + rain
-    return u + (extra if extra >= 0.03 * u else 0.0)
+def u_value(resistance: float, unbridged: float, gap: float, insulation_r: float, fasteners: float, rain: float) -> float:
+    """Resistances [m²·K/W]; gap correction ΔU″ [W/(m²·K)] scaled by (R_insulation/R_0)². Corrections always count: leaving small ones
+    out would let a thicker layer raise U."""
+    return 1 / resistance + gap * (insulation_r / unbridged) ** 2 + fasteners + rain
 
 
 @calculation("U-value", "u", "U = U_d", "a calculation outside, stated by its source", detailed="U_d: u")
@@ -253,11 +253,20 @@ def transmittance(buildup: BuildUp, direction: str, borders: str) -> Figure:
     )
     at = max((n for n, r in enumerate(plain) if r.value is not None), key=lambda n: float(plain[n].value or 0), default=0)
     best = plain[at]
-    fixed = fasteners(buildup, effective_layers(buildup)[at], best, total)
+    unbridged = _unbridged_r(buildup, direction, borders, total)
+    fixed = fasteners(buildup, effective_layers(buildup)[at], best, unbridged)
     wet: Node = Entered("no rain below the insulation", 0.0, "u")
     if buildup.inverted_rain is not None:
-        wet = rain_u.figure(rain=need(buildup, "inverted_rain"), insulation_r=best, resistance=total)
-    return u_value.figure(label, resistance=total, gap=gap, insulation_r=best, fasteners=fixed, rain=wet)
+        wet = rain_u.figure(rain=need(buildup, "inverted_rain"), insulation_r=best, resistance=unbridged)
+    return u_value.figure(label, resistance=total, unbridged=unbridged, gap=gap, insulation_r=best, fasteners=fixed, rain=wet)
+
+
+def _unbridged_r(buildup: BuildUp, direction: str, borders: str, total: Figure) -> Figure:
+    """Total resistance as if nothing bridged any layer."""
+    if not any(layer.framing_share is not None and layer.framing_share.value > 0 for layer in buildup.layers):
+        return total
+    bare = tuple(replace(layer, framing_share=None) for layer in buildup.layers)
+    return total_r(replace(buildup, name=f"{buildup.name} without framing", layers=bare), direction, borders)
 
 
 def framing_error(buildup: BuildUp, direction: str, borders: str) -> float | None:

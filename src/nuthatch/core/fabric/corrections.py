@@ -15,8 +15,8 @@ RAIN = 0.04
 @calculation(
     "Fasteners through the insulation",
     "u",
-    "ΔU_f = 0.8·p·λ_f·A_f·n_f/d·(R_1/R_T)^2",
-    "ISO 6946:2017, annex F.3; p is 1 right through, else the depth they go into the insulation over its thickness",
+    "ΔU_f = 0.8·p·λ_f·A_f·n_f/d·(R_1/R_0)^2",
+    "ISO 6946:2017, annex F.3; R_0 without framing; p is 1 right through, else the depth they go into the insulation over its thickness",
     least=0,
     through="p: fraction",
     conductivity="λ_f: conductivity",
@@ -24,7 +24,7 @@ RAIN = 0.04
     number="n_f: per_area",
     depth="d: thickness",
     insulation_r="R_1: resistance",
-    resistance="R_T: resistance",
+    resistance="R_0: resistance",
 )
 def fastener_u(
     through: float, conductivity: float, section: float, number: float, depth: float, insulation_r: float, resistance: float
@@ -36,12 +36,12 @@ def fastener_u(
 @calculation(
     "Rain on an inverted roof",
     "u",
-    "ΔU_r = p·0.04 [W·d/(m²·K·mm)]·(R_1/R_T)^2",
-    "ISO 6946:2017, annex F.4, one layer of insulation above the membrane",
+    "ΔU_r = p·0.04 [W·d/(m²·K·mm)]·(R_1/R_0)^2",
+    "ISO 6946:2017, annex F.4; R_0 without framing; one layer of insulation above the membrane",
     least=0,
     rain="p: rain",
     insulation_r="R_1: resistance",
-    resistance="R_T: resistance",
+    resistance="R_0: resistance",
 )
 def rain_u(rain: float, insulation_r: float, resistance: float) -> float:
     """[W/(m²·K)]; rain: daily mean of the heating season [mm]."""

@@ -16,11 +16,11 @@ UPRIGHT, OFF_TILT = 90.0, 15.0
 
 
 def _is_off(kind: OpeningType, tilt: float) -> bool:
-    """Whether a typed U of a roof window is that of another tilt than the one it stands at."""
+    """Whether a typed U of glass is that of another tilt than the one it stands at."""
     by_panes = kind.entry == "glass and frame" and kind.glass_from == "panes and gaps"
     given = kind.glass_u if kind.entry == "glass and frame" else kind.whole_u
     holds = kind.u_tilt.value if kind.u_tilt is not None else UPRIGHT
-    return kind.use == "rooflight" and not by_panes and given is not None and abs(holds - min(tilt, UPRIGHT)) > OFF_TILT
+    return kind.use != "door" and not by_panes and given is not None and abs(holds - min(tilt, UPRIGHT)) > OFF_TILT
 
 
 @STAGES.stage(ASKS, kinds=part("opening_types"), rows=part("openings"), sets=part("target_sets"), faces=BOUNDARY)

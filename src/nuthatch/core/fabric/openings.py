@@ -160,6 +160,15 @@ def shade_by_month(winter: float, summer: float, north: float) -> Array:
     return months
 
 
+ROOFLIGHT_BELOW = 60.0
+"""Glass lies in a slope where it is tilted less than this from the horizontal [°]: a rooflight to the code, IECC 2021, from memory."""
+
+
+def in_a_slope(tilt: float) -> bool:
+    """Whether glass of this tilt (0 up, 90 upright) counts as a rooflight, whatever its type is called."""
+    return tilt < ROOFLIGHT_BELOW
+
+
 UNREDUCED = Entered("toward outside air", 1.0, "fraction", "rule")
 
 

@@ -136,7 +136,7 @@ class OpeningType(IdentifiedPart):
         help="empty: 90, upright",
         group="On a slope",
         short="U holds at",
-        only="use=rooflight",
+        only="use=rooflight|window",
     )
     opaque_share: Given | None = quantity(
         "percent", "Opaque share of a door", least=0, most=1, group="Door", short="Opaque share", only="use=door"

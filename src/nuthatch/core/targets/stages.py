@@ -17,7 +17,8 @@ from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
-from nuthatch.core.solid.stages import CRAWLS, PERIMETER
+from nuthatch.core.solid.solid import Boundary
+from nuthatch.core.solid.stages import BOUNDARY, CRAWLS, PERIMETER
 from nuthatch.core.targets import code
 from nuthatch.core.targets.verdict import Circumstances, Verdict, judge
 
@@ -59,7 +60,6 @@ EDGE: Slot[SlabEdge] = Slot("slab edge", {"slab_edge_resistance": "resistance", 
 JUDGED: Slot[Judged] = Slot("verdicts")
 ROOFLIGHTS: Slot[bool] = Slot("rooflights")
 UaTable = dict[str, dict[str, float]]
-KINDS = {"window": "fenestration", "door": "fenestration", "rooflight": "skylight"}
 
 
 def _shgc(opening: Opening, kind: OpeningType) -> Node:
@@ -69,12 +69,17 @@ def _shgc(opening: Opening, kind: OpeningType) -> Node:
     return code.shgc_from_parts.figure(f"SHGC of {opening.name}", g=solar, glass=area, size=opening_calc.sizes(opening))
 
 
+def _rooflight(use: str, face: Boundary | None) -> bool:
+    """Whether an opening is a rooflight: glass in a slope, whatever its type is called; by its type where it has no face yet."""
+    return use != "door" and (opening_calc.in_a_slope(face.tilt) if face is not None else use == "rooflight")
+
+
 def column_of(element: Element, use: str) -> str:
     """The code table's column an element stands in, '' where it does not count. use: of its opening type, '' for a face."""
     if element.borders == "neighbour":
         return ""
     if element.category == "openings":
-        return KINDS.get(use, "fenestration")
+        return "skylight" if _rooflight(use, element.boundary) else "fenestration"
     if element.boundary is None:
         return ""
     if element.borders == "ground" and element.boundary.role == "floor":
@@ -185,11 +190,11 @@ def slab_edge(resistance: Node, depth: Node) -> SlabEdge:
     return SlabEdge(take("Slab edge insulation", "resistance", resistance), take("Slab edge depth", "length", depth))
 
 
-@STAGES.stage(ROOFLIGHTS, types=part("opening_types"), rows=part("openings"))
-def rooflights(types: tuple[OpeningType, ...], rows: tuple[Opening, ...]) -> bool:
+@STAGES.stage(ROOFLIGHTS, types=part("opening_types"), rows=part("openings"), faces=BOUNDARY)
+def rooflights(types: tuple[OpeningType, ...], rows: tuple[Opening, ...], faces: dict[str, Boundary]) -> bool:
     """Whether the home has rooflights."""
-    kinds = {t.id for t in types if t.use == "rooflight"}
-    return any(o.type in kinds for o in rows)
+    uses = {t.id: t.use for t in types}
+    return any(o.type in uses and _rooflight(uses[o.type], faces.get(o.face)) for o in rows)
 
 
 @STAGES.stage(
