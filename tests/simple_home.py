@@ -87,6 +87,7 @@ def simple_home(climate: str = "marrowby-quay", target: str = "passive-house") -
             climate=climate_ref(climate),
             heating_setpoint=g(20),
             cooling_setpoint=g(25),
+            incidence=g(0.9),
             ground_reflectance=g(0.2),
             soil_conductivity=g(2.0),
             soil_capacity=g(2.0),

@@ -35,6 +35,7 @@ from nuthatch.core.views.shape.tinting import TINTS, Tint
 from nuthatch.desktop.steps.dossier.outline import outline
 from nuthatch.look import palette
 from tests.air_home import air_home
+from tests.simple_home import simple_home
 
 
 def any_change(home: Home, rng: random.Random) -> object:
@@ -130,6 +131,41 @@ def test_random_walks_never_crash_and_undo_leads_back(seed: int, marrowby: Clima
     while session.undo() is not None:
         pass
     assert session.home is start
+
+
+def extreme(home: Home, rng: random.Random) -> Home:
+    """A home with many of its values at once at their bounds, next to nothing, or anywhere between."""
+    fields = [(p.id, n, s) for p in walk_parts(home) for n, s in specs(type(p)).items() if s.is_quantity or s.kind in ("choice", "flag")]
+    for ident, name, spec in rng.sample(fields, rng.choice((3, 20, min(len(fields), 150)))):
+        value = any_value(home, spec, rng)
+        if spec.is_quantity:
+            low, high = spec.least if spec.least is not None else 0.0, spec.most if spec.most is not None else 1000.0
+            tiny = (1e-300, 1e-9) if low <= 0 else (low,)
+            value = {"value": rng.choice([low if spec.above is None else 1e-9, *tiny, high, rng.uniform(low, high)]), "basis": "declared"}
+        try:
+            home = apply(SetValue(part=ident, field=name, value=value), home)
+        except ChangeRefused:
+            continue
+    return home
+
+
+SIGNED = ("loss_", "losses", "energy_cost")
+"""Results that may be below zero: warmer outside, a junction that takes loss off, a carrier that is paid for."""
+SEEDS = (1, 9, 34, 71, 223, 317, *range(400, 412))
+"""Some of them once divided by zero, overflowed, or gave what cannot be."""
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_extremes_are_known_or_unknown_never_impossible(seed: int) -> None:
+    rng = random.Random(seed)
+    start = rng.choice([*map(demo_home, DEMO), simple_home(), air_home()])
+    climate = climate_for(start, None)
+    home = extreme(start, rng)
+    a = assess(home, climate)
+    finite(a)
+    for key, result in (*a.figures.items(), *a.months.items()):
+        if result.value is not None and not key.startswith(SIGNED):
+            assert float(np.asarray(result.value, float).min()) >= -1e-9, key
 
 
 @settings(max_examples=30, deadline=None)

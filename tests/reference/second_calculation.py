@@ -117,7 +117,18 @@ def two_days(hourly: list, first: int) -> float:
     return sum(hourly[h] for h in hours) / 48
 
 
-AS_DESIGNED = {"people": 3.0, "lump": True, "heat": 20.0, "cool": 25.0, "power": 2.0, "gas": 1.1, "higher": 0.0, "edge": None, "unit": True}
+AS_DESIGNED = {
+    "people": 3.0,
+    "lump": True,
+    "heat": 20.0,
+    "cool": 25.0,
+    "power": 2.0,
+    "gas": 1.1,
+    "higher": 0.0,
+    "edge": None,
+    "unit": True,
+    "aslant": 0.9,
+}
 
 
 def second(path: Path, **given: object) -> dict:
@@ -190,7 +201,7 @@ def second(path: Path, **given: object) -> dict:
     sun = []
     for m in range(12):
         f = 0.6 if m in summer else 0.8
-        sun.append((3 * month_s[m] * glass_s * f + 2 * month_n[m] * glass_n * 0.9) / 1000 * 0.5 * 0.9 * 0.95)
+        sun.append((3 * month_s[m] * glass_s * f + 2 * month_n[m] * glass_n * 0.9) / 1000 * 0.5 * say["aslant"] * 0.95)
     if say["lump"]:  # the lump holds hot water already
         inside = [2.1 * area * HOURS[m] / 1000 for m in range(12)]
     else:
@@ -223,7 +234,7 @@ def second(path: Path, **given: object) -> dict:
     for first in range(365):
         t_day = two_days(w["t"], first)
         mean_s, mean_n = two_days(sun_s, first), two_days(sun_n, first)
-        day_sun = (3 * mean_s * glass_s * 0.8 + 2 * mean_n * glass_n * 0.9) * 0.5 * 0.9 * 0.95
+        day_sun = (3 * mean_s * glass_s * 0.8 + 2 * mean_n * glass_n * 0.9) * 0.5 * say["aslant"] * 0.95
         days.append(((h_t + h_unit + h_inf) * (say["heat"] - t_day) + deepest - day_sun - 1.6 * area, first))
     heat, water = sum(q_h), sum(useful) + sum(lost)
     gas = 0.7 * heat / 0.9 + water / 0.9

@@ -262,3 +262,18 @@ def test_caps_of_the_code_in_a_trade_off(marrowby, verrin) -> None:
     limits = sorted(w.limit for v in shaded.verdicts for w in v.ways if w.key == "window_shgc")
     assert limits == [0.25, 0.5]
     assert next(s for s in home.target_sets).scope == "envelope part only"
+
+
+def test_internal_gains_below_zero_cannot_be_and_lead_to_their_cause(marrowby) -> None:
+    """People of 20 W that evaporate 25 W and warm 5 W of cold water would cool the home; common practice, no source."""
+    odd = {"household__gains": "itemised", "household__person_heat": g(20), "household__people": g(90), "household__appliances": ()}
+    a = assess(changed(simple_home(), **odd), marrowby)
+    assert a.figures["internal_gains"].value is None and a.figures["heating_demand"].value is None
+    assert any(n.part == "household" for n in a.figures["internal_gains"].needs)
+
+
+def test_a_typed_u_that_its_films_alone_undercut_is_unknown(marrowby) -> None:
+    """R_f = 1/U − 0.17 − 0.04 of ISO 13370 is nothing below zero: U 4.7 is a bare slab, 5.5 cannot be."""
+    assert assess(changed(simple_home(), slab__u_detailed=g(4.7)), marrowby).figures["heating_demand"].value is not None
+    a = assess(changed(simple_home(), slab__u_detailed=g(5.5)), marrowby)
+    assert a.figures["heating_demand"].value is None and any("u_detailed" in n.field for n in a.figures["heating_demand"].needs)

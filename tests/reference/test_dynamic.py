@@ -5,11 +5,12 @@ from __future__ import annotations
 import cmath
 from math import cos, cosh, pi, sin, sinh, sqrt
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nuthatch.core.fabric.dynamic import DAY, areal_capacity, dynamic, periodic, shift
+from nuthatch.core.fabric.dynamic import DAY, SHALLOW, areal_capacity, dynamic, inner_capacity, layer_matrix, periodic, shift
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.figure import CannotKnow
@@ -124,3 +125,23 @@ def test_a_swing_that_never_comes_through_has_no_time_shift() -> None:
     with pytest.raises(CannotKnow, match="day"):
         shift(0.13, 0.04, (3e6,), (3.0,), (25000.0,), (10000.0,))
     assert periodic(0.13, 0.04, (3e6,), (3.0,), (25000.0,), (10000.0,)) < 1e-9
+
+
+@pytest.mark.parametrize("thickness", [0.0, 1e-300, 1e-180, 1e-12, 1e-6, 1e-4])
+def test_a_layer_of_next_to_nothing_stores_what_it_weighs(thickness: float) -> None:
+    """ISO 13786: where the swing goes right through, the areal capacity of a layer before insulation is its ρ·c·d; no division by what
+    vanishes on the way there."""
+    insulation, board = (0.1 / 0.04, 0.1, 0.0, 0.0), (thickness / 0.25, thickness, 900.0, 1000.0)
+    columns = tuple(zip(board, insulation, strict=True))
+    assert inner_capacity(*columns) == pytest.approx(thickness * 900, rel=1e-2, abs=1e-12)
+
+
+def test_the_series_of_a_thin_layer_meets_the_closed_form() -> None:
+    """Either side of where one takes over from the other; the determinant of a transfer matrix is 1."""
+    r = 0.02
+    for x in (0.99 * SHALLOW, 1.01 * SHALLOW):
+        capacity = x * x * DAY / (np.pi * r)
+        m = layer_matrix(r, capacity)
+        assert np.linalg.det(m) == pytest.approx(1, rel=1e-9)
+        assert m[0, 1] == pytest.approx(-r, rel=1e-5) and m[1, 0] == pytest.approx(-2j * np.pi / DAY * capacity, rel=1e-5)
+        assert m[0, 0] == pytest.approx(1 + 1j * x * x, rel=1e-9)

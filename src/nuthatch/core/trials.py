@@ -90,4 +90,5 @@ def _judged(a: Assessment, home: Home, sets: tuple[TargetSet, ...], before: Asse
 def asked_for(sets: Iterable[TargetSet]) -> frozenset[str]:
     """The figures that the limits of sets rest on; cases of a limit ask for the size."""
     ways = [w for s in sets for t in s.targets for w in t.ways]
-    return frozenset({w.figure for w in ways} | {w.limit_figure for w in ways if w.limit_figure} | {"reference_floor_area"})
+    limits = {w.limit_figure for w in ways if w.limit_figure} | {w.rise.figure for w in ways if w.rise is not None}
+    return frozenset({w.figure for w in ways} | limits | {"reference_floor_area"})

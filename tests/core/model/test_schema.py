@@ -74,6 +74,8 @@ OTHERWISE = {
     "heating_demand", "heating_load", "cooling_demand", "primary_energy", "co2", "energy_cost", "solar_gains", "internal_gains",
     "hot_water_demand", "effective_heat_recovery", "ua_limit",  # need the climate
     "points_harbour_fund",
+    "ventilation_flow",  # normal operation, without what kitchens and baths ask for at boost
+    "rooflight_u", "fenestration_u",  # glass in a slope by its face
 }  # fmt: skip
 
 

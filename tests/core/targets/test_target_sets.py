@@ -11,6 +11,7 @@ import pytest
 
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier.report import to_html
 from nuthatch.core.edits.target_lines import LineFault, TargetLine, from_lines, to_lines
 from nuthatch.core.exchange.own_sets import copy_of, own_sets, read_set, save_set
@@ -21,9 +22,11 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
-from nuthatch.core.results.figure import Figure
-from nuthatch.core.targets.verdict import Circumstances, judge, overall, tightest
+from nuthatch.core.results.calculation import take
+from nuthatch.core.results.figure import Entered, Figure
+from nuthatch.core.targets.verdict import Circumstances, judge, judge_target, overall, tightest, way_result
 from nuthatch.core.units import INCH_POUND, using
+from tests.simple_home import g, simple_home
 
 FUND = (DATA / "examples" / "harbour-fund.json").read_bytes()
 TRIAL = """{
@@ -253,3 +256,107 @@ def test_a_condition_the_home_could_not_hold_is_refused_with_its_reason(field: s
     }
     with pytest.raises(Fault, match=re.escape(says)):
         read_set(json.dumps(content).encode())
+
+
+def _heating(value: float) -> dict[str, Figure]:
+    """A heating demand as entered, and a primary energy of 125."""
+    made = {"heating_demand": ("Heating demand", value), "primary_energy": ("Primary energy", 125.0)}
+    return {k: take(label, "specific_energy", Entered(label, v, "specific_energy")) for k, (label, v) in made.items()}
+
+
+@pytest.mark.parametrize(("heating", "limit"), [(0, 120), (10, 120), (15, 120), (20, 126), (24.5, 131.4), (25, 132), (40, 132), (335, 132)])
+def test_primary_energy_of_a_retrofit_by_its_formula(heating: float, limit: float) -> None:
+    """120 + 1.2·(min(max(Q_H, 15), 25) − 15): published retrofit criteria, the cap stated (method 13, from memory)."""
+    retrofit = next(s for s in target_sets() if s.id == "retrofit")
+    target = next(t for t in retrofit.targets if t.id == "rf-primary")
+    verdict = judge_target(retrofit, target, Circumstances(), _heating(heating))
+    assert verdict is not None and verdict.ways[0].limit == pytest.approx(limit, rel=1e-12)
+    assert verdict.standing == ("inside" if limit >= 125 else "over")
+    assert "heating demand" in verdict.ways[0].limit_words() and "120" in verdict.ways[0].limit_words()
+    free = replace(target, ways=(replace(target.ways[0], rise=replace(target.ways[0].rise, stop=None)),))
+    lifted = judge_target(retrofit, free, Circumstances(), _heating(heating))
+    assert lifted is not None and lifted.ways[0].limit == pytest.approx(120 + 1.2 * (max(heating, 15) - 15), rel=1e-12)
+    nothing = judge_target(retrofit, target, Circumstances(), {"primary_energy": _heating(1)["primary_energy"]})
+    assert nothing is not None and nothing.standing == "unknown" and nothing.ways[0].limit is None
+
+
+@pytest.mark.parametrize(
+    ("sense", "limit", "value", "decimals", "standing", "rounded"),
+    [
+        ("max", 15, 15.0, 0, "inside", False),
+        ("max", 15, 15.4999, 0, "inside", True),
+        ("max", 15, 15.5, 0, "over", False),  # half is rounded up
+        ("max", 14, 14.5, 0, "over", False),  # and not to the even one
+        ("max", 15, 15.0001, None, "over", False),
+        ("max", 0.6, 0.649, 1, "inside", True),
+        ("max", 0.6, 0.65, 1, "over", False),
+        ("min", 75, 74.6, 0, "inside", True),
+        ("min", 75, 74.4, 0, "over", False),
+        ("min", 75, 75.0, 0, "inside", False),
+    ],
+)
+def test_a_result_inside_only_by_rounding_says_so(
+    sense: str, limit: float, value: float, decimals: int | None, standing: str, rounded: bool
+) -> None:
+    """A limit is compared unrounded; a set may say to how many decimals its criteria round (method 13)."""
+    way = Way(figure="x", sense=sense, limit=float(limit), decimals=decimals)  # type: ignore[arg-type]
+    made = way_result(way, Circumstances(), {"x": take("x", "specific_energy", Entered("x", float(value), "specific_energy"))})
+    assert made is not None and made.standing == standing and made.by_rounding is rounded
+    assert ("only by rounding" in made.words()) is rounded
+
+
+def test_rounding_is_in_the_unit_the_result_is_written_in() -> None:
+    """10 % by whole percent: 0.1049 is inside, 0.105 is over, also where the window speaks other units."""
+    way = Way(figure="x", limit=0.10, decimals=0)
+    for value, standing in ((0.1049, "inside"), (0.1051, "over")):
+        made = way_result(way, Circumstances(), {"x": take("x", "percent", Entered("x", value, "percent"))})
+        assert made is not None and made.standing == standing
+    with using(INCH_POUND):  # 15.4 kWh/(m²·a) is 4.9 kBtu/(ft²·yr)
+        made = way_result(
+            Way(figure="x", limit=15.0, decimals=0),
+            Circumstances(),
+            {"x": take("x", "specific_energy", Entered("x", 15.4, "specific_energy"))},
+        )
+    assert made is not None and made.standing == "inside" and made.by_rounding
+
+
+def test_a_limit_that_rises_and_rounds_stands_in_its_cell_and_comes_back() -> None:
+    retrofit = next(s for s in target_sets() if s.id == "retrofit")
+    rounded = tuple(replace(t, ways=tuple(replace(w, decimals=1) for w in t.ways)) if t.id == "rf-air" else t for t in retrofit.targets)
+    chosen = replace(retrofit, targets=rounded)
+    lines = list(to_lines(chosen))
+    cells = {line.target: line.limit for line in lines}
+    assert cells["Primary energy"] == "120 kWh/(m²·a) + 1.2 × (Heating demand from 15 to 25 kWh/(m²·a))"
+    assert cells["Airtightness"] == "1 1/h, to 1 decimal"
+    assert from_lines(chosen, lines) == chosen
+    with using(INCH_POUND):
+        again = from_lines(chosen, list(to_lines(chosen)))
+    was, now = (next(t.ways[0].rise for t in s.targets if t.id == "rf-primary") for s in (chosen, again))
+    assert was is not None and now is not None and now.stop == pytest.approx(was.stop, rel=1e-4) and now.factor == pytest.approx(was.factor)
+    free = [dataclasses.replace(x, limit=x.limit.replace(" from 15 to 25", " from 15")) for x in lines]
+    lifted = next(t.ways[0].rise for t in from_lines(chosen, free).targets if t.id == "rf-primary")
+    assert lifted is not None and lifted.stop is None and lifted.start == 15
+    for bad, why in (
+        ("120 + 1.2 × (Warmth from 15 to 25)", "no result of Nuthatch"),
+        ("120 + 1.2 × (Heating demand from 25 to 15)", "from the smaller"),
+        ("120 + x × (Heating demand from 15 to 25)", "120 kWh/(m²·a) + 1.2 × (Heating demand from 15 to 25 kWh/(m²·a))"),
+        ("120, to 9 decimals", "0 to 6 decimals"),
+    ):
+        with pytest.raises(LineFault, match=re.escape(why)):
+            from_lines(chosen, [dataclasses.replace(x, limit=bad) if x.target == "Primary energy" else x for x in lines])
+
+
+def test_the_passive_house_sets_fix_hot_water_and_the_incidence_of_sun(marrowby: Climate) -> None:
+    """25 l a person and day at 60 °C, 0.85 instead of 0.9 for the incidence of sun (method 13, from memory)."""
+    for key in ("passive-house", "retrofit"):
+        home = simple_home(target=key)
+        lavish = replace(home, water=replace(home.water, litres=g(60), temperature=g(45)))
+        first, other = assess(home, marrowby), assess(lavish, marrowby)
+        assert first.figures["hot_water_demand"].value != pytest.approx(other.figures["hot_water_demand"].value)
+        mine, theirs = (a.under(key).figures for a in (first, other))
+        for name in ("primary_energy", "hot_water_demand", "heating_demand"):
+            assert mine[name].value == pytest.approx(theirs[name].value, rel=1e-12), name
+        assert first.under(key).figures["solar_gains"].value == pytest.approx(first.figures["solar_gains"].value * 0.85 / 0.9)
+        typed = replace(home, site=replace(home.site, incidence=g(0.8)))
+        assert assess(typed, marrowby).figures["solar_gains"].value == pytest.approx(first.figures["solar_gains"].value * 0.8 / 0.9)
+    assert not {c.field for s in target_sets() if s.id == "residential-code" for c in s.conditions}

@@ -293,4 +293,4 @@ def test_the_air_drawings_show_only_paths_that_are_there(demo_assessments: dict[
         rows = [i.text for i in air_flows(a).items if isinstance(i, Text)][1:-1]
         brought = dict(zip(rows[::2], rows[1::2], strict=True))
         assert brought["Leaks, in the mean"] == with_unit(leaks, "flow")
-        assert brought["Windows opened by hand"] == with_unit(max(120 - leaks, 0), "flow")
+        assert brought["Windows opened by hand"] == with_unit(max(30 * 3 - leaks, 0), "flow")

@@ -20,6 +20,8 @@ SHIELD = {
     ("one side", "moderate"): 0.02,
     ("one side", "high"): 0.01,
 }
+BEYOND = 1e100
+"""Where the surplus is so many times what leaks at 50 Pa, nothing leaks in by wind, and the square of it is no number any more."""
 WIND_F = {"several sides": 15.0, "one side": 20.0}
 
 
@@ -152,7 +154,7 @@ def infiltration(n50: float, e: float, f: float, test_volume: float, volume: flo
         raise CannotKnow("an air volume above 0")
     supply, extract = flows
     surplus = abs(supply - extract) / test_volume
-    if n50 <= 0:
+    if n50 <= 0 or surplus / n50 > BEYOND:
         return 0.0
     return n50 * e * test_volume / volume / (1 + f / e * (surplus / n50) ** 2)
 
@@ -160,7 +162,7 @@ def infiltration(n50: float, e: float, f: float, test_volume: float, volume: flo
 @calculation(
     "Ventilation loss, unit",
     "w_per_k",
-    "H = 0.34 [Wh/(m³·K)]·r·((q_s if S ≥ X else q_e) − η_e·min(q_s, q_e))",
+    "H = 0.34 [Wh/(m³·K)]·r·(q_s − η_e·min(q_s, q_e)) if S ≥ X else 0.34 [Wh/(m³·K)]·r·(q_e − η_e·min(q_s, q_e))",
     "ISO 13789:2017, 8; the air of the home counts once, on the side where all units together move more; recovery works on the smaller flow",
     supply="q_s: flow",
     extract="q_e: flow",

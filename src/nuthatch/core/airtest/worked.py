@@ -114,6 +114,10 @@ class Fit:
         return self.coefficient * exp(-half), self.coefficient * exp(half)
 
 
+STEEPEST = 20.0
+"""Exponents beyond this are no leak of any kind, and their flows no numbers any more; what is between them and 1 is told as not valid."""
+
+
 def fitted(pressures: Array, flows: Array) -> Fit:
     """The line through the points. Raises CannotKnow for fewer than two different pressures that are not one, taken several times."""
     if len(pressures) == 0:
@@ -128,6 +132,8 @@ def fitted(pressures: Array, flows: Array) -> Fit:
         float(a) / (n - 1) for a in (((x - x.mean()) ** 2).sum(), ((y - y.mean()) ** 2).sum(), ((x - x.mean()) * (y - y.mean())).sum())
     )
     slope = sxy / sxx
+    if abs(slope) > STEEPEST:
+        raise CannotKnow(f"points whose flow follows the pressure: here it changes with its power of {slope:.0f}")
     rest = y - y.mean() - slope * (x - x.mean())
     error = sqrt(float((rest**2).sum()) / (n - 1) / (n - 2) / sxx) if n > 2 else 0.0
     r_squared = sxy**2 / (sxx * syy) if syy > 0 else float("nan")

@@ -64,23 +64,85 @@ def _with_unit(value: float, kind: str) -> str:
 
 def to_lines(chosen: TargetSet) -> tuple[TargetLine, ...]:
     """A set as lines, in the units in use."""
-    found = []
+    found: list[TargetLine] = []
     for target in chosen.targets:
         points = f"{target.points:g}" if target.points is not None else ""
         for way in target.ways:
             label, kind = result_kinds().get(way.figure, (way.figure, "fraction"))
             when = "" if target.when == "always" else target.when
             base = TargetLine(target.name, label, SENSES[way.sense], points=points, when=when, source=target.source)
+            mine = []
             if way.limit_figure:
-                found.append(_changed(base, limit=result_kinds().get(way.limit_figure, (way.limit_figure, ""))[0]))
+                mine.append(_changed(base, limit=result_kinds().get(way.limit_figure, (way.limit_figure, ""))[0]))
             for case in way.cases:
                 over = "" if case.over_area is None else _with_unit(case.over_area, "area")
                 upto = "" if case.upto_area is None else _with_unit(case.upto_area, "area")
                 limit, zones, dwellings = _with_unit(case.limit, kind), " ".join(case.zones), ", ".join(case.dwellings)
-                found.append(_changed(base, limit=limit, zones=zones, over_area=over, upto_area=upto, dwellings=dwellings))
+                mine.append(_changed(base, limit=limit, zones=zones, over_area=over, upto_area=upto, dwellings=dwellings))
             if way.limit is not None:
-                found.append(_changed(base, limit=_with_unit(way.limit, kind)))
+                mine.append(_changed(base, limit=_with_unit(way.limit, kind)))
+            more = _more_text(way, kind)
+            found += [_changed(line, limit=line.limit + more) for line in mine]
     return tuple(found)
+
+
+RISES = re.compile(r"\s*\+\s*(?P<factor>.+?)\s*[×x*·]\s*\((?P<result>.+?)\s+from\s+(?P<start>.+?)(?:\s+to\s+(?P<stop>.+?))?\)\s*$")
+ROUNDS = re.compile(r",\s*to\s+(\d+)\s+decimals?\s*$")
+RIGHT = "it is written 120 kWh/(m²·a) + 1.2 × (Heating demand from 15 to 25 kWh/(m²·a))"
+
+
+def _more_text(way: Way, kind: str) -> str:
+    """What follows a limit in its cell: what it rises with, to how many decimals it is rounded."""
+    text = ""
+    if way.rise is not None:
+        label, other = result_kinds().get(way.rise.figure, (way.rise.figure, "fraction"))
+        spec, factor = kind_of(other), way.rise.factor * kind_of(kind).factor / kind_of(other).factor
+        bounds = f"from {spec.to_shown(way.rise.start):.6g}" + (
+            f" to {spec.to_shown(way.rise.stop):.6g}" if way.rise.stop is not None else ""
+        )
+        text = f" + {factor:.6g} × ({label} {bounds} {spec.unit})"
+    if way.decimals is not None:
+        text += f", to {way.decimals} decimal{'' if way.decimals == 1 else 's'}"
+    return text
+
+
+def _more_of(text: str, kind: str, row: int) -> tuple[str, dict[str, object]]:
+    """(the limit itself, what else its cell says of the way). Raises LineFault."""
+    found: dict[str, object] = {}
+    if rounds := ROUNDS.search(text):
+        if int(rounds[1]) > 6:
+            raise LineFault(row, HEADS["limit"], "a limit is rounded to 0 to 6 decimals")
+        text, found["decimals"] = text[: rounds.start()], int(rounds[1])
+    if "(" in text and "+" in text:
+        rises = RISES.search(text)
+        if rises is None:
+            raise LineFault(row, HEADS["limit"], f"what a limit rises with cannot be read; {RIGHT}")
+        text, found["rise"] = text[: rises.start()], _rise(rises, kind, row)
+    return text, found
+
+
+def _rise(said: re.Match[str], kind: str, row: int) -> dict[str, object]:
+    """What a limit rises with, from its parts in words."""
+    column = HEADS["limit"]
+    figure = _key(said["result"], row, column)
+    other = result_kinds()[figure][1]
+    spec = kind_of(other)
+    try:
+        factor = float(said["factor"].replace(",", ".")) * spec.factor / kind_of(kind).factor
+    except ValueError:
+        raise LineFault(row, column, f"“{said['factor']}” is no number; {RIGHT}") from None
+    unit = spec.unit if any((said[n] or "").strip().endswith(spec.unit) for n in ("start", "stop")) else ""
+
+    def number(name: str) -> float | None:
+        text = said[name]
+        return None if text is None else _number(f"{text.strip().removesuffix(unit).strip()} {spec.unit}".strip(), other, row, column, {})
+
+    start, stop = number("start"), number("stop")
+    if factor <= 0:
+        raise LineFault(row, column, "a limit rises by more than 0")
+    if start is not None and stop is not None and stop <= start:
+        raise LineFault(row, column, "a limit rises from the smaller value to the larger")
+    return {"figure": figure, "factor": factor, "start": start, "stop": stop}
 
 
 def _changed(line: TargetLine, **texts: str) -> TargetLine:
@@ -193,10 +255,12 @@ def _limit_into(way: dict[str, object], line: TargetLine, kind: str, row: int, w
     if not line.limit.strip():
         raise LineFault(row, HEADS["limit"], "the limit is missing")
     labels = {label.lower(): key for key, (label, _) in result_kinds().items()}
-    if line.limit.strip().lower() in labels:
-        way["limit_figure"] = labels[line.limit.strip().lower()]
+    text, more = _more_of(line.limit.strip(), kind, row)
+    way.update(more)
+    if text.strip().lower() in labels:
+        way["limit_figure"] = labels[text.strip().lower()]
         return
-    limit = _number(line.limit, kind, row, HEADS["limit"], exact)
+    limit = _number(text, kind, row, HEADS["limit"], exact)
     if any(v not in (None, ()) for v in when.values()):
         cases = way["cases"]
         assert isinstance(cases, list)

@@ -53,6 +53,9 @@ def _limits(ways: Any, where: Where, lines: Located) -> None:
         _, kind = result_kinds()[_known(way["figure"], (*here, "figure"), lines)]
         if way.get("limit_figure"):
             _known(way["limit_figure"], (*here, "limit_figure"), lines)
+        rise = way.get("rise")
+        if isinstance(rise, dict) and "figure" in rise:
+            _known(rise["figure"], (*here, "rise", "figure"), lines)
         if way.get("limit") is None and not way.get("cases") and not way.get("limit_figure"):
             raise Fault(lines.line(here), ".".join(map(str, here)), "gives no “limit”, no “cases” and no “limit_figure”")
         spots = [(way, (*here, "limit"))]
@@ -139,13 +142,15 @@ def _whole_table(lines: Located) -> None:
 
 
 def _keys(where: Where) -> list[str]:
-    from nuthatch.core.model.target_set import Case, Target, Way
+    from nuthatch.core.model.target_set import Case, Rise, Target, Way
 
     kind: Any = (
         Condition
         if "conditions" in where
         else Case
         if "cases" in where
+        else Rise
+        if "rise" in where
         else Way
         if "ways" in where
         else Target

@@ -103,6 +103,7 @@ def _targets(assessment: Assessment) -> list[dict[str, object]]:
                     "sense": w.sense,
                     "unit": KINDS[w.kind].unit,
                     "standing": w.standing,
+                    **({"by_rounding": True} if w.by_rounding else {}),
                     "limit": None if w.limit is None else w.limit * KINDS[w.kind].factor,
                     "value": None if w.value is None else w.value * KINDS[w.kind].factor,
                 }

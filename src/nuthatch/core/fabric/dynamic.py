@@ -20,6 +20,8 @@ DAY = 86400.0
 DEEPEST = 30.0
 LOST = 200.0
 """Radians of depth, e⁻²⁰⁰ of a swing, past which there is none whose delay could be told."""
+SHALLOW = 1e-3
+"""Radians of depth below which the matrix is that of its series: there the closed form divides by what vanishes."""
 STEP = 0.3
 """Layers are followed in pieces of this share of the depth the swing reaches."""
 Matrix = NDArray[np.complex128]
@@ -36,6 +38,9 @@ def layer_matrix(resistance: float, capacity: float) -> Matrix:
     x = (pi * resistance * capacity / DAY) ** 0.5  # d/δ, δ = √(λT/(πρc))
     if x > DEEPEST:  # farther in than that nothing of the swing is felt
         resistance, x = resistance * DEEPEST / x, DEEPEST
+    if x < SHALLOW:
+        swing = 1j * x * x
+        return np.array([[1 + swing, -resistance * (1 + swing / 3)], [-2j * pi / DAY * capacity, 1 + swing]])
     sh, ch, s, c = np.sinh(x), np.cosh(x), np.sin(x), np.cos(x)
     own = ch * c + 1j * sh * s
     across = -resistance / (2 * x) * (sh * c + ch * s + 1j * (ch * s - sh * c))

@@ -221,7 +221,9 @@ def ground_months(steady: float, periodic: float, inside: float, outside: Array,
     return np.asarray((steady * (inside - mean) + periodic * swing * wave) * hours / 1000)
 
 
-@calculation("R without films", "resistance", "R = 1/U − R_si − 0.04 [m²·K/W]", "ISO 13370:2017, 7.1", u="U: u", film="R_si: resistance")
+@calculation(
+    "R without films", "resistance", "R = 1/U − R_si − 0.04 [m²·K/W]", "ISO 13370:2017, 7.1", least=0, u="U: u", film="R_si: resistance"
+)
 def r_from_u(u: float, film: float) -> float:
     """[m²·K/W] where a detailed U-value was typed: ISO 13370 adds the films itself."""
     return 1 / u - film - RSE

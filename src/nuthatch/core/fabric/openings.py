@@ -13,7 +13,10 @@ from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Array, CannotKnow, Entered, Figure, Node, Unknown, missing
 
-INCIDENCE, DIRT = 0.9, 0.95
+DIRT = 0.95
+ASLANT = Entered(
+    "incidence of sun on glass, where nothing is said", 0.9, "fraction", "assumed", "common practice, no source", "site", "incidence"
+)
 WHOLE_WINDOW_GLASS_SHARE = 0.7
 Sides = tuple[float, float, float, float]
 
@@ -112,24 +115,25 @@ def openings_area(size: Size, number: float) -> float:
 @calculation(
     "Sun by month",
     "energy_month",
-    "Q = n·I·A_g·g·(1 − o)·F·0.9·0.95",
-    "ISO 13790:2008, 11.3; incidence and dirt by common practice",
+    "Q = n·I·A_g·g·(1 − o)·F·F_w·0.95",
+    "ISO 13790:2008, 11.3; dirt by common practice",
     number="n: count",
     sun="I: irradiation",
     area="A_g: area",
     g="g: fraction",
     opaque="o: percent",
     shade="F: fraction",
+    incidence="F_w: fraction",
 )
-def sun_months(number: float, sun: Array, area: float, g: float, opaque: float, shade: Array) -> Array:
+def sun_months(number: float, sun: Array, area: float, g: float, opaque: float, shade: Array, incidence: float) -> Array:
     """Solar gain by month [kWh]; sun [kWh/m²] on the plane, shade: part let through by month."""
-    return number * sun * area * g * (1 - opaque) * shade * INCIDENCE * DIRT
+    return number * sun * area * g * (1 - opaque) * shade * incidence * DIRT
 
 
 @calculation(
     "Sun on two days",
     "power",
-    "Φ = n·I·A_g·g·(1 − o)·F·0.9·0.95",
+    "Φ = n·I·A_g·g·(1 − o)·F·F_w·0.95",
     "as the monthly gain, for the mean of every two days of the year",
     number="n: count",
     sun="I: heat_flux",
@@ -137,10 +141,11 @@ def sun_months(number: float, sun: Array, area: float, g: float, opaque: float, 
     g="g: fraction",
     opaque="o: percent",
     shade="F: fraction",
+    incidence="F_w: fraction",
 )
-def sun_of_two_days(number: float, sun: Array, area: float, g: float, opaque: float, shade: float) -> Array:
+def sun_of_two_days(number: float, sun: Array, area: float, g: float, opaque: float, shade: float, incidence: float) -> Array:
     """Mean solar gain of every window of two days [W], (365,); sun [W/m²]."""
-    return number * sun * area * g * (1 - opaque) * shade * INCIDENCE * DIRT
+    return number * sun * area * g * (1 - opaque) * shade * incidence * DIRT
 
 
 @calculation(

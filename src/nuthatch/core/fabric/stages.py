@@ -19,7 +19,7 @@ from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.model.part import Given, replace
 from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.results.calculation import calculation, total
-from nuthatch.core.results.entries import need
+from nuthatch.core.results.entries import entered, need
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import Partition
@@ -348,10 +348,11 @@ def sun_on_face(face: Boundary, suns: dict[str, PlaneSun | Computing], reflectan
 
 
 class SunReads(TypedDict):
-    """The sun on the face, and the climate it is of."""
+    """The sun on the face, the climate it is of, and how much less glass lets through aslant."""
 
     sun: PlaneSun | Computing | None
     climate: Weathered
+    incidence: Given | None
 
 
 @STAGES.stage(
@@ -362,6 +363,7 @@ class SunReads(TypedDict):
     face=BOUNDARY.at("face"),
     sun=FACE_SUN.at("face"),
     climate=AT_SITE,
+    incidence=part("site.incidence"),
 )
 def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **reads: Unpack[SunReads]) -> Sun:
     """Solar gains of one row of openings; none where it does not face outside air."""
@@ -380,16 +382,20 @@ def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **rea
     if on_face is None or not isinstance(on_face, PlaneSun):
         gap = because(label, "energy_month", on_face or missing(label, "energy_month", "the sun on its plane"))
         return Sun(gap, gap)
-    return _sun(opening, kind, face, on_face, climate)
+    given = reads["incidence"]
+    aslant = openings.ASLANT if given is None else entered(given, "incidence of sun on glass", "fraction", "site", "incidence")
+    return _sun(opening, kind, face, (on_face, climate), aslant)
 
 
-def _sun(opening: Opening, kind: OpeningType, face: Boundary, sun: PlaneSun, climate: Climate) -> Sun:
+def _sun(opening: Opening, kind: OpeningType, face: Boundary, of: tuple[PlaneSun, Climate], incidence: Entered) -> Sun:
+    sun, climate = of
     label = f"Sun through {opening.name}"
     winter, summer = need(opening, "shade_winter"), need(opening, "shade_summer")
     north = Entered("north of the equator", 1.0 if climate.weather.latitude >= 0 else 0.0, "fraction")
     shade = openings.shade_by_month.figure(winter=winter, summer=summer, north=north)
     area, g = openings.glass(opening, kind)
     common: dict[str, object] = {"number": openings.number(opening), "area": area, "g": g, "opaque": openings.opaque(kind)}
+    common["incidence"] = incidence
     on_plane = Entered(
         f"sun on the plane, tilt {face.tilt:.0f}°, looks to {face.azimuth:.0f}°",
         sun.months,

@@ -141,7 +141,7 @@ def surface(total: float, film: float) -> float:
 @calculation(
     "Least temperature factor",
     "fraction",
-    "the largest over the months of (θ − θ_e)/(θ_i − θ_e), θ the temperature at which the air inside is at 80 %",
+    "the largest over the months of (θ − θ_e)/(θ_i − θ_e), θ the temperature at which the air inside is at 80 %; not below 0",
     "ISO 13788:2012, 5.3",
     closed=False,
     inside="θ_i: temperature",
@@ -153,7 +153,7 @@ def needed(inside: float, p_inside: Array, outside: Array) -> float:
     months = least_factor(np.full(12, inside), p_inside, outside)
     if np.isnan(months).all():
         raise CannotKnow("a month that is colder outside than inside")
-    return float(np.nanmax(months))
+    return max(float(np.nanmax(months)), 0.0)
 
 
 @dataclass(frozen=True, eq=False)

@@ -45,6 +45,7 @@ def simple_gains(density: float, area: float) -> float:
     "power",
     "Φ = n·(q − 25 [W] − 5 [W]) + Σ(E·s)/(8760 [h])",
     "itemised: people and appliances, less what evaporates and what warms cold water; common practice, no source",
+    least=0,
     people="n: count",
     heat="q: power",
     energies="E: electricity",

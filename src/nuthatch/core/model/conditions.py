@@ -11,7 +11,7 @@ from nuthatch.core.model.site import Site
 from nuthatch.core.model.target_set import CarrierKind, Condition
 
 MAY_FIX: dict[str, tuple[type[Part], tuple[str, ...]]] = {
-    "site": (Site, ("heating_setpoint", "cooling_setpoint")),
+    "site": (Site, ("heating_setpoint", "cooling_setpoint", "incidence")),
     "household": (Household, ("people", "floor_per_person", "gains", "simple_gains", "person_heat", "electricity")),
     "water": (HotWater, ("litres", "temperature")),
 }

@@ -29,7 +29,10 @@ class Household(IdentifiedPart):
         "electricity", "Household electricity, typed", least=0, most=100000, group="Electricity", short="Typed"
     )
     humidity: Literal["1", "2", "3", "4", "5"] = choice(
-        "Humidity class", "3", help="ISO 13788: 1 stores; 2 dwellings in normal use with ventilation, offices; 3 buildings of unknown use; 4 kitchens, sports halls; 5 special", group="Moisture of the air"
+        "Humidity class",
+        "3",
+        help="ISO 13788: 1 stores; 2 dwellings in normal use with ventilation, offices; 3 buildings of unknown use; 4 kitchens, sports halls; 5 special",
+        group="Moisture of the air",
     )
     indoor_humidity: Given | None = quantity(
         "fraction", "Relative humidity inside", above=0, most=1, help="all year; empty: by the class", short="Or measured"

@@ -28,6 +28,15 @@ class Site(IdentifiedPart):
     )
     heating_setpoint: Given | None = quantity("temperature", "Heating set-point", least=10, most=30, group="Set-points", short="Heating")
     cooling_setpoint: Given | None = quantity("temperature", "Cooling set-point", least=20, most=35, short="Cooling")
+    incidence: Given | None = quantity(
+        "fraction",
+        "Incidence of sun on glass",
+        above=0,
+        most=1,
+        group="Sun",
+        short="Incidence",
+        help="how much less glass lets through aslant than straight on, in the mean; empty: 0.9",
+    )
     ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9, group="Ground", short="Reflectance")
     soil_conductivity: Given | None = quantity("conductivity", "Soil conductivity", above=0, most=10, short="Soil λ")
     soil_capacity: Given | None = quantity(

@@ -34,10 +34,26 @@ class Case(Part):
         return self
 
 
+class Rise(Part):
+    """A limit that grows with another figure: by `factor` for each unit that figure lies above `start`, up to `stop` or without end."""
+
+    figure: str
+    factor: float = Field(gt=0, le=1e6, strict=True)
+    start: float = Field(ge=0, le=LARGEST_LIMIT, strict=True)
+    stop: float | None = Field(default=None, ge=0, le=LARGEST_LIMIT, strict=True)
+
+    @model_validator(mode="after")
+    def _upward(self) -> Self:
+        if self.stop is not None and self.stop <= self.start:
+            raise ValueError(f"a limit rises from the smaller value to the larger; here from {self.start:g} to {self.stop:g}")
+        return self
+
+
 class Way(Part):
     """One way to meet a target: a figure against another figure, against the first case that fits, or else the limit.
 
-    Without a limit and with no case that fits, the target does not apply to the home.
+    Without a limit and with no case that fits, the target does not apply to the home. `rise`: what the limit grows with. `decimals`: to
+    how many decimals of the metric unit its results are rounded, half up, before they are compared; None: compared as they are.
     """
 
     figure: str
@@ -45,6 +61,8 @@ class Way(Part):
     limit: float | None = Field(default=None, ge=0, le=LARGEST_LIMIT, strict=True)
     cases: tuple[Case, ...] = ()
     limit_figure: str = ""
+    rise: Rise | None = None
+    decimals: int | None = Field(default=None, ge=0, le=6, strict=True)
 
 
 class Target(IdentifiedPart):

@@ -183,7 +183,9 @@ def cells_of(
     drawn = [(a, b) for ring in rings for a, b in zip(ring, ring[1:] + ring[:1], strict=True)]
     reach = 2 * max((hypot(x, y) for ring in rings for x, y in ring), default=0.0) + 10
     lines = net([*drawn, *folds(parts, levels, reach), *more])
-    made = [p for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(lines)))) if p.area > 0]
+    made = [
+        p for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(lines, dtype=float).reshape(-1, 2, 2)))) if p.area > 0
+    ]
     inside = shapely.point_on_surface(made)
     xs, ys = shapely.get_x(inside), shapely.get_y(inside)
     within = [shapely.contains_xy(o.polygon, xs, ys) for o in outlines]

@@ -60,7 +60,7 @@ def net(segments: list[tuple[Point2, Point2]]) -> list[tuple[Point2, Point2]]:
     points = Points()
     edges = _distinct(np.array([[points.number(*a), points.number(*b)] for a, b in segments], dtype=np.int64).reshape(-1, 2))
     for _ in range(ROUNDS):
-        cut = _cut_at_points(edges, np.array(points.all))
+        cut = _cut_at_points(edges, np.array(points.all, dtype=float).reshape(-1, 2))
         crossed, new = _cut_at_crossings(cut, points)
         if not new and np.array_equal(cut, edges):
             break
@@ -96,7 +96,7 @@ def _cut_at_points(edges: Numbers, points: Coordinates) -> Numbers:
 
 def _cut_at_crossings(edges: Numbers, points: Points) -> tuple[Numbers, bool]:
     """Every edge cut where another crosses it between its ends; whether any was."""
-    where = np.array(points.all)
+    where = np.array(points.all, dtype=float).reshape(-1, 2)
     a, d = where[edges[:, 0]], where[edges[:, 1]] - where[edges[:, 0]]
     turn = d[:, None, 0] * d[None, :, 1] - d[:, None, 1] * d[None, :, 0]
     gap = a[None, :, :] - a[:, None, :]

@@ -209,7 +209,11 @@ class _Inside:
             if self.slopes or any(map(sloped, (t, *(other for other in taken if sloped(other))))):
                 lines += crossings(t, self._near(t, taken), reach)
         cut = net(lines)
-        made = [p for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(cut)))) if p.area > 0]
+        made = [
+            p
+            for p in shapely.get_parts(shapely.polygonize(shapely.linestrings(np.array(cut, dtype=float).reshape(-1, 2, 2))))
+            if p.area > 0
+        ]
         spots = shapely.point_on_surface(made)
         xs, ys = shapely.get_x(spots), shapely.get_y(spots)
         owner = np.full(len(made), -1)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from decimal import ROUND_HALF_UP, Decimal
 
-from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
+from nuthatch.core.model.target_set import Case, Rise, Target, TargetSet, Way
 from nuthatch.core.results.calculation import calculation
+from nuthatch.core.results.entries import lowered
 from nuthatch.core.results.figure import Computing, Entered, Figure, Unknown, missing
 from nuthatch.core.targets.code import row_key
-from nuthatch.core.units import kind_of, unit_of, with_unit
+from nuthatch.core.units import METRIC, kind_of, unit_of, using, with_unit
 
 WIDEST = 1.22
 
@@ -36,6 +38,8 @@ class WayResult:
     standing: str
     reason: str
     node: Figure | None = field(default=None, repr=False)
+    by_rounding: bool = False
+    rises: str = ""
 
     @property
     def ratio(self) -> float | None:
@@ -63,7 +67,8 @@ class WayResult:
         if self.limit is None:
             return self.reason or "not known yet"
         text = f"{kind_of(self.kind).to_shown(self.limit):.4g} {self.unit}".strip()
-        return f"{'at most' if self.sense == 'max' else 'at least'} {text}"
+        rises = f" ({self.rises})" if self.rises else ""
+        return f"{'at most' if self.sense == 'max' else 'at least'} {text}{rises}"
 
     def words(self, with_units: bool = False) -> str:
         """Limit and margin in words, the limit with its unit where asked."""
@@ -78,6 +83,8 @@ class WayResult:
             places += 1
         side = "inside" if self.standing == "inside" else "over" if self.sense == "max" else "short"
         limit = f"{spec.to_shown(self.limit):.4g}{unit}"
+        if self.by_rounding:
+            return f"limit {limit}, inside only by rounding: {with_unit(gap, self.kind, places).split(chr(160))[0]} beyond it"
         if gap < 1e-12:
             return f"limit {limit}, just met"
         return f"limit {limit}, {with_unit(gap, self.kind, places).split(chr(160))[0]} {side}"
@@ -141,6 +148,45 @@ def _limit(way: Way, at: Circumstances, figures: dict[str, Figure]) -> tuple[flo
     return way.limit, "", way.limit is not None
 
 
+@calculation(
+    "Limit that rises with another result",
+    "fraction",
+    "L = L_0 + k·(min(max(x, x_1), x_2) − x_1)",
+    "the target set itself",
+    base="L_0: fraction",
+    factor="k: fraction",
+    value="x: fraction",
+    start="x_1: fraction",
+    stop="x_2: fraction",
+)
+def risen(base: float, factor: float, value: float, start: float, stop: float) -> float:
+    """A limit in the unit of its own figure; factor in that unit for each of the other figure's."""
+    return base + factor * (min(max(value, start), stop) - start)
+
+
+def _with_rise(rise: Rise, limit: float, figures: dict[str, Figure]) -> tuple[float | None, str]:
+    """(the limit as another result lifts it, or None; how it comes about, or why it is not known)."""
+    node = figures.get(rise.figure)
+    if node is None:
+        return None, f"“{rise.figure}” is no result of Nuthatch"
+    if isinstance(node, Unknown | Computing):
+        return None, _reason(node)
+    value = float(node.value)
+    stop = rise.stop if rise.stop is not None else max(value, rise.start)
+    spec = kind_of(node.kind)
+    upto = f" up to {spec.to_shown(rise.stop):.4g}" if rise.stop is not None else ""
+    says = f"{{base}} and more for the {lowered(node.label)} above {spec.to_shown(rise.start):.4g}{upto}"
+    return float(risen(limit, rise.factor, value, rise.start, stop)), says  # type: ignore[arg-type]
+
+
+def _rounded(value: float, kind: str, decimals: int) -> float:
+    """A result rounded half up to decimals of the metric unit it is written in, back in SI."""
+    with using(METRIC):
+        spec = kind_of(kind)
+    shown = Decimal(repr(float(spec.to_shown(value)))).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP)
+    return float(spec.to_stored(float(shown)))
+
+
 def _reason(node: Unknown | Computing) -> str:
     """Why a result is not there, in words."""
     if isinstance(node, Computing):
@@ -158,16 +204,38 @@ def way_result(way: Way, at: Circumstances, figures: dict[str, Figure]) -> WayRe
     node = figures.get(way.figure)
     if node is None:
         return WayResult(way.figure, way.figure, way.sense, limit, None, "fraction", "unknown", f"“{way.figure}” is no result of Nuthatch")
-    value = None if isinstance(node, Unknown | Computing) else float(node.value)
+    value, rises = None if isinstance(node, Unknown | Computing) else float(node.value), ""
+    if way.rise is not None and limit is not None:
+        base = f"{kind_of(node.kind).to_shown(limit):.4g}"
+        limit, says = _with_rise(way.rise, limit, figures)
+        why, rises = (says, "") if limit is None else (why, says.format(base=base))
     if value is None or limit is None:
         reason = _reason(node) if isinstance(node, Unknown | Computing) else why
         waits = any(
-            isinstance(n, Computing) for n in (node, figures.get(way.limit_figure), at.zone if way.cases and limit is None else None)
+            isinstance(n, Computing)
+            for n in (
+                node,
+                figures.get(way.limit_figure),
+                figures.get(way.rise.figure if way.rise else ""),
+                at.zone if way.cases and limit is None else None,
+            )
         )
         standing = "computing" if waits else "unknown"
         return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, standing, reason, node)
-    inside = value <= limit if way.sense == "max" else value >= limit
-    return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, "inside" if inside else "over", "", node)
+    plainly = _holds(value, limit, way.sense)
+    inside = plainly or (way.decimals is not None and _within(value, limit, way, node.kind))
+    standing = "inside" if inside else "over"
+    return WayResult(way.figure, node.label, way.sense, limit, value, node.kind, standing, "", node, inside and not plainly, rises)
+
+
+def _holds(value: float, limit: float, sense: str) -> bool:
+    return value <= limit if sense == "max" else value >= limit
+
+
+def _within(value: float, limit: float, way: Way, kind: str) -> bool:
+    """Whether a result meets its limit once it is rounded as the set says; a hair of binary digits is no difference."""
+    rounded = _rounded(value, kind, way.decimals or 0)
+    return _holds(rounded, limit, way.sense) or abs(rounded - limit) <= 1e-9 * max(abs(limit), 1.0)
 
 
 def judge_target(chosen: TargetSet, target: Target, at: Circumstances, figures: dict[str, Figure]) -> Verdict | None:
