@@ -209,3 +209,87 @@ def test_a_row_that_cannot_be_made_names_its_row() -> None:
     with pytest.raises(BadCell) as bad:
         pasted(demo_home("osier-lane-7"), FACES, Block((), ("name",), (("short",), ("x" * 20001,))), {})
     assert bad.value.row == 1 and "20000" in str(bad.value)
+
+
+CULTURES = {
+    "1,234.5": (",", "."), "1.234,5": (".", ","), "1\u202f234,5": ("\u202f", ","), "1 234.5": (" ", "."), "1\u2009234,5": ("\u2009", ","),
+    "1'234.5": ("'", "."), "1’234.5": ("’", "."), "1’234,5": ("’", ","), "1234.5": ("", "."), "1234,5": ("", ","),
+}  # fmt: skip
+"""Thousands and decimal marks as countries write them; common practice, no source."""
+VALUES = (0.5, 1.25, 2.0, 20.0, 250.0, 1000.0, 2000.0, 1234.5, 12500.0, 1234567.25)
+KINDS_TYPED = ("width", "thickness", "area", "volume", "flow")
+
+
+def _written(value: float, group: str, mark: str) -> str:
+    whole, _, part = f"{value:.2f}".rstrip("0").rstrip(".").partition(".")
+    digits = f"{int(whole):,}".replace(",", group)
+    return f"{digits}{mark}{part}" if part else digits
+
+
+TYPED = [(_written(v, *marks), field, v) for marks in CULTURES.values() for v in VALUES for field in KINDS_TYPED]
+
+
+def test_numbers_of_other_cultures_are_never_misread() -> None:
+    """Each is what was meant, or a question that offers what was meant; one that neither is would be a misreading."""
+    assert len(TYPED) >= 480
+    asked = 0
+    for text, field, value in TYPED:
+        meant = value / 1000 if field == "thickness" else value
+        found = outcome(text, field)
+        if isinstance(found, Ask):
+            asked += 1
+            assert any(v == pytest.approx(meant) for v in found), (text, field, found)
+            continue
+        refused = bool(FIELDS[field].refuse(meant))  # then what the bounds leave may be all that is meant
+        assert found == pytest.approx(meant) or refused and FIELDS[field].refuse(found) == "" and not text.count("'"), (text, field, found)
+    assert 20 < asked < len(TYPED) / 4
+
+
+@pytest.mark.parametrize("text", ["2'000", "2’000", "2'000.5", "5'006", "10'000", "1'000'000"])
+@pytest.mark.parametrize("field", ["width", "thickness"])
+def test_a_mark_between_groups_of_three_is_asked_about_in_a_length(text: str, field: str) -> None:
+    found = outcome(text, field)
+    number = float(text.replace("'", "").replace("’", "")) / (1000 if field == "thickness" else 1)
+    if text.count("'") == 2:  # no feet and inches
+        assert found == pytest.approx(number)
+        return
+    assert isinstance(found, Ask) and any(v == pytest.approx(number) for v in found)
+    feet, inches = (float(p) for p in text.replace("’", "'").split("'"))
+    assert any(v == pytest.approx((feet * 12 + inches) * IN) for v in found)
+
+
+@pytest.mark.parametrize("text", ["2.5 ft2", "2.5 ft3", "2.5ft2", "12 sq ft", "12 feet2", "3 m2", "2 ft^2", "2 ft²"])
+@pytest.mark.parametrize("field", ["width", "thickness"])
+def test_an_area_in_a_length_field_is_refused(text: str, field: str) -> None:
+    assert outcome(text, field) is NO
+
+
+def test_feet_and_inches_beside_powers_stay() -> None:
+    assert outcome("2 ft 2 in", "width") == pytest.approx(26 * IN) and outcome("2ft 3", "width") == pytest.approx(27 * IN)
+    assert outcome("2'3", "width") == pytest.approx(27 * IN) and outcome("2.5 ft2", "area") == pytest.approx(2.5 * FT**2)
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "value"),
+    [
+        # pascals of one: NIST SP 811, appendix B.8, conventional columns; mile 1609.344 m, nautical mile 1852 m
+        ("0.2 in. w.c.", "pascal", 0.2 * 249.08891), ("0.2 in w.c.", "pascal", 49.817782), ("0.2 in.w.g.", "pascal", 49.817782),
+        ("0.2 inH2O", "pascal", 49.817782), ("0.2 in H2O", "pascal", 49.817782), ("0.2 inches of water", "pascal", 49.817782), ("5 mmH2O", "pascal", 49.03325),
+        ("0.5 mbar", "pascal", 50.0), ("0.5 hPa", "pascal", 50.0), ("50 Pa", "pascal", 50.0), ("0.05 kPa", "pascal", 50.0),
+        ("1013 mbar", "pressure", 101_300.0), ("1013 hPa", "pressure", 101_300.0), ("29.92 inHg", "pressure", 101_320.7), ("29.92 in Hg", "pressure", 101_320.7),
+        ("29.92 in. Hg", "pressure", 101_320.7), ("760 mmHg", "pressure", 101_325.0), ("760 mm Hg", "pressure", 101_325.0), ("1.01 bar", "pressure", 101_000.0),
+        ("10 mph", "speed", 4.4704), ("18 km/h", "speed", 5.0), ("10 kn", "speed", 5.14444), ("10 kt", "speed", 5.14444), ("196.85 ft/min", "speed", 1.0),
+        ("120 cm²", "free_area", 0.012), ("120 cm2", "free_area", 0.012), ("10 in²", "free_area", 10 * IN**2), ("1 sq in", "free_area", IN**2),
+        ("22:30", "hours", 22.5), ("6:05", "hours", 6 + 5 / 60), ("24:00", "hours", 24.0), ("10 pm", "hours", 22.0), ("10:30 p.m.", "hours", 22.5),
+        ("12 am", "hours", 0.0), ("12:15 PM", "hours", 12.25), ("90 min", "hours", 1.5), ("1:30", "seconds", 90.0), ("2 min", "seconds", 120.0), ("30 s", "seconds", 30.0),
+        ("100 cfm", "flow", 100 * 60 * FT**3), ("30 l/s", "flow", 108.0),
+    ],
+)  # fmt: skip
+def test_what_consultants_write_of_pressure_wind_area_and_time(text: str, kind: str, value: float) -> None:
+    assert read(text, kind) == pytest.approx(value, rel=2e-6)
+
+
+@pytest.mark.parametrize(("text", "kind"), [("25:00", "hours"), ("24:30", "hours"), ("13 pm", "hours"), ("22:75", "hours"), ("5 in", "pascal"), ("5 mm", "pressure"), ("30 l/s", "speed")])  # fmt: skip
+def test_what_is_no_time_and_no_pressure_is_refused(text: str, kind: str) -> None:
+    with pytest.raises(BadText):
+        read(text, kind)

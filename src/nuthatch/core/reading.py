@@ -97,6 +97,10 @@ def _scaled(body: str, tail: str) -> dict[str, float]:
 
 # feet and inches
 
+_GROUPED = re.compile(rf"[-+]?\d{{1,3}}(?:[{_APOSTROPHES}]\d{{3}})+(?:[.,]\d+)?")
+"""Feet with three digits behind them, or thousands: asked about."""
+_POWER = re.compile(r"[-+]?.*\d\s*(?:ft|foot|feet)\.?[23]", re.I)
+"""A number with square or cubic feet, whose power would pass for inches."""
 _PIECE = r"(?:\d+(?:\s*-\s*|\s+)\d{1,4}/\d{1,4}|\d{1,4}/\d{1,4}|\d+(?:[.,]\d+)?)"
 _FOOT = r"(?:'|′|’|feet|foot|ft\.?)"
 _INCH = r"(?:\"|″|”|''|′′|inches|inch|in\.?)"
@@ -117,17 +121,55 @@ def _piece(text: str) -> float:
 
 def feet_and_inches(text: str) -> float | None:
     """A length written in feet and inches [m], None for other text. Raises BadText where the inches make a foot."""
-    both = _FEET_INCHES.fullmatch(text)
+    both = None if _POWER.fullmatch(text) else _FEET_INCHES.fullmatch(text)
     if both:
         inches = _piece(both[3])
         if inches >= 12:
-            return None if re.fullmatch(rf"[-+]?\d{{1,3}}(?:[{_APOSTROPHES}]\d{{3}})+", text) else _too_many(text)
+            return None if _GROUPED.fullmatch(text) else _too_many(text)
         return (-1 if both[1] == "-" else 1) * (_piece(both[2]) * 12 + inches) * FOOT / 12
     for pattern, scale in ((_FEET, FOOT), (_INCHES, FOOT / 12)):
         one = pattern.fullmatch(text)
         if one:
             return (-1 if one[1] == "-" else 1) * _piece(one[2]) * scale
     return None
+
+
+def _feet_or_thousands(text: str, length: float, kind: str) -> Doubt:
+    """2'000 is two feet to one and two thousand to another; the bounds of the field do not settle what somebody means."""
+    pieces = re.split(f"[{_APOSTROPHES}]", text.replace(",", "."))
+    number = float("".join(pieces))
+    stored = kind_of(kind).to_stored(number)
+    feet, thousands = f"{pieces[0]} ft {float(pieces[1]):g} in", f"{number:g} {kind_of(kind).unit}"
+    return Doubt(f"{thousands} or {feet}?", ((thousands, stored), (feet, length)))
+
+
+_TIME = re.compile(r"(\d{1,2}):([0-5]\d)(?:\s*h)?|(\d{1,2})(?:[:.]([0-5]\d))?\s*([ap])\.?\s?m\.?", re.I)
+_SPAN = re.compile(r"(\d{1,4}):([0-5]\d)")
+
+
+def clock(text: str) -> float | None:
+    """A time of day in hours, written 22:30 or 10:30 pm; None for other text. Raises BadText for an hour no day has."""
+    found = _TIME.fullmatch(text)
+    if found is None:
+        return None
+    if found[5] is None:
+        hour, minute = int(found[1]), int(found[2])
+        if hour > 24 or (hour == 24 and minute):
+            raise BadText(f"“{text}” is no time of day; type 8 or 22:30")
+        return hour + minute / 60
+    hour, minute = int(found[3]), int(found[4] or 0)
+    if not 1 <= hour <= 12:
+        raise BadText(f"“{text}” is no time of day; type 8 or 22:30")
+    return hour % 12 + (12 if found[5].lower() == "p" else 0) + minute / 60
+
+
+def span(text: str) -> float | None:
+    """Minutes and seconds written 1:30, in seconds; None for other text."""
+    found = _SPAN.fullmatch(text)
+    return int(found[1]) * 60.0 + int(found[2]) if found else None
+
+
+_CLOCKS: dict[str, Callable[[str], float | None]] = {"hours": clock, "seconds": span}
 
 
 def _too_many(text: str) -> float:
@@ -198,8 +240,12 @@ def read(text: str, kind: str, refuse: Refusal | None = None, mark: str = "") ->
     clean = _tidy(text, kind)
     if kind in LENGTHS:
         length = feet_and_inches(clean)
+        if length is not None and _GROUPED.fullmatch(clean):
+            return _feet_or_thousands(clean, length, kind)
         if length is not None:
             return length
+    if kind in _CLOCKS and (clock := _CLOCKS[kind](clean)) is not None:
+        return clock
     resistance = _R_VALUE.fullmatch(clean) if kind == "resistance" else None
     typed = _first(resistance[2] if resistance else clean, kind)
     unit = typed.rest

@@ -62,7 +62,15 @@ _SPELLINGS = {
     "a": "a yr yrs year years annum",
     "kPa": "kPa",
     "hPa": "hPa",
-    "Pa": "Pa",
+    "Pa": "Pa pascal pascals",
+    "mbar": "mbar millibar millibars",
+    "bar": "bar",
+    "mmHg": "mmHg torr",
+    "inHg": "inHg",
+    "inwc": "inwc iwc",
+    "mmwc": "mmwc",
+    "mph": "mph",
+    "kn": "kn kt kts knot knots",
     "%": "% percent",
     "deg": "° deg degree degrees",
     "rad": "rad",
@@ -79,10 +87,11 @@ FACTORS = {
     "kg": 1.0, "g": 1e-3, "t": 1e3, "lb": POUND, "s": 1.0, "min": 60.0, "h": 3600.0, "d": 86400.0, "a": 1.0, "ach": 1 / 3600,
     "K": 1.0, "degC": 1.0, "degF": 1 / 1.8, "J": 1.0, "kJ": 1e3, "MJ": 1e6, "GJ": 1e9, "mW": 1e-3, "W": 1.0, "kW": 1e3, "MW": 1e6, "Wh": 3600.0, "kWh": 3.6e6,
     "MWh": 3.6e9, "GWh": 3.6e12, "Btu": BTU_J, "kBtu": 1e3 * BTU_J, "MMBtu": 1e6 * BTU_J, "therm": 1e5 * BTU_J, "cfm": FOOT**3 / 60, "Pa": 1.0, "hPa": 1e2,
-    "kPa": 1e3, "bar": 1e5, "mbar": 1e2, "%": 1e-2, "deg": pi / 180, "rad": 1.0, "ct": 0.01, "cur": 1.0,
+    "kPa": 1e3, "bar": 1e5, "mbar": 1e2, "mmHg": 133.322387415, "inHg": 3386.38864034, "inwc": 249.08891, "mmwc": 9.80665,
+    "mph": 5280 * FOOT / 3600, "kn": 1852 / 3600, "%": 1e-2, "deg": pi / 180, "rad": 1.0, "ct": 0.01, "cur": 1.0,
 }  # fmt: skip
 """One of each unit in SI units: SI brochure; NIST SP 811 for foot, pound, gallon and the Btu of the International Table; a year counts as 1,
-for what is said by the year is stored so. pint checks the table in the tests."""
+for what is said by the year is stored so; conventional columns of mercury and water. pint checks the table in the tests."""
 
 _SUPERSCRIPT = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _SQUARE = re.compile(r"\b(?:sq\.?\s*|square\s+)(ft|feet|foot|m|in|inches|inch|yd)\b\.?", re.I)
@@ -110,8 +119,15 @@ def form(text: str) -> Form:
     return tuple(sorted((s, p) for s, p in found.items() if p))
 
 
+_COLUMN = re.compile(r"^(in|inch|inches|mm)\b\.?\s*(?:of\s+)?(?:(w\.?\s?[cg]\.?|h2o|h₂o|water|wc|wg|ws)|(hg|mercury))\.?$", re.I)
+_GLUED = re.compile(r"^(in|mm)(?:(h2o|h₂o|w[cg]|ws)|(hg))$", re.I)
+
+
 def _tidied(text: str) -> str:
     clean = text.strip()
+    column = _COLUMN.match(clean) or _GLUED.match(clean)
+    if column:  # a column of water or of mercury, as gauges and weather reports say it
+        return f"{'mm' if column[1].lower() == 'mm' else 'in'}{'wc' if column[2] else 'Hg'}"
     marks = re.search("[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]", clean)
     clean = re.sub("([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: m.group(1).translate(_SUPERSCRIPT), clean) if marks else clean
     clean = _CUBIC.sub(r"\g<1>3", _SQUARE.sub(r"\g<1>2", clean))
@@ -194,6 +210,7 @@ def _split(word: str) -> tuple[str, ...]:
     raise NoUnit(word)
 
 
+_PRESSURES = "Pa, hPa, kPa, mbar, in. w.c., mm H2O, mmHg, inHg"
 _LENGTH = "mm, cm, dm, m, km, in, ft, yd"
 _ENERGY = "kWh, MWh, Wh, GWh, MJ, GJ, kJ, kBtu, Btu, MMBtu, therm"
 _YEARLY = ", ".join(f"{u}/a" for u in _ENERGY.split(", "))
@@ -225,7 +242,7 @@ _LISTED = {
     "power": "W, kW, MW, Btu/h, kBtu/h",
     "heat_flux": "W/m², kW/m², Btu/(h·ft²)",
     "volumetric_heat": "MJ/(m³·K), kJ/(m³·K), J/(m³·K), Wh/(m³·K), Btu/(ft³·°F)",
-    "speed": "m/s, ft/s",
+    "speed": "m/s, km/h, ft/s, ft/min, mph, kn",
     "vent_area": "mm²/m, cm²/m, in²/ft",
     "section": "mm², cm², m², in²",
     "per_area": "1/m², 1/ft²",
@@ -240,8 +257,11 @@ _LISTED = {
     "price": "1/kWh, €/kWh, ct/kWh, €/MWh, 1/MWh",
     "money": "€, 1/a, €/a",
     "hours": "h, min",
+    "seconds": "s, min, h",
     "degree_days": "K·d, °C·d, °F·d",
-    "pascal": "Pa, hPa, kPa",
+    "pascal": f"{_PRESSURES}",
+    "pressure": f"{_PRESSURES}, bar",
+    "free_area": "cm², mm², m², in², ft²",
     "condensate": "g/m², kg/m²",
 }
 
