@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from math import exp, log, sqrt
 from typing import Any
@@ -13,10 +14,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import linregress, t
 
-from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS, Measurement, Reading, Ring, Series
+from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS, Instrument, Measurement, Reading, Ring, Series, at_zero
 from nuthatch.core.airtest.validity import Requirement, lines, valid
 from nuthatch.core.airtest.worked import STANDARD, air_density, fitted, worked, zero_of
-from nuthatch.core.exchange.readings import WATER_INCH, number
+from nuthatch.core.exchange.readings import COLUMNS, SETUP, number
 from nuthatch.core.results.figure import CannotKnow
 from nuthatch.core.units import METRIC, using
 
@@ -43,14 +44,15 @@ def series_of(
         read = through / sqrt(1.20411 / fan)
         shown = (-p if down else p) + sum(zeros) / 2
         at_ring = (read / RING.coefficient) ** (1 / RING.exponent)
-        readings.append(Reading(shown, read) if flows else Reading(shown, fan_pressure=at_ring, ring="B"))
-    return Series(way, tuple(readings), (zeros[0],), (zeros[1],))
+        readings.append(Reading(shown, read, seconds=30.0) if flows else Reading(shown, fan_pressure=at_ring, ring="B", seconds=30.0))
+    return Series(way, tuple(readings), at_zero(zeros[0], seconds=30), at_zero(zeros[1], seconds=30))
 
 
 def a_test(c: float = 40.0, n: float = 0.62, **changes: Any) -> Measurement:
     made: dict[str, Any] = dict(
         series=tuple(series_of(way, c, n, (0.8, -0.4)) for way in WAYS), rings={"B": RING}, volume=310.0, envelope=400.0, floor=120.0,
-        height=6.0, inside=INSIDE, outside=OUTSIDE, barometer=BAROMETER, wind=2.0, tested=date(2026, 11, 20), calibrated_until=date(2027, 3, 1),
+        height=6.0, inside=INSIDE, outside=OUTSIDE, barometer=BAROMETER, wind=2.0, tested=date(2026, 11, 20), 
+        instruments=(Instrument("fan", date(2026, 3, 1), date(2027, 3, 1)),),
     )  # fmt: skip
     return Measurement(**(made | changes))
 
@@ -76,9 +78,7 @@ def test_flows_corrected_for_the_fans_air_are_not_corrected_again() -> None:
 def test_a_gauge_without_a_sign_reads_the_same() -> None:
     test = a_test()
     plain = tuple(
-        Series(
-            s.way, tuple(Reading(abs(r.pressure), fan_pressure=r.fan_pressure, ring="B") for r in s.readings), s.zero_before, s.zero_after
-        )
+        Series(s.way, tuple(Reading(abs(r.pressure), fan_pressure=r.fan_pressure, ring="B") for r in s.readings), s.before, s.after)
         for s in test.series
     )
     assert worked(a_test(series=plain)).q50 == pytest.approx(worked(test).q50)
@@ -143,14 +143,14 @@ def test_zero_flow_pressures_by_hand() -> None:
         ("0.2 in. w.c.", "pascal", 0.2 * 249.0889),
         ("0,2 inH2O", "pascal", 49.81778),
         ("-52,5", "pascal", -52.5),
-        ("1008 hPa", "pascal", 100_800.0),
+        ("1008 hPa", "pressure", 100_800.0),
         ("70 °F", "temperature", 21.1111111),
     ],
 )
 def test_units_of_readings(text: str, kind: str, value: float) -> None:
-    assert WATER_INCH == 249.0889
+    spec = {"flow": COLUMNS["flow"], "pascal": COLUMNS["pressure"], "pressure": SETUP["barometer"], "temperature": SETUP["inside"]}[kind]
     with using(METRIC):
-        assert number(text, kind, "", "here") == pytest.approx(value)
+        assert number(text, spec, "", "here") == pytest.approx(value)
 
 
 # validity
@@ -163,16 +163,26 @@ def line_of(test: Measurement, name: str) -> Requirement:
 def test_a_good_test_holds() -> None:
     test = a_test()
     rows = lines(test, worked(test))
-    assert valid(rows) is True and len(rows) == 18, [r for r in rows if not r.holds]
+    assert valid(rows) is True and len(rows) == 23, [r for r in rows if not r.holds]
 
 
 def cut(keep: slice, **changes: Any) -> Measurement:
-    made = tuple(Series(s.way, s.readings[keep], s.zero_before, s.zero_after) for s in a_test().series)
+    made = tuple(Series(s.way, s.readings[keep], s.before, s.after) for s in a_test().series)
     return a_test(**({"series": made} | changes))
 
 
 def zeros(before: tuple[float, ...], after: tuple[float, ...]) -> Measurement:
-    return a_test(series=tuple(Series(s.way, s.readings, before, after) for s in a_test().series))
+    return a_test(
+        series=tuple(Series(s.way, s.readings, at_zero(*before, seconds=30), at_zero(*after, seconds=30)) for s in a_test().series)
+    )
+
+
+def timed(seconds: float | None) -> Measurement:
+    return a_test(series=tuple(Series(s.way, s.readings, at_zero(0.5, seconds=seconds), at_zero(0.5, seconds=60)) for s in a_test().series))
+
+
+def replaced(series: Series, **changes: Any) -> Series:
+    return Series(series.way, tuple(replace(r, **changes) for r in series.readings), series.before, series.after)
 
 
 BENT = tuple(0.2 * (-1) ** n for n in range(7))
@@ -197,15 +207,48 @@ BENT = tuple(0.2 * (-1) ** n for n in range(7))
         ("wind", a_test(wind=6.5), False),
         ("wind", a_test(wind=None), None),
         ("rings", a_test(rings={"B": Ring("B", 18.0, 0.5, 20.0, 60.0)}), False),
-        ("calibration", a_test(calibrated_until=date(2026, 11, 19)), False),
+        ("calibration", a_test(instruments=(Instrument("fan", date(2025, 3, 1), date(2026, 11, 19)),)), False),
         ("calibration", a_test(tested=None), None),
+        ("calibration", a_test(instruments=()), None),
+        ("calibration", a_test(instruments=(Instrument("fan", None, date(2027, 3, 1)),)), None),
+        ("calibration", a_test(instruments=(Instrument("fan", date(2026, 3, 1), None),)), None),
+        ("calibration", a_test(instruments=(Instrument("fan", date(2026, 11, 21), date(2028, 3, 1)),)), False),  # after the test
+        ("calibration", a_test(instruments=(Instrument("fan", date(2026, 11, 20), date(2026, 11, 20)),)), True),  # on its day
+        ("zero-flow averaging", timed(10.0), False),
+        ("zero-flow averaging", timed(29.4), False),
+        ("zero-flow averaging", timed(29.6), True),
+        ("zero-flow averaging", timed(None), None),
+        ("lowest point", cut(slice(1, None)), True),
+        ("lowest point", cut(slice(2, None)), False),  # 24 Pa is not about 10
+        ("time at each pressure", a_test(series=tuple(replaced(s, seconds=12.0) for s in a_test().series)), None),
+        ("time at each pressure", a_test(series=tuple(replaced(s, seconds=None) for s in a_test().series)), None),
+        ("both directions", a_test(series=a_test().series[:1]), None),
+        ("readings", a_test(series=tuple(replaced(s, simulated=True) for s in a_test().series)), False),
     ],
 )
 def test_each_line_of_validity_can_fail(name: str, test: Measurement, holds: bool | None) -> None:
     assert line_of(test, name).holds is holds, line_of(test, name)
     if holds is False:
         assert valid(lines(test, worked(test))) is False
-    assert line_of(a_test(), name).holds is True
+    if name != "readings":
+        assert line_of(a_test(), name).holds is True
+
+
+@pytest.mark.parametrize(("n", "holds"), [(0.4996, True), (0.49949, False), (1.0004, True), (1.0006, False)])
+def test_values_are_compared_as_they_are_shown(n: float, holds: bool) -> None:
+    """n 0.500 and “0.5 to 1” beside each other do not fail."""
+    line = line_of(a_test(n=n), "exponent")
+    assert line.holds is holds and f"n {n:.3f}" in line.says
+
+
+def test_several_series_of_one_direction_count_as_one_direction() -> None:
+    """The mean of both directions, each the mean of its series: (2·a + b)/… would weigh one twice."""
+    first, other = (series_of(w, c, 0.62, (0.8, -0.4)) for w, c in ((WAYS[0], 40.0), (WAYS[0], 44.0)))
+    up = series_of(WAYS[1], 50.0, 0.62, (0.8, -0.4))
+    whole = worked(a_test(series=(first, Series(other.way, other.readings, other.before, other.after, 2), up)))
+    assert whole.q50 == pytest.approx((42.0 + 50.0) / 2 * 50**0.62, rel=1e-5)
+    assert [h.series.name for h in whole.halves] == ["depressurising", "depressurising 2", "pressurising"]
+    assert len({line.name for line in lines(a_test(), whole)}) == len(lines(a_test(), whole))
 
 
 def test_fifty_pascal_not_reached_is_said() -> None:
@@ -215,7 +258,7 @@ def test_fifty_pascal_not_reached_is_said() -> None:
 def test_a_point_left_out_stays_in_the_record_and_does_not_count() -> None:
     series = a_test().series[0]
     spoilt = Reading(-44.0, fan_pressure=300.0, ring="B", left_out="a door opened")
-    kept = Series(series.way, (*series.readings, spoilt), series.zero_before, series.zero_after)
+    kept = Series(series.way, (*series.readings, spoilt), series.before, series.after)
     half = worked(a_test(series=(kept,))).halves[0]
     assert len(half.points) == 8 and half.fit.number == 7 and half.fit.exponent == pytest.approx(0.62, rel=1e-6)
 
@@ -223,7 +266,7 @@ def test_a_point_left_out_stays_in_the_record_and_does_not_count() -> None:
 def test_one_pressure_taken_several_times() -> None:
     """n is assumed as 0.65 (common practice, no source): 1000 m³/h at 50 Pa, the mean of the logarithms."""
     readings = tuple(Reading(-p, q) for p, q in ((50.0, 990.0), (50.0, 1010.1), (50.0, 1000.0)))
-    test = a_test(series=(Series(DEPRESSURISING, readings, (0.0,), (0.0,)),), inside=20.0, outside=20.0, barometer=101_325.0)
+    test = a_test(series=(Series(DEPRESSURISING, readings, at_zero(0.0), at_zero(0.0)),), inside=20.0, outside=20.0, barometer=101_325.0)
     result = worked(test)
     assert result.q50 == pytest.approx(1000.0, rel=1e-4) and result.halves[0].fit.assumed and result.q50_band is None
     assert line_of(test, "exponent").holds is None and "assumed" in line_of(test, "exponent").says

@@ -11,7 +11,7 @@ from nuthatch.core.airtest.instrument import Gauge, NoAnswer, Sample
 from nuthatch.core.airtest.ladder import Act, Aim, Keep, PutRing, SetAside, ring_for
 from nuthatch.core.airtest.of_home import Sizes, measured, rings_of
 from nuthatch.core.airtest.readings import Measurement as Measured
-from nuthatch.core.airtest.readings import Reading, Ring, Series
+from nuthatch.core.airtest.readings import Reading, Ring, Series, at_zero
 from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import TESTED, work
 from nuthatch.core.airtest.worked import Result
@@ -141,7 +141,9 @@ def test_a_file_becomes_a_test_that_counts() -> None:
     """Zeros, rings and what was left out are kept; a long log as plain numbers; the same file once among the evidence."""
     home = demo_home("weir-cottage")
     rows = (*(Reading(-p, C * p**N, seconds=30.0) for p in (60, 50, 40, 30, 20, 12)), Reading(-35, 1.0, left_out="door opened"))
-    test = Measured((Series("depressurising", rows, (-1.0, 0.5), (-0.5,)),), inside=20.0, outside=20.0, method=1, corrected=True)
+    test = Measured(
+        (Series("depressurising", rows, at_zero(-1.0, 0.5), at_zero(-0.5)),), inside=20.0, outside=20.0, method=1, corrected=True
+    )
     made = apply(taken_in(home, test, PROOF), home)
     part = made.air_tests[-1]
     again = measured(part, Sizes(300.0))
@@ -206,7 +208,7 @@ class Measuring:
         house = self.practice.house
         series = []
         for way in self.run.ways:
-            zeros = [tuple(k.reading.pressure for k in self.kept if (k.way, k.moment) == (way, m)) for m in ("zero before", "zero after")]
+            zeros = [tuple(k.reading for k in self.kept if (k.way, k.moment) == (way, m)) for m in ("zero before", "zero after")]
             series.append(Series(way, tuple(k.reading for k in self.kept if (k.way, k.moment) == (way, "point")), *zeros))
         test = Measured(
             tuple(s for s in series if s.readings), RINGS, 370.0, inside=house.inside, outside=house.outside, barometer=house.barometer

@@ -9,10 +9,17 @@ import pytest
 from pypdf import PdfReader
 
 from nuthatch import cli
+from nuthatch.core.airtest.stages import TESTED
+from nuthatch.core.airtest.validity import lines
 from nuthatch.core.airtest.worked import worked
+from nuthatch.core.assess import assess
+from nuthatch.core.changes.changes import apply
+from nuthatch.core.edits.air_tests import taken_in
 from nuthatch.core.exchange.readings import MOST_ROWS, read
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import DATA
+from nuthatch.core.model.home import EvidenceFile
+from tests.simple_home import simple_home
 
 EXAMPLE = DATA / "examples" / "weir-cottage-air-test.csv"
 SETUP = "volume;300\ninside;21\noutside;5\n"
@@ -88,7 +95,7 @@ def test_a_zero_flow_pressure_begins_a_series() -> None:
         (SETUP + TABLE, "no readings"),
         (GOOD.replace("volume", "volumen"), "line 1: “volumen” is not known; one of volume"),
         (GOOD.replace("inside;21", "inside;warm"), "line 2, inside: "),
-        (GOOD.replace("inside;21", "inside;210"), "line 2, inside: 210 is out of"),
+        (GOOD.replace("inside;21", "inside;210"), "line 2, inside: Air inside must be at most"),
         (GOOD.replace("inside;21", "inside;21;22"), "line 2, inside: one value"),
         (GOOD.replace("flow [m³/h]", "flow [kg]"), "line 5, flow: "),
         (GOOD.replace(";flow [m³/h]", ""), "line 4: the columns “series”, “pressure” and “flow”"),
@@ -107,6 +114,16 @@ def test_a_zero_flow_pressure_begins_a_series() -> None:
         ("ring A;20;0.5;300;10\n" + GOOD, "line 1: ring A: .* below the most"),
         (SETUP + "series;pressure;fan pressure;ring\ndepressurising;-50;100;Z\n", "line 5, ring: “Z” is not described above"),
         (GOOD + 'depressurising;"-60;\n', "line 10"),
+        ("barometer;760\n" + GOOD, "line 1, barometer: “760” may be 760 hPa or 760 mmHg; write its unit"),
+        ("barometer;5\n" + GOOD, "line 1, barometer: “5” is no air pressure in any unit"),
+        ("barometer;1013 Pa\n" + GOOD, "line 1, barometer: Air pressure must be at least"),
+        ("humidity inside;140 %\n" + GOOD, "line 1, humidity inside: "),
+        ("wind;90\n" + GOOD, "line 1, wind: "),
+        (GOOD.replace("-25;", "-2500;"), "line 6, pressure: "),
+        (GOOD.replace("volume;300", "volume;0"), "line 1, volume: "),
+        (GOOD + "depressurising;-60;400;5\n", "line 10, column 4: “5” stands beyond the 3 columns"),
+        ((SETUP + TABLE).replace(";", ",") + "depressurising,-25,5,412\n", "line 5, column 4: “412” .*decimal commas"),
+        ("volume,265,4\n" + GOOD.replace(";", ","), "line 1, volume: one value is wanted, found 2"),
     ],
 )
 def test_a_bad_file_says_where_and_what_would_be_right(text: str, said: str) -> None:
@@ -179,3 +196,57 @@ def test_the_command_line_works_a_file(tmp_path: Path, capsys: pytest.CaptureFix
     assert cli.main(["air-test", str(tmp_path / "none.csv")]) == 2 and "none.csv" in capsys.readouterr().err
     bare.write_text(GOOD.replace("inside;21\n", ""), "utf-8")
     assert cli.main(["air-test", str(bare)]) == 2 and "temperatures inside and outside is wanted" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("text", "pascal"),
+    [("1013", 101_300), ("1013.25", 101_325), ("101325", 101_325), ("101.3", 101_300), ("29.92", 101_320.7), ("1006 hPa", 100_600), ("30.1 inHg", 101_930.3), ("755 mmHg", 100_658.4)],
+)  # fmt: skip
+def test_a_barometer_is_read_in_the_one_unit_it_can_be(text: str, pascal: float) -> None:
+    """A bare number that is an air pressure in one unit only; 1013 was once read as pascals, and q50 came out at a fifth."""
+    test = read(f"barometer;{text}\n{GOOD}".encode(), "a.csv")
+    assert test.barometer == pytest.approx(pascal, rel=1e-5)
+    assert worked(test).q50 == pytest.approx(q50(f"barometer;{pascal} Pa\n{GOOD}"), rel=1e-4)
+
+
+def test_columns_stand_in_any_order_and_other_spellings_are_known() -> None:
+    rows = "".join(f"{30 * p**0.65:.2f};;{-p};depressurizing\n" for p in (15, 25, 35, 45, 55))
+    other = SETUP + "Flow (m³/h);left out;Pressure (Pa);Series\n" + rows
+    assert q50(other) == pytest.approx(q50(GOOD), rel=1e-9)
+    negative = GOOD.replace("depressurising;-15;", "depressurising;-15;-")
+    assert q50(negative) == pytest.approx(q50(GOOD)), "a fan that says by the sign which way it blows"
+    row = [{"series": "depressurizing", "pressure (hPa)": -p / 100, "flow [l/s]": 30 * p**0.65 / 3.6} for p in (15, 25, 35, 45, 55)]
+    data = {"nuthatch": "air test", "setup": {"volume": 300, "inside": 21, "outside": 5}, "readings": row}
+    assert q50(json.dumps(data), "a.json") == pytest.approx(q50(GOOD), rel=1e-4)
+    data["readings"][0]["presure"] = 3  # type: ignore[index]
+    with pytest.raises(HomeFileError, match="“presure” is not known"):
+        read(json.dumps(data).encode(), "a.json")
+
+
+def test_a_file_gives_the_same_in_a_home_with_all_it_says() -> None:
+    """Two series of one direction, sizes of its own, zero-flow readings with their times and one left out, dates of the calibration."""
+    zeros = "zero before;1,0;;30;\nzero before;3,0;;30;a door\n"
+    table = "series;pressure;flow;seconds;left out\n"
+
+    def series(c: float, way: str = "depressurising", sign: int = -1) -> str:
+        return zeros + "".join(f"{way};{sign * p};{c * p**0.65:.2f};30;\n" for p in (12, 20, 30, 40, 50)) + "zero after;1;;30;\n"
+
+    head = "tested;2026-11-02\ncalibrated;2026-03-01\ncalibrated until;2028-03-01\nvolume;321\nenvelope;411\nfloor;128\nheight;6\n" + SETUP[11:]
+    text = head + table + series(30) + series(34) + series(36, "pressurising", 1)
+    test = read(text.encode(), "a.csv")
+    assert [(s.name, s.zero_before) for s in test.series] == [
+        ("depressurising", (1.0,)),
+        ("depressurising 2", (1.0,)),
+        ("pressurising", (1.0,)),
+    ]
+    home = simple_home()
+    made = apply(taken_in(home, test, EvidenceFile(id="e", name="a.csv", sha256="0" * 64, size=1)), home)
+    a = assess(made, None)
+    kept = a.all_of(TESTED)[made.air.test]
+    assert kept.result is not None
+    alone = worked(test)
+    for name in ("q50", "n50", "q_e50", "q_f50", "area_4"):
+        assert getattr(kept.result, name) == pytest.approx(getattr(alone, name), rel=1e-12), name
+    assert a.figures["n50"].value == pytest.approx(alone.n50)
+    assert [(line.name, line.holds) for line in kept.lines] == [(line.name, line.holds) for line in lines(test, alone)]
+    assert sum(bool(r.left_out) for r in made.air_tests[0].readings) == 3, "what was left out is in the record"

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 
-from nuthatch.core.airtest.readings import WAYS, Measurement, Reading, Ring, Series
+from nuthatch.core.airtest.readings import WAYS, Instrument, Measurement, Reading, Ring, Series
 from nuthatch.core.model import air_test as model
 from nuthatch.core.model.part import Given
 
@@ -49,9 +50,9 @@ class Sizes:
 def measured(test: model.AirTest, home: Sizes = Sizes()) -> Measurement:
     """What was measured [SI], with the home's sizes where the test has none of its own."""
     own = {name: number(getattr(test, name)) or getattr(home, name) for name in ("volume", "envelope", "floor", "height")}
-    ends = [d for d in (day(x.until) for x in (test.fan, test.gauge) if x is not None) if d is not None]
+    made_by = [(name, x) for name, x in (("fan", test.fan), ("gauge", test.gauge)) if x is not None]
     return Measurement(
-        series=tuple(s for s in (_series(test, way) for way in WAYS) if s.readings),
+        series=tuple(s for way in WAYS for s in _series(test, way) if s.readings),
         rings=rings_of(test.fan),
         **own,
         inside=number(test.inside),
@@ -64,20 +65,32 @@ def measured(test: model.AirTest, home: Sizes = Sizes()) -> Measurement:
         corrected=test.corrected,
         **({"calibrated_at": test.fan.calibrated_at.value} if test.fan is not None and test.fan.calibrated_at is not None else {}),
         tested=day(test.tested),
-        calibrated_until=min(ends) if ends else None,
+        instruments=tuple(Instrument(name, day(x.calibrated), day(x.until)) for name, x in made_by),
     )
 
 
-def _series(test: model.AirTest, way: str) -> Series:
+def run_of(reading: model.TestReading | model.LoggedReading) -> int:
+    """Which series of its direction a reading is of, 1 where it does not say."""
+    given = reading.run
+    return int(given.value) if isinstance(given, Given) else int(given or 1)
+
+
+def _series(test: model.AirTest, way: str) -> Iterator[Series]:
+    """Every series of a direction, run by run."""
+    runs = {*map(run_of, (r for r in test.readings if r.way == way)), *map(run_of, (r for r in test.log if r.way == way))}
+    return (_one_series(test, way, run) for run in sorted(runs))
+
+
+def _one_series(test: model.AirTest, way: str, run: int) -> Series:
     rows: dict[str, list[Reading]] = {"zero before": [], "point": [], "zero after": []}
     for n, r in enumerate(test.readings, 1):
         aside = r.left_out and r.flow is None and r.fan_pressure is None  # it has no place on the chart either
-        if r.way == way and r.pressure is not None and not aside:
+        aside = aside and r.moment == "point"
+        if r.way == way and run_of(r) == run and r.pressure is not None and not aside:
             values = (r.pressure.value, number(r.flow), number(r.fan_pressure), r.ring, number(r.seconds), r.left_out)
-            rows[r.moment].append(Reading(*values, place=f"reading {n}"))
+            rows[r.moment].append(Reading(*values, place=f"reading {n}", simulated=r.simulated))
     for n, logged in enumerate(test.log, 1):
-        if logged.way == way:
+        if logged.way == way and run_of(logged) == run:
             said = (logged.pressure, logged.flow, logged.fan_pressure, logged.ring, logged.seconds, logged.left_out)
-            rows[logged.moment].append(Reading(*said, place=f"logged reading {n}"))
-    zeros = [tuple(r.pressure for r in rows[m] if not r.left_out) for m in ("zero before", "zero after")]
-    return Series(way, tuple(rows["point"]), *zeros)
+            rows[logged.moment].append(Reading(*said, place=f"logged reading {n}", simulated=logged.simulated))
+    return Series(way, tuple(rows["point"]), tuple(rows["zero before"]), tuple(rows["zero after"]), run)

@@ -32,7 +32,7 @@ class Ring:
 @dataclass(frozen=True)
 class Reading:
     """One pressure inside over outside [Pa] and the flow the fan shows [m³/h], or its pressure and ring; averaged over so many seconds.
-    left_out: the reason why it does not count; place: where it stands in a file."""
+    left_out: the reason why it does not count; place: where it stands in a file; simulated: a practice gauge gave it, nobody measured."""
 
     pressure: float
     flow: float | None = None
@@ -41,16 +41,47 @@ class Reading:
     seconds: float | None = None
     left_out: str = ""
     place: str = ""
+    simulated: bool = False
+
+
+def at_zero(*pressures: float, seconds: float | None = None) -> tuple[Reading, ...]:
+    """Zero-flow readings [Pa], each averaged over so many seconds."""
+    return tuple(Reading(p, seconds=seconds) for p in pressures)
 
 
 @dataclass(frozen=True)
 class Series:
-    """One half of a test with its zero-flow pressures before and after [Pa]."""
+    """One series of a test with its zero-flow readings before and after. run: of several series of one direction, which."""
 
     way: str
     readings: tuple[Reading, ...]
-    zero_before: tuple[float, ...] = ()
-    zero_after: tuple[float, ...] = ()
+    before: tuple[Reading, ...] = ()
+    after: tuple[Reading, ...] = ()
+    run: int = 1
+
+    @property
+    def name(self) -> str:
+        """“depressurising”, “depressurising 2”."""
+        return self.way if self.run == 1 else f"{self.way} {self.run}"
+
+    @property
+    def zero_before(self) -> tuple[float, ...]:
+        """Zero-flow pressures that count [Pa]."""
+        return tuple(r.pressure for r in self.before if not r.left_out)
+
+    @property
+    def zero_after(self) -> tuple[float, ...]:
+        """Zero-flow pressures that count [Pa]."""
+        return tuple(r.pressure for r in self.after if not r.left_out)
+
+
+@dataclass(frozen=True)
+class Instrument:
+    """A fan or a gauge by what its calibration says: when it was calibrated, until when that holds; None where it is not said."""
+
+    name: str
+    calibrated: date | None = None
+    until: date | None = None
 
 
 @dataclass(frozen=True)
@@ -76,4 +107,9 @@ class Measurement:
     corrected: bool = False
     calibrated_at: float = 20.0
     tested: date | None = None
-    calibrated_until: date | None = None
+    instruments: tuple[Instrument, ...] = ()
+
+    @property
+    def simulated(self) -> bool:
+        """Whether a reading that counts came from a practice gauge: then nothing of it was measured."""
+        return any(r.simulated for s in self.series for r in (*s.readings, *s.before, *s.after) if not r.left_out)

@@ -94,7 +94,10 @@ def counting(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str, 
         return missing("Air change at 50 Pa", "ach", *_wanting(test, found.lacks))
     failing = [line.name for line in found.lines if line.holds is False]
     source = f"{said(test)}, ISO 9972 method {found.test.method}" + (f"; does not hold: {', '.join(failing)}" if failing else "")
-    flow = Entered("flow at 50 Pa", found.result.q50, "flow", "measured", source, test.id, "readings")
+    basis = "measured"
+    if found.test.simulated:
+        basis, source = "assumed", f"{said(test)}, simulated by the practice gauge: nothing was measured"
+    flow = Entered("flow at 50 Pa", found.result.q50, "flow", basis, source, test.id, "readings")
     size: Node = need(test, "volume") if test.volume is not None else volume
     return n50_of.figure(flow=flow, volume=size)
 
@@ -144,7 +147,13 @@ def _asks(tests: tuple[AirTest, ...], known: dict[str, Tested], counts: str) -> 
         yield Question("air", "test", "The air test that counts is gone: choose another, or none")
     for test in tests:
         yield from _dates(test)
-        if test.id == counts and known[test.id].failing:
+        if test.id == counts and known[test.id].test.simulated:
+            yield Question(
+                test.id,
+                "readings",
+                "The air test that counts was simulated by the practice gauge: it stands for an assumption, nothing was measured",
+            )
+        elif test.id == counts and known[test.id].failing:
             failing = [line.name for line in known[test.id].lines if line.holds is False]
             yield Question(test.id, "name", f"The air test that counts does not hold: {', '.join(failing)}")
         if test.id == counts and (open_ones := [p.name for p in test.preparations if p.done == "not yet"]):

@@ -142,7 +142,7 @@ def fitted(pressures: Array, flows: Array) -> Fit:
 
 @dataclass(frozen=True)
 class SeriesResult:
-    """One half of a test. coefficient: C_L at standard conditions [m³/(h·Paⁿ)]; half: of the 95 % confidence of ln q50."""
+    """One series of a test. coefficient: C_L at standard conditions [m³/(h·Paⁿ)]; half: of the 95 % confidence of ln q50."""
 
     series: Series
     before: Zero | None
@@ -213,21 +213,27 @@ class Result:
     area_10: float
 
 
+def weights(series: tuple[Series, ...]) -> list[float]:
+    """What each series counts in the mean of both directions: alike within its direction, and the directions alike."""
+    ways = [s.way for s in series]
+    return [1 / len(set(ways)) / ways.count(way) for way in ways]
+
+
 def worked(test: Measurement) -> Result:
     """What a test gives. Raises CannotKnow with what is missing."""
     if not test.series:
         raise CannotKnow("a series of readings")
     halves = tuple(worked_series(test, s) for s in test.series)
-    flows = [h.at(AT_50) for h in halves]
-    q50 = sum(flows) / len(flows)
-    widths = [h.fit.band(AT_50) * q for h, q in zip(halves, flows, strict=True)]
-    half = sqrt(sum(w * w for w in widths)) / len(widths)  # the halves err independently
+    flows, shares = [h.at(AT_50) for h in halves], weights(test.series)
+    q50 = sum(q * w for q, w in zip(flows, shares, strict=True))
+    widths = [h.fit.band(AT_50) * q * w for h, q, w in zip(halves, flows, shares, strict=True)]
+    half = sqrt(sum(w * w for w in widths))  # the series err independently
     known = half == half
 
     def per(size: float | None) -> float | None:
         return q50 / size if size else None
 
-    areas = [sum(h.leakage_area(p) for h in halves) / len(halves) for p in (4.0, 10.0)]
+    areas = [sum(h.leakage_area(p) * w for h, w in zip(halves, shares, strict=True)) for p in (4.0, 10.0)]
     spread = half / test.volume if known and test.volume else None
     band = (q50 - half, q50 + half) if known else None
     return Result(halves, q50, band, per(test.volume), spread, per(test.envelope), per(test.floor), *areas)

@@ -59,7 +59,9 @@ def _circumstances(test: Measurement) -> list[tuple[str, str]]:
     for ring in test.rings.values():
         said = f"q = {ring.coefficient:g}·p^{ring.exponent:g} m³/h, {with_unit(ring.least, 'pascal')} to {with_unit(ring.most, 'pascal')}"
         found.append((f"Ring {ring.name}", said))
-    return [*found, ("Calibrated until", str(test.calibrated_until) if test.calibrated_until else "not given")]
+    for made in test.instruments:
+        found.append((f"Calibration of the {made.name}", f"{made.calibrated or 'not given'}, holds until {made.until or 'not given'}"))
+    return found
 
 
 def _half(half: SeriesResult) -> dict[str, object]:

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Any
 
-from nuthatch.core.airtest.of_home import PURPOSES
+from nuthatch.core.airtest.of_home import PURPOSES, run_of
 from nuthatch.core.airtest.readings import Measurement as Measured
 from nuthatch.core.airtest.readings import Reading, Ring, Series
 from nuthatch.core.airtest.stages import work
@@ -15,6 +14,8 @@ from nuthatch.core.model.air_test import AirTest, Fan, FanRing, LoggedReading, P
 from nuthatch.core.model.home import EvidenceFile, Home
 from nuthatch.core.model.part import Basis, Given, replace
 
+SIMULATED = "practice gauge, simulated"
+"""The source of whatever a practice gauge gave."""
 LONG = 300
 """A file with more readings is a log: they are kept as plain numbers, not as rows to be worked on."""
 
@@ -135,11 +136,16 @@ def taken_in(home: Home, measured: Measured, proof: EvidenceFile) -> Batch:
 
 def _of_file(measured: Measured, ident: str, source: str, file: str) -> AirTest:
     rows = [r for s in measured.series for r in _rows(s)]
-    conditions = ("height", "inside", "outside", "barometer", "wind")
+    conditions = ("volume", "envelope", "floor", "height", "inside", "outside", "barometer", "wind")
     humid = {n: getattr(measured, n) or None for n in ("humidity_inside", "humidity_outside")}
     values: dict[str, Any] = {n: given(v, source) for n, v in ({c: getattr(measured, c) for c in conditions} | humid).items()}
     rings = tuple(_ring(r, f"{ident}.ring-{n}") for n, r in enumerate(measured.rings.values(), 1))
-    until = measured.calibrated_until.isoformat() if isinstance(measured.calibrated_until, date) else ""
+    said = {
+        name: d.isoformat()
+        for i in measured.instruments[:1]
+        for name, d in (("calibrated", i.calibrated), ("until", i.until))
+        if d is not None
+    }
     long = len(rows) > LONG
     return AirTest(
         id=ident,
@@ -148,31 +154,40 @@ def _of_file(measured: Measured, ident: str, source: str, file: str) -> AirTest:
         purpose=PURPOSES[measured.method],  # type: ignore[arg-type]
         corrected=measured.corrected,
         file=file,
-        fan=Fan(id=f"{ident}.fan", name="Fan of the file", until=until, rings=rings, calibrated_at=given(measured.calibrated_at))
-        if rings or until
+        fan=Fan(id=f"{ident}.fan", name="Fan of the file", rings=rings, calibrated_at=given(measured.calibrated_at), **said)
+        if rings or said
         else None,
-        readings=() if long else tuple(_reading(f"{ident}.r-{n}", way, moment, r, source) for n, (way, moment, r) in enumerate(rows, 1)),
+        readings=() if long else tuple(_reading(f"{ident}.r-{n}", *row, source) for n, row in enumerate(rows, 1)),
         log=tuple(_logged(*row) for row in rows) if long else (),
         **values,
     )
 
 
-def _rows(series: Series) -> list[tuple[str, str, Reading]]:
-    way = series.way
-    before = [(way, "zero before", Reading(p)) for p in series.zero_before]
-    after = [(way, "zero after", Reading(p)) for p in series.zero_after]
-    return [*before, *((way, "point", r) for r in series.readings), *after]
+Row = tuple[str, int, str, Reading]
+"""Direction, which series of it, moment, and the reading."""
 
 
-def _reading(ident: str, way: str, moment: str, r: Reading, source: str = "") -> TestReading:
-    values = {n: given(getattr(r, n), source) for n in ("pressure", "flow", "fan_pressure", "seconds")}
-    return TestReading(id=ident, way=way, moment=moment, ring=r.ring, left_out=r.left_out, **values)  # type: ignore[arg-type]
+def _rows(series: Series) -> list[Row]:
+    parts = (("zero before", series.before), ("point", series.readings), ("zero after", series.after))
+    return [(series.way, series.run, moment, r) for moment, readings in parts for r in readings]
 
 
-def _logged(way: str, moment: str, r: Reading) -> LoggedReading:
+def _reading(ident: str, way: str, run: int, moment: str, r: Reading, source: str = "") -> TestReading:
+    """A reading as a test keeps it. What a practice gauge gave is an assumption, whatever is said of where it comes from."""
+    basis, said = (Basis.ASSUMED, SIMULATED) if r.simulated else (Basis.MEASURED, source)
+
+    def held(value: float | None) -> Given | None:
+        return Given(value=value, basis=basis, source=said) if value is not None else None
+
+    values = {n: held(getattr(r, n)) for n in ("pressure", "flow", "fan_pressure", "seconds")}
+    number = Given(value=float(run), basis=basis, source=said) if run > 1 else None
+    return TestReading(id=ident, way=way, moment=moment, ring=r.ring, left_out=r.left_out, run=number, simulated=r.simulated, **values)  # type: ignore[arg-type]
+
+
+def _logged(way: str, run: int, moment: str, r: Reading) -> LoggedReading:
     """A row of a log; its numbers were checked when the file was read."""
-    values = {n: getattr(r, n) for n in ("pressure", "flow", "fan_pressure", "seconds", "ring", "left_out")}
-    return LoggedReading.model_construct(None, way=way, moment=moment, **values)
+    values = {n: getattr(r, n) for n in ("pressure", "flow", "fan_pressure", "seconds", "ring", "left_out", "simulated")}
+    return LoggedReading.model_construct(None, way=way, run=run, moment=moment, **values)
 
 
 def _ring(ring: Ring, ident: str) -> FanRing:
@@ -180,6 +195,13 @@ def _ring(ring: Ring, ident: str) -> FanRing:
     return FanRing(id=ident, name=ring.name, **values)
 
 
-def kept(home: Home, ident: str, way: str, moment: str, reading: Reading) -> Insert:
-    """A reading of the gauge added to a test."""
-    return Insert(owner=ident, field="readings", value=_reading(fresh_ids(home, "reading", 1)[0], way, moment, reading, "gauge"))
+def next_run(test: AirTest, way: str) -> int:
+    """Which series of a direction comes next in a test: what is measured a second time is a series of its own."""
+    runs = [*map(run_of, (r for r in test.readings if r.way == way)), *map(run_of, (r for r in test.log if r.way == way))]
+    return max(runs, default=0) + 1
+
+
+def kept(home: Home, ident: str, way: str, moment: str, reading: Reading, run: int = 1) -> Insert:
+    """A reading of the gauge added to a test. run: which series of its direction it is of."""
+    value = _reading(fresh_ids(home, "reading", 1)[0], way, run, moment, reading, "gauge")
+    return Insert(owner=ident, field="readings", value=value)

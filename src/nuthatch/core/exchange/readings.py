@@ -11,32 +11,35 @@ from datetime import date
 from itertools import islice
 from typing import Any
 
-from nuthatch.core.airtest.readings import WAYS, Measurement, Reading, Ring, Series
+from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS, Instrument, Measurement, Reading, Ring, Series
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.files.located import Fault, parse
+from nuthatch.core.model.air_test import AirTest, Fan, FanRing, TestReading
+from nuthatch.core.model.part import FieldSpec, specs
 from nuthatch.core.reading import BadText, Doubt, mark_of
 from nuthatch.core.reading import read as read_number
 from nuthatch.core.units import KINDS, METRIC, using
 
 MOST_ROWS, MOST_BYTES, MARKED = 100_000, 20_000_000, 300
 PLAIN = re.compile(r"[-+]?\d{1,12}(?:\.\d+)?")
-WATER_INCH = 249.0889
-"""1 inch of water column at 4 °C [Pa]."""
-_WATER = re.compile(r"^(.*?)\s*in\.?\s*(?:w\.?\s?[cg]\.?|h2o)$", re.I)
-SETUP = {
-    "volume": ("volume", "volume"), "envelope": ("envelope", "area"), "floor": ("floor", "area"), "height": ("height", "length"),
-    "inside": ("inside", "temperature"), "outside": ("outside", "temperature"), "humidity inside": ("humidity_inside", "percent"),
-    "humidity outside": ("humidity_outside", "percent"), "barometer": ("barometer", "pascal"), "wind": ("wind", "speed"),
-    "calibrated at": ("calibrated_at", "temperature"),
+SETUP: dict[str, FieldSpec] = {
+    **{name.replace("_", " "): specs(AirTest)[name] for name in (
+        "volume", "envelope", "floor", "height", "inside", "outside", "humidity_inside", "humidity_outside", "barometer", "wind")},
+    "calibrated at": specs(Fan)["calibrated_at"],
 }  # fmt: skip
-DATES = {"tested": "tested", "calibrated until": "calibrated_until"}
-COLUMNS = {"pressure": "pascal", "flow": "flow", "fan pressure": "pascal", "seconds": "count"}
+"""What holds for the whole test, by its word in a file, with the units and bounds of the home's own fields."""
+DATES = {"tested": "tested", "calibrated": "calibrated", "calibrated until": "until"}
+COLUMNS: dict[str, FieldSpec] = {n.replace("_", " "): specs(TestReading)[n] for n in ("pressure", "flow", "fan_pressure", "seconds")}
+RINGS: tuple[FieldSpec, ...] = tuple(specs(FanRing)[n] for n in ("coefficient", "exponent", "least", "most"))
 TEXTS = ("series", "ring", "left out")
 ZEROS = ("zero before", "zero after")
-BOUNDS = {
-    "volume": (0.0, 1e6), "area": (0.0, 1e6), "length": (0.0, 500.0), "temperature": (-60.0, 60.0), "percent": (0.0, 1.0),
-    "pascal": (-2e5, 2e5), "speed": (0.0, 100.0), "flow": (-1e6, 1e6), "count": (0.0, 1e5),
+SPELT = {
+    "depressurizing": DEPRESSURISING, "depressurisation": DEPRESSURISING, "depressurization": DEPRESSURISING, "pressurizing": PRESSURISING,
+    "pressurisation": PRESSURISING, "pressurization": PRESSURISING,
 }  # fmt: skip
+"""Other spellings of the directions."""
+BAROMETERS = {"Pa": 1.0, "hPa": 100.0, "kPa": 1000.0, "mmHg": 133.322387415, "inHg": 3386.38864034}
+"""Units a bare air pressure may be in [Pa]."""
 
 
 def read(data: bytes, name: str) -> Measurement:
@@ -60,20 +63,21 @@ class _Made:
     def __init__(self, mark: str = "") -> None:
         self.mark, self.marks = mark, {}  # type: str, dict[str, str]
         self.setup: dict[str, Any] = {}
+        self.dates: dict[str, date] = {}
         self.rings: dict[str, Ring] = {}
         self.series: list[dict[str, Any]] = []
-        self._before: list[float] = []
+        self._before: list[Reading] = []
         self._number = 0
 
     def set(self, key: str, value: object, where: str) -> None:
         """A line of what holds for the whole test."""
         words = key.strip().lower()
         if words in SETUP:
-            field, kind = SETUP[words]
-            self.setup[field] = number(value, kind, "", f"{where}, {words}", self.mark)
+            spec = SETUP[words]
+            self.setup[spec.name] = number(value, spec, "", f"{where}, {words}", self.mark)
         elif words in DATES:
             try:
-                self.setup[DATES[words]] = date.fromisoformat(str(value).strip())
+                self.dates[DATES[words]] = date.fromisoformat(str(value).strip())
             except ValueError:
                 raise HomeFileError(f"{where}, {words}: a date such as 2026-11-20 is wanted, found “{value}”") from None
         elif words == "method":
@@ -92,12 +96,9 @@ class _Made:
         """coefficient, exponent, least and most fan pressure."""
         if len(values) != 4:
             raise HomeFileError(f"{where}: a ring has coefficient [m³/h], exponent, least and most fan pressure [Pa]")
-        kinds = ("flow", "count", "pascal", "pascal")
-        c, e, low, high = (number(v, k, "", f"{where}, ring {name}", self.mark) for v, k in zip(values, kinds, strict=True))
-        if c <= 0 or not 0 < e <= 2 or not 0 <= low < high:
-            raise HomeFileError(
-                f"{where}: ring {name}: the coefficient is above 0, the exponent up to 2, the least pressure below the most"
-            )
+        c, e, low, high = (number(v, spec, "", f"{where}, ring {name}", self.mark) for v, spec in zip(values, RINGS, strict=True))
+        if low >= high:
+            raise HomeFileError(f"{where}: ring {name}: the least pressure is not below the most")
         self.rings[name] = Ring(name, c, e, low, high)
 
     def row(self, cells: dict[str, object], units: dict[str, str], where: str) -> None:
@@ -106,25 +107,27 @@ class _Made:
         if self._number > MOST_ROWS:
             raise HomeFileError(_too_many(where))
         kind = str(cells.get("series") or "").strip().lower()
+        kind = SPELT.get(kind, kind)
         values = {
-            c: number(cells[c], k, units.get(c, ""), f"{where}, {c}", self.marks.get(c, ""))
-            for c, k in COLUMNS.items()
+            c: number(cells[c], spec, units.get(c, ""), f"{where}, {c}", self.marks.get(c, ""))
+            for c, spec in COLUMNS.items()
             if _there(cells.get(c))
         }
+        left = str(cells.get("left out") or "").strip()
         if "pressure" not in values:
             raise HomeFileError(f"{where}, pressure: a value is wanted")
         if kind == ZEROS[0]:
-            self._before.append(values["pressure"])
+            self._before.append(Reading(values["pressure"], seconds=values.get("seconds"), left_out=left, place=where))
             return
         if kind == ZEROS[1]:
             if not self.series:
                 raise HomeFileError(f"{where}: “zero after” stands before any series")
-            self.series[-1]["zero_after"].append(values["pressure"])
+            self.series[-1]["after"].append(Reading(values["pressure"], seconds=values.get("seconds"), left_out=left, place=where))
             return
         if kind not in WAYS:
             raise HomeFileError(f"{where}, series: “{kind}” is not known; one of {', '.join((*ZEROS, *WAYS))}")
-        if not self.series or self.series[-1]["way"] != kind or self._before or self.series[-1]["zero_after"]:
-            self.series.append({"way": kind, "zero_before": self._before, "zero_after": [], "readings": []})
+        if not self.series or self.series[-1]["way"] != kind or self._before or self.series[-1]["after"]:
+            self.series.append({"way": kind, "before": self._before, "after": [], "readings": []})
             self._before = []
         ring = str(cells.get("ring") or "").strip()
         if "flow" not in values:
@@ -132,7 +135,6 @@ class _Made:
                 raise HomeFileError(f"{where}: a flow is wanted, or a fan pressure with its ring")
             if ring not in self.rings:
                 raise HomeFileError(f"{where}, ring: “{ring}” is not described above; known: {', '.join(self.rings) or 'none'}")
-        left = str(cells.get("left out") or "").strip()
         self.series[-1]["readings"].append(
             Reading(values["pressure"], values.get("flow"), values.get("fan pressure"), ring, values.get("seconds"), left, where)
         )
@@ -142,35 +144,68 @@ class _Made:
             raise HomeFileError("“zero before” is followed by no series")
         if not self.series:
             raise HomeFileError("there are no readings")
-        made = tuple(Series(s["way"], tuple(s["readings"]), tuple(s["zero_before"]), tuple(s["zero_after"])) for s in self.series)
-        return Measurement(series=made, rings=self.rings, **self.setup)
+        runs: dict[str, int] = {}
+        made = []
+        for s in self.series:
+            runs[s["way"]] = runs.get(s["way"], 0) + 1
+            made.append(Series(s["way"], tuple(s["readings"]), tuple(s["before"]), tuple(s["after"]), runs[s["way"]]))
+        fan = (Instrument("fan", self.dates.get("calibrated"), self.dates.get("until")),) if self.dates.keys() - {"tested"} else ()
+        return Measurement(series=tuple(made), rings=self.rings, tested=self.dates.get("tested"), instruments=fan, **self.setup)
 
 
 def _there(cell: object) -> bool:
     return cell is not None and str(cell).strip() != ""
 
 
-def number(cell: object, kind: str, unit: str, where: str, mark: str = "") -> float:
-    """A cell as SI (flows m³/h); mark: the decimal mark of its column. Raises HomeFileError with the place."""
+def number(cell: object, spec: FieldSpec, unit: str, where: str, mark: str = "") -> float:
+    """A cell as SI (flows m³/h), within the bounds of the home's field; mark: the decimal mark of its column. Raises HomeFileError with
+    the place."""
     text, mark = str(cell).strip(), "." if isinstance(cell, float) else mark
-    value = _plain(text, kind, unit, mark)
-    if value is not None:
-        return _within(value, text, kind, where)
-    water = _WATER.match(text if kind == "pascal" else "") or (_WATER.match(f"{text} {unit}") if unit and kind == "pascal" else None)
+    value = _plain(text, spec.kind, unit, mark)
+    if value is None and spec.kind == "pressure" and not unit and _BARE.fullmatch(text):
+        value = _barometer(text, where, mark)
+    if value is None:
+        value = _read(text, spec, unit, where, mark)
+    if spec.name == "flow":
+        value = abs(value)  # some fans say by the sign which way they blow
+    if why := spec.refuse(value):
+        raise HomeFileError(f"{where}: {why}")
+    return value
+
+
+_BARE = re.compile(r"[-−+]?[\d.,\s']+(?:[eE][-+]?\d+)?")
+
+
+def _read(text: str, spec: FieldSpec, unit: str, where: str, mark: str) -> float:
+    """A cell by the reader of typed values."""
     try:
-        found = read_number(water[1], "count", None, mark) if water else read_number(_named(text, unit), kind, None, mark)
+        found = read_number(_named(text, unit), spec.kind, None, mark)
     except BadText as why:
         raise HomeFileError(f"{where}: {why}") from why
     if isinstance(found, Doubt):
         raise HomeFileError(
             f"{where}: “{text}” may be {' or '.join(words for words, _ in found.readings)}; write it without a thousands mark"
         )
-    return _within(found * WATER_INCH if water else found, text, kind, where)
+    return found
+
+
+def _barometer(text: str, where: str, mark: str) -> float:
+    """A bare air pressure [Pa]: in the one unit in which it can be one; asked for where there are several, or none."""
+    bare = _read(text, COLUMNS["pressure"], "", where, mark)
+    fits = [name for name, factor in BAROMETERS.items() if not SETUP["barometer"].refuse(bare * factor)]
+    if len(fits) != 1:
+        may = f"may be {' or '.join(f'{text} {n}' for n in fits)}" if fits else "is no air pressure in any unit"
+        raise HomeFileError(f"{where}: “{text}” {may}; write its unit, as in 1013 hPa")
+    return bare * BAROMETERS[fits[0]]
 
 
 def _plain(text: str, kind: str, unit: str, mark: str) -> float | None:
     """A bare number in the unit of its kind, as nearly all of a long log are; None for others."""
-    if kind not in ("pascal", "flow", "count") or unit not in ("", KINDS[kind].unit) or (not mark and ("." in text or "," in text)):
+    if (
+        kind not in ("pascal", "flow", "calibration", "seconds")
+        or unit not in ("", KINDS[kind].unit)
+        or (not mark and ("." in text or "," in text))
+    ):
         return None
     if mark == "," and "." in text or mark == "." and "," in text:  # a thousands mark
         return None
@@ -178,16 +213,9 @@ def _plain(text: str, kind: str, unit: str, mark: str) -> float | None:
     return float(digits) if PLAIN.fullmatch(digits) else None
 
 
-def _within(value: float, text: str, kind: str, where: str) -> float:
-    low, high = BOUNDS[kind]
-    if not low <= value <= high:
-        raise HomeFileError(f"{where}: {text} is out of {low:g} to {high:g}")
-    return value
-
-
 def _named(text: str, unit: str) -> str:
     """A bare number with the unit of its column."""
-    return f"{text} {unit}" if unit and re.fullmatch(r"[-−+]?[\d.,\s']+(?:[eE][-+]?\d+)?", text) else text
+    return f"{text} {unit}" if unit and _BARE.fullmatch(text) else text
 
 
 # CSV
@@ -210,9 +238,9 @@ def _from_csv(data: bytes) -> Measurement:
                 raise HomeFileError(_too_many(rows[-1][0]))
     except csv.Error as error:
         raise HomeFileError(f"line {reader.line_num}: {error}") from None
-    at = next((n for n, (_, row) in enumerate(rows) if row[0].lower().partition("[")[0].strip() == "series"), None)
+    at = next((n for n, (_, row) in enumerate(rows) if "series" in {_head(c)[0] for c in row}), None)
     if at is None:
-        raise HomeFileError("there is no table: its first line begins with “series” and names the columns pressure, flow …")
+        raise HomeFileError("there is no table: its first line names its columns, “series”, “pressure”, “flow” …")
     made = _Made(_mark(c for _, row in rows for c in row[1:]))
     for where, row in rows[:at]:
         _setting(made, row, where)
@@ -220,8 +248,16 @@ def _from_csv(data: bytes) -> Measurement:
     for n, head in enumerate(heads):
         made.marks[head] = _mark(row[n] for _, row in rows[at + 1 :] if n < len(row)) or made.mark
     for where, row in rows[at + 1 :]:
+        if any(row[len(heads) :]):
+            raise HomeFileError(_extra(row, heads, where, mark))
         made.row(dict(zip(heads, row, strict=False)), units, where)
     return made.test()
+
+
+def _extra(row: list[str], heads: list[str], where: str, mark: str) -> str:
+    """A row with more cells than the table has columns: which one, and the likely cause."""
+    cause = "; with decimal commas the cells are parted by “;”" if mark == "," else ""
+    return f"{where}, column {len(heads) + 1}: “{row[len(heads)]}” stands beyond the {len(heads)} columns of the table{cause}"
 
 
 def _mark(cells: Iterable[str]) -> str:
@@ -240,8 +276,19 @@ def _setting(made: _Made, row: list[str], where: str) -> None:
         return
     if len(values) != 1:
         raise HomeFileError(f"{where}, {key}: one value is wanted, found {len(values)}")
-    words, _, unit = key.partition("[")
-    made.set(words, _named(values[0], unit.partition("]")[0].strip()), where)
+    words, unit = _head(key)
+    made.set(words, _named(values[0], unit), where)
+
+
+_HEAD = re.compile(r"(?P<words>[^\[(]*?)\s*(?:\[(?P<square>.*)\]|\((?P<round>.*)\))?\s*")
+
+
+def _head(cell: str) -> tuple[str, str]:
+    """What a heading is of, and its unit: “pressure [Pa]”, “pressure (Pa)”, “Pressure”."""
+    found = _HEAD.fullmatch(cell.strip())
+    if found is None:
+        return cell.strip().lower(), ""
+    return found["words"].strip().lower(), (found["square"] or found["round"] or "").strip()
 
 
 def _heads(row: list[str], where: str) -> tuple[list[str], dict[str, str]]:
@@ -249,14 +296,13 @@ def _heads(row: list[str], where: str) -> tuple[list[str], dict[str, str]]:
     heads: list[str] = []
     units: dict[str, str] = {}
     for cell in row:
-        words, _, rest = cell.lower().partition("[")
-        head = words.strip()
+        head, unit = _head(cell)
         if head and head not in COLUMNS and head not in TEXTS:
             raise HomeFileError(f"{where}: the column “{cell}” is not known; one of {', '.join((*TEXTS, *COLUMNS))}")
         if head and head in heads:
             raise HomeFileError(f"{where}: the column “{head}” stands twice")
         heads.append(head)
-        units[head] = cell.partition("[")[2].partition("]")[0].strip() if rest else ""
+        units[head] = unit
     if "pressure" not in heads or not ("flow" in heads or {"fan pressure", "ring"} <= set(heads)):
         raise HomeFileError(f"{where}: the columns “series”, “pressure” and “flow”, or “fan pressure” and “ring”, are needed")
     return heads, units
@@ -289,5 +335,16 @@ def _from_json(data: bytes) -> Measurement:
         made.set(key, value, f"line {located.line(('setup', key))}")
     each(raw.get("rings", []), "rings", lambda r, w: made.ring(
         str(r.get("name", "")), [r[k] for k in ("coefficient", "exponent", "least", "most") if k in r], w))  # fmt: skip
-    each(raw.get("readings", []), "readings", lambda r, w: made.row(r, {}, w))
+    each(raw.get("readings", []), "readings", lambda r, w: made.row(*_named_cells(r, w), w))
     return made.test()
+
+
+def _named_cells(row: dict[str, object], where: str) -> tuple[dict[str, object], dict[str, str]]:
+    """A reading of JSON by the names of its values, with the units behind them; a name that is not known is refused."""
+    cells, units = {}, {}
+    for key, value in row.items():
+        head, unit = _head(key)
+        if head not in COLUMNS and head not in TEXTS:
+            raise HomeFileError(f"{where}: “{key}” is not known; one of {', '.join((*TEXTS, *COLUMNS))}")
+        cells[head], units[head] = value, unit
+    return cells, units

@@ -67,6 +67,9 @@ class TestReading(IdentifiedPart):
     ring: str = text("Ring")
     seconds: Given | None = quantity("seconds", "Averaged over", above=0, most=86400, short="Over", whole="yes")
     left_out: str = text("Left out because", help="the reason; empty: it counts", short="Left out")
+    run: Given | None = quantity("count", "Series of its direction", least=1, most=99, help="empty: the first", short="Run", whole="yes")
+    simulated: bool = False
+    """A practice gauge gave it; nobody sets or takes away what it is."""
 
 
 class LoggedReading(Part):
@@ -80,6 +83,8 @@ class LoggedReading(Part):
     ring: str = Field(default="", max_length=200)
     seconds: Number | None = None
     left_out: str = Field(default="", max_length=2000)
+    run: int = Field(default=1, ge=1, le=99)
+    simulated: bool = False
 
 
 class Leak(IdentifiedPart):
