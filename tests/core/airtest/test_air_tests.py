@@ -386,7 +386,7 @@ def test_what_is_not_steady_or_not_for_its_ring_is_not_kept() -> None:
         said = []
         for n in range(400):
             zero = run.phase != "readings"
-            acts += run.take(Sample(n * 0.25, 0.0 if zero else -50.0 + swing * (-1) ** n, 0.0 if zero else pressure))
+            acts += run.take(Sample(n * 0.25, -0.3 if zero else -50.0 + swing * (-1) ** n, 0.0 if zero else pressure))
             said.append(run.say)
             if run.phase == "zero after":
                 break

@@ -231,7 +231,10 @@ def test_a_file_gives_the_same_in_a_home_with_all_it_says() -> None:
     def series(c: float, way: str = "depressurising", sign: int = -1) -> str:
         return zeros + "".join(f"{way};{sign * p};{c * p**0.65:.2f};30;\n" for p in (12, 20, 30, 40, 50)) + "zero after;1;;30;\n"
 
-    head = "tested;2026-11-02\ncalibrated;2026-03-01\ncalibrated until;2028-03-01\nvolume;321\nenvelope;411\nfloor;128\nheight;6\n" + SETUP[11:]
+    head = (
+        "tested;2026-11-02\ncalibrated;2026-03-01\ncalibrated until;2028-03-01\nvolume;321\nenvelope;411\nfloor;128\nheight;6\n"
+        + SETUP[11:]
+    )
     text = head + table + series(30) + series(34) + series(36, "pressurising", 1)
     test = read(text.encode(), "a.csv")
     assert [(s.name, s.zero_before) for s in test.series] == [

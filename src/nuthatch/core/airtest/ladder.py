@@ -4,11 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import ceil
 
 from nuthatch.core.airtest.readings import Reading, Ring
+from nuthatch.core.airtest.validity import LEAST, OVER_ZERO
+from nuthatch.core.airtest.worked import Zero
 
 LADDER = (60.0, 50.0, 40.0, 30.0, 22.0, 16.0, 11.0)
-"""Pressures aimed at, from the highest down [Pa]."""
+"""Pressures aimed at, from the highest down [Pa], where the zero-flow pressure and the fan allow it."""
+FEWEST, MARGIN, WIDEST, NARROWEST = 5, 1.0, 9.5, 2.0
+"""Fewest points of a series; how far above what the standard asks the lowest rung is aimed [Pa]; widest and narrowest step [Pa]."""
 HOLD, ZEROS, ZERO_SECONDS = 30.0, 6, 5.0
 """Seconds a rung is averaged over; zero-flow readings at each end, and the seconds of each."""
 SETTLE, STEADY = 5.0, 1.5
@@ -19,6 +24,10 @@ TUBE_PRESSURE, TUBE_SECONDS = 0.1, 1.5
 """A pressure that falls below this share of the aim while the fan runs on, for so long, is a tube that came off."""
 PATIENCE = 40.0
 """Seconds after which a pressure that is not reached is said to be out of reach."""
+PATIENCE_BY_HAND = 180.0
+"""The same where a person turns the fan [s]."""
+DEAD, DEAD_SPREAD = 0.05, 0.01
+"""A zero-flow pressure within this of nothing [Pa] that moves by less than this may be a tube that is off."""
 
 
 @dataclass(frozen=True)
@@ -65,6 +74,25 @@ class SetAside:
 Act = Aim | PutRing | Keep | SetAside
 AGAIN = "taken again"
 PHASES = ("zero before", "readings", "zero after")
+
+
+def lowest_for(zero: Zero | None) -> float:
+    """Lowest pressure to aim at [Pa]: the larger of 10 Pa and five times the zero-flow pressure, ISO 9972:2015, 5.3.4 (from memory), with the
+    zero-flow pressure and a margin on top, for what counts is the pressure less it."""
+    if zero is None:
+        return LEAST + MARGIN
+    return max(LEAST, OVER_ZERO * zero.largest) + abs(zero.mean) + MARGIN
+
+
+def ladder_for(lowest: float, highest: float) -> tuple[float, ...]:
+    """Pressures to aim at between two [Pa], from the highest down; () where five do not fit."""
+    if lowest <= LADDER[-1] + 1 and highest >= LADDER[0]:
+        return LADDER
+    span = highest - lowest
+    if span < NARROWEST * (FEWEST - 1):
+        return ()
+    number = max(FEWEST, min(len(LADDER), int(span / NARROWEST) + 1), ceil(span / WIDEST) + 1)
+    return tuple(round(highest - span * n / (number - 1), 1) for n in range(number))
 
 
 def ring_for(rings: Mapping[str, Ring], flow: float) -> str | None:
