@@ -53,7 +53,7 @@ def readings(stem: str, way: str = "depressurising") -> tuple[TestReading, ...]:
 def air_test(ident: str = "test", **more: object) -> AirTest:
     """Both series at 20 °C on both sides, so that no density changes anything."""
     plain = {
-        "name": "Test", "tested": "2026-11-02", "inside": g(20), "outside": g(20), "height": g(7), "wind": g(2), "barometer": g(101325),
+        "name": "Test", "tested": "2026-11-02", "inside": g(20), "outside": g(20), "inside_end": g(20), "outside_end": g(20), "height": g(7), "wind": g(2), "barometer": g(101325),
         "fan": fan(f"{ident}.fan"), "corrected": True,
         "gauge": PressureGauge(id=f"{ident}.gauge", name="Gauge", serial="2", until="2027-01-01"),
         "readings": (*readings(ident), *readings(ident, "pressurising")),
@@ -95,13 +95,13 @@ def other_air_homes() -> list[Home]:
     fixed = {"ground.living": {"flow": g(30), "flow_low": g(12), "flow_boost": g(50), "people": None}}
     storeys = tuple(replace(s, rooms=tuple(replace(r, **fixed.get(r.id, {})) for r in s.rooms)) for s in plans.storeys)
     by_fan = tuple(
-        replace(r, flow=None, fan_pressure=g((C * abs(r.pressure.value) ** N / 35.0) ** 2), ring="A")
+        replace(r, flow=None, fan_pressure=g((C * abs(r.pressure.value) ** N / 35.0) ** 2), ring="A", run=g(1))
         if r.moment == "point" and r.pressure is not None
         else r
         for r in readings("test")[1:]
     )
     damp = air_test(
-        inside=g(22), outside=g(2), humidity_inside=g(0.6), humidity_outside=g(0.8), corrected=False, readings=by_fan, volume=g(300),
+        inside=g(22), outside=g(2), inside_end=None, outside_end=None, humidity_inside=g(0.6), humidity_outside=g(0.8), corrected=False, readings=by_fan, volume=g(300),
         envelope=g(400), floor=g(120), gauge=None,
     )  # fmt: skip
     one = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=storeys)), air_tests=(damp,))

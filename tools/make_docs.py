@@ -32,7 +32,7 @@ an office profile (`.nuthatch-office`) is a zip of `profile.json`, `logo.png`, `
 an office library (`.json`) is `{{"nuthatch": "library", "schema": number, "materials": [], "buildups": [], "opening_types": []}}` with parts as below.
 
 Readings of an air test (`nuthatch air-test`, `.csv` or `.json`). In CSV (separated by `;`, tab or `,`; decimal point or comma; lines that begin with `#` are skipped) lines of
-`what;value` stand first: `volume`, `envelope`, `floor`, `height`, `inside`, `outside` (temperatures), `humidity inside`, `humidity outside`, `barometer`, `wind`, `calibrated at` (°C), `tested`, `calibrated until`
+`what;value` stand first: `volume`, `envelope`, `floor`, `height`, `inside`, `outside` (temperatures), `humidity inside`, `humidity outside`, `barometer`, `wind`, `calibrated at` (°C), `tested`, `calibrated`, `calibrated until`
 (dates such as 2026-11-20), `method` (1, 2, 3), `flow is` (`as read` or `corrected` for the fan's air), `ring NAME;coefficient [m³/h];exponent;least;most [Pa]`. The table follows, its first line
 names the columns: `series` (`zero before`, `depressurising`, `pressurising`, `zero after`), `pressure` (inside over outside; a gauge without a sign is taken so), `flow`, or `fan pressure` and `ring`; `seconds`; `left out`
 (the reason). A unit stands in brackets behind a name, or in the cell: Pa, hPa, in. w.c.; m³/h, l/s, cfm. JSON has the same names: `{{"nuthatch": "air test", "setup": {{}}, "rings": [{{"name", "coefficient", "exponent", "least", "most"}}], "readings": [{{"series", "pressure", …}}]}}`.

@@ -26,6 +26,7 @@ class Settings:
     strip: bool = False
     tightest: bool = False
     folded: bool = False
+    gauge_address: str = "127.0.0.1:7171"
 
     def opened(self, path: Path) -> Settings:
         """With a home put first among those opened last."""
@@ -56,6 +57,7 @@ def load() -> Settings:
             (f.name == "units" and value in SYSTEMS)
             or (f.name in ("dark", "strip", "tightest", "folded") and isinstance(value, bool))
             or (f.name == "scale" and value in SCALES)
+            or (f.name == "gauge_address" and isinstance(value, str) and len(value) < 200)
         ):
             kept[f.name] = value
     return Settings(**kept)  # type: ignore[arg-type]

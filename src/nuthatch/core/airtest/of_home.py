@@ -55,8 +55,8 @@ def measured(test: model.AirTest, home: Sizes = Sizes()) -> Measurement:
         series=tuple(s for way in WAYS for s in _series(test, way) if s.readings),
         rings=rings_of(test.fan),
         **own,
-        inside=number(test.inside),
-        outside=number(test.outside),
+        inside=_mean(test.inside, test.inside_end),
+        outside=_mean(test.outside, test.outside_end),
         humidity_inside=number(test.humidity_inside) or 0.0,
         humidity_outside=number(test.humidity_outside) or 0.0,
         barometer=number(test.barometer),
@@ -67,6 +67,12 @@ def measured(test: model.AirTest, home: Sizes = Sizes()) -> Measurement:
         tested=day(test.tested),
         instruments=tuple(Instrument(name, day(x.calibrated), day(x.until)) for name, x in made_by),
     )
+
+
+def _mean(start: Given | None, end: Given | None) -> float | None:
+    """A temperature of the test, the mean of start and end where both are given."""
+    known = [g.value for g in (start, end) if g is not None]
+    return sum(known) / len(known) if known else None
 
 
 def run_of(reading: model.TestReading | model.LoggedReading) -> int:

@@ -142,7 +142,7 @@ def fitted(pressures: Array, flows: Array) -> Fit:
 
 @dataclass(frozen=True)
 class SeriesResult:
-    """One series of a test. coefficient: C_L at standard conditions [m³/(h·Paⁿ)]; half: of the 95 % confidence of ln q50."""
+    """One series of a test. coefficient: C_L at standard conditions [m³/(h·Paⁿ)]."""
 
     series: Series
     before: Zero | None
@@ -150,6 +150,19 @@ class SeriesResult:
     points: tuple[FlowPoint, ...]
     fit: Fit
     coefficient: float
+    zero: float = 0.0
+    """Zero-flow pressure taken off every reading [Pa]."""
+    fan_factor: float = 1.0
+    """What every flow is multiplied by for the density of the air in the fan."""
+    leak_factor: float = 1.0
+    """What every flow is multiplied by for the same mass at the density of the air in the leaks."""
+
+    @property
+    def coefficient_band(self) -> tuple[float, float]:
+        """95 % confidence of C_L."""
+        low, high = self.fit.coefficient_band
+        scale = self.coefficient / self.fit.coefficient
+        return low * scale, high * scale
 
     def at(self, pressure: float) -> float:
         """Flow at a pressure at standard conditions [m³/h]."""
@@ -184,7 +197,8 @@ def worked_series(test: Measurement, series: Series) -> SeriesResult:
     counting = [p for p in points if p.counts]
     fit = fitted(np.array([p.pressure for p in counting]), np.array([p.flow for p in counting]))
     leaks = without if down else within
-    return SeriesResult(series, before, after, points, fit, fit.coefficient * (leaks / STANDARD) ** (1 - fit.exponent))
+    standard = fit.coefficient * (leaks / STANDARD) ** (1 - fit.exponent)
+    return SeriesResult(series, before, after, points, fit, standard, zero, fan, through)
 
 
 def _read(test: Measurement, reading: Reading) -> float:

@@ -55,6 +55,14 @@ def tests(a: Assessment) -> list[dict[str, object]]:
     return found
 
 
+def tightness_is(a: Assessment) -> str:
+    """What n50 rests on: measured, simulated, or the basis of the typed value."""
+    test = a.all_of(TESTED).get(a.home.air.test)
+    if test is not None:
+        return "simulated by the practice gauge: an assumption" if test.test.simulated else "measured"
+    return a.home.air.n50.basis.value if a.home.air.n50 is not None else "not given"
+
+
 def air(a: Assessment) -> dict[str, object]:
     """Everything of the air, for the template."""
     return {"schedule": schedule(a), "tests": tests(a)}

@@ -17,7 +17,7 @@ from markupsafe import Markup
 from nuthatch import __version__
 from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.assess import Assessment
-from nuthatch.core.dossier.air_sheets import air
+from nuthatch.core.dossier.air_sheets import air, tightness_is
 from nuthatch.core.dossier.alike import names, questions_together, together
 from nuthatch.core.dossier.drawn_shape import drawn_shape
 from nuthatch.core.dossier.fabric_sheets import buildups
@@ -173,6 +173,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "balanced": account(a[BALANCE]) is not None,
         "shape": a[SOLID],
         "flows": a[FLOWS],
+        "tightness_is": tightness_is(a),
         "recovers": any(u.moves == "supply and extract" for u in a.home.air.units),
         "fresh": air(a),
         **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},

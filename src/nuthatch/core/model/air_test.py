@@ -119,12 +119,21 @@ class AirTest(IdentifiedPart):
         "Purpose", "envelope", help="ISO 9972: methods 1, 2 and 3 in this order"
     )
     by: str = text("Measured by", short="By")
+    parts: str = text("Parts of the building tested", short="Parts tested", help="empty: the whole dwelling")
+    deviations: str = text("Deviations from ISO 9972", short="Deviations", help="what was done otherwise, and why")
+    sizes_by: str = text("How volume and areas were worked out", short="Sizes by", help="empty: said by where they come from")
     volume: Given | None = quantity("volume", "Air volume", above=0, most=1e6, help="empty: the home's", group="Sizes", short="Volume")
     envelope: Given | None = quantity("area", "Envelope inside", above=0, most=1e6, help="empty: the home's", short="Envelope")
     floor: Given | None = quantity("area", "Net floor area", above=0, most=1e6, short="Floor", help="empty: the home's")
     height: Given | None = quantity("length", "Height of the building", above=0, most=300, short="Height", help="empty: the home's")
     inside: Given | None = quantity("temperature", "Air inside", least=-30, most=50, group="Conditions", short="Inside", whole="yes")
     outside: Given | None = quantity("temperature", "Air outside", least=-50, most=50, short="Outside", whole="yes")
+    inside_end: Given | None = quantity(
+        "temperature", "Air inside at the end", least=-30, most=50, short="At the end", help="empty: as at the start", whole="yes"
+    )
+    outside_end: Given | None = quantity(
+        "temperature", "Air outside at the end", least=-50, most=50, short="At the end", help="empty: as at the start", whole="yes"
+    )
     humidity_inside: Given | None = quantity("percent", "Humidity inside", least=0, most=1, help="empty: dry", whole="yes")
     humidity_outside: Given | None = quantity("percent", "Humidity outside", least=0, most=1, help="empty: dry", whole="yes")
     barometer: Given | None = quantity(

@@ -37,6 +37,7 @@ class Brief(IdentifiedPart):
     plot: str = text("Plot or address", short="Plot")
     project: Literal["new build", "retrofit"] = choice("Project", "new build", group="Dwelling")
     dwelling: Dwelling = choice("Dwelling", "not given", help="Some target sets ask for it.")
+    built: str = text("Built", help="the year, or about when")
     bedrooms: Given | None = quantity("count", "Bedrooms", least=0, most=50, help="A studio has 0 separate bedrooms.")
     visit: str = text("Date of visit", help="as 2026-11-30", group="Visit", short="Date")
     visit_notes: str = text("For the visit", note=True, help="stands on the list of what to collect", short="For it")

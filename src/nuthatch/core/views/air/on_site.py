@@ -142,13 +142,15 @@ def results(shown: Tested | None, limit: float | None, width: float, height: flo
         return made
     half = result.halves[-1]
     made.text(0, 30, "n50", size=15, bold=True)
+    if shown.test.simulated:
+        made.text(0, 12, "simulated, not measured", size=11.5, color="chestnut_text", bold=True)
     made.text(width, 38, show(result.n50, "ach") if result.n50 is not None else "?", size=38, bold=True, anchor="end")
     spread = f"± {show(result.n50_half, 'ach')} {unit_of('ach')}" if result.n50_half is not None else ""
     over = result.n50 is not None and limit is not None and result.n50 > limit
     bound = f" · limit {limit:g}" if limit is not None else ""
     made.text(0, 56, f"{spread}{bound}".lstrip(" ·"), size=12, color="chestnut_text" if over else "muted")
     rows = (
-        (f"n, {half.series.way}", f"{half.fit.exponent:.3f}" + (" assumed" if half.fit.assumed else "")),
+        (f"n, {half.series.name}", f"{half.fit.exponent:.3f}" + (" assumed" if half.fit.assumed else "")),
         ("coefficient", f"{half.coefficient:.1f}"),
         ("r²", f"{half.fit.r_squared:.4f}" if half.fit.r_squared == half.fit.r_squared else "–"),
         ("leak area, 4 Pa", with_unit(result.area_4, "free_area")),

@@ -7,7 +7,7 @@ from math import cos, exp, floor, log, log10, pi, sin
 
 from nuthatch.core.airtest.readings import DEPRESSURISING
 from nuthatch.core.airtest.stages import TESTED
-from nuthatch.core.airtest.worked import AT_50, FlowPoint, Result, SeriesResult
+from nuthatch.core.airtest.worked import AT_50, FlowPoint, Result, SeriesResult, weights
 from nuthatch.core.assess import Assessment
 from nuthatch.core.sketch import Picture, PointXY, Sketch, fitted
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
@@ -43,12 +43,23 @@ def chart(result: Result, width: float = 560.0, height: float = 360.0, beside: t
         x, y = at(most, _mean(beside[1], most))
         says = f"{beside[0]}: {with_unit(beside[1].q50, 'flow')}"
         made.text(x - 6, y + 18, says, size=11.5, color="muted", anchor="end", halo=True)
+    if any(p.reading.simulated and p.counts for half in result.halves for p in half.points):
+        made.text(
+            width - RIGHT - 8,
+            height - FOOT - 10,
+            "simulated, not measured",
+            size=13,
+            bold=True,
+            color="chestnut_text",
+            anchor="end",
+            halo=True,
+        )
     for n, half in enumerate(result.halves):
         line, _ = COLORS.get(half.series.way, OTHER)
         made.text(
             LEFT + 10,
             TOP + 16 + 16 * n,
-            fitted(f"{half.series.way}: {with_unit(half.at(AT_50), 'flow')} at 50 Pa", width - LEFT - RIGHT - 12, 11.5),
+            fitted(f"{half.series.name}: {with_unit(half.at(AT_50), 'flow')} at 50 Pa", width - LEFT - RIGHT - 12, 11.5),
             size=11.5,
             color=line,
             halo=True,
@@ -58,7 +69,8 @@ def chart(result: Result, width: float = 560.0, height: float = 360.0, beside: t
 
 def _mean(result: Result, pressure: float) -> float:
     """The mean flow of a test's series at a pressure [m³/h]."""
-    return sum(half.at(pressure) for half in result.halves) / len(result.halves)
+    shares = weights(tuple(half.series for half in result.halves))
+    return sum(half.at(pressure) * share for half, share in zip(result.halves, shares, strict=True))
 
 
 def _grid(made: Sketch, at: Place, across: tuple[float, float], up: tuple[float, float]) -> None:

@@ -118,10 +118,11 @@ class TestFiles:
         if shown is None or shown.result is None:
             return
         office, result = letterhead(load_office()[0]), shown.result
+        kept = record(part, home, self.board.desk.evidence_bytes)
         self.board.message.emit("Writing the report …")
         self._jobs.start(
             "report",
-            lambda job: air_test_report.write(shown.test, result, path, home.name, office, record(part, home)),
+            lambda job: air_test_report.write(shown.test, result, path, home.name, office, kept),
             lambda _: self.board.message.emit(f"Written: {path}"),
             lambda error: self.board.message.emit(words_of(error, (HomeFileError,))),
         )

@@ -47,6 +47,8 @@ def _holds(a: Assessment, row: AirTest) -> str:
     found = a.all_of(TESTED).get(row.id)
     if found is None or found.result is None:
         return "not measured"
+    if found.test.simulated:
+        return "simulated"
     failing, open_ = found.failing, sum(line.holds is None for line in found.lines)
     return f"{failing} fail" if failing else f"{open_} open" if open_ else "holds"
 
@@ -70,6 +72,7 @@ def tests_spec() -> ListSpec:
 
 READINGS = (
     Column("Series", "way", width=98),
+    Column("Run", "run", width=44),
     Column("Reading", "moment", width=78),
     Column("Pressure", "pressure", width=86),
     Column("Flow", "flow", width=74),

@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from nuthatch.core.airtest.of_home import rings_of
-from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS
+from nuthatch.core.airtest.readings import DEPRESSURISING, PRESSURISING, WAYS, Ring
 from nuthatch.core.airtest.run import Run
 from nuthatch.core.airtest.stages import TESTED, Tested
 from nuthatch.core.airtest.validity import valid
 from nuthatch.core.changes.changes import Batch, SetValue
-from nuthatch.core.edits.air_tests import given
+from nuthatch.core.edits.air_tests import SIMULATED
 from nuthatch.core.model.air_test import AirTest
 from nuthatch.core.model.home import find
+from nuthatch.core.model.part import Basis, Given
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.views.air import on_site as drawn
 from nuthatch.core.views.air.test_chart import chart
+from nuthatch.desktop.settings import change, load
+from nuthatch.desktop.steps.air.gauge_link import PORT, Link, PracticeLink, address, over_network, over_serial, serial_ports
 from nuthatch.desktop.steps.air.running import UNDER_WAY, Running
 from nuthatch.desktop.steps.air.tests import AirTests
 from nuthatch.desktop.steps.board import Board
@@ -25,6 +30,7 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse, house_like
 
 SPEEDS = (1, 5, 20)
+PRACTICE, NETWORK = "practice", "network"
 SERIES = {"both series": WAYS, "depressurising": (DEPRESSURISING,), "pressurising": (PRESSURISING,)}
 
 
@@ -101,14 +107,24 @@ class OnSite(QWidget):
         self.series.addItems(list(SERIES))
         self.speed.setAccessibleName("Practice gauge: time runs")
         for n in SPEEDS:
-            self.speed.addItem(f"practice gauge × {n}", n)
+            self.speed.addItem(f"time × {n}", n)
         self.speed.activated.connect(lambda _: self._faster())
+        self.gauge, self.address = QComboBox(), QLineEdit(load().gauge_address)
+        self.gauge.setAccessibleName("Gauge")
+        self.gauge.addItem("practice gauge", PRACTICE)
+        self.gauge.addItem("gauge in the network", NETWORK)
+        for name in serial_ports():
+            self.gauge.addItem(f"gauge at {name}", name)
+        self.gauge.activated.connect(lambda _: self.refresh())
+        self.address.setAccessibleName("Address of the gauge")
+        self.address.setToolTip(f"Host and port, as in 192.168.4.1:{PORT}; docs/gauge-lines.md says what is spoken")
+        self.address.setFixedWidth(150)
         self.tube = QPushButton("Tube off")
         self.tube.setToolTip("Practice: pull the tube off the gauge, or put it back (T)")
         self.tube.clicked.connect(lambda _=False: self._pull_tube())
-        for widget in (self.series, self.speed, self.tube):
+        for widget in (self.series, self.gauge, self.address, self.speed, self.tube):
             widget.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        return self.series, self.speed, self.tube
+        return self.series, self.gauge, self.address, self.speed, self.tube
 
     # what is done
 
@@ -137,18 +153,43 @@ class OnSite(QWidget):
         if not rings:
             board.message.emit("The test has no fan with calibrated rings: choose one in its card")
             return
+        try:
+            link = self.link(rings)
+        except ValueError as why:
+            board.message.emit(str(why))
+            self.address.setFocus()
+            return
         if self._holds_readings(test):
             return
-        house = self.house()
-        missing = [SetValue(part=test.id, field=n, value=given(getattr(house, n), "practice gauge")) for n in ("inside", "outside", "barometer") if getattr(test, n) is None]  # fmt: skip
-        if missing:
-            board.apply(Batch(label="Air inside and outside, from the practice gauge", changes=tuple(missing)))
-        run = Run(rings, ways=SERIES[self.series.currentText()])
-        self.running = Running(board.desk, test.id, run, PracticeGauge(house, rings), int(self.speed.currentData()))
+        if isinstance(link, PracticeLink):
+            self._air_of(link.practice.house, test)
+        run = Run(rings, ways=SERIES[self.series.currentText()], hands=not isinstance(link, PracticeLink))
+        self.running = Running(board.desk, test.id, run, link)
         self._follow(self.running)
         self.running.tell(lambda: run.take_over())
         self.running.start()
         self.setFocus()
+
+    def link(self, rings: Mapping[str, Ring]) -> Link:
+        """The gauge that is chosen. Raises ValueError for an address that is none."""
+        chosen = self.gauge.currentData()
+        if chosen == PRACTICE:
+            return PracticeLink(PracticeGauge(self.house(), rings), int(self.speed.currentData()))
+        if chosen == NETWORK:
+            found = address(self.address.text())
+            change(gauge_address=self.address.text().strip())
+            return over_network(*found)
+        return over_serial(str(chosen))
+
+    def _air_of(self, house: PracticeHouse, test: AirTest) -> None:
+        """What nobody has measured is that of the practice house, as an assumption."""
+        missing = [
+            SetValue(part=test.id, field=n, value=Given(value=getattr(house, n), basis=Basis.ASSUMED, source=SIMULATED))
+            for n in ("inside", "outside", "barometer")
+            if getattr(test, n) is None
+        ]
+        if missing:
+            self.board.apply(Batch(label="Air inside and outside, from the practice gauge", changes=tuple(missing)))
 
     def _holds_readings(self, test: AirTest) -> bool:
         """Whether the test is measured already, so that it is asked once before more is measured into it."""
@@ -189,7 +230,7 @@ class OnSite(QWidget):
             self.running.speed = int(self.speed.currentData())
 
     def _pull_tube(self) -> None:
-        if self.running is not None:
+        if self.running is not None and self.running.practice is not None:
             self.running.practice.tube = not self.running.practice.tube
             self.refresh()
 
@@ -256,10 +297,15 @@ class OnSite(QWidget):
         self.main.setText(f"{word}\nSpace")
         for made in (self.again, self.longer, self.out, self.pause, self.stop):
             made.setEnabled(not idle)
-        off = self.running is not None and not self.running.practice.tube
-        self.tube.setText("Tube on" if off else "Tube off")
+        practice = self.running.practice if self.running is not None else None
+        self.tube.setText("Tube on" if practice is not None and not practice.tube else "Tube off")
         self.tube.setEnabled(not idle)
-        self.series.setEnabled(idle)
+        for widget in (self.series, self.gauge, self.address):
+            widget.setEnabled(idle)
+        chosen = self.gauge.currentData()
+        self.address.setVisible(chosen == NETWORK)
+        self.speed.setVisible(chosen == PRACTICE)
+        self.tube.setVisible(chosen == PRACTICE)
 
     def _limit(self) -> float | None:
         """The limit of n50 of the home's targets."""
