@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import random
+import resource
 import sys
 import time
 from pathlib import Path
 
-from tests.fuzz.readers import READERS, mutated, seeds, trial
+from tests.fuzz.readers import READERS, SLOW, mutated, seeds, trial
+
+MOST_MB = 500
+"""How much memory all inputs together may ask for at once [MB]."""
 
 
 def main(count: int, seed: int) -> int:
@@ -15,14 +19,18 @@ def main(count: int, seed: int) -> int:
     rng = random.Random(seed)
     good = {name: seeds(name) for name in READERS}
     names = [n for n in READERS for _ in range(1 if n == "weather file" else 6)]  # a whole weather file takes longest
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     tally: dict[str, dict[str, int]] = {name: {} for name in READERS}
     bad = 0
     start = time.monotonic()
     for n in range(count):
         name = names[n % len(names)]
         data = mutated(rng, name, rng.choice(good[name]))
+        began = time.monotonic()
         try:
             outcome = trial(name, data)
+            if (took := time.monotonic() - began) > SLOW:
+                raise TimeoutError(f"took {took:.1f} s")
         except Exception as problem:
             bad += 1
             outcome = "CRASH"
@@ -33,7 +41,9 @@ def main(count: int, seed: int) -> int:
         tally[name][outcome] = tally[name].get(outcome, 0) + 1
     for name, counts in tally.items():
         print(f"{name:20}", ", ".join(f"{k} {v}" for k, v in sorted(counts.items())))
-    print(f"{count} inputs, seed {seed}, {time.monotonic() - start:.0f} s, {bad} crashes or hangs")
+    grown = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / 1024
+    bad += grown > MOST_MB
+    print(f"{count} inputs, seed {seed}, {time.monotonic() - start:.0f} s, {grown:.0f} MB more at most, {bad} crashes, hangs or too large")
     return min(bad, 1)
 
 

@@ -17,17 +17,21 @@ from pathlib import Path
 from typing import Any
 
 import ezdxf
+from PyQt6.QtCore import QBuffer
+from PyQt6.QtGui import QImage
 
+from nuthatch.core.airtest import instrument
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.dossier.logo import LogoFault, looked_through
-from nuthatch.core.exchange import dxf_lines, gbxml_plans, ifc, library_files, readings
+from nuthatch.core.exchange import dxf_lines, face_tables, gbxml_plans, ifc, library_files, readings
 from nuthatch.core.exchange.own_sets import read_set
 from nuthatch.core.files import homefile
 from nuthatch.core.files.autosave import found_beside, write_autosave
 from nuthatch.core.files.disk import FileFault, beside, printable, put_file, read_file
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, home_from_json
 from nuthatch.core.files.located import Fault
+from nuthatch.core.files.tables import to_xlsx
 from nuthatch.core.library import DATA, demo_home, library_climate
 from nuthatch.core.model.home import HeatSource, Opening
 from nuthatch.core.model.part import specs
@@ -38,10 +42,12 @@ from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.units import KINDS, SYSTEMS, using
 from nuthatch.core.workers import Worker
 from nuthatch.desktop.attached_files import harmless_name
+from nuthatch.desktop.steps.shape import backing
 from tests.ifc_models import house
 from tests.rooms_as_gbxml import Box, document
 
-SECONDS = 20
+SECONDS, SLOW = 20, 2.0
+"""After how many seconds a reader counts as hung, and as too slow."""
 
 
 class Hung(AssertionError):
@@ -158,6 +164,36 @@ def _device(data: bytes) -> None:
     read_file(Path(name if len(data) % 2 else os.fsdecode(b"/" + data[:4096])), 1_000_000, "home file")
 
 
+def _sheets_of_faces(data: bytes) -> None:
+    face_tables.from_xlsx(data)
+
+
+def _shown(data: bytes) -> None:
+    """A picture, or the first page of a PDF, to lie beneath a plan."""
+    made = backing.picture(data)
+    backing.picture.cache_clear()
+    if made is None:
+        raise HomeFileError("no picture that can be shown")
+    assert made.width() * made.height() <= backing.MOST
+
+
+def _answered(data: bytes) -> None:
+    """An answer of a gauge to every kind of line."""
+    text = data.decode("utf-8", "replace")
+    refused = 0
+    for take in (instrument.reading_of, instrument.who_of, lambda answer: instrument.taken(answer, "AIM 5")):
+        try:
+            found = take(text)
+        except instrument.NoAnswer as why:
+            refused += 1
+            assert str(why).isprintable()
+            continue
+        if isinstance(found, instrument.Sample):
+            assert all(abs(v) < float("inf") for v in (found.seconds, found.pressure, found.fan_pressure))
+    if refused == 3:
+        raise instrument.NoAnswer("nothing a gauge says")
+
+
 def _old_home(data: bytes) -> None:
     """A home of the first schema."""
     home_from_json(data)
@@ -183,6 +219,12 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
         lambda: [(DATA / "examples" / "weir-cottage-air-test.csv").read_bytes()],
         HomeFileError,
     ),
+    "readings JSON": (lambda data: readings.read(data, "a.json"), lambda: [_readings_json()], HomeFileError),
+    "faces CSV": (face_tables.from_csv, lambda: [FACE_ROWS.encode()], HomeFileError),
+    "faces sheets": (_sheets_of_faces, lambda: [_faces_book()], HomeFileError),
+    "picture": (_shown, lambda: [_png()], HomeFileError),
+    "PDF": (_shown, lambda: [PAGE], HomeFileError),
+    "gauge lines": (_answered, lambda: [b"T 12.5 P -49.8 F 102.4", b"WHO 1 simulated=no fan=held name=x", b"OK"], instrument.NoAnswer),
     "typed text": (_typed, lambda: [t.encode() for t in TYPED], ()),
     "autosave": (_autosave, lambda: [_kept()], HomeFileError),
     "old home": (_old_home, lambda: [_old()], HomeFileError),
@@ -194,6 +236,29 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
     "DXF": (lambda data: dxf_lines.lines_of(data), lambda: [_drawing()], HomeFileError),
     "profile.json": (_office_json, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
 }
+DECLARED = {
+    ("nuthatch.core.files.homefile:read", ".nuthatch"): "home file",
+    ("nuthatch.core.climate.epw:parse_epw", ".epw"): "weather file",
+    ("nuthatch.core.office:from_bytes", ".nuthatch-office"): "office profile",
+    ("nuthatch.core.exchange.own_sets:read_set", ".json"): "target set",
+    ("nuthatch.core.exchange.gbxml_plans:taken", ".xml"): "gbXML",
+    ("nuthatch.core.exchange.ifc:taken", ".ifc"): "IFC",
+    ("nuthatch.core.exchange.face_tables:from_csv", ".csv"): "faces CSV",
+    ("nuthatch.core.exchange.face_tables:from_xlsx", ".xlsx"): "faces sheets",
+    ("nuthatch.core.exchange.library_files:read", ".json"): "library",
+    ("nuthatch.core.exchange.library_files:read", ".xlsx"): "library sheets",
+    ("nuthatch.core.exchange.readings:read", ".csv"): "readings",
+    ("nuthatch.core.exchange.readings:read", ".json"): "readings JSON",
+}
+"""Which of the readers above reads a declared format: a test finds formats that none does."""
+FACE_ROWS = (
+    "Face;Gross area [m²];Azimuth;Tilt;Borders on;Build-up\nWall south;24,5;180;90;outside air;Wall\nRoof;80;180;35;outside air;Roof\n"
+)
+PAGE = (
+    b"%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[3 0 R]/Count 1>>endobj\n"
+    b"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 200 100]/Contents 4 0 R>>endobj\n"
+    b"4 0 obj<</Length 25>>stream\n10 10 m 100 80 l S       \nendstream endobj\ntrailer<</Root 1 0 R>>\n%%EOF"
+)
 TYPED = [
     "5' 6 1/2\"",
     "1.200,5 kWh/(m²·a)",
@@ -212,6 +277,23 @@ LOGO = (
     b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><defs><g id="a"><rect id="r" width="9" height="9" fill="url(#p)"/></g>'
     b'<pattern id="p"><circle r="2"/></pattern></defs><use href="#a"/><style>rect { fill: red }</style></svg>'
 )
+
+
+def _readings_json() -> bytes:
+    rows = [{"series": "depressurising", "pressure": -p, "flow": 30 * p**0.65} for p in (15, 25, 35, 45, 55)]
+    return json.dumps({"nuthatch": "air test", "setup": {"volume": 300, "inside": 21, "outside": "5 °C"}, "readings": rows}).encode()
+
+
+def _faces_book() -> bytes:
+    rows = [tuple(line.split(";")) for line in FACE_ROWS.splitlines()]
+    return to_xlsx([("Faces", rows[0], rows[1:])])
+
+
+def _png() -> bytes:
+    made, store = QImage(40, 30, QImage.Format.Format_RGB32), QBuffer()
+    made.fill(0xFF8040)
+    made.save(store, "PNG")
+    return bytes(store.data().data())
 
 
 def _library() -> library_files.Library:
@@ -337,7 +419,7 @@ def mutated(rng: random.Random, name: str, data: bytes) -> bytes:
     """One damaged input."""
     if name == "weather file" and rng.random() < 0.9:
         data = SMALL_EPW  # most faults lie in the head and the first rows; a whole year takes long to read
-    is_json = name.endswith(".json") or name in ("target set", "autosave", "old home", "library")
+    is_json = name.endswith(".json") or name in ("target set", "autosave", "old home", "library", "readings JSON")
     if is_json and rng.random() < 0.6:
         return _tree(rng, data)
     return rng.choice(ODD) if rng.random() < 0.02 else _bytes(rng, data)

@@ -127,15 +127,13 @@ def test_infiltration_balanced(sides: str, shield: str, e: float) -> None:
 
 
 def test_ventilation_by_hand() -> None:
-    assert (
-        air.demand_flow(4, 1, 1, 1, 300.0) == 120.0
-        and air.demand_flow(1, 1, 2, 0, 300.0) == 140.0
-        and air.demand_flow(1, 0, 0, 0, 600.0) == 180.0
-    )
+    assert air.normal_flow(4, 300.0) == 120.0 and air.normal_flow(1, 600.0) == 180.0
+    assert air.boost_flow(90.0, 1, 1, 1, ()) == 120.0 and air.boost_flow(60.0, 1, 2, 0, ()) == 140.0
+    assert air.boost_flow(200.0, 1, 1, 1, (60.0, 40.0)) == 200.0 and air.boost_flow(60.0, 0, 0, 0, (60.0, 45.0)) == 105.0
     assert air.effective_recovery(0.9, air.ducts_loss((0.3, 0.3), (2.0, 3.0)), 120.0, 0.9) == pytest.approx(
         0.9 * exp(-0.3 * 5 / (0.34 * 0.9 * 120))
     )
-    assert air.unit_loss(120, 120, 0.8, 1.0) == pytest.approx(0.34 * 24) and air.unit_loss(120, 100, 0.8, 1.0) == pytest.approx(
-        0.34 * (20 + 20)
-    )
+    assert air.unit_loss(120, 120, 0.8, 1.0, 120, 120) == pytest.approx(0.34 * 24) and air.unit_loss(
+        120, 100, 0.8, 1.0, 120, 100
+    ) == pytest.approx(0.34 * (20 + 20))
     assert people.people_from_bedrooms(3, 1) == 4 and people.people_from_bedrooms(0, 2) == 2

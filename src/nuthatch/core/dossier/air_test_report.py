@@ -9,7 +9,7 @@ from nuthatch import __version__
 from nuthatch.core.airtest.readings import Measurement
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.dossier.air_test_body import body
-from nuthatch.core.dossier.report import Letterhead, as_printed, environment, fonts_of
+from nuthatch.core.dossier.report import Letterhead, as_printed, environment, fonts_of, without_controls
 from nuthatch.core.files.formats import writer
 from nuthatch.core.files.homefile import put
 from nuthatch.core.units import unit_of
@@ -28,7 +28,9 @@ def to_html(
     `record` says of a test of a home."""
     head = {"name": name, "letterhead": office or Letterhead(), "version": __version__, "fonts": fonts_of(alone), "alone": alone}
     when = date or datetime.date.today().isoformat()
-    return environment().get_template("air_test.html.j2").render(**body(test, result, kept), **head, date=when, unit=unit_of)
+    return without_controls(
+        environment().get_template("air_test.html.j2").render(**body(test, result, kept), **head, date=when, unit=unit_of)
+    )
 
 
 def as_page(test: Measurement, result: Result, name: str, office: Letterhead | None, kept: dict[str, object] | None = None) -> bytes:

@@ -195,7 +195,22 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
 def to_html(assessment: Assessment, date: str = "", office: Letterhead | None = None, alone: bool = False) -> str:
     """The whole dossier as one HTML page; date as ISO text, today's where empty. alone: with the fonts inside, for a reader."""
     when = date or datetime.date.today().isoformat()
-    return environment().get_template("dossier.html.j2").render(_context(assessment, when, office), fonts=fonts_of(alone), alone=alone)
+    made = environment().get_template("dossier.html.j2").render(_context(assessment, when, office), fonts=fonts_of(alone), alone=alone)
+    return without_controls(made)
+
+
+_CONTROLS = {
+    n: None
+    for n in (*range(0x20), *range(0x7F, 0xA0), *range(0x202A, 0x202F), *range(0x2066, 0x206A), 0xFFFE, 0xFFFF)
+    if chr(n) not in "\n\t"
+}
+_SURROGATE = re.compile("[\ud800-\udfff]")
+
+
+def without_controls(page: str) -> str:
+    """A page without control characters, marks that turn the direction of writing, and halves of characters that somebody's texts may hold:
+    nothing of it is to be read, and it may hide or reorder what is."""
+    return _SURROGATE.sub("\ufffd", page.translate(_CONTROLS))
 
 
 def fonts_of(alone: bool) -> dict[str, str]:

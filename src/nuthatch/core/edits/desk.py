@@ -67,10 +67,19 @@ def typed_number(root: IdentifiedPart, part_id: str, field: str, value: float | 
     return SetValue(part=part_id, field=field, value=typed_value(part[field], value))
 
 
-def read_value(spec: FieldSpec, text: str, names: Names = (), mark: str = "") -> Any:
+def looked_up(names: Names) -> dict[str, str]:
+    """What a reference may name, by what somebody may write of it; where two are called alike the first counts."""
+    found: dict[str, str] = {}
+    for ident, name in names:
+        found.setdefault(name.lower(), ident)
+        found.setdefault(ident, ident)
+    return found
+
+
+def read_value(spec: FieldSpec, text: str, names: Names | Mapping[str, str] = (), mark: str = "") -> Any:
     """Typed or pasted text as a field's value: a float, an id, a choice or text; None for an empty quantity.
 
-    names: what a reference may name. Raises BadText with what would be right, Asked where there are two readings.
+    names: what a reference may name, looked up already where many are read. Raises BadText with what would be right, Asked where there are two readings.
     """
     clean = text.strip()
     if spec.is_quantity:
@@ -89,10 +98,11 @@ def read_value(spec: FieldSpec, text: str, names: Names = (), mark: str = "") ->
             raise BadText(f"{spec.label} “{clean}” is not known; one of: {', '.join(spec.choices)}")
         return match[0]
     if spec.kind == "ref":
-        match = [i for i, name in names if clean.lower() in (name.lower(), i)]
-        if not match and clean:
-            raise BadText(f"{spec.label} “{clean}” is not in this home")
-        return match[0] if match else ""
+        known_as = names if isinstance(names, Mapping) else looked_up(names)
+        ident = known_as.get(clean.lower())
+        if ident is None and clean:
+            raise BadText(f"{spec.label} “{clean[:80]}” is not in this home")
+        return ident or ""
     if spec.kind == "flag":
         known = {"yes": True, "no": False, "true": True, "false": False, "1": True, "0": False}
         if clean.lower() not in known:
@@ -232,10 +242,11 @@ class Block:
 
 
 class BadCell(ValueError):
-    """A cell of a block that cannot be read: row and field, and why."""
+    """A cell of a block that cannot be read: row and field, and why. `every`: of a whole block one such cell of every row that has one."""
 
     def __init__(self, row: int, field: str, why: str) -> None:
         self.row, self.field, self.why = row, field, why
+        self.every: tuple[BadCell, ...] = (self,)
         super().__init__(why)
 
 
@@ -259,7 +270,7 @@ def grid_of(text: str) -> tuple[tuple[str, ...], ...]:
     return tuple(tuple(line.split("\t")) for line in text.replace("\r\n", "\n").rstrip("\n").split("\n"))
 
 
-def _cell(spec: FieldSpec, r: int, cell: str, names: Names, answer: str | int) -> Any:
+def _cell(spec: FieldSpec, r: int, cell: str, names: Mapping[str, str], answer: str | int) -> Any:
     """One cell of a block as a value. Raises BadCell or AskedColumn."""
     try:
         return read_value(spec, cell, names, answer if isinstance(answer, str) else "")
@@ -286,36 +297,57 @@ def _answers(block: Block, spec: dict[str, FieldSpec], given: Mapping[str, str |
 def pasted(
     root: IdentifiedPart, listing: Listing, block: Block, names: dict[str, Names], answers: Mapping[str, str | int] | None = None
 ) -> Batch:
-    """A block put into a list: rows it covers are changed, rows past the end are new. Raises BadCell or AskedColumn; all or nothing.
+    """A block put into a list: rows it covers are changed, rows past the end are new. Raises BadCell, with every row that cannot be read,
+    or AskedColumn; all or nothing.
 
     names: field of a reference → what it may name. answers: how a column is read that was asked about.
     """
     known, spec = {p.id: p for p in walk_parts(root)}, specs(listing.kind)
+    by_name = {field: looked_up(choice) for field, choice in names.items()}
     reading = _answers(block, spec, answers or {})
     ids = fresh_ids(root, listing.stem, max(len(block.grid) - len(block.rows), 0))
     start = starting(listing.kind, root, names.get("face", ())) if ids else {}
     sets: dict[str, dict[str, object]] = {}
     inserts: list[Change] = []
+    bad: list[BadCell] = []
     for r, cells in enumerate(block.grid):
-        values: dict[str, object] = {}
         row = known.get(block.rows[r]) if r < len(block.rows) else None
-        for field, cell in zip(block.fields, cells, strict=False):
-            if not field:
+        try:
+            values = _row(r, row, zip(block.fields, cells, strict=False), spec, by_name, reading)
+            if row is not None:
+                sets[block.rows[r]] = values
                 continue
-            value = _cell(spec[field], r, cell, names.get(field, ()), reading.get(field, ""))
-            quantity = spec[field].is_quantity and value is not None
-            values[field] = typed_value(getattr(row, field, None), value) if quantity else value
-        if row is not None:
-            sets[block.rows[r]] = values
-        else:
-            fields = {**start, **values, "id": ids[r - len(block.rows)]}
-            try:
-                new = listing.kind(**fields)
-            except ValidationError as error:
-                raise BadCell(r, str(error.errors()[0]["loc"][0]) if error.errors()[0]["loc"] else "", reason(error)) from None
-            inserts.append(Insert(owner=listing.owner, field=listing.field, value=new))
+            new = listing.kind(**{**start, **values, "id": ids[r - len(block.rows)]})
+        except ValidationError as error:
+            bad.append(BadCell(r, str(error.errors()[0]["loc"][0]) if error.errors()[0]["loc"] else "", reason(error)))
+            continue
+        except BadCell as problem:
+            bad.append(problem)
+            continue
+        inserts.append(Insert(owner=listing.owner, field=listing.field, value=new))
+    if bad:
+        bad[0].every = tuple(bad)
+        raise bad[0]
     changes = [*_settled(root, spec, sets), *inserts]
     return Batch(label=f"{len(block.grid)} rows pasted into {label_of(listing)}", changes=tuple(changes))
+
+
+def _row(
+    r: int,
+    row: Part | None,
+    cells: Iterable[tuple[str, str]],
+    spec: dict[str, FieldSpec],
+    names: Mapping[str, Mapping[str, str]],
+    reading: Mapping[str, str | int],
+) -> dict[str, object]:
+    """The values of one row of a block. Raises BadCell or AskedColumn."""
+    values: dict[str, object] = {}
+    for field, cell in cells:
+        if field:
+            value = _cell(spec[field], r, cell, names.get(field, {}), reading.get(field, ""))
+            quantity = spec[field].is_quantity and value is not None
+            values[field] = typed_value(getattr(row, field, None), value) if quantity else value
+    return values
 
 
 def _settled(root: IdentifiedPart, spec: dict[str, FieldSpec], sets: dict[str, dict[str, Any]]) -> Iterator[Change]:

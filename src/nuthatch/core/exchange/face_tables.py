@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterable
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused, apply
@@ -126,9 +127,11 @@ def _home(grid: list[tuple[str, ...]]) -> Home:
     at = columns.index("buildup") if "buildup" in columns else -1
     named = dict.fromkeys(row[at].strip() for row in cells if 0 <= at < len(row) and row[at].strip())
     builds = list(home.buildups)
+    names, ids = {b.name for b in builds}, _Ids(b.id for b in builds)
     for name in named:
-        if name not in {b.name for b in builds}:
-            builds.append(BuildUp(id=_free(slug(name) or "build-up", {b.id for b in builds}), name=name))
+        if name not in names:
+            names.add(name)
+            builds.append(BuildUp(id=ids.free(slug(name) or "build-up"), name=name))
     home = replace(home, buildups=tuple(builds), shape=replace(home.shape, form=None))
     block = Block((), tuple(columns), tuple(tuple(row) for row in cells))
     try:
@@ -167,9 +170,18 @@ def _with_unit(cell: str, unit: str) -> str:
     return f"{text} {unit}" if unit and plain and (system() != METRIC or unit not in ("m²", "°", "m")) else text
 
 
-def _free(stem: str, taken: set[str]) -> str:
-    found, n = stem[:50], 1
-    while found in taken:
-        n += 1
-        found = f"{stem[:50]}-{n}"
-    return found
+class _Ids:
+    """Ids that are free, each given once."""
+
+    def __init__(self, taken: Iterable[str]) -> None:
+        self._taken, self._last = set(taken), dict[str, int]()
+
+    def free(self, stem: str) -> str:
+        """A stem, or the stem with the next number that nothing has."""
+        found, n = stem[:50], self._last.get(stem[:50], 1)
+        while found in self._taken:
+            n += 1
+            found = f"{stem[:50]}-{n}"
+        self._last[stem[:50]] = n
+        self._taken.add(found)
+        return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from bisect import bisect_left
 from dataclasses import dataclass
 from json.decoder import scanstring  # type: ignore[attr-defined]
 from typing import Any
@@ -41,9 +42,14 @@ class Located:
 class _Reader:
     def __init__(self, text: str) -> None:
         self.text, self.lines = text, {}  # type: tuple[str, dict[Where, int]]
+        self._ends = [m.start() for m in re.finditer("\n", text)]
+
+    def line(self, at: int) -> int:
+        """The line of a character."""
+        return bisect_left(self._ends, at) + 1
 
     def fault(self, at: int, text: str, where: Where = ()) -> Fault:
-        return Fault(self.text.count("\n", 0, at) + 1, ".".join(map(str, where)), text)
+        return Fault(self.line(at), ".".join(map(str, where)), text)
 
     def skip(self, at: int) -> int:
         match = _SPACE.match(self.text, at)
@@ -51,7 +57,7 @@ class _Reader:
 
     def value(self, at: int, where: Where) -> tuple[object, int]:
         at = self.skip(at)
-        self.lines.setdefault(where, self.text.count("\n", 0, at) + 1)
+        self.lines.setdefault(where, self.line(at))
         if len(where) > DEEPEST:
             raise self.fault(at, "nested too deeply")
         head = self.text[at : at + 1]

@@ -81,7 +81,10 @@ def from_workbook(data: bytes, largest: int, rows: int, columns: int) -> dict[st
         if unpacked > 20 * largest:
             raise HomeFileError("the spreadsheet unpacks to more than such a list can hold")
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
-        return {s.title: [tuple(r) for r in s.iter_rows(values_only=True, max_row=rows, max_col=columns)] for s in book.worksheets}
+        sheets = [s for s in book.worksheets if hasattr(s, "iter_rows")]  # a chart is a sheet too
+        if not sheets:
+            raise HomeFileError("the workbook holds no sheet with cells")
+        return {s.title: [tuple(r) for r in s.iter_rows(values_only=True, max_row=rows, max_col=columns)] for s in sheets}
     except HomeFileError:
         raise
     except Exception as error:  # whatever a broken spreadsheet makes its reader raise

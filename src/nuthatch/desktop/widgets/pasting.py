@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtWidgets import QMessageBox, QWidget
@@ -35,10 +35,10 @@ class Pasted:
     refused: str = ""
 
 
-def without(block: Block, row: int) -> Block:
-    """A block without one of its rows; the others stay with the rows they cover."""
-    rows = block.rows[:row] + block.rows[row + 1 :] if row < len(block.rows) else block.rows
-    return Block(rows, block.fields, block.grid[:row] + block.grid[row + 1 :])
+def without(block: Block, gone: Collection[int]) -> Block:
+    """A block without some of its rows; the others stay with the rows they cover."""
+    rows = tuple(ident for n, ident in enumerate(block.rows) if n not in gone)
+    return Block(rows, block.fields, tuple(cells for n, cells in enumerate(block.grid) if n not in gone))
 
 
 def paste_into(desk: Desk, listing: Listing, block: Block, titles: Mapping[str, str], parent: QWidget) -> Pasted:
@@ -49,7 +49,7 @@ def paste_into(desk: Desk, listing: Listing, block: Block, titles: Mapping[str, 
     while True:
         try:
             refused = desk.paste(listing, block, answers)
-            return Pasted(0 if refused else len(block.grid), tuple(aside) if not refused else (), refused)
+            return Pasted(0 if refused else len(block.grid), () if refused else tuple(sorted(aside, key=lambda a: a.number)), refused)
         except AskedColumn as asked:
             title = titles.get(asked.field, asked.field)
             answer = ask_once(asked, title, parent) if asked.field not in answers else None
@@ -57,11 +57,15 @@ def paste_into(desk: Desk, listing: Listing, block: Block, titles: Mapping[str, 
                 return Pasted(0, (), f"Row {numbers[asked.row]}, {title}: {asked}")
             answers[asked.field] = answer
         except BadCell as problem:
-            why = f"Row {numbers[problem.row]}, {titles.get(problem.field, problem.field)}: {problem}"
-            if len(block.grid) < 2:
-                return Pasted(0, (), why if not aside else aside[0].why)
-            aside.append(Aside(numbers.pop(problem.row), "\t".join(block.grid[problem.row]), why))
-            block = without(block, problem.row)
+            aside += [
+                Aside(numbers[p.row], "\t".join(block.grid[p.row]), f"Row {numbers[p.row]}, {titles.get(p.field, p.field)}: {p}")
+                for p in problem.every
+            ]
+            gone = {p.row for p in problem.every}
+            if len(gone) == len(block.grid):
+                return Pasted(0, (), min(aside, key=lambda a: a.number).why)
+            numbers = [number for n, number in enumerate(numbers) if n not in gone]
+            block = without(block, gone)
 
 
 def ask_once(asked: AskedColumn, title: str, parent: QWidget) -> str | int | None:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
-from math import hypot
+from math import hypot, isfinite
 from pathlib import Path
 
 import shapely
@@ -29,7 +29,9 @@ from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.steps.shape.reading import Reading
 
 WIDE = 2400
-"""Pixels a page of a PDF is drawn with."""
+"""Pixels across a page of a PDF."""
+TALL, LONGEST_SIDES = 4800, 50.0
+"""Most pixels from top to bottom of a page, and how many times as long as wide one may be."""
 MOST = 60_000_000
 """Pixels of the largest picture."""
 
@@ -45,6 +47,14 @@ def picture(data: bytes) -> QImage | None:
     return made.scaledToWidth(WIDE) if made.width() > WIDE else made
 
 
+def page_pixels(width: float, height: float) -> tuple[int, int] | None:
+    """Pixels to draw a page of a PDF with, within WIDE and TALL; None for one that is no page anybody drew on."""
+    if not (isfinite(width) and isfinite(height)) or min(width, height) <= 0 or max(width, height) > LONGEST_SIDES * min(width, height):
+        return None
+    scale = min(WIDE / width, TALL / height)
+    return max(round(width * scale), 1), max(round(height * scale), 1)
+
+
 def _page(data: bytes) -> QImage | None:
     kept = QByteArray(data)
     device = QBuffer(kept)
@@ -54,9 +64,10 @@ def _page(data: bytes) -> QImage | None:
     if document.pageCount() < 1:
         return None
     size = document.pagePointSize(0)
-    if size.width() <= 0:
+    pixels = page_pixels(size.width(), size.height())
+    if pixels is None:
         return None
-    made = document.render(0, QSize(WIDE, max(round(WIDE * size.height() / size.width()), 1)))
+    made = document.render(0, QSize(*pixels))
     return None if made.isNull() else made.convertToFormat(QImage.Format.Format_ARGB32)
 
 
