@@ -234,7 +234,39 @@ def test_each_line_of_validity_can_fail(name: str, test: Measurement, holds: boo
         assert line_of(a_test(), name).holds is True
 
 
-@pytest.mark.parametrize(("n", "holds"), [(0.4996, True), (0.49949, False), (1.0004, True), (1.0006, False)])
+@pytest.mark.parametrize(
+    ("name", "test", "holds"),
+    [
+        ("zero-flow pressure", zeros((5.0,), (5.0,)), True),
+        ("zero-flow pressure", zeros((5.06,), (5.0,)), False),
+        ("points", cut(slice(0, 5)), True),
+        ("wind", a_test(wind=6.0), True),
+        ("wind", a_test(wind=6.06), False),
+        ("height ×", a_test(height=250 / 18), True),
+        ("height ×", a_test(height=250.6 / 18), False),
+        ("rings", a_test(rings={"B": Ring("B", RING.coefficient, RING.exponent, RING.least, 1e9)}), True),
+        ("both directions", a_test(), True),
+    ],
+)
+def test_limits_hold_at_equality(name: str, test: Measurement, holds: bool) -> None:
+    assert line_of(test, name).holds is holds, line_of(test, name)
+
+
+@pytest.mark.parametrize(("lowest", "holds"), [(10.0, True), (9.94, False), (20.0, True), (20.06, False)])
+def test_the_lowest_point_at_its_limits(lowest: float, holds: bool) -> None:
+    rows = tuple(Reading(-p, 40 * p**0.62, seconds=30) for p in (lowest, 30.0, 38.0, 46.0, 55.0))
+    test = a_test(series=(Series(DEPRESSURISING, rows, at_zero(0.0, seconds=30), at_zero(0.0, seconds=30)),), corrected=True)
+    assert line_of(test, "lowest point").holds is holds
+
+
+@pytest.mark.parametrize(("highest", "holds"), [(25.0, True), (24.94, False)])
+def test_the_highest_point_at_its_limit(highest: float, holds: bool) -> None:
+    rows = tuple(Reading(-p, 40 * p**0.62, seconds=30) for p in (10.0, 13.0, 16.0, 20.0, highest))
+    test = a_test(series=(Series(DEPRESSURISING, rows, at_zero(0.0, seconds=30), at_zero(0.0, seconds=30)),), corrected=True)
+    assert line_of(test, "highest point").holds is holds
+
+
+@pytest.mark.parametrize(("n", "holds"), [(0.5, True), (1.0, True), (0.4996, True), (0.49949, False), (1.0004, True), (1.0006, False)])
 def test_values_are_compared_as_they_are_shown(n: float, holds: bool) -> None:
     """n 0.500 and “0.5 to 1” beside each other do not fail."""
     line = line_of(a_test(n=n), "exponent")

@@ -20,8 +20,9 @@ from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, Move, Re
 from nuthatch.core.changes.history import Session
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.files import autosave, held, places, versions
+from nuthatch.core.files.disk import beside
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, canonical, from_bytes, read, to_bytes, write
-from nuthatch.core.files.lock import Lock
+from nuthatch.core.files.lock import Lock, locked_by
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import EvidenceFile, Home, walk_parts
 from nuthatch.core.model.part import Given, replace, specs
@@ -256,3 +257,43 @@ def test_a_random_walk_of_two_thousand_steps(key: str, marrowby: Climate) -> Non
     while session.redo_label:
         session.redo()
     _sound(assess(session.home, marrowby))
+
+
+def test_kept_work_of_many_crashes_is_bounded_and_its_size_told(osier: Home, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The newest pieces stay, the oldest of too many go, and it is said; of a single one nothing ever goes."""
+    path = tmp_path / "a.nuthatch"
+    write(path, HomeFile(osier, None))
+    for n in range(autosave.MOST_KEPT + 3):
+        file = autosave.autosave_file(path, f"{n}")
+        autosave.write_autosave(file, named(osier, f"Crash {n}"), path, (f"edit {n}",))
+        os.utime(file, (1_000_000 + n, 1_000_000 + n))
+        autosave.claimed(path)
+    works, faults = autosave.found_beside(path, "")
+    assert [w.home.name for w in works] == [f"Crash {n}" for n in range(autosave.MOST_KEPT + 2, 2, -1)]
+    assert len(faults) == 1 and faults[0].startswith("3 older pieces of kept work removed") and "MB" in works[0].words
+    assert autosave.found_beside(path, "")[1] == (), "said once"
+    monkeypatch.setattr(autosave, "MOST_KEPT_BYTES", 10)
+    works, faults = autosave.found_beside(path, "")
+    assert [w.home.name for w in works] == [f"Crash {autosave.MOST_KEPT + 2}"] and faults
+
+
+def test_kept_work_is_older_only_than_another_state_of_the_file(osier: Home, tmp_path: Path) -> None:
+    """`base` says which file the work began from: saved later with the same content, the file is not newer."""
+    path = tmp_path / "a.nuthatch"
+    file = autosave.autosave_file(path, "1")
+    autosave.write_autosave(file, osier, path, ("x",), base="aa")
+    os.utime(file, (1_000_000, 1_000_000))
+    write(path, HomeFile(osier, None))
+    for base, older in (("aa", False), ("bb", True), ("", True)):
+        works, _ = autosave.found_beside(path, base)
+        assert bool(works[0].older) is older, base
+
+
+def test_a_lock_that_is_a_link_is_not_followed(osier: Home, tmp_path: Path) -> None:
+    """Neither taking a lock nor asking who holds one writes to, or reads from, what a link of its name leads to."""
+    path, other = tmp_path / "a.nuthatch", tmp_path / "precious"
+    other.write_text("precious")
+    beside(path, "lock").symlink_to(other)
+    lock = Lock(path)
+    assert not lock.held and lock.unwritable and other.read_text() == "precious" and locked_by(path) == ""
+    assert beside(path, "lock").is_symlink()

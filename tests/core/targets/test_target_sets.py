@@ -23,7 +23,7 @@ from nuthatch.core.model.migrations import migrate
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import Case, Target, TargetSet, Way
 from nuthatch.core.results.calculation import take
-from nuthatch.core.results.figure import Entered, Figure
+from nuthatch.core.results.figure import Entered, Figure, missing
 from nuthatch.core.targets.verdict import Circumstances, judge, judge_target, overall, tightest, way_result
 from nuthatch.core.units import INCH_POUND, using
 from tests.simple_home import g, simple_home
@@ -360,3 +360,32 @@ def test_the_passive_house_sets_fix_hot_water_and_the_incidence_of_sun(marrowby:
         typed = replace(home, site=replace(home.site, incidence=g(0.8)))
         assert assess(typed, marrowby).figures["solar_gains"].value == pytest.approx(first.figures["solar_gains"].value * 0.8 / 0.9)
     assert not {c.field for s in target_sets() if s.id == "residential-code" for c in s.conditions}
+
+
+@pytest.mark.parametrize(("area", "limit"), [(69.99, 1.0), (70.0, 1.0), (70.01, 2.0), (100.0, 2.0), (100.01, 3.0)])
+def test_cases_by_area_at_their_bounds(area: float, limit: float) -> None:
+    """“Up to 70” holds 70, “over 100” does not hold 100."""
+    way = Way(figure="x", limit=2.0, cases=(Case(limit=1.0, upto_area=70.0), Case(limit=3.0, over_area=100.0)))
+    figures = {
+        "x": take("x", "specific_energy", Entered("x", 1.5, "specific_energy")),
+        "reference_floor_area": take("A", "area", Entered("A", area, "area")),
+    }
+    made = way_result(way, Circumstances(), figures)
+    assert made is not None and made.limit == limit
+
+
+@pytest.mark.parametrize(("needed", "standing"), [(2.0, "inside"), (2.001, "unknown"), (5.0, "unknown"), (5.001, "over")])
+def test_points_that_could_still_be_reached(needed: float, standing: str) -> None:
+    """2 points are sure, 3 more may come: as many as are needed are enough, and what cannot be reached is missed."""
+    lines = (
+        Target(id="a", name="A", points=2.0, ways=(Way(figure="x", limit=2.0),)),
+        Target(id="b", name="B", points=3.0, ways=(Way(figure="y", limit=2.0),)),
+        Target(id="c", name="C", points=9.0, ways=(Way(figure="x", limit=1.0),)),
+    )
+    chosen = TargetSet(id="s", name="S", source="x", targets=lines, points_needed=needed)
+    figures: dict[str, Figure] = {
+        "x": take("x", "specific_energy", Entered("x", 1.5, "specific_energy")),
+        "y": missing("y", "specific_energy", "something"),
+    }
+    verdicts, _ = judge((chosen,), Circumstances(), figures)
+    assert next(v for v in verdicts if v.name == "Points").standing == standing

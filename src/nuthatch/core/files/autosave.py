@@ -24,6 +24,8 @@ from nuthatch.core.model.home import SCHEMA, Home
 
 LARGEST_AUTOSAVE = 20_000_000
 KEPT, LEFT = "kept", "left"
+MOST_KEPT, MOST_KEPT_BYTES = 20, 200_000_000
+"""Pieces of kept work beside one home, and the bytes of all of them: after many crashes in a row the oldest ones go, and it is said."""
 
 
 @dataclass(frozen=True)
@@ -47,7 +49,11 @@ class Autosave:
         """What would be restored, in a sentence."""
         count = len(self.labels)
         last = "; ".join(self.labels[-3:])
-        said = f"{self.home.name}: {count} change{'' if count == 1 else 's'} not saved, last {self.when}" + (f" ({last})" if last else "")
+        size = _size(self.file)
+        large = f", {size / 1e6:.1f} MB" if size >= 50_000 else ""
+        said = f"{self.home.name}: {count} change{'' if count == 1 else 's'} not saved{large}, last {self.when}" + (
+            f" ({last})" if last else ""
+        )
         return f"{said}. The file is newer: it was saved {self.older}" if self.older else said
 
 
@@ -143,7 +149,10 @@ def _own_name(path: Path, kind: str) -> Path:
 def found_beside(path: Path, file_hash: str) -> tuple[tuple[Autosave, ...], tuple[str, ...]]:
     """(work of earlier sessions on a home, newest first; what is wrong with those that cannot be read). file_hash: of the file."""
     works, faults = [], []
-    for file in claimed(path):
+    files, gone = bounded(claimed(path))
+    if gone:
+        faults.append(f"{gone}: of the work kept beside {path.name} at most {MOST_KEPT} pieces and {MOST_KEPT_BYTES // 1_000_000} MB stay")
+    for file in files:
         try:
             work = read_autosave(file)
         except HomeFileError as problem:
@@ -152,6 +161,29 @@ def found_beside(path: Path, file_hash: str) -> tuple[tuple[Autosave, ...], tupl
         if work is not None:
             works.append(_dated(work, path, file_hash))
     return tuple(works), tuple(faults)
+
+
+def bounded(files: tuple[Path, ...]) -> tuple[tuple[Path, ...], str]:
+    """(kept work that stays, newest first; in words what was removed, '' for nothing): the newest always stays."""
+    stay: list[Path] = []
+    total = gone = 0
+    for file in files:
+        size = _size(file)
+        if stay and (len(stay) >= MOST_KEPT or total + size > MOST_KEPT_BYTES):
+            with contextlib.suppress(OSError):
+                file.unlink()
+            gone += 1
+            continue
+        stay.append(file)
+        total += size
+    return tuple(stay), f"{gone} older piece{'' if gone == 1 else 's'} of kept work removed" if gone else ""
+
+
+def _size(file: Path) -> int:
+    try:
+        return file.stat().st_size
+    except OSError:
+        return 0
 
 
 def _dated(work: Autosave, path: Path, file_hash: str) -> Autosave:
