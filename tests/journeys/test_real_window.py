@@ -183,13 +183,29 @@ def test_a_whole_air_test_on_site(tmp_path: Path) -> None:
     write(path, HomeFile(demo_home("osier-lane-7"), None))
     seen = seen_in_a_window(tmp_path, "air_on_site.py", "whole", str(path), str(report))
     calm, windy = seen["calm"], seen["windy"]
-    assert calm["points"] == windy["points"] == 14 and calm["failing"] == windy["failing"] == []
+    assert calm["points"] == windy["points"] == 14 and calm["failing"] == windy["failing"] == ["readings"], "simulated, nothing else fails"
     assert calm["q50"] == pytest.approx(calm["truth"], rel=0.01)
     assert windy["band"][0] <= windy["truth"] <= windy["band"][1]
     home = read(path).home
     assert home.air.test == home.air_tests[-1].id and seen["n50"] == pytest.approx(0.64, rel=0.02)
     text = " ".join(page.extract_text() for page in PdfReader(report).pages)
-    assert "Practice fan" in text and "Drain traps" in text and "P-001" in text
+    assert "Simulated by the practice gauge" in text and "Drain traps" in text and "P-001" not in text
+
+
+def test_air_tests_over_the_network_in_a_real_window(tmp_path: Path) -> None:
+    """The gauge as a program of its own: hands waited for, gone and back again, a fan turned by hand, a cable out at the end."""
+    from nuthatch.core.files.homefile import HomeFile, read, write
+    from nuthatch.core.library import demo_home
+
+    path = tmp_path / "home.nuthatch"
+    write(path, HomeFile(demo_home("sail-loft"), None))
+    seen = seen_in_a_window(tmp_path, "air_on_site.py", "lines", str(path))
+    assert any("cover it" in a for a in seen["asked"]) and any("put ring" in a for a in seen["asked"])
+    assert "cable" in seen["lost"] and seen["stayed"] and seen["simulated"]
+    assert seen["points"] >= 5 and seen["leaky"] == pytest.approx(170 * 50**0.62, rel=0.03)
+    assert seen["by hand points"] >= 5 and seen["by hand"] == pytest.approx(17.2 * 50**0.655, rel=0.03)
+    assert "switch it off by hand" in seen["fan"]
+    assert len(read(path).home.air_tests) == 3
 
 
 def test_an_air_test_killed_in_the_middle_loses_nothing(tmp_path: Path) -> None:
