@@ -73,3 +73,11 @@ def test_damaged_input_gives_a_message(name: str, qtbot: QtBot) -> None:
     outcomes += [trial(name, data) for data in ODD]
     if name not in ("spreadsheet paste", "typed text", "file name"):
         assert outcomes.count("message") > len(ODD) // 2
+
+
+@pytest.mark.parametrize("name", ["Wall area [m²]", "Häuschen", "墙", "½", "--", "²"])
+def test_a_build_up_of_any_name_comes_in_with_faces(name: str) -> None:
+    """Found by fuzzing: a power in a name was taken for a letter of an id."""
+    rows = f"Face;Gross area;Azimuth;Tilt;Borders on;Build-up\nWall;12;180;90;outside air;{name}\n"
+    home = face_tables.from_csv(rows.encode())
+    assert name in {b.name for b in home.buildups}

@@ -111,7 +111,7 @@ def _read(data: bytes, tell: Tell) -> DxfLines:
                 tell(min(0.4 + 0.4 * len(rings) / 20_000, 0.8))
     except HomeFileError:
         raise
-    except (ezdxf.DXFError, OSError, ValueError, TypeError, KeyError, IndexError, AttributeError, ArithmeticError, RecursionError) as why:  # type: ignore[attr-defined]
+    except (ezdxf.DXFError, OSError, ValueError, TypeError, KeyError, IndexError, AttributeError, ArithmeticError, AssertionError, RecursionError) as why:  # type: ignore[attr-defined]
         words = printable(str(why).strip() or type(why).__name__)[:160]
         raise HomeFileError(f"the file is no DXF drawing that can be read: {words}") from why
     rings = [(r, closes) for r, closes in rings if len(r) > 1 and all(isfinite(c) and abs(c) < FAR * scale for p in r for c in p)]

@@ -87,7 +87,7 @@ def _ground_lines(outlines: tuple[PlanOutline, ...], ground: Ground | None) -> l
     """Where sloping ground folds below the home, and where floors no longer stand on it."""
     if not isinstance(ground, SlopingGround):
         return []
-    around = shapely.union_all([o.polygon for o in outlines])
+    around = shapely.union_all(_valid([o.polygon for o in outlines]))
     levels = tuple(dict.fromkeys(o.bottom - SUNK for o in outlines))
     found: list[tuple[Point2, Point2]] = []
     for line in ground.lines(levels):

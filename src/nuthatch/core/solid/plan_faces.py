@@ -189,4 +189,4 @@ def _named(found: list[Boundary]) -> tuple[Boundary, ...]:
 
 def slug(words: str) -> str:
     """Words as part of an id."""
-    return "".join(c if c.isalnum() else "-" for c in words.lower()).strip("-")
+    return "".join(c if c.isascii() and c.isalnum() else "-" for c in words.lower()).strip("-")
