@@ -355,7 +355,11 @@ def drawn(unit_: VentilationUnit | None, drop: tuple[str, ...] = (), **rooms: An
 
     storeys = tuple(replace(s, rooms=tuple(map(of, s.rooms))) for s in plans.storeys)
     units = (unit_,) if unit_ is not None else ()
-    made = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=storeys)), air=replace(home.air, units=units, hours=()))
+    made = replace(
+        home,
+        shape=replace(home.shape, plans=replace(plans, storeys=storeys)),
+        air=replace(home.air, units=units, hours=(), boost_share=None),
+    )
     return assess(made, climate_for(made, None))
 
 
@@ -369,6 +373,17 @@ def words_of(made: Sketch) -> str:
 
 def told(a: Assessment, words: str) -> list[str]:
     return [q.text.replace("\u00a0", " ") for q in a.questions if words in q.text]
+
+
+def test_boost_reaches_what_the_drawn_extract_rooms_ask_for() -> None:
+    """Kitchen 60, bath 40, WC 20, another room that air is drawn from 20; a typed flow at boost counts in the place of its room's."""
+    a = drawn(unit(), upper_kitchen={"use": "other", "air": "extract"})
+    asked = [float(r.asked.value) for r in a[FLOWS].rooms if r.role == "extract" and r.asked is not None]  # type: ignore[arg-type]
+    assert sorted(asked) == [20, 20, 40, 60] and a[FLOWS].boost_demand.value == pytest.approx(140)
+    b = drawn(unit(), upper_kitchen={"use": "other", "air": "extract"}, ground_kitchen={"flow_boost": g(100)})
+    assert b[FLOWS].boost_demand.value == pytest.approx(180)
+    by_room = sum(float(r.boost.value) for r in a[FLOWS].rooms if r.role == "extract" and r.boost is not None)  # type: ignore[arg-type]
+    assert by_room == pytest.approx(140), "the rooms' flows at boost add up to what boost reaches"
 
 
 def test_rooms_against_the_unit() -> None:

@@ -77,6 +77,10 @@ def kept(data: bytes) -> DxfLines | None:
     return _KEPT.get(data)
 
 
+_BROKEN = (OSError, ValueError, TypeError, KeyError, IndexError, AttributeError, ArithmeticError, AssertionError, RecursionError)
+"""Whatever a broken drawing makes its reader raise, besides its own error."""
+
+
 def lines_of(data: bytes, tell: Tell = lambda _: None) -> DxfLines:
     """The lines of a drawing's model space that are shown. tell: called with how far it is, 0 to 1, and may end it. Raises HomeFileError
     with what would be right."""
@@ -111,7 +115,7 @@ def _read(data: bytes, tell: Tell) -> DxfLines:
                 tell(min(0.4 + 0.4 * len(rings) / 20_000, 0.8))
     except HomeFileError:
         raise
-    except (ezdxf.DXFError, OSError, ValueError, TypeError, KeyError, IndexError, AttributeError, ArithmeticError, AssertionError, RecursionError) as why:  # type: ignore[attr-defined]
+    except (ezdxf.DXFError, *_BROKEN) as why:  # type: ignore[attr-defined]
         words = printable(str(why).strip() or type(why).__name__)[:160]
         raise HomeFileError(f"the file is no DXF drawing that can be read: {words}") from why
     rings = [(r, closes) for r, closes in rings if len(r) > 1 and all(isfinite(c) and abs(c) < FAR * scale for p in r for c in p)]
