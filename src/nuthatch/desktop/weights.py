@@ -59,7 +59,7 @@ class Weighing(QObject):
             return
         if a is not self.base:
             self._stop()
-            self.base, self.rows, self.weights = a, entries(a.home), {}
+            self.base, self.rows, self.weights = a, entries(a.home, a.figures["n50"].value), {}
         if self._job is None and self.left:
             self._soon.start(idle)
 

@@ -20,7 +20,7 @@ from nuthatch.core.changes.changes import ChangeRefused, Insert, SetValue, apply
 from nuthatch.core.changes.words import describe
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits import desk
-from nuthatch.core.edits.air_tests import CHECKLIST, asked_anew, followed, kept, prepared, taken_in
+from nuthatch.core.edits.air_tests import CHECKLIST, SIMULATED, asked_anew, followed, kept, prepared, taken_in
 from nuthatch.core.files.homefile import canonical, home_from_json
 from nuthatch.core.library import PRACTICE_GAUGE, demo_home, fans
 from nuthatch.core.model.home import EvidenceFile, Home, find
@@ -28,6 +28,7 @@ from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.model.ventilation import OperatingHours
 from nuthatch.core.office import Office, like, start_home
 from nuthatch.core.solid.stages import BUILT
+from nuthatch.core.views.ledger import entries, weigh, with_basis, with_sheet
 from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
 from tests.air_home import C, N, air_home, air_test, fan
 from tests.simple_home import g
@@ -422,3 +423,21 @@ def test_changes_are_said_by_name() -> None:
     assert describe(SetValue(part="air", field="test", value=""), home) == "Air: air test that counts Test → nothing"
     hours = Insert(owner="air", field="hours", value=OperatingHours(id="h"))
     assert describe(hours, home) == "Operating hours added"
+
+
+def test_a_simulated_test_that_counts_stands_in_the_ledger(aired: Assessment) -> None:
+    """One assumption, its n50, that weighs as a typed one does; nobody makes it declared or proves it with a sheet."""
+    test = aired.home.air_tests[0]
+    practice = replace(test, readings=tuple(replace(r, simulated=True) for r in test.readings))
+    home = replace(aired.home, air_tests=(practice,), air=replace(aired.home.air, test=test.id, n50=g(3.0)))
+    a = assess(home, aired.climate)
+    value = a.figures["n50"].value
+    assert value is not None
+    rows = [e for e in entries(home, value) if e.field == "n50"]
+    assert [(e.given.value, e.given.basis, e.given.source) for e in rows] == [(value, Basis.ASSUMED, SIMULATED)]
+    typed = replace(home, air=replace(home.air, test="", n50=g(value)))
+    assert weigh(a, rows[0]) == weigh(assess(typed, aired.climate), other(rows[0], given=g(value)))
+    assert not [e for e in entries(aired.home, value) if e.given.source == SIMULATED], "what was measured is none"
+    for refused in (lambda: with_basis(home, rows, Basis.DECLARED), lambda: with_sheet(home, rows, PROOF)):
+        with pytest.raises(ChangeRefused):
+            refused()

@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from nuthatch.core.airtest.of_home import measured
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue
+from nuthatch.core.edits.air_tests import SIMULATED
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.fabric_edits import users_of
 from nuthatch.core.graph.progress import tell
@@ -18,6 +20,7 @@ from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, OpeningType, find
 from nuthatch.core.model.part import Basis, FieldSpec, Given, specs
 from nuthatch.core.model.plans import InnerWall
+from nuthatch.core.model.ventilation import Air
 from nuthatch.core.questions import name_of, values
 from nuthatch.core.trials import VERDICTS, Trial, trial
 
@@ -72,8 +75,9 @@ Weights = Mapping[str, Mapping[str, Weight]]
 """What values weigh, by their id and by margin."""
 
 
-def entries(home: Home) -> tuple[LedgerRow, ...]:
-    """Every value that is assumed or calculated outside, in the order of the home."""
+def entries(home: Home, n50: float | None = None) -> tuple[LedgerRow, ...]:
+    """Every value that is assumed or calculated outside, in the order of the home. n50: of the test that counts [1/h], which is an
+    assumption like any other where a practice gauge gave it."""
     owners = {layer.id: build for build in home.buildups for layer in build.layers}
     users: dict[str, int] = {}
     found = []
@@ -82,7 +86,20 @@ def entries(home: Home) -> tuple[LedgerRow, ...]:
             continue
         spec = specs(type(part))[field]
         found.append(LedgerRow(step, part.id, field, _name(part, owners), spec, given, _used(home, part, owners, users)))  # type: ignore[attr-defined]
+    test = next((t for t in home.air_tests if t.id == home.air.test), None)
+    if test is not None and n50 is not None and measured(test).simulated:
+        given = Given(value=n50, basis=Basis.ASSUMED, source=SIMULATED)
+        found = [e for e in found if e.id != f"{home.air.id}:n50"]  # what is typed does not count
+        found.append(LedgerRow("air", home.air.id, "n50", f"{test.name}, simulated", specs(Air)["n50"], given, ""))
     return tuple(found)
+
+
+def _instead(a: Assessment, entry: LedgerRow, given: Given) -> tuple[Change, ...]:
+    """The changes that put another value in the place of an entry's; for one a simulated test gives the test no longer counts."""
+    change = SetValue(part=entry.part, field=entry.field, value=given)
+    if entry.field == "n50" and given.source == SIMULATED and a.home.air.test:
+        return SetValue(part=entry.part, field="test", value=""), change
+    return (change,)
 
 
 def _name(part: object, owners: dict[str, BuildUp]) -> str:
@@ -142,9 +159,8 @@ def weigh(a: Assessment, entry: LedgerRow) -> dict[str, Weight]:
     only = frozenset({"heating_demand" if HEATING in base else VERDICTS})
     found: dict[str, Weight] = {}
     for value, words in tries(entry) if base and entry.used != NOWHERE else ():
-        change = SetValue(part=entry.part, field=entry.field, value=entry.given.model_copy(update={"value": value}))
         try:
-            then = margins(trial(a, (change,), only))
+            then = margins(trial(a, _instead(a, entry, entry.given.model_copy(update={"value": value})), only))
         except ChangeRefused:
             continue
         for target, now in base.items():
@@ -180,7 +196,7 @@ def first_to_find_out(a: Assessment, rows: Sequence[LedgerRow], weights: Weights
 def weighed(home: Home, climate: Any, cache: Path | None = None) -> int:
     """In a worker: the weights of all values of a home, told a few at a time; how many there are."""
     a = assess(home, climate, stores=Stores(slow=results_on_disk(cache)))
-    rows, told = entries(home), {}
+    rows, told = entries(home, a.figures["n50"].value), {}
     for n, entry in enumerate(rows):
         told[entry.id] = weigh(a, entry)
         if len(told) == A_FEW or n == len(rows) - 1:
@@ -194,7 +210,7 @@ def with_basis(home: Home, rows: Sequence[LedgerRow], basis: Basis, source: str 
     changes: list[Change] = []
     for e in rows:
         given = getattr(find(home, e.part), e.field, None)
-        if isinstance(given, Given) and given.basis is not basis:
+        if isinstance(given, Given) and given.basis is not basis and e.given.source != SIMULATED:
             changes.append(
                 SetValue(part=e.part, field=e.field, value=given.model_copy(update={"basis": basis, "source": source or given.source}))
             )
@@ -213,7 +229,7 @@ def with_sheet(home: Home, rows: Sequence[LedgerRow], proof: EvidenceFile) -> Ba
     count = 0
     for e in rows:
         given = getattr(find(home, e.part), e.field, None)
-        if isinstance(given, Given) and known.id not in (given.files or ()):
+        if isinstance(given, Given) and known.id not in (given.files or ()) and e.given.source != SIMULATED:
             new = Given.model_validate({**given.model_dump(), "files": (*(given.files or ()), known.id)})
             changes.append(SetValue(part=e.part, field=e.field, value=new))
             count += 1
