@@ -36,7 +36,9 @@ Readings of an air test (`nuthatch air-test`, `.csv` or `.json`). In CSV (separa
 (dates such as 2026-11-20), `method` (1, 2, 3), `flow is` (`as read` or `corrected` for the fan's air), `ring NAME;coefficient [m³/h];exponent;least;most [Pa]`. The table follows, its first line
 names the columns: `series` (`zero before`, `depressurising`, `pressurising`, `zero after`), `pressure` (inside over outside; a gauge without a sign is taken so), `flow`, or `fan pressure` and `ring`; `seconds`; `left out`
 (the reason). A unit stands in brackets behind a name, or in the cell: Pa, hPa, in. w.c.; m³/h, l/s, cfm. JSON has the same names: `{{"nuthatch": "air test", "setup": {{}}, "rings": [{{"name", "coefficient", "exponent", "least", "most"}}], "readings": [{{"series", "pressure", …}}]}}`.
-`examples/weir-cottage-air-test.csv` in the installed data is one to try.
+`examples/weir-cottage-air-test.csv` in the installed data is one to try. A bare air pressure is taken in the one unit it can be (Pa, hPa, kPa, mmHg, inHg), else its unit is asked for.
+
+Files taken in (shapes, readings of a test) are read in a process of their own, which may take 300 s and 4 GB; whatever befalls it there is a sentence, and nothing in the home changes.
 
 """
 

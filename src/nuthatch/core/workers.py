@@ -27,6 +27,8 @@ from nuthatch.core.units import system, use
 
 MOST_MEMORY = 4_000_000_000
 """Bytes of memory a worker may ask for, its libraries included."""
+LONGEST_READING = 300.0
+"""Seconds that reading a file may take."""
 LONGEST_START = 120.0
 """Seconds a process may need until it has its task: a busy machine is no failure."""
 NICE = 5
@@ -49,6 +51,11 @@ class WorkerEnded(RuntimeError):
 
 class Stopped(Exception):
     """The task is no longer wanted: its worker was stopped."""
+
+
+def in_a_worker() -> bool:
+    """Whether this process is a worker's: it has none of its own."""
+    return bool(multiprocessing.current_process().daemon)
 
 
 class Worker:

@@ -28,7 +28,7 @@ from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.model.plans import Hole, Outline, Plans, Room, Side, StoreyPlan
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.roofs import Point2
-from nuthatch.core.workers import Task, Worker, WorkerEnded
+from nuthatch.core.workers import LONGEST_READING, Task, Worker, WorkerEnded, in_a_worker
 
 HOW = "IFC models are read by a part that is installed on its own: pip install 'nuthatch[ifc]'"
 USED = frozenset({
@@ -37,8 +37,6 @@ USED = frozenset({
     "IfcBuilding", "IfcBuildingStorey",
 })  # fmt: skip
 """Kinds of things that become part of a home, or say where things are."""
-LONGEST = 300.0
-"""Seconds a model may take."""
 GAP = 0.02
 """Walls nearer to each other than this meet [m]."""
 BETWEEN = 0.35
@@ -61,9 +59,11 @@ def taken(data: bytes, building: str = "", worker: Worker | None = None) -> Take
         raise HomeFileError("this is no IFC model that can be read: it does not begin with “ISO-10303-21”")
     if b"END-ISO-10303-21" not in data[-4000:]:
         raise HomeFileError("the model is cut off: its end is missing; save or send it again")
+    if in_a_worker():  # it is in a process of its own already, which may not have one of its own
+        return _read(data, building)
     used = worker if worker is not None else Worker()
     try:
-        found = used.run(Task(_read, {"data": data, "building": building}, LONGEST))
+        found = used.run(Task(_read, {"data": data, "building": building}, LONGEST_READING))
     except WorkerEnded as why:
         raise HomeFileError(f"the model is damaged: reading it broke off, {why}") from None
     finally:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -9,7 +11,9 @@ import pytest
 from PyQt6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
+from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
+from nuthatch.core.workers import Task
 from nuthatch.desktop.steps.shape import taking_in
 from nuthatch.desktop.window import MainWindow
 from tests.core.exchange.test_gbxml_plans import COLD, FLAT, two
@@ -93,3 +97,31 @@ def test_reading_can_be_stopped_and_a_fault_is_said(
     taking(shape).take(path)
     qtbot.waitUntil(lambda: bool(said))
     assert "line 1" in said[-1] and "rooms.xml" in said[-1] and shape.document.home is before and taking(shape).reading.waiting.isHidden()
+
+
+def test_a_file_is_read_in_a_process_of_its_own_and_stopped_with_it(open_home: Open, qtbot: QtBot) -> None:
+    """The window answers while it is read; a stop ends the process, a reader that dies is a sentence."""
+    w = open_home(demo_home("sail-loft"))
+    w.show_step("shape")
+    board = w.board("shape")
+    said: list[str] = []
+    board.message.connect(said.append)
+    done: list[object] = []
+    for task, words in (
+        (Task(os._exit, {"status": 3}), "its process ended"),
+        (Task(_sleeping, {"seconds": 30}, 0.5), "took longer than 0.5 s"),
+    ):
+        board.reading.apart("Reading", task, done.append, lambda error: said.append(str(error)))
+        qtbot.waitUntil(lambda w_=words: any(w_ in s for s in said), timeout=30_000)
+        assert not board.reading.running
+    board.reading.apart("Reading", Task(_sleeping, {"seconds": 60}, 100.0), done.append, lambda error: said.append(str(error)))
+    qtbot.waitUntil(lambda: board.reading._worker.pid is not None, timeout=30_000)
+    number = len(said)
+    board.reading._jobs.cancel()
+    qtbot.waitUntil(lambda: board.reading._worker.pid is None, timeout=10_000)
+    qtbot.wait(100)
+    assert len(said) == number and not done
+
+
+def _sleeping(seconds: float) -> None:
+    time.sleep(seconds)

@@ -21,6 +21,7 @@ from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.air_test import AirTest
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.office import load_office
+from nuthatch.core.workers import LONGEST_READING, Task, Worker, WorkerEnded
 from nuthatch.desktop.jobs import Job, Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel
 
@@ -89,11 +90,16 @@ class TestFiles:
         home = self.board.home
 
         def read(job: Job) -> tuple[Measured, Batch]:
-            test = readings.read(data, proof.name)
+            worker = Worker()
+            try:
+                test = worker.run(Task(readings.read, {"data": data, "name": proof.name}, LONGEST_READING))
+            finally:
+                worker.stop()
+            assert isinstance(test, Measured)
             return test, taken_in(home, test, proof)
 
         def failed(error: Exception) -> None:
-            words = words_of(error, (HomeFileError, ChangeRefused))
+            words = f"reading it broke off, {error}" if isinstance(error, WorkerEnded) else words_of(error, (HomeFileError, ChangeRefused))
             self.board.message.emit(words if proof.name in words else f"{proof.name}: {words}")
 
         self._jobs.start("take in", read, lambda made: self._taken(made[0], made[1], proof, home), failed)

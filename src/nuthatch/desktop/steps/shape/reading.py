@@ -1,10 +1,12 @@
-"""Files read in the background for the board of the shape: said what is read, how far it is, and a way to stop it."""
+"""Files read in the background for the board of the shape: said what is read, how far it is, and a way to stop it. A file somebody else
+made is read in a process of its own, with so much time and memory and no more."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
 
+from nuthatch.core.workers import Stopped, Task, Worker
 from nuthatch.desktop.jobs import Job, Jobs
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.waiting import Waiting
@@ -14,7 +16,7 @@ class Reading:
     """One line above the workspace for whatever is being read."""
 
     def __init__(self, board: Board) -> None:
-        self._jobs = Jobs(board)
+        self._jobs, self._worker = Jobs(board), Worker()
         self.waiting = Waiting(self._jobs.cancel)
 
     @property
@@ -32,3 +34,28 @@ class Reading:
 
         self.waiting.begin(words)
         self._jobs.start(words, work, lambda r: ended(done, r), lambda e: ended(failed, e), self.waiting.tell)
+
+    def apart(self, words: str, task: Task, done: Callable[[Any], object], failed: Callable[[Exception], object]) -> None:
+        """Read in another process; what the task tells is how far it is, 0 to 1. Stopping it ends the process."""
+
+        def ended(what: Callable[[Any], object], result: Any) -> None:
+            self.waiting.hide()
+            what(result)
+
+        def work(job: Job) -> object:
+            try:
+                return self._worker.run(task, job.tell)
+            except Stopped:
+                return None
+            finally:
+                self._worker.stop()  # files are seldom read: nothing is left waiting for the next
+
+        self.waiting.begin(words)
+        self._jobs.start(
+            words,
+            work,
+            lambda r: ended(done, r) if r is not None else None,
+            lambda e: ended(failed, e),
+            self.waiting.tell,
+            self._worker.stop,
+        )

@@ -11,9 +11,11 @@ from nuthatch.core.edits.plan_files import taken_in
 from nuthatch.core.exchange.convert import Brought, brought_in
 from nuthatch.core.exchange.taken import SeveralBuildings
 from nuthatch.core.files import formats
+from nuthatch.core.files.disk import printable
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import Shape
-from nuthatch.desktop.jobs import Job, words_of
+from nuthatch.core.workers import LONGEST_READING, Task, WorkerEnded
+from nuthatch.desktop.jobs import words_of
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.steps.shape.reading import Reading
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -44,16 +46,17 @@ class TakingIn:
     def take(self, path: Path, building: str = "") -> None:
         """Take in a file, as one step; a fault in it is said and nothing changes."""
 
-        def read(_: Job) -> Brought:
-            return brought_in(path, building)
-
         def failed(error: Exception) -> None:
             if isinstance(error, SeveralBuildings):
                 self._choose(path, error.names)
                 return
+            if isinstance(error, WorkerEnded):
+                self.board.message.emit(f"{printable(path.name)}: reading it broke off, {error}")
+                return
             self.board.message.emit(words_of(error, (HomeFileError, ChangeRefused)))
 
-        self.reading.start(f"Reading {path.name}", read, lambda brought: self._taken(path, brought), failed)
+        task = Task(brought_in, {"path": path, "building": building}, LONGEST_READING)
+        self.reading.apart(f"Reading {path.name}", task, lambda brought: self._taken(path, brought), failed)
 
     def _choose(self, path: Path, names: tuple[str, ...]) -> None:
         """Which of the buildings in a file is meant."""
