@@ -70,9 +70,10 @@ def measured(test: model.AirTest, home: Sizes = Sizes()) -> Measurement:
 
 
 def _mean(start: Given | None, end: Given | None) -> float | None:
-    """A temperature of the test, the mean of start and end where both are given."""
-    known = [g.value for g in (start, end) if g is not None]
-    return sum(known) / len(known) if known else None
+    """A temperature of the test, the mean of start and end where both are given; the one at the start is always wanted."""
+    if start is None or end is None:
+        return number(start)
+    return (start.value + end.value) / 2
 
 
 def run_of(reading: model.TestReading | model.LoggedReading) -> int:
