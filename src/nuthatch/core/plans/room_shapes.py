@@ -44,8 +44,14 @@ class Measure:
         return self.volume / self.area if self.area > 0 else 0.0
 
 
+def fit(shape: shapely.Polygon) -> shapely.Geometry:
+    """A shape that came to cross itself, made fit to be cut by another."""
+    return shape if shape.is_valid else shapely.make_valid(shape, method="structure", keep_collapsed=False)
+
+
 def divided(inner: shapely.Polygon, walls: tuple[tuple[Point2, Point2, float], ...]) -> tuple[shapely.Polygon, ...]:
     """What walls, each a line with a thickness [m], leave of an inner outline: from the left, then from below."""
+    inner = fit(inner)
     standing = [shapely.LineString((a, b)).buffer(t / 2, cap_style="square") for a, b, t in walls]
     left = shapely.difference(inner, shapely.union_all(standing)) if standing else inner
     pieces = [orient(p) for p in shapely.get_parts(left) if p.geom_type == "Polygon" and p.area > SLIVER]
@@ -58,8 +64,9 @@ def measured(polygon: shapely.Polygon, ceilings: tuple[Ceiling, ...], fixed: flo
         full, half = (polygon.area, 0.0) if fixed >= HIGH else (0.0, polygon.area if fixed >= LOW else 0.0)
         return Measure(polygon, full, half, polygon.area, polygon.area * fixed)
     high = low = area = volume = 0.0
+    within = fit(polygon)
     for ceiling in ceilings:
-        shared = shapely.intersection(polygon, ceiling.polygon)
+        shared = shapely.intersection(within, fit(ceiling.polygon))
         for piece in shapely.get_parts(shared):
             if piece.geom_type != "Polygon" or piece.area < 1e-6:
                 continue
