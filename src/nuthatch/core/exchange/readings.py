@@ -18,6 +18,7 @@ from nuthatch.core.model.air_test import AirTest, Fan, FanRing, TestReading
 from nuthatch.core.model.part import FieldSpec, specs
 from nuthatch.core.reading import BadText, Doubt, mark_of
 from nuthatch.core.reading import read as read_number
+from nuthatch.core.unit_names import FACTORS
 from nuthatch.core.units import KINDS, METRIC, using
 
 MOST_ROWS, MOST_BYTES, MARKED = 100_000, 20_000_000, 300
@@ -38,7 +39,7 @@ SPELT = {
     "pressurisation": PRESSURISING, "pressurization": PRESSURISING,
 }  # fmt: skip
 """Other spellings of the directions."""
-BAROMETERS = {"Pa": 1.0, "hPa": 100.0, "kPa": 1000.0, "mmHg": 133.322387415, "inHg": 3386.38864034}
+BAROMETERS = {name: FACTORS[name] for name in ("Pa", "hPa", "kPa", "mmHg", "inHg")}
 """Units a bare air pressure may be in [Pa]."""
 
 

@@ -28,6 +28,7 @@ from nuthatch.core.plans.arrangement import (
 from nuthatch.core.plans.linework import NEAR, Points
 from nuthatch.core.plans.polygons import Point, Polygon
 from nuthatch.core.plans.roofs import Point2, RoofPart, RoofPlane
+from nuthatch.core.plans.room_shapes import fit
 
 SUNK = 0.5
 """How far a floor may lie above the ground beneath it and still stand on it [m]."""
@@ -175,7 +176,7 @@ def joined_lying(shapes: list[shapely.Polygon], plane: RoofPlane, upward: bool) 
 
 def _valid(shapes: list[shapely.Polygon]) -> list[shapely.Geometry]:
     """Shapes whose hole came to lie on their border, made fit to be joined."""
-    return [s if s.is_valid else shapely.make_valid(s, method="structure", keep_collapsed=False) for s in shapes]
+    return list(map(fit, shapes))
 
 
 def keyhole(polygon: shapely.Polygon) -> list[Point2]:

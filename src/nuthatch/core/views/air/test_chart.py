@@ -43,10 +43,16 @@ def chart(result: Result, width: float = 560.0, height: float = 360.0, beside: t
         x, y = at(most, _mean(beside[1], most))
         says = f"{beside[0]}: {with_unit(beside[1].q50, 'flow')}"
         made.text(x - 6, y + 18, says, size=11.5, color="muted", anchor="end", halo=True)
+    _labels(made, result)
+    return made
+
+
+def _labels(made: Sketch, result: Result) -> None:
+    """What each series gives at 50 Pa, and that nothing was measured where it was not."""
     if any(p.reading.simulated and p.counts for half in result.halves for p in half.points):
         made.text(
-            width - RIGHT - 8,
-            height - FOOT - 10,
+            made.width - RIGHT - 8,
+            made.height - FOOT - 10,
             "simulated, not measured",
             size=13,
             bold=True,
@@ -59,12 +65,11 @@ def chart(result: Result, width: float = 560.0, height: float = 360.0, beside: t
         made.text(
             LEFT + 10,
             TOP + 16 + 16 * n,
-            fitted(f"{half.series.name}: {with_unit(half.at(AT_50), 'flow')} at 50 Pa", width - LEFT - RIGHT - 12, 11.5),
+            fitted(f"{half.series.name}: {with_unit(half.at(AT_50), 'flow')} at 50 Pa", made.width - LEFT - RIGHT - 12, 11.5),
             size=11.5,
             color=line,
             halo=True,
         )
-    return made
 
 
 def _mean(result: Result, pressure: float) -> float:

@@ -14,19 +14,7 @@ from PyQt6.QtCore import QIODevice, QObject, QTimer, pyqtSignal
 from PyQt6.QtNetwork import QAbstractSocket, QTcpSocket
 from PyQt6.QtSerialPort import QSerialPort, QSerialPortInfo
 
-from nuthatch.core.airtest.instrument import (
-    COVERED,
-    LONGEST_LINE,
-    Gauge,
-    NoAnswer,
-    Who,
-    aim_line,
-    reading_of,
-    ring_line,
-    said,
-    taken,
-    who_of,
-)
+from nuthatch.core.airtest.instrument import LONGEST_LINE, Gauge, NoAnswer, Who, aim_line, reading_of, ring_line, taken, who_of
 from nuthatch.standins.practice_gauge import PracticeGauge
 
 TICK_MS, STEP = 250, 0.25
@@ -337,6 +325,3 @@ def address(text: str) -> tuple[str, int]:
     if not host or not port.isdigit() or not 0 < int(port) < 65536 or any(c.isspace() for c in host):
         raise ValueError(f"“{text[:60]}” is no address; write host and port, as in 192.168.4.1:{PORT}")
     return host.strip("[]"), int(port)
-
-
-__all__ = ["COVERED", "Link", "LinesLink", "PracticeLink", "address", "over_network", "over_serial", "said", "serial_ports"]

@@ -27,35 +27,30 @@ class Reading:
         self, words: str, work: Callable[[Job], object], done: Callable[[Any], object], failed: Callable[[Exception], object]
     ) -> None:
         """Read on another thread; `work` may tell how far it is, 0 to 1."""
-
-        def ended(what: Callable[[Any], object], result: Any) -> None:
-            self.waiting.hide()
-            what(result)
-
-        self.waiting.begin(words)
-        self._jobs.start(words, work, lambda r: ended(done, r), lambda e: ended(failed, e), self.waiting.tell)
+        self._begin(words, work, done, failed, None)
 
     def apart(self, words: str, task: Task, done: Callable[[Any], object], failed: Callable[[Exception], object]) -> None:
         """Read in another process; what the task tells is how far it is, 0 to 1. Stopping it ends the process."""
 
+        def work(job: Job) -> object:
+            try:
+                return self._worker.run(task, job.tell)
+            finally:
+                self._worker.stop()  # files are seldom read: nothing is left waiting for the next
+
+        self._begin(words, work, done, lambda e: None if isinstance(e, Stopped) else failed(e), self._worker.stop)
+
+    def _begin(
+        self,
+        words: str,
+        work: Callable[[Job], object],
+        done: Callable[[Any], object],
+        failed: Callable[[Exception], object],
+        stop: Callable[[], None] | None,
+    ) -> None:
         def ended(what: Callable[[Any], object], result: Any) -> None:
             self.waiting.hide()
             what(result)
 
-        def work(job: Job) -> object:
-            try:
-                return self._worker.run(task, job.tell)
-            except Stopped:
-                return None
-            finally:
-                self._worker.stop()  # files are seldom read: nothing is left waiting for the next
-
         self.waiting.begin(words)
-        self._jobs.start(
-            words,
-            work,
-            lambda r: ended(done, r) if r is not None else None,
-            lambda e: ended(failed, e),
-            self.waiting.tell,
-            self._worker.stop,
-        )
+        self._jobs.start(words, work, lambda r: ended(done, r), lambda e: ended(failed, e), self.waiting.tell, stop)
