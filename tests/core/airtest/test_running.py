@@ -148,8 +148,16 @@ def test_what_is_undone_is_taken_again_and_what_is_redone_counts() -> None:
     m.do(m.run.resume())
     m.until(lambda run: run.done)
     assert all(r.state == "kept" for r in m.run.rungs)
-    m.do(m.run.taken_back(m.run.rungs[4].number))
-    assert not m.run.done and m.run.now is not None and m.run.now.target == LADDER[4]
+    number = m.run.rungs[4].number
+    m.do(m.run.taken_back(number))
+    m.step(20)
+    assert m.run.done and m.run.rungs[4].state == "to come" and m.practice.aim == 0.0, "no fan starts because something is undone"
+    m.do(m.run.put_back(number))
+    assert m.run.rungs[4].state == "kept" and m.run.done
+    m.do(m.run.taken_back(number))
+    m.do(m.run.retake(4))
+    m.until(lambda run: run.done)
+    assert m.run.rungs[4].state == "kept"
 
 
 # hands

@@ -166,7 +166,10 @@ class Run:
     def taken_back(self, number: int) -> list[Act]:
         """A reading kept before was undone: its rung is to be taken again."""
         n = next((i for i, r in enumerate(self.rungs) if r.number == number and r.state == "kept"), None)
-        if n is not None and not self._stopped:
+        if n is not None and not self._stopped and self.done:  # a fan never starts because something is undone
+            self._undone[number] = n
+            self.rungs[n] = replace(self.rungs[n], state="to come", number=-1)
+        elif n is not None and not self._stopped:
             self._undone[number] = n
             waits = self.paused
             self.paused = ""
@@ -179,7 +182,7 @@ class Run:
         """A reading that was undone is there again: so is its rung."""
         n = self._undone.pop(number, None)
         if n is not None and not self._stopped and n < len(self.rungs) and self.rungs[n].state in ("now", "to come"):
-            was_now = self.rungs[n].state == "now"
+            was_now = self.rungs[n].state == "now" and not self.done
             self.rungs[n] = replace(self.rungs[n], state="kept", number=number)
             if was_now and not self.paused:
                 self._next()

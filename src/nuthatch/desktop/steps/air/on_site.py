@@ -161,6 +161,8 @@ class OnSite(QWidget):
             return
         if self._holds_readings(test):
             return
+        if self.running is not None:  # a port is had by one at a time
+            self.running.end()
         if isinstance(link, PracticeLink):
             self._air_of(link.practice.house, test)
         run = Run(rings, ways=SERIES[self.series.currentText()], hands=not isinstance(link, PracticeLink))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Iterable
 from dataclasses import replace
 
@@ -42,7 +43,7 @@ class Running(QObject):
         link.found.connect(self._found)
         link.refused.connect(self._refused)
         link.read.connect(self.changed)
-        desk.changed.connect(lambda _: self._compared())
+        desk.changed.connect(self._changed)
         desk.ending.connect(self.end)
         desk.under_way[UNDER_WAY] = self
 
@@ -167,6 +168,9 @@ class Running(QObject):
         flow = f", fan {act.reading.fan_pressure:.0f} Pa, ring {act.reading.ring}" if act.reading.fan_pressure is not None else ""
         self.kept.emit(f"Kept: {act.moment}, {act.reading.pressure:.1f} Pa{flow}".replace("-", "−"))
 
+    def _changed(self, _: str) -> None:
+        self._compared()
+
     def _compared(self) -> None:
         """A reading that was undone takes its rung back, one that is redone gives it again."""
         part = self._part()
@@ -186,6 +190,9 @@ class Running(QObject):
         """Stop the fan and let go of the gauge."""
         if not self.run.done:
             self.tell(self.run.stop)
+        for signal, slot in ((self.desk.changed, self._changed), (self.desk.ending, self.end)):
+            with contextlib.suppress(TypeError):
+                signal.disconnect(slot)
         if trouble := self.link.close():
             self.failed.emit(trouble)
         if self.desk.under_way.get(UNDER_WAY) is self:
