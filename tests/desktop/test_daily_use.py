@@ -356,12 +356,14 @@ def test_the_office_profile_is_kept_as_it_is_typed(open_home: Open, tmp_path: Pa
     page.files.write(tmp_path / "library.xlsx")
     w.undo()
     page.files.take(tmp_path / "library.xlsx")
+    qtbot.waitUntil(lambda: not page.files.reading.running, timeout=30000)
     assert [m.name for m in page.document.home.materials] == ["New material"] and "1 material" in page.said.text()
     w.undo()
     assert page.document.home.materials == (), "a library taken in is one step"
     (tmp_path / "library.json").write_bytes(b"{")
     for bad, said in (("library.json", "line 1"), ("nowhere.json", "nowhere.json")):
         page.files.take(tmp_path / bad)
+        qtbot.waitUntil(lambda: not page.files.reading.running, timeout=30000)
         assert said in page.said.text() and page.document.home.materials == ()
     page.set_logo(b"no picture", "png")
     assert "no picture" in page.said.text() and load_office()[0].logo is None

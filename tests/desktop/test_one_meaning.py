@@ -99,6 +99,7 @@ def test_own_weather_is_held_until_it_is_saved(open_home, qtbot: QtBot, tmp_path
     w = open_home(demo_home("osier-lane-7"))
     w.show_step("site")
     w.board("site").take_file(tmp_path / "own.epw")
+    qtbot.waitUntil(lambda: not w.board("site").reading.running, timeout=30000)  # type: ignore[attr-defined]
     sha = hashlib.sha256(data).hexdigest()
     assert w.document.home.site.climate.sha256 == sha and held(sha, w.document.keeper.id) == data, "after a crash it is still to be had"
     qtbot.waitUntil(w.settled)

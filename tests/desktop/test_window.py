@@ -380,9 +380,12 @@ def test_climate_is_switched_and_undone(osier_window: MainWindow, qtbot: QtBot, 
     said = []
     board.message.connect(said.append)
     board.take_file(tmp_path / "bad.epw")
+    assert board.reading.waiting.isVisibleTo(board), "it is said that it is being read"
+    qtbot.waitUntil(lambda: not board.reading.running, timeout=30000)
     assert "bad.epw" in said[0] and w.document.home.site.climate.name == "Marrowby Quay"
     (tmp_path / "own.epw").write_bytes(library_climate("verrin-plain").replace(b"Verrin Plain", b"Own Place"))
     board.take_file(tmp_path / "own.epw")
+    qtbot.waitUntil(lambda: not board.reading.running, timeout=30000)
     qtbot.waitUntil(lambda: w.settled() and w.document.climate is not None, timeout=20000)
     assert w.document.climate.name == "Own Place" and w.document.home.site.climate.name == "Own Place"
     w.document.save(tmp_path / "own.nuthatch")

@@ -26,6 +26,7 @@ from nuthatch.core.energy.stages import LOSS_MONTHS, USES, air_by_month
 from nuthatch.core.model.air_test import ZonePressure
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
+from nuthatch.core.model.target_set import FreshAir
 from nuthatch.core.model.ventilation import OperatingHours, VentilationUnit
 from nuthatch.core.results.figure import Entered
 from nuthatch.core.sketch import Sketch, Text
@@ -221,6 +222,34 @@ def test_largest_or_sum_as_the_target_set_says() -> None:
     assert _rooms(b)["ground.living"].asked.value == pytest.approx(4 * living.area + 0.4 * living.area * living.measure.height)
     assert float(a[FLOWS].demand.value) == pytest.approx(60 + 4 * living.area), "what rooms state is more than the home asks for"  # type: ignore[arg-type]
     assert float(b[FLOWS].demand.value) > float(a[FLOWS].demand.value)  # type: ignore[arg-type]
+
+
+def test_a_set_may_fix_the_normal_flow() -> None:
+    home = simple_home()
+    a = assess(home, climate_for(home, None))
+    people, volume = (float(a.figures[k].value) for k in ("people", "reference_floor_area"))  # type: ignore[arg-type]
+    volume *= 2.5
+    assert float(a[FLOWS].demand.value) == pytest.approx(max(30 * people, 0.3 * volume))  # type: ignore[arg-type]
+    for each, least in ((47.0, 0.0), (0.0, 0.55), (20.0, 0.1)):
+        fixed = tuple(replace(s, fresh_air=FreshAir(per_person=each, per_volume=least)) for s in home.target_sets)
+        b = assess(replace(home, target_sets=fixed), climate_for(home, None))
+        assert float(b[FLOWS].demand.value) == pytest.approx(max(each * people, least * volume))  # type: ignore[arg-type]
+
+
+def test_a_set_that_fixes_the_normal_flow_judges_the_home_with_it() -> None:
+    """The home as designed goes by its first set, so that a second one is an assessment of its own."""
+    base = simple_home()
+    home = replace(base, air=replace(base.air, units=()))
+    strict = replace(home.target_sets[0], id="strict", name="Strict", fresh_air=FreshAir(per_person=190, per_volume=0.0))
+    both = replace(home, target_sets=(*home.target_sets, strict))
+    one, alone, a = (assess(h, climate_for(h, None)) for h in (home, replace(home, target_sets=(strict,)), both))
+
+    def heating(a: Assessment, of: str) -> float:
+        return float(a.under(of).figures["heating_demand"].value)  # type: ignore[arg-type]
+
+    assert heating(a, home.target_sets[0].id) == pytest.approx(heating(one, home.target_sets[0].id))
+    assert heating(a, "strict") == pytest.approx(heating(alone, "strict"))
+    assert heating(a, "strict") > 1.02 * heating(a, home.target_sets[0].id)
 
 
 def test_fixed_flows_stay_and_the_others_take_the_rest() -> None:

@@ -127,7 +127,7 @@ def test_infiltration_balanced(sides: str, shield: str, e: float) -> None:
 
 
 def test_ventilation_by_hand() -> None:
-    assert air.normal_flow(4, 300.0) == 120.0 and air.normal_flow(1, 600.0) == 180.0
+    assert air.normal_flow(4, 300.0, 30.0, 0.3) == 120.0 and air.normal_flow(1, 600.0, 30.0, 0.3) == 180.0
     assert air.boost_flow(90.0, 1, 1, 1, ()) == 120.0 and air.boost_flow(60.0, 1, 2, 0, ()) == 140.0
     assert air.boost_flow(200.0, 1, 1, 1, (60.0, 40.0)) == 200.0 and air.boost_flow(60.0, 0, 0, 0, (60.0, 45.0)) == 105.0
     assert air.effective_recovery(0.9, air.ducts_loss((0.3, 0.3), (2.0, 3.0)), 120.0, 0.9) == pytest.approx(

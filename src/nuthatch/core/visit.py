@@ -10,10 +10,10 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.library import DATA
 from nuthatch.core.model.home import walk_parts
 from nuthatch.core.model.part import Given, Part, specs
+from nuthatch.core.model.target_set import FIXED
 from nuthatch.core.questions import name_of
 from nuthatch.core.results.figure import Unknown, leaves
 from nuthatch.core.steps import STEPS, step_of
-from nuthatch.core.targets.conditions import FIXED
 from nuthatch.core.units import with_unit
 
 

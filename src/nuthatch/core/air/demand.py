@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from nuthatch.core.air import rooms as by_room
 from nuthatch.core.air import ventilation as calc
 from nuthatch.core.model.plans import Room
+from nuthatch.core.model.target_set import FIXED, FreshAir, TargetSet
 from nuthatch.core.model.ventilation import Air
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need, optional
@@ -44,6 +46,30 @@ class Demand:
     rooms: tuple[RoomAsk, ...]
 
 
+class AirRule(NamedTuple):
+    """How fresh air is counted: whether what a room states counts by its largest part or added up; the normal flow a set fixes, and which."""
+
+    room_air: str = "largest"
+    fixed: FreshAir | None = None
+    by: str = ""
+
+    @property
+    def rates(self) -> dict[str, Node]:
+        """Flow a person [m³/h] and least air change [1/h] of normal operation."""
+        each, least = (self.fixed.per_person, self.fixed.per_volume) if self.fixed is not None else (calc.PER_PERSON, calc.LEAST)
+        source = f"{FIXED}{self.by}" if self.fixed is not None else "common practice, no source"
+        made = (("each", "supply a person", each, "flow"), ("change", "least air change", least, "ach"))
+        return {name: Entered(label, value, kind, "rule", source) for name, label, value, kind in made}
+
+
+def rule_of(sets: tuple[TargetSet, ...]) -> AirRule:
+    """By the first target set of the home, where it says anything, else by common practice."""
+    if not sets:
+        return AirRule()
+    fixed = sets[0].fresh_air
+    return AirRule(sets[0].room_air, fixed, sets[0].name if fixed is not None else "")
+
+
 @calculation(
     "People of a bedroom", "count", "p = max(P − Σ(p_t), 0)/n", "bedrooms share the people that no room states", people="P: count",
     stated="p_t: count", number="n: count",
@@ -67,12 +93,12 @@ def home_flow(demand: float, supply: tuple[float, ...], extract: tuple[float, ..
     return max(demand, sum(supply), sum(extract))
 
 
-def demand_of(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom, ...], rule: str) -> Demand:
-    """The demand of a home. rule: whether what a room states counts by its largest part or added up."""
+def demand_of(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom, ...], rule: AirRule) -> Demand:
+    """The demand of a home."""
     volume = calc.reference_volume.figure(area=reference)
     rooms = {name: _counted(air, name, use, drawn) for name, use in COUNTED.items()}
-    flow = calc.normal_flow.figure(people=people, volume=volume)
-    asks = room_asks(drawn, people, rule, tuple(u.id for u in air.units))
+    flow = calc.normal_flow.figure(people=people, volume=volume, **rule.rates)
+    asks = room_asks(drawn, people, rule.room_air, tuple(u.id for u in air.units))
     stated = [[a.fixed or a.asked for a in asks if a.role == role and a.states] for role in ("supply", "extract")]
     if any(stated):
         flow = home_flow.figure(demand=flow, supply=tuple(stated[0]), extract=tuple(stated[1]))

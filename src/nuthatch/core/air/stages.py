@@ -7,7 +7,7 @@ from dataclasses import replace as again
 
 from nuthatch.core.air import unit as one
 from nuthatch.core.air import ventilation as calc
-from nuthatch.core.air.demand import Demand, demand_of
+from nuthatch.core.air.demand import AirRule, Demand, demand_of, rule_of
 from nuthatch.core.air.flows import Flows, flows_of_home
 from nuthatch.core.air.questions import asked
 from nuthatch.core.air.unit import UnitLoss
@@ -50,7 +50,7 @@ class Tightness:
 
 
 STAGES = Stages()
-RULE: Slot[str] = Slot("how flows of a room count together")
+RULE: Slot[AirRule] = Slot("how fresh air is counted")
 DRAWN: Slot[tuple[PlanRoom, ...]] = Slot("drawn rooms")
 DEMAND: Slot[Demand] = Slot("demand of fresh air")
 FLOWS: Slot[Flows] = Slot("air flows", {"ventilation_flow": "shown", "air_change_mean": "mean_change", "air_change_least": "least_change"})
@@ -62,9 +62,9 @@ ASKS: Slot[tuple[Question, ...]] = Slot("questions of the air", asks=True)
 
 
 @STAGES.stage(RULE, sets=part("target_sets"))
-def rule(sets: tuple[TargetSet, ...]) -> str:
-    """“largest” or “sum”, by the first target set of the home."""
-    return sets[0].room_air if sets else "largest"
+def rule(sets: tuple[TargetSet, ...]) -> AirRule:
+    """As the first target set of the home fixes it."""
+    return rule_of(sets)
 
 
 @STAGES.stage(DRAWN, built=BUILT, plans=part("shape.plans"))
@@ -75,7 +75,7 @@ def drawn_rooms(built: Built | None, plans: Plans | None) -> tuple[PlanRoom, ...
 
 
 @STAGES.stage(DEMAND, air=part("air"), people=PEOPLE, reference=REFERENCE, drawn=DRAWN, rule=RULE)
-def demand(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom, ...], rule: str) -> Demand:
+def demand(air: Air, people: Figure, reference: Figure, drawn: tuple[PlanRoom, ...], rule: AirRule) -> Demand:
     """What the home and each of its rooms ask for."""
     return demand_of(air, people, reference, drawn, rule)
 

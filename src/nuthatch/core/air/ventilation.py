@@ -34,14 +34,16 @@ def reference_volume(area: float) -> float:
 @calculation(
     "Fresh air by demand, normal operation",
     "flow",
-    "q = max(30 [m³/h]·p, 0.3 [1/h]·V)",
-    "common practice: supply per person, least air change",
+    "q = max(s·p, r·V)",
+    "common practice: supply per person, least air change; a target set may fix both",
     people="p: count",
     volume="V: volume",
+    each="s: flow",
+    change="r: ach",
 )
-def normal_flow(people: float, volume: float) -> float:
-    """[m³/h] round the clock; what kitchens and baths ask for is boost."""
-    return max(PER_PERSON * people, LEAST * volume)
+def normal_flow(people: float, volume: float, each: float, change: float) -> float:
+    """[m³/h] round the clock; what kitchens and baths ask for is boost. each: a person's [m³/h]; change: at least, air change [1/h]."""
+    return max(each * people, change * volume)
 
 
 @calculation(

@@ -12,6 +12,7 @@ import shapely
 
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.graph import progress
 from nuthatch.core.plans.roofs import Point2
 
 LARGEST = 40_000_000
@@ -85,11 +86,20 @@ def lines_of(data: bytes, tell: Tell = lambda _: None) -> DxfLines:
     """The lines of a drawing's model space that are shown. tell: called with how far it is, 0 to 1, and may end it. Raises HomeFileError
     with what would be right."""
     if data not in _KEPT:
-        made = _read(data, tell)
-        while len(_KEPT) > 3:
-            _KEPT.pop(next(iter(_KEPT)))
-        _KEPT[data] = made
+        keep(data, _read(data, tell))
     return _KEPT[data]
+
+
+def keep(data: bytes, lines: DxfLines) -> None:
+    """Have the lines of a drawing at hand that was read, here or in another process; the last four are."""
+    while len(_KEPT) > 3:
+        _KEPT.pop(next(iter(_KEPT)))
+    _KEPT[data] = lines
+
+
+def lines_told(data: bytes) -> DxfLines:
+    """The same in a process of its own, which tells how far it is."""
+    return lines_of(data, progress.tell)
 
 
 def _read(data: bytes, tell: Tell) -> DxfLines:

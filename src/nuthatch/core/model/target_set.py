@@ -84,6 +84,18 @@ class Condition(Part):
     source: str = Field(default="", max_length=2000)
 
 
+FIXED = "fixed by "
+"""How the source of a value begins that a target set has fixed."""
+
+
+class FreshAir(Part):
+    """The flow a set counts at normal operation where it fixes one: the larger of so much a person [m³/h] and so much of the reference
+    volume [1/h]."""
+
+    per_person: float = Field(ge=0, le=500, strict=True)
+    per_volume: float = Field(ge=0, le=10, strict=True)
+
+
 class TargetSet(IdentifiedPart):
     """A certification's or a code's limits as data, with their source; kept in the home that was judged by it."""
 
@@ -98,6 +110,7 @@ class TargetSet(IdentifiedPart):
     studio_people: int = Field(default=1, ge=1, le=10, strict=True)
     ua_table: dict[str, dict[str, float]] | None = None
     room_air: Literal["largest", "sum"] = "largest"
+    fresh_air: FreshAir | None = None
 
     @field_validator("ua_table", mode="before")
     @classmethod

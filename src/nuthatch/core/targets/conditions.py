@@ -9,27 +9,30 @@ from nuthatch.core.changes.changes import Batch, SetValue, apply
 from nuthatch.core.model.conditions import fault, paths, spec_of
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.model.target_set import Condition, TargetSet
+from nuthatch.core.model.target_set import FIXED, Condition, FreshAir, TargetSet
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.results.entries import lowered
 from nuthatch.core.results.question import Question
 from nuthatch.core.units import with_unit
 
-ConditionsKey = tuple[tuple[Condition, ...], int, str]
-"""What makes two sets judge the same home: their conditions, how many people they count in a studio, how flows of a room count together."""
-FIXED = "fixed by "
-"""How the source of a value begins that a target set has fixed."""
+ConditionsKey = tuple[tuple[Condition, ...], int, str, FreshAir | None]
+"""What makes two sets judge the same home: their conditions, how many people they count in a studio, how flows of a room count together,
+the normal flow they fix."""
 TOUCHED = ("site", "household", "water", "carriers")
 
 
 def key_of(chosen: TargetSet) -> ConditionsKey:
     """Sets of one key share an assessment."""
-    return chosen.conditions, chosen.studio_people, chosen.room_air
+    return chosen.conditions, *_counting(chosen)
 
 
 def plain_key(home: Home) -> ConditionsKey:
     """The key of the home as designed."""
-    return ((), home.target_sets[0].studio_people, home.target_sets[0].room_air) if home.target_sets else ((), 1, "largest")
+    return ((), *_counting(home.target_sets[0])) if home.target_sets else ((), 1, "largest", None)
+
+
+def _counting(chosen: TargetSet) -> tuple[int, str, FreshAir | None]:
+    return chosen.studio_people, chosen.room_air, chosen.fresh_air
 
 
 def groups(home: Home) -> dict[ConditionsKey, tuple[TargetSet, ...]]:

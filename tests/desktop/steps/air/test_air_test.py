@@ -230,6 +230,20 @@ def test_a_point_kept_is_on_disk_at_once(open_home: Open, tmp_path: Path, qtbot:
     assert running.run.done and not running.running
 
 
+def test_a_second_run_lets_go_of_the_gauge_of_the_first(open_home: Open) -> None:
+    """A serial port is had by one at a time."""
+    w = open_home(bare())
+    site = board_of(w).site
+    board_of(w).drawings_to(site)
+    site.start()
+    first = site.running
+    assert first is not None and first.running
+    site.start()
+    assert site.running is not first and not first.running and not first.timer.isActive()
+    assert site.running is not None
+    site.running.end()
+
+
 def test_a_gauge_that_falls_silent_pauses_the_test(open_home: Open, qtbot: QtBot) -> None:
     w = open_home(bare())
     board, said = board_of(w), []

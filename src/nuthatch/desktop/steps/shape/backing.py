@@ -17,16 +17,17 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog
 
 from nuthatch.core.changes.changes import Batch
 from nuthatch.core.edits import plan_files
-from nuthatch.core.exchange.dxf_lines import UNITS, DxfLines, is_dxf, kept, lines_of
+from nuthatch.core.exchange.dxf_lines import UNITS, DxfLines, is_dxf, keep, kept, lines_told
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.home import EvidenceFile, Home
 from nuthatch.core.model.plans import BackingSheet
 from nuthatch.core.plans.reading_plans import number
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.units import show, with_unit
+from nuthatch.core.workers import LONGEST_READING, Task
 from nuthatch.desktop.jobs import words_of
 from nuthatch.desktop.steps.board import Board
-from nuthatch.desktop.steps.shape.reading import Reading
+from nuthatch.desktop.widgets.reading import Reading
 
 WIDE = 2400
 """Pixels across a page of a PDF."""
@@ -131,7 +132,11 @@ class Backing:
             self._refused.add(file.sha256)
             self._say(f"{file.name}: {words_of(error, (HomeFileError,))}")
 
-        self._reading.start(f"Reading {file.name}", lambda job: lines_of(data, job.tell), lambda _: self._redraw(), failed)
+        def read(lines: DxfLines) -> None:
+            keep(data, lines)
+            self._redraw()
+
+        self._reading.apart(f"Reading {file.name}", Task(lines_told, {"data": data}, LONGEST_READING), read, failed)
 
     def choose(self, lay: Callable[[EvidenceFile, float | None], None]) -> None:
         """A file is asked for and given to `lay` with its width [m], None where it does not know it; a drawing is read in the background
@@ -153,6 +158,7 @@ class Backing:
         found = file
 
         def read(lines: DxfLines) -> None:
+            keep(data, lines)
             width = self._width(found.name, lines)
             if width is not None:
                 lay(found, width)
@@ -160,7 +166,7 @@ class Backing:
         def failed(error: Exception) -> None:
             self._say(f"{found.name}: {words_of(error, (HomeFileError,))}")
 
-        self._reading.start(f"Reading {file.name}", lambda job: lines_of(data, job.tell), read, failed)
+        self._reading.apart(f"Reading {file.name}", Task(lines_told, {"data": data}, LONGEST_READING), read, failed)
 
     def _width(self, name: str, lines: DxfLines) -> float | None:
         """How wide a drawing is [m], by the unit it says or the person; None where it is given up."""

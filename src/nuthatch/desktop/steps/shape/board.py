@@ -24,12 +24,12 @@ from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.steps.shape.drawing_table import SOLID_VIEW
 from nuthatch.desktop.steps.shape.look_menu import LookMenu
 from nuthatch.desktop.steps.shape.plans_part import PlansPart
-from nuthatch.desktop.steps.shape.reading import Reading
 from nuthatch.desktop.steps.shape.taking_in import TakingIn
 from nuthatch.desktop.steps.shape.tint_row import TintRow
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.reading import Reading
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
 

@@ -28,8 +28,8 @@ from nuthatch.desktop.steps.shape.backing import Backing
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
 from nuthatch.desktop.steps.shape.plan_inspector import Chosen, PlanInspector
 from nuthatch.desktop.steps.shape.plan_lists import PlanLists
-from nuthatch.desktop.steps.shape.reading import Reading
 from nuthatch.desktop.steps.shape.wall_card import WallCard
+from nuthatch.desktop.widgets.reading import Reading
 
 
 class PlansPart(QObject):

@@ -17,8 +17,8 @@ from nuthatch.core.model.home import Shape
 from nuthatch.core.workers import LONGEST_READING, Task, WorkerEnded
 from nuthatch.desktop.jobs import words_of
 from nuthatch.desktop.steps.board import Board, button
-from nuthatch.desktop.steps.shape.reading import Reading
 from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.reading import Reading
 from nuthatch.desktop.widgets.workspace import row_of
 
 LEFT_OUT = "left out of the shape"

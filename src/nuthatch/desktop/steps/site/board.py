@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QLabel
 
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.epw import WeatherFileError, parse_epw
+from nuthatch.core.climate.epw import Weather, WeatherFileError, parse_epw
 from nuthatch.core.energy.stages import LOAD
 from nuthatch.core.files.disk import printable, read_file, why
 from nuthatch.core.files.homefile import LARGEST_WEATHER
@@ -17,11 +17,14 @@ from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.site import months
+from nuthatch.core.workers import LONGEST_READING, Task
+from nuthatch.desktop.jobs import words_of
 from nuthatch.desktop.steps.board import Board, button
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.reading import Reading
 from nuthatch.desktop.widgets.workspace import row_of
 
 
@@ -43,6 +46,8 @@ class SiteBoard(Board):
         self.add_drawing("", self.chart, row_of(label, self.choice, button("Weather file (EPW) …", self._open, "folder-open")))
         self.facts = ReadTable("What follows from the climate", ("What follows from the climate", "Value"), (0, 150))
         self.work.lists.add("", self.facts)
+        self.reading = Reading(self)
+        self.column.insertWidget(self.column.indexOf(self.work), self.reading.waiting)
         self.card = EditCard(self.desk)
         self.work.inspector.add(self.card)
 
@@ -106,16 +111,25 @@ class SiteBoard(Board):
         """Use a weather file; a fault in it is said and nothing changes."""
         try:
             data = read_file(path, LARGEST_WEATHER, "weather file")
-            weather = parse_epw(data)
         except OSError as error:
             self.message.emit(f"{printable(path.name)}: {why(error)}")
             return
-        except WeatherFileError as error:
-            self.message.emit(f"{printable(path.name)}: {error}")
-            return
-        sha = hashlib.sha256(data).hexdigest()
-        self.desk.add_weather(sha, data)
-        self.apply(SetValue(part="site", field="climate", value=ClimateRef(name=weather.place, sha256=sha)))
+
+        def use(weather: Weather) -> None:
+            sha = hashlib.sha256(data).hexdigest()
+            self.desk.add_weather(sha, data)
+            self.apply(SetValue(part="site", field="climate", value=ClimateRef(name=weather.place, sha256=sha)))
+
+        def failed(error: Exception) -> None:
+            self.message.emit(f"{printable(path.name)}: {words_of(error, (WeatherFileError,))}")
+
+        task = Task(parse_epw, {"data": data}, LONGEST_READING)
+        self.reading.apart(f"Reading {printable(path.name)}", task, use, failed)
+
+    @property
+    def settled(self) -> bool:
+        """Nothing is being read."""
+        return not self.reading.running
 
     def focus_field(self, part: str, field: str) -> bool:
         if field == "climate":

@@ -1,4 +1,4 @@
-"""Files read in the background for the board of the shape: said what is read, how far it is, and a way to stop it. A file somebody else
+"""Files read in the background for a board or page: said what is read, how far it is, and a way to stop it. A file somebody else
 made is read in a process of its own, with so much time and memory and no more."""
 
 from __future__ import annotations
@@ -6,17 +6,18 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from PyQt6.QtCore import QObject
+
 from nuthatch.core.workers import Stopped, Task, Worker
 from nuthatch.desktop.jobs import Job, Jobs
-from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.widgets.waiting import Waiting
 
 
 class Reading:
-    """One line above the workspace for whatever is being read."""
+    """One line above a workspace for whatever is being read."""
 
-    def __init__(self, board: Board) -> None:
-        self._jobs, self._worker = Jobs(board), Worker()
+    def __init__(self, owner: QObject) -> None:
+        self._jobs, self._worker = Jobs(owner), Worker()
         self.waiting = Waiting(self._jobs.cancel)
 
     @property
