@@ -123,6 +123,30 @@ def test_a_disk_that_takes_only_some_bytes(tmp_path: Path) -> None:
     one_line(done, 74)
 
 
+def test_a_detail_without_a_home(tmp_path: Path) -> None:
+    example = str(ROOT / "src/nuthatch/data/examples/slab-edge.json")
+    made = run("detail", example, "--json", "--picture", str(tmp_path / "a.svg"))
+    found = json.loads(made.stdout)
+    assert made.returncode == 0 and found["mould_safe"] and found["grid"]["fine_enough"]
+    assert found["psi_internal"] - found["psi_external"] == pytest.approx(sum(f["u"] * (f["outer"] - f["inner"]) for f in found["flanks"]))
+    assert (tmp_path / "a.svg").read_text().startswith("<svg")
+    said = run("detail", example, "--units", "inch-pound")
+    assert "Btu" in said.stdout and "mould-safe" in said.stdout
+    bare = json.loads(Path(example).read_text())
+    bare["blocks"] = [b | {"conductivity": 2.3} for b in bare["blocks"]]
+    (tmp_path / "bare.json").write_text(json.dumps(bare))
+    assert run("detail", str(tmp_path / "bare.json")).returncode == 1
+    bare["blocks"][0]["conductivity"] = 0
+    (tmp_path / "bare.json").write_text(json.dumps(bare))
+    for given in (
+        ["detail", str(tmp_path / "bare.json")],
+        ["detail", str(tmp_path / "none.json")],
+        ["detail", example, "--picture", "a.bmp"],
+    ):
+        told = run(*given)
+        assert told.returncode == 2 and len(told.stderr.splitlines()) == 1
+
+
 def test_an_interrupt(tmp_path: Path) -> None:
     def heard() -> None:
         signal.signal(signal.SIGINT, signal.SIG_DFL)  # a shell starts what runs in its background deaf to it

@@ -38,6 +38,12 @@ names the columns: `series` (`zero before`, `depressurising`, `pressurising`, `z
 (the reason). A unit stands in brackets behind a name, or in the cell: Pa, hPa, in. w.c.; m³/h, l/s, cfm. JSON has the same names: `{{"nuthatch": "air test", "setup": {{}}, "rings": [{{"name", "coefficient", "exponent", "least", "most"}}], "readings": [{{"series", "pressure", …}}]}}`.
 `examples/weir-cottage-air-test.csv` in the installed data is one to try. A bare air pressure is taken in the one unit it can be (Pa, hPa, kPa, mmHg, inHg), else its unit is asked for.
 
+A detail (`nuthatch detail`, `.json`) is a cross-section: `{{"nuthatch": "detail", "name": "…", "plane": "vertical" or "horizontal", "blocks": [], "spaces": [], "flanks": []}}`, lengths in metres, y upward.
+A block has `name`, `outline` (corners `[x, y]`) or `rectangle` (`[left, low, right, high]`), and `conductivity` (λ in W/(m·K)) or `"cavity": true` for closed air; `"glazing": true` for frame and glass. A space has `name`, `kind`
+(`inside`, `outside`, `unheated`), an outline or rectangle that reaches up to the blocks (where it lies under one, the block counts), and if wanted `temperature` (°C), `film` (R_s in m²·K/W, 0 for a held surface; else by place as ISO 6946), `b` of an unheated one.
+Where blocks end at the rim of the drawing beside no space they are cut planes. A flank is a plane part that ψ takes off: `name`, `inner` and `outer` (its length by internal and external dimensions), `u` or `across` (a line `[[x, y], [x, y]]` from inside to its other side, whose layers and films give U),
+`to` (the space on its other side, where that is unheated). `examples/slab-edge.json` in the installed data is one to try. The code is 0 where f_Rsi is at least 0.70, 1 below, 3 where the grid cannot be made fine enough.
+
 Files taken in (shapes, readings of a test) are read in a process of their own, which may take 300 s and 4 GB; whatever befalls it there is a sentence, and nothing in the home changes.
 
 """

@@ -1,5 +1,5 @@
 """The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`,
-`nuthatch air-test READINGS`. A contract: scripts depend on it."""
+`nuthatch air-test READINGS`, `nuthatch detail DETAIL`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -24,8 +24,8 @@ if TYPE_CHECKING:
 USAGE, OURS, NOT_WRITTEN, INTERRUPTED = 2, 70, 74, 130
 CODES = """exit code, the first that applies:
   2    bad usage, or a file that cannot be read or written; one line on stderr says why
-  1    some target is missed; for “air-test”: a line of its validity fails
-  3    some target, or line, cannot be known yet
+  1    some target is missed; for “air-test”: a line of its validity fails; for “detail”: not safe from mould
+  3    some target, or line, cannot be known yet; for “detail”: its grid is not fine enough, or no surface is inside
   0    all targets are met; for “homes”: the table was made, also where a row says that its file cannot be read; “air-test”: the test holds
   70   an error of ours
   74   the output could not be written (a closed pipe, a full disk): what was found is not told
@@ -59,7 +59,7 @@ def _check_parser() -> argparse.ArgumentParser:
 def _window_parser() -> argparse.ArgumentParser:
     parser = _parser(
         "nuthatch",
-        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS.",
+        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS, nuthatch detail DETAIL.",
     )
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
@@ -277,6 +277,43 @@ def air_test(arguments: list[str]) -> int:
     return summary.code(rows)
 
 
+def detail(arguments: list[str]) -> int:
+    """Work one detail; exit code 0 mould-safe, 1 not, 3 its grid is not fine enough or no surface is inside."""
+    parser = _parser("nuthatch detail", "Work one detail without a home: heat flow in two dimensions, ISO 10211.")
+    parser.add_argument("detail", help="a .json file, see docs/file-format.md")
+    parser.add_argument("--json", action="store_true", help="print the result as one JSON object")
+    parser.add_argument("--picture", metavar="OUT.svg", help="write the section with its isotherms")
+    _units_option(parser)
+    options = parser.parse_args(arguments)
+    from nuthatch.core.exchange import detail_files
+    from nuthatch.core.files.homefile import HomeFileError, put
+    from nuthatch.core.heatflow.section import SectionFault
+    from nuthatch.core.heatflow.worked import worked
+    from nuthatch.core.views.junctions import detail as seen
+
+    try:
+        section = detail_files.read(read_file(Path(options.detail), detail_files.LARGEST, "detail"), options.detail)
+        result = worked(section)
+        use(METRIC if options.json else options.units)
+        if options.picture:
+            put(_svg(options.picture), seen.as_svg(result))
+    except OSError as error:
+        raise Refused(f"{options.detail}: {why(error)}") from None
+    except (HomeFileError, SectionFault) as problem:
+        raise Refused(str(problem)) from None
+    if options.json:
+        _say(_json(seen.as_data(result)))
+    else:
+        _say("".join(printable(line) + "\n" for line in seen.as_text(result).splitlines()))
+    return seen.code(result)
+
+
+def _svg(name: str) -> Path:
+    if not name.lower().endswith(".svg"):
+        raise Refused(f"{name}: a picture of a detail is written as .svg")
+    return Path(name)
+
+
 def _must_be_there(folder: Path) -> None:
     try:
         if not folder.exists():
@@ -304,7 +341,7 @@ def _window(arguments: list[str]) -> int:
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
-    commands = {"check": check, "homes": homes, "convert": convert, "air-test": air_test}
+    commands = {"check": check, "homes": homes, "convert": convert, "air-test": air_test, "detail": detail}
     try:
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)
     except Refused as reason:

@@ -24,7 +24,7 @@ from nuthatch.core.airtest import instrument
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.epw import WeatherFileError, parse_epw
 from nuthatch.core.dossier.logo import LogoFault, looked_through
-from nuthatch.core.exchange import dxf_lines, face_tables, gbxml_plans, ifc, library_files, readings
+from nuthatch.core.exchange import detail_files, dxf_lines, face_tables, gbxml_plans, ifc, library_files, readings
 from nuthatch.core.exchange.own_sets import read_set
 from nuthatch.core.files import homefile
 from nuthatch.core.files.autosave import found_beside, write_autosave
@@ -234,6 +234,7 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
     "gbXML": (gbxml_plans.taken, lambda: [document(ROOMS)], HomeFileError),
     "IFC": (lambda data: ifc.taken(data, "", _WORKER), lambda: [house().data()], HomeFileError),
     "DXF": (lambda data: dxf_lines.lines_of(data), lambda: [_drawing()], HomeFileError),
+    "detail": (lambda data: detail_files.read(data), lambda: [(DATA / "examples" / "slab-edge.json").read_bytes()], HomeFileError),
     "profile.json": (_office_json, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
 }
 DECLARED = {
@@ -247,6 +248,7 @@ DECLARED = {
     ("nuthatch.core.exchange.face_tables:from_xlsx", ".xlsx"): "faces sheets",
     ("nuthatch.core.exchange.library_files:read", ".json"): "library",
     ("nuthatch.core.exchange.library_files:read", ".xlsx"): "library sheets",
+    ("nuthatch.core.exchange.detail_files:read", ".json"): "detail",
     ("nuthatch.core.exchange.readings:read", ".csv"): "readings",
     ("nuthatch.core.exchange.readings:read", ".json"): "readings JSON",
 }

@@ -88,6 +88,13 @@ FORMATS = (
         writes="nuthatch.core.exchange.library_files:write",
     ),
     Format("readings", (".csv", ".json"), "Readings of an air test", reads="nuthatch.core.exchange.readings:read"),
+    Format(
+        "detail",
+        (".json",),
+        "Detail",
+        reads="nuthatch.core.exchange.detail_files:read",
+        writes="nuthatch.core.exchange.detail_files:to_bytes",
+    ),
     Format("air test report", (".pdf",), "PDF", writes="nuthatch.core.dossier.air_test_report:as_pdf"),
     Format("air test report", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.air_test_report:as_page"),
     Format("table of homes", (".xlsx",), "Spreadsheet", writes="nuthatch.core.register:as_spreadsheet"),
