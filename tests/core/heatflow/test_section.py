@@ -19,7 +19,9 @@ def with_block(n: int, **changes: object) -> Section:
 
 @pytest.mark.parametrize("section", [WALL, corner(BRICK), corner(BRICK, inner=True), mitred(BRICK, BRICK, 45), slab_edge(), frame()])
 def test_whole_sections_are_taken(section: Section) -> None:
-    assert checked(section) is section
+    made = checked(section)
+    assert made.flanks == section.flanks and [b.name for b in made.blocks] == [b.name for b in section.blocks]
+    assert sum(s.area for s in made.shapes) == pytest.approx(sum(s.area for s in section.shapes), rel=1e-6)
 
 
 @pytest.mark.parametrize(

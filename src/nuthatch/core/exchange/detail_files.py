@@ -93,7 +93,9 @@ def read(data: bytes, name: str = "detail.json") -> Section:
     try:
         if len(data) > LARGEST:
             raise Fault(1, "", f"the file is larger than {LARGEST // 1_000_000} MB, far too large for a detail")
-        return checked(_section(_parsed(parse(data))))
+        section = _section(_parsed(parse(data)))
+        checked(section)
+        return section
     except (Fault, SectionFault) as fault:
         raise HomeFileError(f"{name}: {fault}") from None
 

@@ -66,6 +66,7 @@ def mesh(section: Section, fineness: float = 1.0) -> Mesh:
     cell[cut] = -1
     pieces, blocks = _pieces(section, x, y, cut)
     rings, points = _nodes(pieces, x, y)
+    blocks, rings = blocks[[not _flat(r, points) for r in rings]], [r for r in rings if not _flat(r, points)]
     triangles, centres = _fans(rings, points)
     surface = _surface(section, x, y, cell, cut, rings, blocks, points)
     return Mesh(x, y, cell, np.concatenate((points, centres)), triangles, np.repeat(blocks, [len(r) for r in rings]), surface)
@@ -100,7 +101,8 @@ def _cut_cells(section: Section, x: np.ndarray, y: np.ndarray) -> np.ndarray:
             t = np.sort(np.clip(np.concatenate((*across, [0.0, 1.0])), 0, 1))
             whole = np.diff(t) * np.hypot(*run) > SMALL
             middle = p + np.outer(((t[1:] + t[:-1]) / 2)[whole], run)
-            cut[np.searchsorted(y, middle[:, 1]) - 1, np.searchsorted(x, middle[:, 0]) - 1] = True
+            row, column = (np.clip(np.searchsorted(line, middle[:, i]) - 1, 0, len(line) - 2) for i, line in ((1, y), (0, x)))
+            cut[row, column] = True
     return cut
 
 
@@ -132,6 +134,12 @@ def _nodes(pieces: np.ndarray, x: np.ndarray, y: np.ndarray) -> tuple[list[np.nd
         points = np.concatenate((points, places))
     rings = [ring[ring != np.roll(ring, 1)] for ring in np.split(node, np.flatnonzero(np.diff(of)) + 1)]
     return rings, points
+
+
+def _flat(ring: np.ndarray, points: np.ndarray) -> bool:
+    """Whether a piece has shrunk to a line where its corners were made one with others."""
+    x, y = points[ring].T
+    return len(ring) < 3 or abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) < SMALL * SMALL
 
 
 def _nearest(line: np.ndarray, values: np.ndarray) -> np.ndarray:

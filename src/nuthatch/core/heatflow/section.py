@@ -6,7 +6,7 @@ Pure data; what is wrong with a section is said with the name of its block and t
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import isfinite
 from typing import Literal
@@ -20,6 +20,8 @@ SMALL = 1e-7
 """Lengths below this are none [m]."""
 TOUCH = 1e-6
 """Blocks that overlap by less area are drawn beside each other [m²]."""
+NEAR = 2e-5
+"""Corners nearer than this are one [m]; nothing thinner is drawn."""
 LARGEST = 200.0
 """Farther than this no point of a section lies [m]."""
 MOST_BLOCKS = 400
@@ -99,7 +101,8 @@ def at(p: Point) -> str:
 
 
 def checked(section: Section) -> Section:
-    """The same section, where it can be worked out. Raises SectionFault with the block and what would be right."""
+    """The section as it is worked out: corners that lie within NEAR of each other or of a side are one. Raises SectionFault with the block and
+    what would be right."""
     if not section.blocks:
         raise SectionFault("the section has no blocks: at least one material is needed between two spaces")
     if len(section.blocks) > MOST_BLOCKS:
@@ -115,7 +118,7 @@ def checked(section: Section) -> Section:
     _beside(section)
     _whole(section)
     _flanks(section)
-    return section
+    return _joined(section)
 
 
 def _outline(name: str, outline: tuple[Point, ...]) -> None:
@@ -215,3 +218,42 @@ def _flanks(section: Section) -> None:
             raise SectionFault(f"“{f.name}” needs an inner and an outer length between 0 and {LARGEST:g} m")
         if f.to and f.to not in names:
             raise SectionFault(f"“{f.name}” leads to “{f.to}”, which is no space of this section; it has {', '.join(sorted(names))}")
+
+
+def _joined(section: Section) -> Section:
+    """The same with every corner that touches a side a corner of that side too, and levels nearer than NEAR made one: what meets in the
+    drawing meets in the mesh, and no crack is left along a slope because a number was rounded."""
+    rings = [np.array(outline, dtype=float) for _, outline in drawn(section)]
+    corners = np.concatenate(rings)
+    levels = [_levels(corners[:, i]) for i in (0, 1)]
+    made = []
+    for ring in rings:
+        fuller = _with_corners(ring, corners)
+        fuller = np.column_stack([level[1][np.searchsorted(level[0], fuller[:, i])] for i, level in enumerate(levels)])
+        made.append(tuple((float(x), float(y)) for x, y in fuller[(fuller != np.roll(fuller, 1, axis=0)).any(axis=1)]))
+    number = len(section.blocks)
+    for (name, _), ring in zip(drawn(section), made, strict=True):
+        if len(ring) < 3 or shapely.Polygon(ring).area < SMALL:
+            raise SectionFault(f"“{name}” is thinner than {NEAR * 1000:g} mm: leave it out")
+    blocks = tuple(replace(b, outline=o) for b, o in zip(section.blocks, made[:number], strict=True))
+    return replace(section, blocks=blocks, spaces=tuple(replace(s, outline=o) for s, o in zip(section.spaces, made[number:], strict=True)))
+
+
+def _levels(values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Every value in order, and the one it becomes: the first of those that lie together."""
+    found = np.unique(values)
+    begins = np.concatenate(([True], np.diff(found) > NEAR))
+    return found, found[np.flatnonzero(begins)[np.cumsum(begins) - 1]]
+
+
+def _with_corners(ring: np.ndarray, corners: np.ndarray) -> np.ndarray:
+    """An outline with the corners of others that lie on its sides."""
+    parts = []
+    for p, q in zip(ring, np.roll(ring, -1, axis=0), strict=True):
+        run = q - p
+        length = np.hypot(*run)
+        along = (corners - p) @ run / length
+        off = np.abs((corners - p) @ np.array([-run[1], run[0]])) / length
+        on = np.unique(corners[(off < NEAR) & (along > NEAR) & (along < length - NEAR)], axis=0)
+        parts += [p[None], on[np.argsort((on - p) @ run)]]
+    return np.concatenate(parts)
