@@ -95,6 +95,22 @@ def test_a_third_temperature_counts_by_its_b() -> None:
     assert found.psi_internal > 0
 
 
+def test_the_films_toward_an_unheated_space_go_by_the_way_heat_flows_too() -> None:
+    """A floor over a cellar: 0.17 on both sides; a ceiling under a loft: 0.10 on both."""
+    for below, film in ((True, 0.17), (False, 0.10)):
+        room, cold = rect(0, 0.2, 1, 1), rect(0, -1, 1, 0)
+        spaces = (
+            Space("room", "inside", room if below else cold, 20.0),
+            Space("cold", "unheated", cold if below else room, 5.0, b=0.5),
+            Space("outside", "outside", rect(1, -1, 1.5, 1), -5.0),
+        )
+        found = worked(Section("between", (Block("a", rect(0, 0, 1, 0.2), 0.5),), spaces), once=True)
+        beside = worked(
+            Section("between", (Block("a", rect(0, 0, 1, 0.2), 0.5),), (spaces[0], replace(spaces[1], film=film), spaces[2])), once=True
+        )
+        assert found.field.coupling[0, 1] == pytest.approx(beside.field.coupling[0, 1], rel=1e-12)
+
+
 def test_mould_is_judged_with_its_own_films() -> None:
     """ISO 13788: 0.25 inside, frames and glass 0.13; ψ keeps those of the U-values."""
     found = worked(plane(BRICK), once=True)

@@ -8,7 +8,7 @@ import numpy as np
 
 from nuthatch.core.fabric.buildup import RSE, RSI, air_layer_r
 from nuthatch.core.heatflow.mesh import Surface
-from nuthatch.core.heatflow.section import HELD, Section
+from nuthatch.core.heatflow.section import HELD, Section, Space
 
 MOULD = 0.25
 """Inside, where mould is judged [m²·K/W], ISO 13788, 4.4; frames and glass keep theirs."""
@@ -20,23 +20,27 @@ STEFAN, MEAN, EMISSIVITY = 5.67e-8, 283.15, 0.9
 
 
 def films(section: Section, surface: Surface, mould: bool = False) -> np.ndarray:
-    """R_s of each piece of surface [m²·K/W], ISO 6946 table 7 by where the heat flows: inside 0.13 at walls, 0.10 at ceilings, 0.17 at floors,
-    the same toward unheated spaces, outside 0.04, or what its space says. mould: inside 0.25, but 0.13 on frame and glass. Cut planes: inf."""
+    """R_s of each piece of surface [m²·K/W]; mould: inside 0.25, but 0.13 on frame and glass. Cut planes: inf."""
     found = np.full(len(surface.length), np.inf)
-    up = surface.normal[:, 1] if section.plane == "vertical" else np.zeros(len(surface.length))
     glazing = np.array([b.glazing for b in section.blocks])[surface.block]
     for n, space in enumerate(section.spaces):
         here = surface.space == n
-        flows_up = -up if space.kind == "inside" else up
-        by_place = np.where(flows_up > STEEP, RSI["up"], np.where(flows_up < -STEEP, RSI["down"], RSI["across"]))
-        if space.film is not None:
-            by_place = np.full(len(up), max(space.film, HELD))
-        elif space.kind == "outside":
-            by_place = np.full(len(up), RSE)
+        film = film_of(space, surface.normal[:, 1] if section.plane == "vertical" else np.zeros(len(here)))
         if mould and space.kind == "inside" and space.film is None:
-            by_place = np.where(glazing, RSI["across"], MOULD)
-        found[here] = by_place[here]
+            film = np.where(glazing, RSI["across"], MOULD)
+        found[here] = film[here]
     return found
+
+
+def film_of(space: Space, up: np.ndarray) -> np.ndarray:
+    """R_s toward a space [m²·K/W], ISO 6946 table 7 by where the heat flows: inside 0.13 at walls, 0.10 at ceilings, 0.17 at floors, the same
+    toward unheated spaces, outside 0.04, or what the space says. up: the upward part of the surface's outward normal."""
+    if space.film is not None:
+        return np.full(len(up), max(space.film, HELD))
+    if space.kind == "outside":
+        return np.full(len(up), RSE)
+    flows_up = -up if space.kind == "inside" else up
+    return np.where(flows_up > STEEP, RSI["up"], np.where(flows_up < -STEEP, RSI["down"], RSI["across"]))
 
 
 def cavity_conductivity(area: float, width: float, height: float, along: str, vertical: bool) -> float:

@@ -226,14 +226,14 @@ def _joined(section: Section) -> Section:
     rings = [np.array(outline, dtype=float) for _, outline in drawn(section)]
     corners = np.concatenate(rings)
     levels = [_levels(corners[:, i]) for i in (0, 1)]
-    made = []
+    made: list[tuple[Point, ...]] = []
     for ring in rings:
         fuller = _with_corners(ring, corners)
         fuller = np.column_stack([level[1][np.searchsorted(level[0], fuller[:, i])] for i, level in enumerate(levels)])
         made.append(tuple((float(x), float(y)) for x, y in fuller[(fuller != np.roll(fuller, 1, axis=0)).any(axis=1)]))
     number = len(section.blocks)
-    for (name, _), ring in zip(drawn(section), made, strict=True):
-        if len(ring) < 3 or shapely.Polygon(ring).area < SMALL:
+    for (name, _), outline in zip(drawn(section), made, strict=True):
+        if len(outline) < 3 or shapely.Polygon(outline).area < SMALL:
             raise SectionFault(f"“{name}” is thinner than {NEAR * 1000:g} mm: leave it out")
     blocks = tuple(replace(b, outline=o) for b, o in zip(section.blocks, made[:number], strict=True))
     return replace(section, blocks=blocks, spaces=tuple(replace(s, outline=o) for s, o in zip(section.spaces, made[number:], strict=True)))

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from math import hypot, inf, sqrt
 
 import numpy as np
 import shapely
 
-from nuthatch.core.fabric.buildup import RSE, RSI
 from nuthatch.core.graph.progress import tell
-from nuthatch.core.heatflow.films import cavity_conductivity
+from nuthatch.core.heatflow.films import film_of
 from nuthatch.core.heatflow.mesh import Mesh, mesh
-from nuthatch.core.heatflow.section import SMALL, Block, Flank, Line, Point, Section, SectionFault, Space, at, checked
+from nuthatch.core.heatflow.section import SMALL, Flank, Line, Point, Section, SectionFault, Space, at, checked
 from nuthatch.core.heatflow.solve import Field, solve
 
 FLOW, SURFACE, PSI = 0.01, 0.005, 0.0005
@@ -206,25 +204,4 @@ def _film_at(section: Section, name: str, point: Point, way: Point) -> float:
     space = next((s for s, air in zip(section.spaces, section.airs, strict=True) if air.contains(beyond)), None)
     if space is None:
         raise SectionFault(f"the line across “{name}” ends in no space, at {at(point)}: it goes from one space to the other")
-    if space.film is not None:
-        return space.film
-    if space.kind == "outside":
-        return RSE
-    up = way[1] if section.plane == "vertical" else 0.0
-    flows_up = -up if space.kind == "inside" else up
-    return RSI["up"] if flows_up > 0.5 else RSI["down"] if flows_up < -0.5 else RSI["across"]
-
-
-def block_at(section: Section, point: Point) -> Block | None:
-    """The block at a point."""
-    where = shapely.Point(point)
-    return next((b for b, shape in zip(section.blocks, section.shapes, strict=True) if shape.contains(where)), None)
-
-
-def parts_of(worked: Worked) -> Iterator[tuple[str, float, float]]:
-    """(flank, b·U·l internal, external): what is taken off L2D [W/(m·K)]."""
-    for f in worked.flanks:
-        yield f.name, f.b * f.u * f.inner, f.b * f.u * f.outer
-
-
-__all__ = ["Worked", "block_at", "cavity_conductivity", "parts_of", "shares", "u_across", "worked"]
+    return float(film_of(space, np.array([way[1] if section.plane == "vertical" else 0.0]))[0])
