@@ -33,8 +33,48 @@ def materials() -> tuple[dict[str, Any], ...]:
 
 @lru_cache(maxsize=1)
 def psi_catalogue() -> dict[str, dict[str, float]]:
-    """ψ by junction family and tier, for external dimensions [W/(m·K)]."""
-    return dict(json.loads((DATA / "psi.json").read_text(encoding="utf-8"))["families"])
+    """ψ by junction family and tier where nothing is known of what meets, for external dimensions [W/(m·K)]."""
+    typed: dict[str, dict[str, float]] = json.loads((DATA / "psi.json").read_text(encoding="utf-8"))["families"]
+    plain = {k: {tier: v.value for tier, v in row.values["external"].items()} for k, row in psi_rows().items()}
+    return {**plain, **typed}
+
+
+@dataclass(frozen=True)
+class PsiValue:
+    """One ψ of the catalogue: a value [W/(m·K)], or a share of S = Σ U·t of what meets, at least `value` where that is said."""
+
+    value: float = 0.0
+    share: float = 0.0
+    least: bool = False
+
+
+@dataclass(frozen=True)
+class PsiRow:
+    """A family of the catalogue: dimensions → tier → value; whether it grows with how far the edge turns."""
+
+    values: dict[str, dict[str, PsiValue]]
+    turned: bool = False
+
+
+@lru_cache(maxsize=1)
+def psi_rows() -> dict[str, PsiRow]:
+    """The catalogue of ψ by the families found in a shape."""
+    rows = json.loads((DATA / "psi.json").read_text(encoding="utf-8"))["rows"]
+
+    def value(of: dict[str, float]) -> PsiValue:
+        return PsiValue(of.get("value", 0.0), of.get("s", 0.0), "value" in of)
+
+    dimensions = ("external", "internal")
+    return {
+        family: PsiRow({d: {tier: value(v) for tier, v in row[d].items()} for d in dimensions if d in row}, row.get("turned", False))
+        for family, row in rows.items()
+    }
+
+
+@lru_cache(maxsize=1)
+def psi_sources() -> dict[str, str]:
+    """Where the values of the catalogue come from, by dimensions."""
+    return dict(json.loads((DATA / "psi.json").read_text(encoding="utf-8"))["sources"])
 
 
 @lru_cache(maxsize=1)

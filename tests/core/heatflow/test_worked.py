@@ -139,3 +139,47 @@ def test_isotherms_lie_where_the_temperature_is_theirs_and_flow_runs_from_air_to
     assert 9 <= len(lines) <= 11, "each carries a tenth"
     heights = contours(found.mesh, found.mesh.points[:, 1], np.array([0.1]))
     assert all(abs(y - 0.1) < 1e-6 for run in heights.values() for line in run for _, y in line)
+
+
+def test_a_number_rounded_in_the_drawing_leaves_no_crack_along_a_slope() -> None:
+    """Three blocks meet at a corner on a leaning side, a hundredth of a millimetre off it: heat crosses as if it lay on it."""
+    a, b = (0.0, 0.0), (1.0, 0.7)
+
+    def section(off: float) -> Section:
+        t = (0.5 + off, 0.35 - off)
+        blocks = (
+            Block("above", (a, b, (0.0, 0.7)), 1.0),
+            Block("left below", (a, (0.5, 0.0), t), 1.0),
+            Block("right below", ((0.5, 0.0), (1.0, 0.0), b, t), 1.0),
+        )
+        spaces = (Space("inside", "inside", rect(0, -0.3, 1, 0), 20.0, 0.13), Space("outside", "outside", rect(0, 0.7, 1, 1), 0.0))
+        return Section("three", blocks, spaces)
+
+    for off in (0.0, 1e-9, 3e-7, 5e-6, -5e-6):
+        assert worked(section(off), once=True).l2d == pytest.approx(1 / (0.13 + 0.04 + 0.7), rel=1e-4), off
+
+
+def test_flow_lines_share_the_heat() -> None:
+    """Two columns beside each other, one three times as conductive, films nearly none: three quarters of the lines run through it."""
+    blocks = (Block("good", rect(0, 0, 0.5, 1), 3.0), Block("poor", rect(0.5, 0, 1, 1), 1.0))
+    spaces = (Space("inside", "inside", rect(0, -0.3, 1, 0), 20.0, 0.0), Space("outside", "outside", rect(0, 1, 1, 1.3), 0.0, 0.0))
+    found = worked(Section("columns", blocks, spaces), once=True)
+    assert found.l2d == pytest.approx(2.0, rel=1e-4)
+    lines = flow_lines(found, 40.0 / 16)
+    through = [np.mean([x for x, _ in line]) < 0.5 for line in lines]
+    assert len(lines) == 16 and sum(through) == 12
+
+
+@pytest.mark.parametrize(("warm_below", "flows"), [(True, "up"), (False, "down")])
+def test_long_air_lets_through_by_the_way_heat_flows(warm_below: bool, flows: str) -> None:
+    """ISO 6946, table 8: a lying layer of 50 mm has R 0.16 upward and 0.21 downward, an upright one 0.18."""
+    blocks = (Block("low", rect(0, 0, 1, 0.1), 1.0), Block("air", rect(0, 0.1, 1, 0.15), None), Block("top", rect(0, 0.15, 1, 0.25), 1.0))
+    low, high = rect(0, -0.3, 1, 0), rect(0, 0.25, 1, 0.5)
+    spaces = (
+        Space("inside", "inside", low if warm_below else high, 20.0, 0.1),
+        Space("outside", "outside", high if warm_below else low, 0.0, 0.1),
+    )
+    r = {"up": 0.16, "down": 0.21}[flows]
+    section = Section("layer", blocks, spaces)
+    assert worked(section, once=True).l2d == pytest.approx(1 / (0.4 + r), rel=1e-4)
+    assert worked(replace(section, plane="horizontal"), once=True).l2d == pytest.approx(1 / (0.4 + 0.18), rel=1e-4)

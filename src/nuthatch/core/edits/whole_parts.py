@@ -9,8 +9,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, Change, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids, typed_number
 from nuthatch.core.edits.starts import starting_form
-from nuthatch.core.library import psi_catalogue
-from nuthatch.core.model.home import EvidenceFile, Face, Home, Junction, Layer, Pin, find
+from nuthatch.core.model.home import EvidenceFile, Face, Home, Layer, Pin, find
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import values
@@ -59,14 +58,6 @@ def as_form() -> Batch:
     """A list of faces given up for an empty quick form."""
     changes = (SetValue(part="shape", field="faces", value=()), SetValue(part="shape", field="form", value=starting_form()))
     return Batch(label="Shape: list of faces → quick form", changes=changes)
-
-
-def psi_from_catalogue(junction: Junction, tier: str) -> Batch:
-    """The catalogue's ψ for a junction, with the dimensions it belongs to."""
-    psi = Given(value=psi_catalogue()[junction.family][tier], source="ψ catalogue, external dimensions")
-    chosen = {"psi": psi, "tier": tier, "dimensions": "external"}
-    changes = tuple(SetValue(part=junction.id, field=f, value=v) for f, v in chosen.items())
-    return Batch(label=f"{junction.name}: ψ {tier}", changes=changes)
 
 
 def material_into(layer: Layer, name: str, given: dict[str, Given | None], where: str) -> Batch:

@@ -21,7 +21,7 @@ from nuthatch.core.fabric.stages import CAPACITY, FACE, OPENING, SUN, Sun
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as people_calc
 from nuthatch.core.household.stages import USE, HouseholdUse
-from nuthatch.core.junctions.stages import JUNCTION
+from nuthatch.core.junctions.stages import JUNCTION, UNLISTED
 from nuthatch.core.model.services import Carrier, HeatSource
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import flagged
@@ -116,10 +116,12 @@ COMFORT: Slot[Figure] = Slot("summer comfort", {"overheating_share": ""})
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of heat sources", asks=True)
 
 
-@STAGES.stage(ELEMENTS, faces=FACE, openings=OPENING, junctions=JUNCTION)
-def elements(faces: dict[str, Element], openings: dict[str, Element], junctions: dict[str, Element]) -> tuple[Element, ...]:
+@STAGES.stage(ELEMENTS, faces=FACE, openings=OPENING, junctions=JUNCTION, unlisted=UNLISTED)
+def elements(
+    faces: dict[str, Element], openings: dict[str, Element], junctions: dict[str, Element], unlisted: tuple[Element, ...]
+) -> tuple[Element, ...]:
     """All elements of the envelope."""
-    return (*faces.values(), *openings.values(), *junctions.values())
+    return (*faces.values(), *openings.values(), *junctions.values(), *unlisted)
 
 
 @STAGES.stage(COEFFICIENTS, elements=ELEMENTS, air=LOSSES, wanted=FACES_WANTED)

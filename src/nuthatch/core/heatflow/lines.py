@@ -69,7 +69,7 @@ def flow_lines(worked: Worked, step: float) -> tuple[Polyline, ...]:
     known = np.concatenate(([0.0], np.cumsum(flow)[:-1]))
     stream = _conjugate(mesh, worked.field.conductivity, rim[0], known)
     least, most = known.min(), known.max()
-    levels = least + step * (np.arange(int((most - least) / step)) + 0.5)
+    levels = least + step * (np.arange(round((most - least) / step)) + 0.5)
     return tuple(line for lines in contours(mesh, stream, levels).values() for line in lines)
 
 

@@ -115,10 +115,11 @@ def checked(section: Section) -> Section:
                 f"“{b.name}” has λ {b.conductivity:g} W/(m·K): it must be between 0.0001 and 1000; an air cavity has none and says so"
             )
     _spaces(section)
+    section = _joined(section)
     _beside(section)
     _whole(section)
     _flanks(section)
-    return _joined(section)
+    return section
 
 
 def _outline(name: str, outline: tuple[Point, ...]) -> None:

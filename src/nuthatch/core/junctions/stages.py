@@ -1,30 +1,133 @@
-"""How junctions hang in the graph: the loss of each, and what is asked about them."""
+"""How junctions hang in the graph: those found in the shape, which rows of the list stand for them, the loss of each, and what is asked."""
 
 from __future__ import annotations
 
-from nuthatch.core.fabric.elements import Element, junction_element
+from collections.abc import Iterator, Mapping
+from typing import TypedDict, Unpack
+
+from nuthatch.core.fabric.elements import Element
+from nuthatch.core.fabric.stages import FACE, B
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
+from nuthatch.core.junctions import joined as join
+from nuthatch.core.junctions.found import Found, Shape, found
+from nuthatch.core.junctions.joined import Joined
+from nuthatch.core.junctions.lost import Meeting, of_found, of_row
 from nuthatch.core.model.home import Junction
+from nuthatch.core.results.figure import Figure
 from nuthatch.core.results.question import Question
+from nuthatch.core.solid.closure import edges_of
+from nuthatch.core.solid.solid import Edge, Solid
+from nuthatch.core.solid.stages import EDGES, SOLID, THICKNESS
 
 STAGES = Stages()
+FOUND: Slot[tuple[Found, ...]] = Slot("junctions of the shape")
+JOINED: Slot[Joined] = Slot("which rows stand for junctions of the shape")
 JUNCTION: Family[Element] = Family("element of a junction")
+UNLISTED: Slot[tuple[Element, ...]] = Slot("elements of junctions that are in no list")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of junctions", asks=True)
 
 
-@STAGES.stage(JUNCTION, each=part("junctions"), junction=ITEM)
-def junction(junction: Junction) -> Element:
-    """What one junction loses."""
-    return junction_element(junction)
+@STAGES.stage(FOUND, solid=SOLID, edges=EDGES, dimensions=field("shape.dimensions"))
+def found_in(solid: Solid, edges: tuple[Edge, ...], dimensions: str) -> tuple[Found, ...]:
+    """Every junction the shape has; a list of faces has none."""
+    if not solid.drawn:
+        return ()
+    external = dimensions == "external"
+    faces = {b.id: b for b in solid.boundaries}
+    shape = Shape(faces, edges, external, solid.outer, solid.inner, solid.storeys, solid.around)
+    return found(shape, edges_of(solid.inner if external else solid.outer))
 
 
-@STAGES.stage(ASKS, rows=part("junctions"), none=field("junctions_none"), dimensions=field("shape.dimensions"))
-def asks(rows: tuple[Junction, ...], none: bool, dimensions: str) -> tuple[Question, ...]:
-    """No junctions at all, or a ψ that belongs to other dimensions than the home's."""
-    if not rows and not none:
+@STAGES.stage(JOINED, found=FOUND, rows=part("junctions"))
+def joined(found: tuple[Found, ...], rows: tuple[Junction, ...]) -> Joined:
+    """Which row stands for which places."""
+    return join.joined(found, rows)
+
+
+class MeetingReads(TypedDict):
+    """What a ψ follows from besides its own row."""
+
+    faces: dict[str, Element]
+    bs: dict[str, Figure]
+    thick: dict[str, float]
+    dimensions: str
+
+
+@STAGES.stage(
+    JUNCTION, each=part("junctions"), junction=ITEM, joined=JOINED, faces=FACE, bs=B, thick=THICKNESS, dimensions=field("shape.dimensions")
+)
+def junction(junction: Junction, joined: Joined, **reads: Unpack[MeetingReads]) -> Element:
+    """What one junction of the list loses."""
+    return of_row(junction, joined.of(junction), _meeting(reads))
+
+
+@STAGES.stage(
+    UNLISTED,
+    joined=JOINED,
+    counts=field("junctions_from"),
+    tier=field("junction_tier"),
+    faces=FACE,
+    bs=B,
+    thick=THICKNESS,
+    dimensions=field("shape.dimensions"),
+)
+def unlisted(joined: Joined, counts: str, tier: str, **reads: Unpack[MeetingReads]) -> tuple[Element, ...]:
+    """What junctions lose that the shape has and no row stands for, where the shape counts."""
+    if counts != "shape":
+        return ()
+    return tuple(of_found(f, tier, _meeting(reads)) for f in joined.left)
+
+
+def _meeting(reads: Mapping[str, object]) -> Meeting:
+    return Meeting(**reads)  # type: ignore[arg-type]
+
+
+@STAGES.stage(
+    ASKS,
+    rows=part("junctions"),
+    none=field("junctions_none"),
+    dimensions=field("shape.dimensions"),
+    joined=JOINED,
+    counts=field("junctions_from"),
+)
+def asks(rows: tuple[Junction, ...], none: bool, dimensions: str, joined: Joined, counts: str) -> tuple[Question, ...]:
+    """No junctions at all, a ψ that belongs to other dimensions than the home's, what the shape cannot tell, what is counted twice or gone."""
+    if not rows and not none and not (counts == "shape" and joined.left):
         return (Question("home", "junctions", "No junctions are listed; heat lost there is left out", item="Junctions"),)
-    return tuple(
-        Question(j.id, "dimensions", f"ψ refers to {j.dimensions} dimensions, the home uses {dimensions} ones")
-        for j in rows
-        if j.dimensions != dimensions
-    )
+    return (*_of_rows(rows, dimensions, joined, counts), *_of_left(joined, counts))
+
+
+def _of_rows(rows: tuple[Junction, ...], dimensions: str, joined: Joined, counts: str) -> Iterator[Question]:
+    for j in rows:
+        of = joined.of(j)
+        if j.meets and of is None:
+            yield Question(
+                j.id, "meets", f"{j.name} stands for what the shape has no longer, and does not count: remove it, or join it anew"
+            )
+        elif of is None and j.dimensions != dimensions:
+            yield Question(j.id, "dimensions", f"ψ refers to {j.dimensions} dimensions, the home uses {dimensions} ones")
+        elif of is None and counts == "shape" and not j.own and join.twice(j, joined):
+            yield Question(
+                j.id, "meets", f"{j.name} counts beside what the shape has: join it to what it stands for, or say that it is its own"
+            )
+        if j.tier == "detailed" and j.psi is None:
+            yield Question(j.id, "psi", f"{j.name} is to be worked out in detail; until then its typical ψ counts")
+
+
+def _of_left(joined: Joined, counts: str) -> Iterator[Question]:
+    if counts != "shape":
+        return
+    for f in joined.left:
+        if len(f.answers) > 1:
+            words = " or ".join(a for a in f.answers if a != "none")
+            yield Question(
+                "home",
+                "junctions",
+                f"What is this junction of {{0}}: {words}? Until then the largest fallback counts",
+                ((f.outer, "length"),),
+                item="Junctions",
+            )
+    new = sum(len(f.answers) == 1 for f in joined.left)
+    if new:
+        says = f"{new} junction{'s' if new > 1 else ''} of the shape {'are' if new > 1 else 'is'} not in the list; what is not looked at counts by its tier"
+        yield Question("home", "junctions", says, item="Junctions")

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, IdentifiedPart, choice, quantity, ref, text
+from pydantic import Field
+
+from nuthatch.core.model.part import Given, IdentifiedPart, choice, flag, quantity, ref, text
 
 Beside = Literal["a wall", "another opening", "a listed junction"]
 
@@ -175,23 +177,66 @@ class Opening(IdentifiedPart):
     )
 
 
+JunctionFamily = Literal[
+    "wall · floor",
+    "wall · roof eaves",
+    "wall · roof verge",
+    "wall · ceiling",
+    "ridge",
+    "outer corner",
+    "inner corner",
+    "wall · upper floor",
+    "party wall",
+    "threshold",
+    "other",
+    "ground floor",
+    "cellar floor",
+    "step of a part cellar",
+    "floor over cold",
+    "floor over air",
+    "inner edge of an overhang",
+    "set-back",
+    "jetty",
+    "upper floor",
+    "eaves",
+    "eaves at ceiling",
+    "eaves at floor",
+    "high edge of a lean-to",
+    "verge",
+    "gable at ceiling",
+    "hip",
+    "valley",
+    "abutment, front",
+    "abutment, side",
+    "abutment in the loft",
+    "parapet",
+    "flat roof edge",
+    "slope with ceiling",
+    "slope with knee wall",
+    "slope with flat roof",
+    "party wall with wall",
+    "party wall with roof",
+    "party wall with ceiling",
+    "party wall with floor",
+    "balcony slab",
+    "partition",
+    "change of build-up",
+    "none",
+]
+"""Kinds of junction: the first eleven as typed in homes without a shape of their own, the others as found in a shape."""
+
+
 class Junction(IdentifiedPart):
+    """A junction that is listed: typed, or one the shape has, by what meets there (`meets`, the key of what was found) and, where it stands for
+    some of its places only, by their edges. Where it stands for what was found, length and ψ may be left to shape and catalogue."""
+
     name: str = text("Junction")
-    family: Literal[
-        "wall · floor",
-        "wall · roof eaves",
-        "wall · roof verge",
-        "wall · ceiling",
-        "ridge",
-        "outer corner",
-        "inner corner",
-        "wall · upper floor",
-        "party wall",
-        "threshold",
-        "other",
-    ] = choice("Family", "wall · floor")
+    family: JunctionFamily = choice("Family", "wall · floor")
     length: Given | None = quantity("length", "Length", least=0, most=10000)
     psi: Given | None = quantity("psi", "ψ", least=-1, most=3)
     tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical", group="Thermal bridge")
     dimensions: Literal["external", "internal"] = choice("ψ refers to dimensions", "external", short="Dimensions")
     b: Given | None = quantity("fraction", "b factor", least=0, most=1, help="1 toward outside air")
+    meets: str = Field(default="", max_length=2000)
+    places: tuple[str, ...] = ()
+    own: bool = flag("Counts beside what the shape has", help="a balcony, a chimney: nothing the shape shows")

@@ -141,6 +141,8 @@ class Home(IdentifiedPart):
     openings: tuple[Opening, ...] = ()
     junctions: tuple[Junction, ...] = ()
     junctions_none: bool = flag("No junctions to count")
+    junctions_from: Literal["list", "shape"] = choice("Junctions that count", "list", help="the list alone, or every one the shape has")
+    junction_tier: Literal["fallback", "typical"] = choice("ψ tier of those not in the list", "fallback")
     air: Air = Air()
     air_tests: tuple[AirTest, ...] = ()
     household: Household = Household()

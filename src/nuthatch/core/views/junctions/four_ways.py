@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Change, Remove, SetValue
-from nuthatch.core.library import psi_catalogue
+from nuthatch.core.edits.junction_edits import by_tier
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.part import Given
 from nuthatch.core.trials import trial
 
 NAMES = ("left out", "as listed", "typical", "fallback")
@@ -16,13 +15,13 @@ DEMAND = frozenset({"heating_demand"})
 
 
 def _changes(home: Home, way: str) -> tuple[Change, ...]:
-    if way == "as listed" or not home.junctions:
+    if way == "as listed":
         return ()
     if way == "left out":
-        return tuple(Remove(part=j.id) for j in home.junctions)
-    catalogue = psi_catalogue()
-    rows = ((j.id, catalogue[j.family][way]) for j in home.junctions)
-    return tuple(SetValue(part=i, field="psi", value=Given(value=psi, source="ψ catalogue")) for i, psi in rows)
+        none = SetValue(part="home", field="junctions_from", value="list")
+        return (*(Remove(part=j.id) for j in home.junctions), *((none,) if home.junctions_from == "shape" else ()))
+    rest = (SetValue(part="home", field="junction_tier", value=way),) if home.junctions_from == "shape" else ()
+    return (*by_tier(home.junctions, way).changes, *rest) if home.junctions else rest
 
 
 def ways(a: Assessment) -> Ways:

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QCheckBox
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.edits.whole_parts import psi_from_catalogue
+from nuthatch.core.edits.junction_edits import by_tier
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.units import with_unit
@@ -74,7 +74,7 @@ class JunctionsBoard(Board):
         junction = find(self.home, self.list.table.current_id())
         if not isinstance(junction, Junction):
             return
-        self.apply(psi_from_catalogue(junction, tier))
+        self.apply(by_tier((junction,), tier))
 
     def focus_field(self, part: str, field: str) -> bool:
         if field == "junctions":

@@ -1,0 +1,95 @@
+"""What a junction loses, typed or found, as an element of the envelope."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nuthatch.core.fabric.elements import Element, junction_loss, reduction
+from nuthatch.core.junctions.found import Found
+from nuthatch.core.junctions.valued import Flank, b_of, converted, from_catalogue
+from nuthatch.core.library import psi_rows
+from nuthatch.core.model.home import Junction
+from nuthatch.core.results.entries import need, optional
+from nuthatch.core.results.figure import Entered, Figure, Node, missing
+
+SHAPE = "from the drawn shape"
+
+
+@dataclass(frozen=True, eq=False)
+class Meeting:
+    """The faces that may meet, with their results; b of unheated spaces; whole thickness of build-ups [m]; the home's dimensions."""
+
+    faces: dict[str, Element]
+    bs: dict[str, Figure]
+    thick: dict[str, float]
+    dimensions: str
+
+    def flanks(self, found: Found) -> tuple[Flank, ...]:
+        """The faces of a junction, as at its longest place."""
+        made = []
+        for ident in found.places[0].faces:
+            element = self.faces.get(ident)
+            if element is None or element.boundary is None:
+                continue
+            face = element.boundary
+            u = element.u if element.u is not None else missing(f"U of {face.name}", "u", f"a build-up for {face.name}")
+            made.append(Flank(face, u, reduction(face, self.bs.get(face.beyond.id)), self.thick.get(face.buildup, 0.0)))
+        return tuple(made)
+
+    def length(self, found: Found) -> float:
+        """In the home's dimensions [m]."""
+        return found.outer if self.dimensions == "external" else found.inner
+
+
+def of_row(row: Junction, found: Found | None, meeting: Meeting) -> Element:
+    """What a row of the list loses; one that stands for what the shape has no longer loses nothing, and is asked about."""
+    label = f"Loss of {row.name}"
+    if found is None:
+        length: Node = Entered("gone from the shape", 0.0, "length") if row.meets else need(row, "length")
+        loss = junction_loss.figure(label, psi=_own(row), length=length, b=optional(row, "b", 1.0, "toward outside air"))
+        return Element(row.id, row.name, "junctions", "outside air", None, None, loss)
+    flanks = meeting.flanks(found)
+    b = need(row, "b") if row.b is not None else b_of(flanks)
+    loss = junction_loss.figure(label, psi=psi_of(row, found, flanks, meeting.dimensions), length=_length(row, found, meeting), b=b)
+    return Element(row.id, row.name, "junctions", "outside air", None, None, loss)
+
+
+def _own(row: Junction) -> Node:
+    if row.psi is None and row.meets:
+        return Entered("gone from the shape", 0.0, "psi")
+    return need(row, "psi")
+
+
+def psi_of(row: Junction, found: Found, flanks: tuple[Flank, ...], dimensions: str) -> Node:
+    """ψ of a row in the home's dimensions: as entered, else the catalogue's of its tier (typical until a detailed one is known)."""
+    if row.psi is not None:
+        return converted(need(row, "psi"), row.dimensions, dimensions, flanks, found, f"ψ of {row.name}")
+    family = row.family if row.family in psi_rows() else found.family or worst(found, dimensions, flanks)
+    return from_catalogue(family, row.tier if row.tier != "detailed" else "typical", dimensions, found, flanks)
+
+
+def _length(row: Junction, found: Found, meeting: Meeting) -> Node:
+    if row.length is not None:
+        return need(row, "length")
+    return Entered(f"length of {row.name}", meeting.length(found), "length", "calculated", SHAPE, row.id, "length")
+
+
+def of_found(found: Found, tier: str, meeting: Meeting) -> Element:
+    """What a junction loses that is in no list; one that is asked about by the largest fallback of its answers."""
+    flanks = meeting.flanks(found)
+    family = found.family or worst(found, meeting.dimensions, flanks)
+    psi = from_catalogue(family, tier if found.family else "fallback", meeting.dimensions, found, flanks)
+    name = family[0].upper() + family[1:]
+    length = Entered(f"length of {family}", meeting.length(found), "length", "calculated", SHAPE)
+    loss = junction_loss.figure(f"Loss of {family}", psi=psi, length=length, b=b_of(flanks))
+    return Element(found.key, name, "junctions", "outside air", None, None, loss)
+
+
+def worst(found: Found, dimensions: str, flanks: tuple[Flank, ...]) -> str:
+    """The answer with the largest fallback."""
+
+    def fallback(family: str) -> float:
+        value = from_catalogue(family, "fallback", dimensions, found, flanks).value
+        return float(value) if value is not None else 0.0
+
+    return max((a for a in found.answers if a != "none"), key=fallback)
