@@ -42,7 +42,6 @@ QUIET = {
     ("Brief", "notes"): "for the office",
     ("ClimateRef", "name"): "shown while the weather file is not here",
     ("ClimateRef", "sha256"): "names the weather file; the climate read from it is handed over beside the home",
-    ("Junction", "family"): "chooses the ψ of the catalogue when it is asked for",
     ("BackingSheet", "x"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "y"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "width"): "how large a picture lies beneath the plan in the window",
@@ -52,7 +51,7 @@ QUIET = {
     ("BackingSheet", "file"): "names the picture among the evidence",
     ("Hole", "name"): "names a court in lists, tips and questions",
     ("Home", "currency"): "stands beside the cost",
-    ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own",
+    ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own, unless it is left to the catalogue",
     ("AirTest", "works"): REPORT,
     ("AirTest", "by"): REPORT,
     ("AirTest", "follows"): REPORT,
@@ -148,7 +147,9 @@ def homes() -> list[Home]:
     cellar = replace(cellar, shape=replace(cellar.shape, faces=(buried, *cellar.shape.faces[1:]), inner_envelope=g(250)))
     listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
     bare = replace(osier, junctions=(), junctions_none=False)
-    planned = [*other_plan_homes(), rows_in_plans()]
+    corner = replace(simple.junctions[0], id="own", name="Own", family="outer corner")
+    found = replace(plan_home(), junctions=(corner,), junctions_from="shape")
+    planned = [*other_plan_homes(), rows_in_plans(), found]
     return [
         *planned,
         parts_home(simple),

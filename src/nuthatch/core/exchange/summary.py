@@ -16,6 +16,7 @@ from nuthatch.core.solid.stages import BUILT, EDGES
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, with_unit
 from nuthatch.core.views.air.paths import paths
+from nuthatch.core.views.junctions import rows as junction_rows
 
 EXIT = {"inside": 0, "over": 1, "unknown": 3, "computing": 3}
 
@@ -85,8 +86,9 @@ def _paths(a: Assessment) -> list[dict[str, object]]:
 
 
 def _edges(a: Assessment) -> list[dict[str, object]]:
-    """Where faces meet; which family of junction an edge is of is found with the junctions."""
-    return [{"id": e.id, "family": e.family or None, "faces": list(e.boundaries), "length": e.length, "angle": e.angle} for e in a[EDGES]]
+    """Where faces meet, and which family of junction an edge is of; null where it is none, or a person is to say."""
+    families = {edge: r.family for r in junction_rows.rows(a) if not r.asked for edge in r.edges}
+    return [{"id": e.id, "family": families.get(e.id), "faces": list(e.boundaries), "length": e.length, "angle": e.angle} for e in a[EDGES]]
 
 
 def _targets(assessment: Assessment) -> list[dict[str, object]]:
@@ -134,6 +136,7 @@ def as_data(assessment: Assessment) -> dict[str, object]:
         "elements": _elements(assessment),
         "rooms": _rooms(assessment),
         "edges": _edges(assessment),
+        "junctions": junction_rows.as_data(assessment),
         "air_tests": _air_tests(assessment),
         "air_paths": _paths(assessment),
         "questions": [{"step": q.step, "item": q.item, "text": q.text} for q in assessment.questions],

@@ -59,14 +59,13 @@ class Boundary:
 @dataclass(frozen=True)
 class Edge:
     """Where boundaries meet: their ids (two on a closed shape), length [m], the angle between them measured inside [°]: above 180 it is
-    re-entrant. The id comes from what meets there; `family` is the kind of junction it is, once that is known."""
+    re-entrant. The id comes from what meets there."""
 
     id: str
     boundaries: tuple[str, ...]
     length: float
     angle: float
     ends: tuple[Point, Point]
-    family: str = ""
 
 
 @dataclass(frozen=True)

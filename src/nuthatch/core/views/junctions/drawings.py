@@ -21,3 +21,51 @@ def junction_ways(a: Assessment, known: Ways, width: float = WIDTH, height: floa
 
 
 PICTURES = (Picture("junctions", "Junctions treated four ways", lambda a, _: junction_ways(a, ways(a))),)
+
+
+BAND = 66.0
+"""Height of the four ways in one band."""
+
+
+def ways_band(a: Assessment, known: Ways, width: float = WIDTH, height: float = BAND) -> Sketch:
+    """The four ways on one axis, with the limit as a plumb line."""
+    made = Sketch(width, height, "Junctions four ways")
+    made.text(0, 24, "Junctions four ways", size=12, bold=True)
+    made.text(0, 40, f"heating demand, {unit_of('specific_energy')}", size=10, color="muted")
+    values = [(n, v) for n, v in known if v is not None]
+    limit = next((w.limit for v in a.verdicts for w in v.ways if w.key == "heating_demand" and w.limit), None)
+    if not values:
+        made.text(width * 0.35, 32, "computing …" if a.computing else "not known yet", size=11, color="muted")
+        return made
+    every = [v for _, v in values] + ([limit] if limit is not None else [])
+    low, high = min(every), max(every)
+    left, right, y = max(150.0, width * 0.28), width - 30.0, 34.0
+
+    def at(v: float) -> float:
+        return left + (right - left) * (v - low) / (high - low) if high > low else (left + right) / 2
+
+    made.line((left - 10, y), (right + 10, y), stroke="line", width=1.2)
+    listed = dict(values).get("as listed")
+    worst = max(v for _, v in values)
+    if limit is not None and worst > limit:
+        made.rect(at(limit), y - 4, at(worst) - at(limit), 8, fill="chestnut_pale", pattern="hatch", stroke="chestnut", width=0.8)
+    if limit is not None:
+        made.line((at(limit), y - 13), (at(limit), y + 13), stroke="ink", width=1.5)
+    for n, v in values:
+        over = limit is not None and v > limit
+        made.line((at(v), y - 8), (at(v), y + 8), stroke="chestnut" if over else "slate", width=2.6 if n == "as listed" else 1.6)
+    _labels(made, [(at(v), f"{n} {show(v, 'specific_energy')}", n == "as listed") for n, v in values if n != "as listed"], y - 14, width)
+    below = [(at(listed), f"as listed {show(listed, 'specific_energy')}", True)] if listed is not None else []
+    below += [(at(limit), f"limit {show(limit, 'specific_energy')}", False)] if limit is not None else []
+    _labels(made, below, y + 24, width)
+    return made
+
+
+def _labels(made: Sketch, labels: list[tuple[float, str, bool]], y: float, width: float) -> None:
+    """Words at their places of an axis, moved apart where they would touch."""
+    end = 0.0
+    for x, words, bold in sorted(labels):
+        half = 2.9 * len(words)
+        middle = min(max(x, end + half + 6), width - half)
+        made.text(middle, y, words, size=10.5, bold=bold, anchor="middle")
+        end = middle + half

@@ -68,7 +68,7 @@ def axonometric(
         return made
     fills, rows = tints(a, tint or Tint())
     below = 13.0 + 18 * max(len(legend_lines(rows, size[0] - 8)[0]), 2) if legend else 16.0
-    solid = _Solid(a, view, fills, made, below)
+    solid = DrawnSolid(a, view, fills, made, below)
     solid.put()
     if view.height == 0 and worked:
         solid.heights()
@@ -77,7 +77,7 @@ def axonometric(
     return made
 
 
-class _Solid:
+class DrawnSolid:
     """What is put on the sheet, from back to front."""
 
     def __init__(self, a: Assessment, view: View, fills: Mapping[str, Fill], made: Sketch, below: float) -> None:

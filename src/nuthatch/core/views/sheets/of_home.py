@@ -23,6 +23,7 @@ from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.targets.verdict import Verdict, WayResult
 from nuthatch.core.views.air.paths import paths
 from nuthatch.core.views.build_ups.section import use_in
+from nuthatch.core.views.junctions.rows import as_sheet
 from nuthatch.core.views.shape.spaces import spaces
 from nuthatch.core.views.sheets.parts import part_sheet, parts_of, title_of
 from nuthatch.core.views.sheets.sheet import Amount, Cell, Column, Head, Sheet, amount_of, of_node, sheet
@@ -193,6 +194,11 @@ def questions(a: Assessment) -> Sheet:
     return sheet("questions", "Open questions", columns, a.questions)
 
 
+def junctions(a: Assessment) -> Sheet:
+    """The junctions that count."""
+    return as_sheet(a)
+
+
 # what lists of parts say besides their fields
 
 
@@ -264,7 +270,19 @@ MORE: dict[type, Callable[[Assessment], Sequence[Column[Any]]]] = {
     Junction: lambda a: _of_elements(a, "loss"),
     VentilationUnit: _of_units,
 }
-COMPUTED: tuple[Maker, ...] = (results, targets, months, faces, rooms, unheated_spaces, storeys, air_paths, schedule, energy_uses)
+COMPUTED: tuple[Maker, ...] = (
+    results,
+    targets,
+    months,
+    faces,
+    junctions,
+    rooms,
+    unheated_spaces,
+    storeys,
+    air_paths,
+    schedule,
+    energy_uses,
+)
 AT_THE_END: tuple[Maker, ...] = (entered_values, questions)
 
 
