@@ -530,6 +530,7 @@ def test_typical_psi_is_taken_from_the_catalogue(osier_window: MainWindow) -> No
     w = osier_window
     w.show_step("junctions")
     panel = w.board("junctions").list
+    w.board("junctions").in_front(panel)
     panel.table.select("j-10")
     w.board("junctions").take("fallback")
     j = find(w.document.home, "j-10")

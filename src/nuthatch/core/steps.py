@@ -128,13 +128,14 @@ ROUTE = (
     Step(
         "junctions",
         "Junctions",
-        parts=("Junction", "Home.junctions", "Home.junctions_none"),
+        parts=("Junction", "Home.junctions", "Home.junctions_none", "Home.junctions_from", "Home.junction_tier"),
         pictures=("junctions",),
-        about="Where faces meet, heat is lost beyond the faces. List each junction with its length and ψ, or say there are none.",
+        about="Where faces meet, heat is lost beyond the faces. The shape shows where: take its junctions into the list, say what it cannot tell, value them by tier.",
         terms={
             "ψ": "heat lost for each length of a junction and degree",
             "tier": "fallback is on the safe side, typical is good practice, detailed is calculated for this very junction",
-            "dimensions": "a ψ belongs to external or internal dimensions and must match the home’s",
+            "dimensions": "a ψ belongs to external or internal dimensions; where the shape knows what meets, it is converted to the home’s",
+            "asked": "an edge that may be one thing or another: the answers that fit stand beside it",
         },
     ),
     Step(

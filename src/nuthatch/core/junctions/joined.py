@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from math import dist
 
-from nuthatch.core.junctions.found import Found
+from nuthatch.core.junctions.found import NEAR, Found, Place
 from nuthatch.core.model.home import Junction
 
 TYPED = {
@@ -49,8 +50,29 @@ def joined(found: tuple[Found, ...], rows: tuple[Junction, ...]) -> Joined:
         wanted = [p for p in (row.places or tuple(there)) if p in there]
         if wanted:
             made[row.id] = replace(by_key[row.meets], places=tuple(there.pop(p) for p in wanted))
+    for ident, of in made.items():
+        grown = _continued(of.places, left[of.key])
+        made[ident] = replace(of, places=grown)
     rest = (replace(f, places=tuple(p for p in f.places if p.edge in left[f.key])) for f in found)
     return Joined(made, tuple(f for f in rest if f.places))
+
+
+def _continued(places: tuple[Place, ...], left: dict[str, Place]) -> tuple[Place, ...]:
+    """The places with those that go on from one of them in line: the other part of a wall that was split. They are taken from what is left."""
+    found = list(places)
+    for place in found:  # it grows while it is gone through
+        for other in [p for p in left.values() if _in_line(place, p)]:
+            found.append(left.pop(other.edge))
+    return tuple(found)
+
+
+def _in_line(first: Place, second: Place) -> bool:
+    """Whether a stretch goes on where another ends, in the same direction."""
+    (a, b), (c, d) = first.ends, second.ends
+    shared = min(dist(p, q) for p in (a, b) for q in (c, d))
+    long = dist(a, b) * dist(c, d)
+    along = abs(sum((q - p) * (s - r) for p, q, r, s in zip(a, b, c, d, strict=True)))
+    return shared < NEAR and long > 0 and along > 0.9999 * long
 
 
 def may_be(row: Junction) -> tuple[str, ...]:
