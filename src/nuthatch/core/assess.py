@@ -17,6 +17,7 @@ from nuthatch.core.fabric import stages as fabric
 from nuthatch.core.graph.plan import Plan, narrowed, plan
 from nuthatch.core.graph.runner import Pending, State, Stores, published, run, slots
 from nuthatch.core.graph.stage import Family, Slot, Stage
+from nuthatch.core.heatflow import stages as heatflow
 from nuthatch.core.household import stages as household
 from nuthatch.core.junctions import stages as junctions
 from nuthatch.core.library import new_home
@@ -42,6 +43,7 @@ DOMAINS = (
     moisture_stages,
     opening_questions,
     plausible,
+    heatflow,
     junctions,
     household,
     water,

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nuthatch.core.fabric.elements import Element, junction_loss, reduction
+from nuthatch.core.heatflow.solved import Solved
 from nuthatch.core.junctions.found import Found
 from nuthatch.core.junctions.valued import Flank, b_of, converted, from_catalogue
 from nuthatch.core.library import psi_rows
 from nuthatch.core.model.home import Junction
 from nuthatch.core.results.entries import need, optional
-from nuthatch.core.results.figure import Entered, Figure, Node, missing
+from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, missing
 
 SHAPE = "from the drawn shape"
 
@@ -41,29 +42,48 @@ class Meeting:
         return found.outer if self.dimensions == "external" else found.inner
 
 
-def of_row(row: Junction, found: Found | None, meeting: Meeting) -> Element:
+def of_row(row: Junction, found: Found | None, meeting: Meeting, solved: Solved | Unknown | Computing | None = None) -> Element:
     """What a row of the list loses; one that stands for what the shape has no longer loses nothing, and is asked about."""
     label = f"Loss of {row.name}"
     if found is None:
         length: Node = Entered("gone from the shape", 0.0, "length") if row.meets else need(row, "length")
-        loss = junction_loss.figure(label, psi=_own(row), length=length, b=optional(row, "b", 1.0, "toward outside air"))
+        loss = junction_loss.figure(
+            label, psi=_own(row, solved, meeting.dimensions), length=length, b=optional(row, "b", 1.0, "toward outside air")
+        )
         return Element(row.id, row.name, "junctions", "outside air", None, None, loss)
     flanks = meeting.flanks(found)
     b = need(row, "b") if row.b is not None else b_of(flanks)
-    loss = junction_loss.figure(label, psi=psi_of(row, found, flanks, meeting.dimensions), length=_length(row, found, meeting), b=b)
+    loss = junction_loss.figure(label, psi=psi_of(row, found, flanks, meeting.dimensions, solved), length=_length(row, found, meeting), b=b)
     return Element(row.id, row.name, "junctions", "outside air", None, None, loss)
 
 
-def _own(row: Junction) -> Node:
+def _own(row: Junction, solved: Solved | Unknown | Computing | None, dimensions: str) -> Node:
     if row.psi is None and row.meets:
         return Entered("gone from the shape", 0.0, "psi")
+    if row.psi is None and solved is not None and not isinstance(solved, Unknown):
+        return _of_detail(row, solved, dimensions)
     return need(row, "psi")
 
 
-def psi_of(row: Junction, found: Found, flanks: tuple[Flank, ...], dimensions: str) -> Node:
-    """ψ of a row in the home's dimensions: as entered, else the catalogue's of its tier (typical until a detailed one is known)."""
+def _of_detail(row: Junction, solved: Solved | Computing, dimensions: str) -> Node:
+    """The ψ its detail gives; one without flanks gives none."""
+    if isinstance(solved, Computing):
+        return solved
+    psi = solved.psi(dimensions)
+    if psi is None:
+        return missing(f"ψ of {row.name}", "psi", "flanks of its detail, which ψ takes off", row.detail, "name")
+    return Entered(f"ψ of {row.name}, by its detail", psi, "psi", "calculated", "ISO 10211:2017, in two dimensions", row.id, "detail")
+
+
+def psi_of(
+    row: Junction, found: Found, flanks: tuple[Flank, ...], dimensions: str, solved: Solved | Unknown | Computing | None = None
+) -> Node:
+    """ψ of a row in the home's dimensions: as entered, else by its detail, else the catalogue's of its tier (typical until a detailed one is
+    known)."""
     if row.psi is not None:
         return converted(need(row, "psi"), row.dimensions, dimensions, flanks, found, f"ψ of {row.name}")
+    if row.detail and solved is not None and not isinstance(solved, Unknown):
+        return _of_detail(row, solved, dimensions)
     family = row.family if row.family in psi_rows() else found.family or worst(found, dimensions, flanks)
     return from_catalogue(family, row.tier if row.tier != "detailed" else "typical", dimensions, found, flanks)
 

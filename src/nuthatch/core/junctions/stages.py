@@ -8,12 +8,14 @@ from typing import TypedDict, Unpack
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import FACE, B
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
+from nuthatch.core.heatflow.solved import Solved
+from nuthatch.core.heatflow.stages import SOLVED
 from nuthatch.core.junctions import joined as join
 from nuthatch.core.junctions.found import Found, Shape, found
 from nuthatch.core.junctions.joined import Joined
 from nuthatch.core.junctions.lost import Meeting, of_found, of_row
 from nuthatch.core.model.home import Junction
-from nuthatch.core.results.figure import Figure
+from nuthatch.core.results.figure import Computing, Figure, Unknown
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.closure import edges_of
 from nuthatch.core.solid.solid import Edge, Solid
@@ -54,11 +56,19 @@ class MeetingReads(TypedDict):
 
 
 @STAGES.stage(
-    JUNCTION, each=part("junctions"), junction=ITEM, joined=JOINED, faces=FACE, bs=B, thick=THICKNESS, dimensions=field("shape.dimensions")
+    JUNCTION,
+    each=part("junctions"),
+    junction=ITEM,
+    joined=JOINED,
+    solved=SOLVED.at("detail"),
+    faces=FACE,
+    bs=B,
+    thick=THICKNESS,
+    dimensions=field("shape.dimensions"),
 )
-def junction(junction: Junction, joined: Joined, **reads: Unpack[MeetingReads]) -> Element:
+def junction(junction: Junction, joined: Joined, solved: Solved | Unknown | Computing | None, **reads: Unpack[MeetingReads]) -> Element:
     """What one junction of the list loses."""
-    return of_row(junction, joined.of(junction), _meeting(reads))
+    return of_row(junction, joined.of(junction), _meeting(reads), solved)
 
 
 @STAGES.stage(
@@ -110,7 +120,7 @@ def _of_rows(rows: tuple[Junction, ...], dimensions: str, joined: Joined, counts
             yield Question(
                 j.id, "meets", f"{j.name} counts beside what the shape has: join it to what it stands for, or say that it is its own"
             )
-        if j.tier == "detailed" and j.psi is None:
+        if j.tier == "detailed" and j.psi is None and not j.detail:
             yield Question(j.id, "psi", f"{j.name} is to be worked out in detail; until then its typical ψ counts")
 
 

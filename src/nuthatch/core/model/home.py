@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 
 from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.conditions import fault
+from nuthatch.core.model.details import Detail
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.plans import Plans
@@ -18,7 +19,7 @@ from nuthatch.core.model.target_set import Dwelling, TargetSet
 from nuthatch.core.model.ventilation import Air, VentilationUnit
 
 __all__ = [
-    "Air", "AirTest", "Appliance", "BuildUp", "Carrier", "ClimateRef", "Fan", "HeatSource", "HotWater", "Household", "Junction", "Layer",
+    "Air", "AirTest", "Appliance", "BuildUp", "Carrier", "ClimateRef", "Detail", "Fan", "HeatSource", "HotWater", "Household", "Junction", "Layer",
     "Opening", "OpeningType", "PressureGauge", "Site", "VentilationUnit",
 ]  # fmt: skip
 """Parts of a home that stand in a module of their own."""
@@ -140,6 +141,7 @@ class Home(IdentifiedPart):
     opening_types: tuple[OpeningType, ...] = ()
     openings: tuple[Opening, ...] = ()
     junctions: tuple[Junction, ...] = ()
+    details: tuple[Detail, ...] = ()
     junctions_none: bool = flag("No junctions to count")
     junctions_from: Literal["list", "shape"] = choice("Junctions that count", "list", help="the list alone, or every one the shape has")
     junction_tier: Literal["fallback", "typical"] = choice("ψ tier of those not in the list", "fallback")

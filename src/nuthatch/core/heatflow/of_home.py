@@ -1,0 +1,83 @@
+"""Details of a home as sections, and sections as details."""
+
+from __future__ import annotations
+
+from nuthatch.core.heatflow.section import Block, Flank, Section, SectionFault, Space
+from nuthatch.core.model.details import Detail, DetailBlock, DetailFlank, DetailSpace
+from nuthatch.core.model.part import Basis, Given
+
+USUAL = {"inside": 20.0, "outside": -5.0, "unheated": 5.0}
+"""Temperatures where a space says none [°C]; ψ and f_Rsi do not depend on them."""
+
+
+def section_of(detail: Detail) -> Section:
+    """The section a detail is. Raises SectionFault where a block has no λ, or a flank no lengths."""
+    return Section(
+        detail.name, tuple(map(_block, detail.blocks)), tuple(map(_space, detail.spaces)), tuple(map(_flank, detail.flanks)), detail.plane
+    )
+
+
+def _block(b: DetailBlock) -> Block:
+    if not b.cavity and b.conductivity is None:
+        raise SectionFault(f"“{b.name}” has no λ: type it, or say that it is closed air")
+    return Block(b.name, b.outline, None if b.cavity or b.conductivity is None else b.conductivity.value, b.glazing)
+
+
+def _space(s: DetailSpace) -> Space:
+    return Space(
+        s.name,
+        s.kind,
+        s.outline,
+        s.temperature.value if s.temperature is not None else USUAL[s.kind],
+        s.film.value if s.film is not None else None,
+        s.b.value if s.b is not None else None,
+    )
+
+
+def _flank(f: DetailFlank) -> Flank:
+    if f.inner is None or f.outer is None:
+        raise SectionFault(f"“{f.name}” has no length: ψ takes off U times its length, internal and external")
+    across = (f.across[0], f.across[1]) if len(f.across) == 2 else None
+    return Flank(f.name, f.inner.value, f.outer.value, f.u.value if f.u is not None else None, across, f.to)
+
+
+def detail_of(section: Section, ident: str, basis: Basis = Basis.DECLARED, source: str = "") -> Detail:
+    """A section as a detail of a home; its values have this basis and source."""
+
+    def given(value: float | None) -> Given | None:
+        return Given(value=value, basis=basis, source=source) if value is not None else None
+
+    return Detail(
+        id=ident,
+        name=section.name,
+        plane=section.plane,
+        blocks=tuple(
+            DetailBlock(
+                id=f"{ident}.b{n}",
+                name=b.name,
+                outline=b.outline,
+                conductivity=given(b.conductivity),
+                cavity=b.conductivity is None,
+                glazing=b.glazing,
+            )
+            for n, b in enumerate(section.blocks, 1)
+        ),
+        spaces=tuple(
+            DetailSpace(
+                id=f"{ident}.s{n}",
+                name=s.name,
+                kind=s.kind,
+                outline=s.outline,
+                temperature=given(s.temperature),
+                film=given(s.film),
+                b=given(s.b),
+            )
+            for n, s in enumerate(section.spaces, 1)
+        ),
+        flanks=tuple(
+            DetailFlank(
+                id=f"{ident}.f{n}", name=f.name, inner=given(f.inner), outer=given(f.outer), u=given(f.u), across=f.across or (), to=f.to
+            )
+            for n, f in enumerate(section.flanks, 1)
+        ),
+    )
