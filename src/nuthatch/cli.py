@@ -288,23 +288,23 @@ def detail(arguments: list[str]) -> int:
     from nuthatch.core.exchange import detail_files
     from nuthatch.core.files.homefile import HomeFileError, put
     from nuthatch.core.heatflow.section import SectionFault
-    from nuthatch.core.heatflow.worked import worked
+    from nuthatch.core.heatflow.solved import solved
     from nuthatch.core.views.junctions import detail as seen
 
     try:
         section = detail_files.read(read_file(Path(options.detail), detail_files.LARGEST, "detail"), options.detail)
-        result = worked(section)
+        result = solved(section)
         use(METRIC if options.json else options.units)
         if options.picture:
-            put(_svg(options.picture), seen.as_svg(result))
+            put(_svg(options.picture), seen.as_svg(section, result))
     except OSError as error:
         raise Refused(f"{options.detail}: {why(error)}") from None
     except (HomeFileError, SectionFault) as problem:
         raise Refused(str(problem)) from None
     if options.json:
-        _say(_json(seen.as_data(result)))
+        _say(_json(seen.as_data(section.name, result)))
     else:
-        _say("".join(printable(line) + "\n" for line in seen.as_text(result).splitlines()))
+        _say("".join(printable(line) + "\n" for line in seen.as_text(section.name, result).splitlines()))
     return seen.code(result)
 
 

@@ -128,8 +128,18 @@ ROUTE = (
     Step(
         "junctions",
         "Junctions",
-        parts=("Junction", "Home.junctions", "Home.junctions_none", "Home.junctions_from", "Home.junction_tier"),
-        pictures=("junctions",),
+        parts=(
+            "Junction",
+            "Home.junctions",
+            "Home.junctions_none",
+            "Home.junctions_from",
+            "Home.junction_tier",
+            "Detail",
+            "DetailBlock",
+            "DetailSpace",
+            "DetailFlank",
+        ),
+        pictures=("junctions", "junctions-on-solid", "detail"),
         about="Where faces meet, heat is lost beyond the faces. The shape shows where: take its junctions into the list, say what it cannot tell, value them by tier.",
         terms={
             "ψ": "heat lost for each length of a junction and degree",

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, part
 from nuthatch.core.heatflow.of_home import section_of
-from nuthatch.core.heatflow.section import SectionFault
+from nuthatch.core.heatflow.section import Section, SectionFault
 from nuthatch.core.heatflow.solved import Solved, solved
 from nuthatch.core.heatflow.worked import MOULD_SAFE
 from nuthatch.core.model.details import Detail
@@ -20,11 +22,17 @@ def _waiting(since: float) -> Computing:
     return Computing("Heat flow in a detail", "psi", since, "a detail in two dimensions")
 
 
+@lru_cache(maxsize=64)
+def _known(section: Section) -> Solved:
+    """The same section is worked out once in a process, whichever home has it."""
+    return solved(section)
+
+
 @STAGES.slow(SOLVED, _waiting, each=part("details"), detail=ITEM)
 def heat_flow(detail: Detail) -> Solved | Unknown:
     """A detail solved; what is wrong with its section in words."""
     try:
-        return solved(section_of(detail))
+        return _known(section_of(detail))
     except SectionFault as fault:
         return missing(f"ψ of {detail.name}", "psi", f"a section that can be worked out: {fault}", detail.id, "name")
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from math import isfinite
 
@@ -10,24 +10,25 @@ import numpy as np
 import shapely
 
 from nuthatch import look
-from nuthatch.core.heatflow.lines import Polyline, flow_lines, isotherms
-from nuthatch.core.heatflow.section import Block, Point, Section
-from nuthatch.core.heatflow.worked import MOULD_SAFE, Worked
+from nuthatch.core.heatflow.of_home import section_of
+from nuthatch.core.heatflow.section import Block, Point, Section, SectionFault, checked
+from nuthatch.core.heatflow.solved import Solved
+from nuthatch.core.heatflow.worked import MOULD_SAFE
+from nuthatch.core.model.details import Detail
+from nuthatch.core.results.figure import Computing, Unknown
 from nuthatch.core.sketch import Sketch, to_svg
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
 
 SIZE = (800.0, 600.0)
-STEP, HEAVY = 2.0, 10.0
-"""Kelvin between two isotherms, and which are drawn heavier [°C]."""
-FLOW_LINES = 16
-"""How many lines of heat flow there are, about."""
+HEAVY, NAMED = 10.0, 4.0
+"""Which isotherms are drawn heavier, and which have their temperature beside them [°C]."""
+Line = Sequence[Point] | np.ndarray
 SAFE, OVER, UNKNOWN = 0, 1, 3
 
 
-FAR = 3.5
-"""What is larger than this is ground that goes on; the sheet shows its beginning [m]."""
-AROUND = 0.35
-"""How much of it, and of the air, is shown around the rest [m]."""
+CROWD, SEEN = 0.5, 0.95
+"""Most happens where most corners lie within this of each other; so much is seen around them [m]."""
+NAMES = {"inside": "heated space", "outside": "outside air", "unheated": "unheated"}
 
 
 @dataclass(frozen=True)
@@ -48,7 +49,7 @@ class Frame:
             if isinstance(part, shapely.Polygon) and not part.is_empty:
                 yield tuple(self.at(c) for c in part.exterior.coords[:-1])
 
-    def line(self, points: Polyline) -> Iterator[tuple[Point, ...]]:
+    def line(self, points: Line) -> Iterator[tuple[Point, ...]]:
         """The parts of a line that are seen, on the sheet."""
         if len(points) > 1:
             for part in shapely.get_parts(shapely.intersection(shapely.LineString(points), shapely.box(*self.box))):
@@ -57,16 +58,13 @@ class Frame:
 
 
 def framed(section: Section, size: tuple[float, float]) -> Frame:
-    """The section as large as the sheet has room, with the beginning of the ground."""
-    bounds = np.array([s.bounds for s in section.shapes])
-    near = (bounds[:, 2:] - bounds[:, :2]).max(axis=1) <= FAR
-    whole = np.concatenate((bounds[:, :2].min(axis=0), bounds[:, 2:].max(axis=0)))
-    shown = bounds[near] if near.any() else bounds
-    low, high = shown[:, :2].min(axis=0), shown[:, 2:].max(axis=0)
-    around = min(AROUND, 0.25 * float((high - low).max()))
-    airs = np.array([a.bounds for a in section.airs])
-    low = np.maximum(low - around, np.minimum(whole[:2], airs[:, :2].min(axis=0)))
-    high = np.minimum(high + around, np.maximum(whole[2:], airs[:, 2:].max(axis=0)))
+    """The part of a section where most happens, as large as the sheet has room; far ground and long arms are cut off by its edge."""
+    corners = np.array([p for b in section.blocks for p in b.outline])
+    near = np.hypot(*(corners[:, None] - corners[None]).transpose(2, 0, 1)) < CROWD
+    middle = corners[near[int(near.sum(axis=1).argmax())]].mean(axis=0)
+    bounds = np.array([s.bounds for s in (*section.shapes, *section.airs)])
+    low = np.maximum(bounds[:, :2].min(axis=0), middle - SEEN)
+    high = np.minimum(bounds[:, 2:].max(axis=0), middle + SEEN)
     wide, tall = high - low
     scale = min(size[0] / wide, size[1] / tall)
     return Frame(
@@ -89,53 +87,76 @@ def token(block: Block) -> tuple[str, str]:
     return ("stone", "") if k < 10 else ("slate_pale", "")
 
 
-def drawing(worked: Worked, size: tuple[float, float] = SIZE, flow: bool = True) -> Sketch:
-    """The whole section with its field."""
-    section = worked.section
+def drawing(section: Section, solved: Solved | None, size: tuple[float, float] = SIZE, selected: int | None = None) -> Sketch:
+    """The whole section, with its field where it is known; `selected`: the block that is."""
     made = Sketch(*size, title=section.name)
     frame = framed(section, size)
-    for space in section.spaces:
-        for part in frame.area(shapely.Polygon(space.outline)):
-            made.path(part, fill="paper", stroke="", id=space.name)
+    for air in section.airs:
+        for part in frame.area(air):
+            made.path(part, fill="paper", stroke="")
     for n, block in enumerate(section.blocks):
         fill, pattern = token(block)
-        k = worked.field.conductivity[n]
-        tip = f"{block.name}, λ {show(float(k), 'conductivity')} {unit_of('conductivity')}"
+        k = float(solved.conductivity[n]) if solved is not None else block.conductivity
+        tip = f"{block.name}, λ {show(k, 'conductivity')} {unit_of('conductivity')}" if k is not None else f"{block.name}, closed air"
         for part in frame.area(section.shapes[n]):
-            made.path(part, fill=fill, pattern=pattern, stroke="ink", width=0.8, id=f"block.{n}", tip=tip)
-    if flow:
-        _flow(made, worked, frame)
-    for level, lines in isotherms(worked, STEP).items():
-        heavy = abs(level / HEAVY - round(level / HEAVY)) < 1e-6
-        seen = [part for line in lines for part in frame.line(line)]
-        for part in seen:
-            made.line(*part, stroke="tide", width=1.8 if heavy else 0.8)
-        if seen and (heavy or abs(level / 4 - round(level / 4)) < 1e-6):
-            _label(made, max(seen, key=_long), show(level, "temperature", 0))
-    _airs(made, worked, frame)
-    _coldest(made, worked, frame)
+            made.path(part, fill=fill, pattern=pattern, stroke="ink", width=0.8, id=f"{BLOCK}{n}", tip=tip)
+    if solved is not None:
+        _field(made, solved, frame)
+    for part in frame.area(section.shapes[selected]) if selected is not None and selected < len(section.blocks) else ():
+        made.path(part, stroke="tide", width=2.4)
+    _airs(made, section, frame)
+    if solved is not None:
+        _coldest(made, solved, frame)
     return made
 
 
-def as_svg(worked: Worked) -> bytes:
+def of_detail(
+    detail: Detail, of: Solved | Unknown | Computing | None, size: tuple[float, float] = SIZE, selected: int | None = None
+) -> Sketch:
+    """A detail of a home, with its field where it is worked out; what is wrong with its section, in words."""
+    try:
+        section = section_of(detail)
+        return drawing(checked(section), of if isinstance(of, Solved) else None, size, selected)
+    except SectionFault as fault:
+        made = Sketch(*size, title=detail.name)
+        made.say(f"This section cannot be worked out: {fault}")
+        return made
+
+
+BLOCK = "block."
+"""How the id of a block begins; its place among the blocks follows."""
+
+
+def as_svg(section: Section, solved: Solved) -> bytes:
     """The drawing as a file."""
-    return to_svg(drawing(worked), look.palette(), look.FONT).encode()
+    return to_svg(drawing(section, solved), look.palette(), look.FONT).encode()
 
 
-def _flow(made: Sketch, worked: Worked, frame: Frame) -> None:
-    inside, outside = (next(s.temperature for s in worked.section.spaces if s.kind == k) for k in ("inside", "outside"))
-    whole = abs(worked.l2d * (inside - outside))
-    if isfinite(whole) and whole > 1e-9:
-        for line in flow_lines(worked, whole / FLOW_LINES):
-            for part in frame.line(line):
-                made.line(*part, stroke="chestnut_pale", width=0.7)
+def _field(made: Sketch, solved: Solved, frame: Frame) -> None:
+    """Lines of heat flow, and isotherms over them."""
+    for line in solved.flow:
+        for part in frame.line(line):
+            made.line(*part, stroke="chestnut_pale", width=0.7)
+    longest: dict[float, tuple[Point, ...]] = {}
+    for level, line in solved.isotherms:
+        heavy = _of(level, HEAVY)
+        for part in frame.line(line):
+            made.line(*part, stroke="tide", width=1.8 if heavy else 0.8)
+            if _of(level, NAMED) or heavy:
+                longest[level] = max(longest.get(level, part), part, key=_long)
+    for level, named in longest.items():
+        _label(made, named, show(level, "temperature", 0))
 
 
-def _long(line: Polyline) -> float:
+def _of(level: float, step: float) -> bool:
+    return abs(level / step - round(level / step)) < 1e-6
+
+
+def _long(line: Line) -> float:
     return float(np.hypot(*np.diff(np.array(line), axis=0).T).sum())
 
 
-def _label(made: Sketch, line: Polyline, words: str) -> None:
+def _label(made: Sketch, line: Line, words: str) -> None:
     """A temperature in the middle of its line, where it is long enough."""
     run = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(np.array(line), axis=0).T))))
     if run[-1] < 40:
@@ -144,31 +165,31 @@ def _label(made: Sketch, line: Polyline, words: str) -> None:
     made.text(x, y + 3.5, words, size=10, color="tide", anchor="middle", halo=True)
 
 
-def _airs(made: Sketch, worked: Worked, frame: Frame) -> None:
+def _airs(made: Sketch, section: Section, frame: Frame) -> None:
     """Name and temperature of each space, in the largest part of it that is seen."""
-    solid = shapely.union_all(worked.section.shapes)
+    solid = shapely.union_all(section.shapes)
     taken: list[shapely.Geometry] = []
-    for space, air in zip(worked.section.spaces, worked.section.airs, strict=True):
+    for space, air in zip(section.spaces, section.airs, strict=True):
         seen = shapely.intersection(shapely.difference(air, shapely.union_all([solid, *taken])), shapely.box(*frame.box))
         taken.append(air)
         if seen.is_empty:
             continue
         circle = shapely.maximum_inscribed_circle(seen)
-        if circle.length * frame.scale < 22:  # a strip of air behind a cladding has no room for words
+        if circle.length * frame.scale < 34:  # a strip of air behind a cladding has no room for words
             continue
         x, y = frame.at(circle.coords[0])
         made.text(x, y - 2, with_unit(space.temperature, "temperature", 0), size=13, color="tide", bold=True, anchor="middle", halo=True)
-        made.text(x, y + 13, space.name, size=10, color="muted", anchor="middle", halo=True)
+        made.text(x, y + 13, NAMES[space.kind], size=10, color="muted", anchor="middle", halo=True)
 
 
-def _coldest(made: Sketch, worked: Worked, frame: Frame) -> None:
+def _coldest(made: Sketch, solved: Solved, frame: Frame) -> None:
     """The coldest point of the inside, with the films that mould is judged with."""
-    if worked.coldest is None or worked.coldest_temperature is None:
+    if solved.coldest is None or solved.coldest_temperature is None:
         return
-    x, y = frame.at(worked.coldest)
+    x, y = frame.at(solved.coldest)
     made.path(((x, y), (x - 4, y - 9), (x + 4, y - 9)), fill="chestnut", stroke="chestnut")
     left = x > made.width * 0.6
-    words = f"coldest {with_unit(worked.coldest_temperature, 'temperature')}, f_Rsi {worked.f_rsi:.2f}"
+    words = f"coldest {with_unit(solved.coldest_temperature, 'temperature')}, f_Rsi {solved.f_rsi:.2f}"
     made.text(
         x + (-8 if left else 8), y - 10, words, size=11, color="chestnut_text", bold=True, anchor="end" if left else "start", halo=True
     )
@@ -177,32 +198,32 @@ def _coldest(made: Sketch, worked: Worked, frame: Frame) -> None:
 # words and data
 
 
-def code(worked: Worked) -> int:
+def code(solved: Solved) -> int:
     """Exit code: 0 mould-safe, 1 not, 3 not fine enough or no surface inside."""
-    if worked.f_rsi is None or not worked.grid.enough:
+    if solved.f_rsi is None or not solved.grid.enough:
         return UNKNOWN
-    return SAFE if worked.f_rsi >= MOULD_SAFE else OVER
+    return SAFE if solved.f_rsi >= MOULD_SAFE else OVER
 
 
-def as_text(worked: Worked) -> str:
+def as_text(name: str, solved: Solved) -> str:
     """What a section comes to, line by line, in the units shown."""
-    found = [worked.section.name, f"{'L2D':18} {with_unit(worked.l2d, 'psi')}"]
-    for f in worked.flanks:
+    found = [name, f"{'L2D':18} {with_unit(solved.l2d, 'psi')}"]
+    for f in solved.flanks:
         b = f", b {f.b:.2f}" if f.b != 1 else ""
         found.append(
             f"{'− U·l':18} {f.name}: U {with_unit(f.u, 'u')}, internal {with_unit(f.inner, 'length')}, external {with_unit(f.outer, 'length')}{b}"
         )
-    for name, psi in (("ψ internal", worked.psi_internal), ("ψ external", worked.psi_external)):
+    for name, psi in (("ψ internal", solved.psi_internal), ("ψ external", solved.psi_external)):
         found.append(f"{name:18} {with_unit(psi, 'psi') if psi is not None else 'no flank is named that is to be taken off'}")
-    if worked.f_rsi is not None and worked.coldest is not None and worked.coldest_temperature is not None:
-        where = ", ".join(f"{kind_of('length').to_shown(c):.3f}" for c in worked.coldest)
-        found.append(f"{'coldest inside':18} {with_unit(worked.coldest_temperature, 'temperature')} at {where} {unit_of('length')}")
+    if solved.f_rsi is not None and solved.coldest is not None and solved.coldest_temperature is not None:
+        where = ", ".join(f"{kind_of('length').to_shown(c):.3f}" for c in solved.coldest)
+        found.append(f"{'coldest inside':18} {with_unit(solved.coldest_temperature, 'temperature')} at {where} {unit_of('length')}")
         found.append(
-            f"{'f_Rsi':18} {worked.f_rsi:.3f}, {'mould-safe' if worked.f_rsi >= MOULD_SAFE else 'NOT mould-safe'} (limit {MOULD_SAFE:.2f})"
+            f"{'f_Rsi':18} {solved.f_rsi:.3f}, {'mould-safe' if solved.f_rsi >= MOULD_SAFE else 'NOT mould-safe'} (limit {MOULD_SAFE:.2f})"
         )
     else:
         found.append(f"{'f_Rsi':18} no surface of the section is inside")
-    g = worked.grid
+    g = solved.grid
     moved = (
         f"doubled: flow moves {100 * g.flow:.2f} %, f_Rsi {g.surface:.4f}, ψ {g.psi:.4f} W/(m·K)" if isfinite(g.flow) else "one grid only"
     )
@@ -210,24 +231,19 @@ def as_text(worked: Worked) -> str:
     return "\n".join(found) + "\n"
 
 
-def as_data(worked: Worked) -> dict[str, object]:
+def as_data(name: str, solved: Solved) -> dict[str, object]:
     """The same as JSON, metric: ψ and L2D in W/(m·K), lengths in m, temperatures in °C."""
-    g = worked.grid
+    g = solved.grid
     return {
-        "detail": worked.section.name,
-        "l2d": worked.l2d,
-        "psi_internal": worked.psi_internal,
-        "psi_external": worked.psi_external,
-        "f_rsi": worked.f_rsi,
-        "coldest": {"at": worked.coldest, "temperature": worked.coldest_temperature} if worked.coldest else None,
-        "mould_safe": None if worked.f_rsi is None else worked.f_rsi >= MOULD_SAFE,
-        "flanks": [{"name": f.name, "u": f.u, "inner": f.inner, "outer": f.outer, "b": f.b} for f in worked.flanks],
-        "coupling": {
-            f"{a.name} – {b.name}": float(worked.field.coupling[i, j])
-            for i, a in enumerate(worked.section.spaces)
-            for j, b in enumerate(worked.section.spaces)
-            if i < j
-        },
+        "detail": name,
+        "l2d": solved.l2d,
+        "psi_internal": solved.psi_internal,
+        "psi_external": solved.psi_external,
+        "f_rsi": solved.f_rsi,
+        "coldest": {"at": solved.coldest, "temperature": solved.coldest_temperature} if solved.coldest else None,
+        "mould_safe": None if solved.f_rsi is None else solved.f_rsi >= MOULD_SAFE,
+        "flanks": [{"name": f.name, "u": f.u, "inner": f.inner, "outer": f.outer, "b": f.b} for f in solved.flanks],
+        "coupling": {f"{a} – {b}": value for a, b, value in solved.coupling},
         "grid": {
             "cells": g.cells,
             "flow_moves": g.flow if isfinite(g.flow) else None,

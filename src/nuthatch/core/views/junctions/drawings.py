@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.heatflow.stages import SOLVED
 from nuthatch.core.sketch import WIDTH, Bar, Picture, Sketch, bars
 from nuthatch.core.units import show, unit_of
+from nuthatch.core.views.junctions.detail import of_detail
 from nuthatch.core.views.junctions.four_ways import Ways, ways
+from nuthatch.core.views.junctions.on_solid import junction_solid
 
 
 def junction_ways(a: Assessment, known: Ways, width: float = WIDTH, height: float = 0.0) -> Sketch:
@@ -20,7 +23,19 @@ def junction_ways(a: Assessment, known: Ways, width: float = WIDTH, height: floa
     )
 
 
-PICTURES = (Picture("junctions", "Junctions treated four ways", lambda a, _: junction_ways(a, ways(a))),)
+def detail_drawing(a: Assessment, ident: str) -> Sketch:
+    """A detail with its field; the section alone while that is being worked out. Raises KeyError where it is gone."""
+    detail = next((d for d in a.home.details if d.id == ident), None) or (a.home.details[0] if a.home.details and not ident else None)
+    if detail is None:
+        raise KeyError(ident)
+    return of_detail(detail, a.all_of(SOLVED).get(detail.id))
+
+
+PICTURES = (
+    Picture("junctions", "Junctions treated four ways", lambda a, _: junction_ways(a, ways(a))),
+    Picture("junctions-on-solid", "Junctions on the solid", lambda a, _: junction_solid(a)),
+    Picture("detail", "Detail with isotherms", detail_drawing),
+)
 
 
 BAND = 66.0

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QVBoxLayout, QWidget
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.desk import Listing
+from nuthatch.core.edits.detail_starts import started
 from nuthatch.core.edits.junction_edits import answered, by_tier, joined_to, taken_in
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.model.home import Junction
@@ -19,6 +20,7 @@ from nuthatch.core.views.shape.axonometric import View
 from nuthatch.desktop.jobs import Jobs
 from nuthatch.desktop.steps.board import Board, ListPanel, button, loss_text
 from nuthatch.desktop.steps.junctions.card import JunctionCard
+from nuthatch.desktop.steps.junctions.details_part import DetailsPart
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -40,10 +42,14 @@ class JunctionsBoard(Board):
         self._open: set[str] = set()
         self.view, self.selected = View(turn=35.0, height=26.0), ""
         self._drawings()
+        self.details = DetailsPart(self)
+        self.add_drawing("Detail", self.details.sheet)
         self._lists()
+        self.column.insertWidget(self.column.indexOf(self.work), self.details.reading.waiting)
         self.facts = JunctionCard()
         self.facts.told.connect(lambda family: self._answer(self.selected, family))
         self.facts.joins.connect(self._join)
+        self.facts.draws.connect(self._draw_detail)
         self.work.inspector.add(self.facts)
         self.work.lists.switched.connect(lambda _: self._inspect())
         self.list.table.selected.connect(lambda _: self._from_list())
@@ -72,7 +78,7 @@ class JunctionsBoard(Board):
         self.take_button = button(
             "Take from the shape", self.take_in, "plus", "Every junction the shape tells becomes a row; typed rows are joined"
         )
-        self.add_drawing("", both, row_of(self.through, self.counts, self.rest, self.take_button))
+        self.add_drawing("Solid", both, row_of(self.through, self.counts, self.rest, self.take_button))
 
     def _lists(self) -> None:
         self.all = ReadTable("All junctions", ("Junction", "Where", "L", "ψ", "Tier", "H"), (190, 0, 92, 66, 84, 62))
@@ -89,6 +95,8 @@ class JunctionsBoard(Board):
         self.none.clicked.connect(lambda on: self.apply(SetValue(part="home", field="junctions_none", value=bool(on))))
         self.list.bar.insertWidget(0, self.none)
         self.add_list(self.list, "List")
+        self.add_list(self.details.list)
+        self.add_list(self.details.blocks)
         self.openings = ReadTable("Installation of openings", ("Opening", "Family", "L", "ψ"), (0, 90, 80, 90))
         self.work.lists.add("With openings", self.openings)
 
@@ -108,6 +116,7 @@ class JunctionsBoard(Board):
         self._fill()
         self._draw()
         self._inspect()
+        self.details.refresh()
         if a is not None and a is not self._of:
             self._of = a
             self._jobs.cancel()
@@ -217,6 +226,23 @@ class JunctionsBoard(Board):
         if row is not None and row.part is not None and found is not None:
             self.apply(joined_to(row.part, found))
 
+    def _draw_detail(self) -> None:
+        """The detail of the junction that is selected: drawn from its build-ups where it has none yet, and brought in view."""
+        a, row = self.assessment, self._row(self.selected)
+        if a is None or row is None or row.part is None or row.found is None:
+            return
+        if not row.part.detail:
+            self.apply(started(a, row.part, row.found))
+            row = self._row(self.selected)
+        if row is not None and row.part is not None and row.part.detail:
+            self.details.show(row.part.detail)
+            self.work.drawings.show_widget(self.details.sheet)
+
+    def subject(self, picture: str) -> str | None:
+        if picture == "detail":
+            return self.details.current or None
+        return ""
+
     def take(self, tier: str) -> None:
         """The ψ of a tier for the junction that is selected, or for all of the list."""
         row = self._row(self.selected)
@@ -232,7 +258,7 @@ class JunctionsBoard(Board):
 
     @property
     def settled(self) -> bool:
-        return not self._jobs.running
+        return not self._jobs.running and not self.details.reading.running
 
     def focus_field(self, part: str, field: str) -> bool:
         if part == "home" and field == "junctions":
@@ -247,7 +273,9 @@ class JunctionsBoard(Board):
             self.select(part)
             self.facts.stands.setFocus()
             return self._row(part) is not None
-        return self.list.focus_field(part, field)
+        return (
+            self.list.focus_field(part, field) or self.details.list.focus_field(part, field) or self.details.blocks.focus_field(part, field)
+        )
 
 
 def _cell(value: float | None, kind: str) -> str:

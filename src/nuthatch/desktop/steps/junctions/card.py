@@ -17,10 +17,11 @@ from nuthatch.desktop.widgets.read_table import ReadTable
 
 
 class JunctionCard(QWidget):
-    """`told(family)`: a person says what it is; `joins(key)`: a typed row stands for what was found."""
+    """`told(family)`: a person says what it is; `joins(key)`: a typed row stands for what was found; `draws()`: its detail is wanted."""
 
     told = pyqtSignal(str)
     joins = pyqtSignal(str)
+    draws = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -44,9 +45,10 @@ class JunctionCard(QWidget):
         label.setBuddy(self.stands)
         beside.addWidget(label)
         beside.addWidget(self.stands, 1)
+        self.draw = button("Draw its detail", self.draws.emit, tip="A section from the build-ups that meet, worked out in two dimensions")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.title, self.says, self.answers, self.joining, self.facts):
+        for widget in (self.title, self.says, self.answers, self.joining, self.facts, self.draw):
             column.addWidget(widget)
 
     def show_row(self, a: Assessment, row: Row | None) -> None:
@@ -59,6 +61,8 @@ class JunctionCard(QWidget):
         self._facts(a, row)
         self._ask(row)
         self._offer(a, row)
+        self.draw.setVisible(row.part is not None and row.found is not None)
+        self.draw.setText("Open its detail" if row.part is not None and row.part.detail else "Draw its detail")
 
     def _words(self, row: Row) -> str:
         if row.asked:

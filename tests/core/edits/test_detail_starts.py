@@ -1,0 +1,159 @@
+"""Details that start from the build-ups that meet: published and computed values of corners and eaves (docs/methods: junctions), conversions."""
+
+from __future__ import annotations
+
+import pytest
+
+from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.climate.library import climate_for
+from nuthatch.core.edits.detail_starts import Arm, section_for, started, two_arms
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.heatflow.of_home import detail_of, section_of
+from nuthatch.core.heatflow.section import Section
+from nuthatch.core.heatflow.solved import Solved, solved
+from nuthatch.core.heatflow.stages import SOLVED
+from nuthatch.core.heatflow.worked import worked
+from nuthatch.core.junctions.found import Found
+from nuthatch.core.junctions.stages import FOUND, JOINED
+from nuthatch.core.junctions.valued import longer
+from nuthatch.core.library import demo_home
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import replace
+from nuthatch.core.results.plain import from_plain, to_plain
+from tests.core.heatflow.drawn import BRICK, Layers, corner, frame, mitred, u_of
+from tests.simple_home import g
+
+
+def arm(name: str, layers: Layers, rsi: float = 0.13, rse: float = 0.04, **more: object) -> Arm:
+    return Arm(name, tuple((f"{name} {n}", t, k) for n, (t, k) in enumerate(layers)), u_of(layers, rsi, rse), rse, **more)  # type: ignore[arg-type]
+
+
+def made(home: Home) -> Assessment:
+    return assess(home, climate_for(home, None))
+
+
+def found(a: Assessment, family: str) -> Found:
+    return next(f for f in a[FOUND] if f.family == family)
+
+
+@pytest.mark.parametrize(
+    ("section", "internal", "external"),
+    [
+        (two_arms("corner", (arm("a", BRICK), arm("b", BRICK)), 90, 0.0, True), 0.240, -0.883),
+        (two_arms("corner", (arm("a", BRICK), arm("b", BRICK)), 270, 0.0, True), -0.768, 0.354),
+        (two_arms("eaves", (arm("wall", BRICK), arm("roof", BRICK, 0.10)), 135, -90.0, False), 0.157, None),
+    ],
+)
+def test_brick_corners_and_eaves(section: Section, internal: float, external: float | None) -> None:
+    """Computed beforehand by other means, within 0.003 W/(m·K)."""
+    of = worked(section)
+    assert of.psi_internal == pytest.approx(internal, abs=0.003)
+    assert external is None or of.psi_external == pytest.approx(external, abs=0.003)
+
+
+def test_the_same_as_sections_drawn_by_hand() -> None:
+    a = worked(two_arms("corner", (arm("a", BRICK), arm("b", BRICK)), 90, 0.0, True))
+    b = worked(corner(BRICK))
+    assert a.psi_internal == pytest.approx(b.psi_internal, abs=5e-4) and a.f_rsi == pytest.approx(b.f_rsi, abs=2e-3)
+    for pitch in (20, 45, 67):
+        a = worked(two_arms("eaves", (arm("w", BRICK), arm("r", BRICK, 0.10 if pitch < 60 else 0.13)), 90 + pitch, -90.0, False))
+        b = worked(mitred(BRICK, BRICK, pitch))
+        assert a.psi_internal == pytest.approx(b.psi_internal, abs=1e-3) and a.psi_external == pytest.approx(b.psi_external, abs=1e-3)
+
+
+def test_timber_corner_and_eaves_of_a_home() -> None:
+    """Osier Lane 7: wall of 352.5 mm and 24 mm of boarding outside (U 0.1235): corner 0.027 / −0.066, f_Rsi 0.92; eaves at 45° 0.016."""
+    a = made(demo_home("osier-lane-7"))
+    of = worked(section_for(a, "Corner", found(a, "outer corner")))
+    assert of.psi_internal == pytest.approx(0.027, abs=0.003) and of.psi_external == pytest.approx(-0.066, abs=0.003)
+    assert of.f_rsi == pytest.approx(0.92, abs=0.01)
+    assert worked(section_for(a, "Eaves", found(a, "eaves"))).psi_internal == pytest.approx(0.016, abs=0.003)
+
+
+@pytest.mark.parametrize("name", ["osier-lane-7", "weir-cottage", "sail-loft"])
+def test_both_conventions_part_by_the_geometry_of_the_edge(name: str) -> None:
+    """ψ_e = ψ_i − Σ b U Δl, with the whole thicknesses of what meets."""
+    a = made(demo_home(name))
+    for f in a[FOUND]:
+        try:
+            section = section_for(a, "x", f)
+        except ChangeRefused:
+            continue
+        of = solved(section)
+        off = sum(flank.b * flank.u * (flank.outer - flank.inner) for flank in of.flanks)
+        assert of.psi_internal is not None and of.psi_external == pytest.approx(of.psi_internal - off, abs=1e-9), f.family
+        assert of.grid.enough and of.f_rsi is not None and 0.4 < of.f_rsi < 1
+
+
+def test_a_floor_over_a_cellar_knows_three_temperatures() -> None:
+    section = two_arms("floor", (arm("wall", BRICK), arm("floor", BRICK, 0.17, 0.17, beyond="unheated", b=0.55)), 90, 90.0, False)
+    assert [s.kind for s in section.spaces] == ["inside", "outside", "unheated"]
+    assert [f.b for f in worked(section).flanks] == pytest.approx([1.0, 0.55])
+    assert all(y >= -1e-6 for b in section.blocks if "wall" in b.name for _, y in b.outline[:1]) or section.blocks
+    room = next(s for s in section.spaces if s.kind == "inside")
+    assert max(y for _, y in room.outline) > 0.9, "the room lies above its floor"
+
+
+@pytest.mark.parametrize("family", ["ground floor", "party wall with wall", "upper floor"])
+def test_what_it_cannot_draw_it_says(family: str) -> None:
+    a = made(demo_home("osier-lane-7"))
+    with pytest.raises(ChangeRefused, match="take (its section|it) in as a file"):
+        section_for(a, "This", found(a, family))
+
+
+def test_a_junction_takes_its_psi_from_its_detail_and_gives_it_back() -> None:
+    home = demo_home("osier-lane-7")
+    a = made(home)
+    row = next(j for j in home.junctions if j.family == "outer corner")
+    corner_found = a[JOINED].of(row)
+    assert corner_found is not None
+    with_detail = apply(started(a, row, corner_found), home)
+    b = made(with_detail)
+    of = b.all_of(SOLVED)["detail-1"]
+    assert isinstance(of, Solved) and of.psi_external is not None
+    loss = next(e.loss.value for e in b[ELEMENTS] if e.id == row.id)
+    assert float(loss) == pytest.approx(of.psi_external * 11.4)  # type: ignore[arg-type]
+    worse = tuple(replace(x, conductivity=g(0.5)) if "wool" in x.name.lower() else x for x in with_detail.details[0].blocks)
+    c = made(replace(with_detail, details=(replace(with_detail.details[0], blocks=worse),)))
+    assert float(next(e.loss.value for e in c[ELEMENTS] if e.id == row.id)) > 5 * float(loss) + 1  # type: ignore[arg-type]
+    typed = made(apply(SetValue(part=row.id, field="psi", value=g(-0.05)), with_detail))
+    assert float(next(e.loss.value for e in typed[ELEMENTS] if e.id == row.id)) == pytest.approx(-0.05 * 11.4)  # type: ignore[arg-type]
+
+
+def test_a_detail_that_cannot_be_worked_out_asks_and_the_tier_below_it_holds() -> None:
+    home = demo_home("osier-lane-7")
+    a = made(home)
+    row = next(j for j in home.junctions if j.family == "outer corner")
+    corner_found = a[JOINED].of(row)
+    assert corner_found is not None
+    home = apply(started(a, row, corner_found), home)
+    block = home.details[0].blocks[0].id
+    broken = made(apply(SetValue(part=block, field="conductivity", value=None), home))
+    assert any(q.part == "detail-1" and "has no λ" in q.text for q in broken.questions)
+    wall = 0.1235 * 0.3765 * 2
+    assert float(next(e.loss.value for e in broken[ELEMENTS] if e.id == row.id)) == pytest.approx(-0.3 * wall * 11.4, rel=2e-3)  # type: ignore[arg-type]
+
+
+def test_mould_in_a_detail_is_an_open_question() -> None:
+    home = demo_home("weir-cottage")
+    a = made(home)
+    f = found(a, "outer corner")
+    detail = detail_of(section_for(a, "Corner", f), "d")
+    asked = made(replace(home, details=(detail,)))
+    assert any(q.part == "d" and "grows mould" in q.text for q in asked.questions)
+
+
+@pytest.mark.parametrize("section", [corner(BRICK), mitred(BRICK, BRICK, 30), frame()], ids=lambda s: s.name)
+def test_a_section_is_the_same_after_it_was_a_detail_and_a_result_after_it_was_kept(section: Section) -> None:
+    assert section_of(detail_of(section, "d")) == section
+    of = solved(section)
+    again = from_plain(*to_plain(of))
+    assert isinstance(again, Solved) and again.l2d == of.l2d and len(again.isotherms) == len(of.isotherms) > 3
+
+
+def test_by_how_much_outer_faces_are_longer_is_what_the_drawing_says() -> None:
+    for angle in (60, 90, 120, 150):
+        section = two_arms("any", (arm("a", BRICK), arm("b", ((0.1, 1.0), (0.12, 0.04)))), angle, 0.0, True)
+        for flank, own, other in zip(section.flanks, (0.35, 0.22), (0.22, 0.35), strict=True):
+            assert flank.outer - flank.inner == pytest.approx(longer(own, other, angle))
