@@ -19,6 +19,7 @@ from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.air_sheets import air, tightness_is
 from nuthatch.core.dossier.alike import names, questions_together, together
+from nuthatch.core.dossier.details import details
 from nuthatch.core.dossier.drawn_shape import drawn_shape
 from nuthatch.core.dossier.fabric_sheets import buildups
 from nuthatch.core.dossier.logo import LogoFault, as_png
@@ -187,6 +188,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "types": [
             {"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types
         ],
+        "details": details(a),
         "table": _tables(a),
         "show": show,
     }

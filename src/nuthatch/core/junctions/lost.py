@@ -60,7 +60,7 @@ def of_row(row: Junction, found: Found | None, meeting: Meeting, solved: Solved 
 def _own(row: Junction, solved: Solved | Unknown | Computing | None, dimensions: str) -> Node:
     if row.psi is None and row.meets:
         return Entered("gone from the shape", 0.0, "psi")
-    if row.psi is None and solved is not None and not isinstance(solved, Unknown):
+    if row.psi is None and row.tier == "detailed" and solved is not None and not isinstance(solved, Unknown):
         return _of_detail(row, solved, dimensions)
     return need(row, "psi")
 
@@ -82,7 +82,7 @@ def psi_of(
     known)."""
     if row.psi is not None:
         return converted(need(row, "psi"), row.dimensions, dimensions, flanks, found, f"ψ of {row.name}")
-    if row.detail and solved is not None and not isinstance(solved, Unknown):
+    if row.tier == "detailed" and solved is not None and not isinstance(solved, Unknown):
         return _of_detail(row, solved, dimensions)
     family = row.family if row.family in psi_rows() else found.family or worst(found, dimensions, flanks)
     return from_catalogue(family, row.tier if row.tier != "detailed" else "typical", dimensions, found, flanks)

@@ -237,7 +237,7 @@ class Junction(IdentifiedPart):
     tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical", group="Thermal bridge")
     dimensions: Literal["external", "internal"] = choice("ψ refers to dimensions", "external", short="Dimensions")
     b: Given | None = quantity("fraction", "b factor", least=0, most=1, help="1 toward outside air")
-    detail: str = ref("Detail", "details", help="its section gives ψ where none is typed")
+    detail: str = ref("Detail", "details", help="its section gives ψ where none is typed and the tier is detailed")
     meets: str = Field(default="", max_length=2000)
     places: tuple[str, ...] = ()
     own: bool = flag("Counts beside what the shape has", help="a balcony, a chimney: nothing the shape shows")

@@ -11,6 +11,8 @@ from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.openings import installation, number, sizes
 from nuthatch.core.fabric.stages import FACE, B
+from nuthatch.core.heatflow.solved import Solved
+from nuthatch.core.heatflow.stages import SOLVED
 from nuthatch.core.junctions.found import Found
 from nuthatch.core.junctions.lost import Meeting
 from nuthatch.core.junctions.stages import JOINED
@@ -167,6 +169,12 @@ def as_sheet(a: Assessment) -> Sheet:
     return sheet("meetings", "Junctions that count", columns, tuple(r for r in rows(a) if r.element is not None))
 
 
+def f_rsi(a: Assessment, row: Row) -> float | None:
+    """Of the detail a junction has; None where it has none that is worked out."""
+    found = a.all_of(SOLVED).get(row.part.detail) if row.part is not None and row.part.detail else None
+    return found.f_rsi if isinstance(found, Solved) else None
+
+
 def as_data(a: Assessment) -> list[dict[str, object]]:
     """Every junction for JSON, metric: lengths in the home's dimensions [m], ψ [W/(m·K)], loss [W/K]."""
     found: list[dict[str, object]] = []
@@ -175,7 +183,7 @@ def as_data(a: Assessment) -> list[dict[str, object]]:
         found.append(
             {
                 "id": r.id, "name": r.name, "family": None if r.asked else r.family, "edges": list(r.edges), "length": r.number("length"),
-                "psi": r.number("psi"), "psi_external": external, "psi_internal": internal, "tier": r.tier, "loss": r.loss, "f_rsi": None,
+                "psi": r.number("psi"), "psi_external": external, "psi_internal": internal, "tier": r.tier, "loss": r.loss, "f_rsi": f_rsi(a, r),
                 "counted_with_openings": False,
             }
         )  # fmt: skip

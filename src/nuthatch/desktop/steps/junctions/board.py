@@ -10,7 +10,7 @@ from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.detail_starts import started
 from nuthatch.core.edits.junction_edits import answered, by_tier, joined_to, taken_in
 from nuthatch.core.junctions.stages import JOINED
-from nuthatch.core.model.home import Junction
+from nuthatch.core.model.home import Junction, find
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.junctions.drawings import ways_band
 from nuthatch.core.views.junctions.four_ways import NAMES, Ways, ways
@@ -231,11 +231,13 @@ class JunctionsBoard(Board):
         a, row = self.assessment, self._row(self.selected)
         if a is None or row is None or row.part is None or row.found is None:
             return
-        if not row.part.detail:
-            self.apply(started(a, row.part, row.found))
-            row = self._row(self.selected)
-        if row is not None and row.part is not None and row.part.detail:
-            self.details.show(row.part.detail)
+        part, found = row.part, row.found
+        if not part.detail:
+            self.apply(lambda: started(a, part, found))
+        now = find(self.desk.home, part.id)
+        if isinstance(now, Junction) and now.detail:
+            self.details.current = now.detail
+            self.details.refresh()
             self.work.drawings.show_widget(self.details.sheet)
 
     def subject(self, picture: str) -> str | None:

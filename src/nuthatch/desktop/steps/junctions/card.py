@@ -11,7 +11,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.junctions.joined import may_be
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.units import show, unit_of, with_unit
-from nuthatch.core.views.junctions.rows import Row, both_ways
+from nuthatch.core.views.junctions.rows import Row, both_ways, f_rsi
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.read_table import ReadTable
 
@@ -82,6 +82,9 @@ class JunctionCard(QWidget):
         for name, label, kind in (("length", "Length", "length"), ("b", "b factor", "fraction")):
             value = row.number(name)
             facts.append((label, with_unit(value, kind) if value is not None else "?"))
+        surface = f_rsi(a, row)
+        if surface is not None:
+            facts.append(("f_Rsi, coldest inside", f"{surface:.2f}"))
         facts.append(("Loss", with_unit(row.loss, "w_per_k") if row.loss is not None else "does not count"))
         self.facts.show_rows([(name, (name, value)) for name, value in facts], (1,))
 

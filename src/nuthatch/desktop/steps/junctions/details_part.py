@@ -81,20 +81,20 @@ class DetailsPart:
     @property
     def detail(self) -> Detail | None:
         """The one in view."""
-        return next((d for d in self.board.home.details if d.id == self.current), None)
+        return next((d for d in self.board.desk.home.details if d.id == self.current), None)
 
     def refresh(self) -> None:
         """Show the home as it is now."""
-        home = self.board.home
+        details = self.board.desk.home.details
         if self.detail is None:
-            self.current = home.details[0].id if home.details else ""
+            self.current = details[0].id if details else ""
         self.list.refresh("A detail is the drawn section of a junction: select one, “Draw its detail”; or read one from a file.")
         self.blocks.refresh("The blocks of the detail in view: their λ is worked on here.")
         self._draw()
 
     def show(self, ident: str) -> None:
         """Have a detail in view."""
-        if ident and ident != self.current and any(d.id == ident for d in self.board.home.details):
+        if ident and ident != self.current and any(d.id == ident for d in self.board.desk.home.details):
             self.current = ident
             self.list.table.select(ident)
             self.blocks.refresh()
