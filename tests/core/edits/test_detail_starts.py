@@ -110,12 +110,12 @@ def test_a_junction_takes_its_psi_from_its_detail_and_gives_it_back() -> None:
     assert corner_found is not None
     with_detail = apply(started(a, row, corner_found), home)
     b = made(with_detail)
-    of = b.all_of(SOLVED)["detail-1"]
+    of = b.all_of(SOLVED)[with_detail.details[-1].id]
     assert isinstance(of, Solved) and of.psi_external is not None
     loss = next(e.loss.value for e in b[ELEMENTS] if e.id == row.id)
     assert float(loss) == pytest.approx(of.psi_external * 11.4)  # type: ignore[arg-type]
-    worse = tuple(replace(x, conductivity=g(0.5)) if "wool" in x.name.lower() else x for x in with_detail.details[0].blocks)
-    c = made(replace(with_detail, details=(replace(with_detail.details[0], blocks=worse),)))
+    worse = tuple(replace(x, conductivity=g(0.5)) if "wool" in x.name.lower() else x for x in with_detail.details[-1].blocks)
+    c = made(replace(with_detail, details=(*with_detail.details[:-1], replace(with_detail.details[-1], blocks=worse))))
     assert float(next(e.loss.value for e in c[ELEMENTS] if e.id == row.id)) > 5 * float(loss) + 1  # type: ignore[arg-type]
     typed = made(apply(SetValue(part=row.id, field="psi", value=g(-0.05)), with_detail))
     assert float(next(e.loss.value for e in typed[ELEMENTS] if e.id == row.id)) == pytest.approx(-0.05 * 11.4)  # type: ignore[arg-type]
@@ -128,9 +128,10 @@ def test_a_detail_that_cannot_be_worked_out_asks_and_the_tier_below_it_holds() -
     corner_found = a[JOINED].of(row)
     assert corner_found is not None
     home = apply(started(a, row, corner_found), home)
-    block = home.details[0].blocks[0].id
+    detail = home.details[-1]
+    block = detail.blocks[0].id
     broken = made(apply(SetValue(part=block, field="conductivity", value=None), home))
-    assert any(q.part == "detail-1" and "has no λ" in q.text for q in broken.questions)
+    assert any(q.part == detail.id and "has no λ" in q.text for q in broken.questions)
     wall = 0.1235 * 0.3765 * 2
     assert float(next(e.loss.value for e in broken[ELEMENTS] if e.id == row.id)) == pytest.approx(-0.3 * wall * 11.4, rel=2e-3)  # type: ignore[arg-type]
 
