@@ -9,8 +9,10 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.edits.detail_starts import Arm, two_arms
 from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.exchange.summary import as_data
+from nuthatch.core.heatflow.of_home import detail_of
 from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
@@ -42,6 +44,11 @@ QUIET = {
     ("Brief", "notes"): "for the office",
     ("ClimateRef", "name"): "shown while the weather file is not here",
     ("ClimateRef", "sha256"): "names the weather file; the climate read from it is handed over beside the home",
+    ("Detail", "name"): "names it in lists and questions",
+    ("DetailBlock", "name"): "names it in lists, tips and faults",
+    ("DetailSpace", "name"): "flanks name it; a fault in it is told by it",
+    ("DetailSpace", "temperature"): "the picture is drawn for it; ψ and f_Rsi do not depend on it",
+    ("DetailFlank", "name"): "names it in the sheet of its detail",
     ("BackingSheet", "x"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "y"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "width"): "how large a picture lies beneath the plan in the window",
@@ -146,9 +153,14 @@ def homes() -> list[Home]:
     buried = replace(cellar.shape.faces[0], borders="ground", depth=g(2.4))
     cellar = replace(cellar, shape=replace(cellar.shape, faces=(buried, *cellar.shape.faces[1:]), inner_envelope=g(250)))
     listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
+    osier = replace(osier, details=(), junctions=tuple(replace(j, detail="", psi=j.psi or g(-0.05)) for j in osier.junctions))
     bare = replace(osier, junctions=(), junctions_none=False)
     corner = replace(simple.junctions[0], id="own", name="Own", family="outer corner")
-    found = replace(plan_home(), junctions=(corner,), junctions_from="shape")
+    brick = Arm("wall", (("brick", 0.3, 0.8),), 1.6, 0.04)
+    over = Arm("floor", (("boards", 0.1, 0.5),), 1.8, 0.17, "unheated", 0.5)
+    cellar_edge = detail_of(two_arms("floor", (brick, over), 90, 90.0, False), "edge")
+    solved_one = replace(corner, id="solved", family="floor over cold", psi=None, tier="detailed", detail="edge")
+    found = replace(plan_home(), junctions=(corner, solved_one), junctions_from="shape", details=(cellar_edge,))
     planned = [*other_plan_homes(), rows_in_plans(), found]
     return [
         *planned,

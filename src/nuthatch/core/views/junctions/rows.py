@@ -108,6 +108,9 @@ def both_ways(a: Assessment, row: Row) -> tuple[float | None, float | None]:
     psi, own = row.node("psi"), a.home.shape.dimensions
     if psi is None or psi.value is None:
         return None, None
+    of = solved_of(a, row)
+    if of is not None and row.part is not None and row.part.psi is None and row.tier == "detailed":
+        return of.psi_external, of.psi_internal
     if row.found is None:
         given = row.part.dimensions if row.part is not None else own
         return (float(psi.value), None) if given == "external" else (None, float(psi.value))
@@ -171,8 +174,14 @@ def as_sheet(a: Assessment) -> Sheet:
 
 def f_rsi(a: Assessment, row: Row) -> float | None:
     """Of the detail a junction has; None where it has none that is worked out."""
+    of = solved_of(a, row)
+    return of.f_rsi if of is not None else None
+
+
+def solved_of(a: Assessment, row: Row) -> Solved | None:
+    """The detail of a junction, where it is worked out."""
     found = a.all_of(SOLVED).get(row.part.detail) if row.part is not None and row.part.detail else None
-    return found.f_rsi if isinstance(found, Solved) else None
+    return found if isinstance(found, Solved) else None
 
 
 def as_data(a: Assessment) -> list[dict[str, object]]:
