@@ -9,12 +9,15 @@ from itertools import combinations
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, Change, Insert, SetValue
 from nuthatch.core.edits.desk import fresh_ids
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.fabric.elements import Element
 from nuthatch.core.junctions.found import Found, Place
 from nuthatch.core.junctions.joined import may_be
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.library import psi_catalogue
 from nuthatch.core.model.home import Home, Junction
-from nuthatch.core.model.part import Given, replace
+from nuthatch.core.model.part import Basis, Given, replace
+from nuthatch.core.results.figure import Known
 
 SAME = 0.05
 """A typed length and one of the shape are the same within this [m], or within a hundredth."""
@@ -137,3 +140,33 @@ def by_tier(rows: Sequence[Junction], tier: str) -> Batch:
         changes += [SetValue(part=row.id, field=f, value=v) for f, v in fields.items() if row[f] != v]
     names = [r.name for r in rows]
     return Batch(label=f"{names[0] if len(names) == 1 else f'{len(names)} junctions'}: ψ {tier}", changes=tuple(changes))
+
+
+def typed_out(a: Assessment) -> tuple[Change, ...]:
+    """The junctions of the shape as typed rows, where the shape is given up: each with the length, ψ and b that count now."""
+    elements = {e.id: e for e in a[ELEMENTS] if e.category == "junctions"}
+    changes: list[Change] = []
+    for row in (r for r in a.home.junctions if a[JOINED].of(r) is not None):
+        fields = {**_as_counted(elements[row.id], row), "meets": "", "places": (), "dimensions": a.home.shape.dimensions}
+        changes += [SetValue(part=row.id, field=f, value=v) for f, v in fields.items() if row[f] != v]
+    left = [f for f in a[JOINED].left if f.key in elements]
+    for ident, found in zip(fresh_ids(a.home, "j", len(left)), left, strict=True):
+        element = elements[found.key]
+        row = Junction(id=ident, name=element.name, family=found.family or "other", tier="fallback", dimensions=a.home.shape.dimensions)  # type: ignore[arg-type]
+        changes.append(Insert(owner="home", field="junctions", value=replace(row, **_as_counted(element, row))))
+    if a.home.junctions_from == "shape":
+        changes.append(SetValue(part="home", field="junctions_from", value="list"))
+    return tuple(changes)
+
+
+def _as_counted(element: Element, row: Junction) -> dict[str, Given | None]:
+    """Length, ψ and b of a junction as its loss has them; what is not known stays as it was typed."""
+    found: dict[str, Given | None] = {}
+    for name in ("length", "psi", "b"):
+        node = element.loss.inputs.get(name) if isinstance(element.loss, Known) else None
+        value = node.value if node is not None and not isinstance(node, tuple) else None
+        same = row[name] is not None and value is not None and row[name].value == value
+        found[name] = (
+            row[name] if value is None or same else Given(value=float(value), basis=Basis.CALCULATED, source="from the drawn shape")
+        )
+    return found

@@ -8,6 +8,7 @@ from typing import Any
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, Change, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids, typed_number
+from nuthatch.core.edits.junction_edits import typed_out
 from nuthatch.core.edits.starts import starting_form
 from nuthatch.core.model.home import EvidenceFile, Face, Home, Layer, Pin, find
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart
@@ -35,7 +36,7 @@ def as_list(a: Assessment) -> Batch:
     emptied = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if a.home.shape[f] is not None]
     filled = SetValue(part="shape", field="faces", value=faces)
     was = "storey plans" if a.home.shape.plans is not None else "quick form"
-    return Batch(label=f"Shape: {was} → list of faces", changes=(*emptied, filled, *sets))
+    return Batch(label=f"Shape: {was} → list of faces", changes=(*emptied, filled, *sets, *typed_out(a)))
 
 
 def _face(b: Boundary, area: Node, perimeter: Node) -> Face:

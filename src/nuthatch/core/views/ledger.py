@@ -17,6 +17,7 @@ from nuthatch.core.edits.fabric_edits import users_of
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import results_on_disk
+from nuthatch.core.model.details import DetailBlock, DetailFlank, DetailSpace
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, OpeningType, find
 from nuthatch.core.model.part import Basis, FieldSpec, Given, specs
 from nuthatch.core.model.plans import InnerWall
@@ -75,6 +76,10 @@ Weights = Mapping[str, Mapping[str, Weight]]
 """What values weigh, by their id and by margin."""
 
 
+OF_DETAILS = (DetailBlock, DetailSpace, DetailFlank)
+"""What a detail is drawn of stands for build-ups, whose own values are in the ledger."""
+
+
 def entries(home: Home, n50: float | None = None) -> tuple[LedgerRow, ...]:
     """Every value that is assumed or calculated outside, in the order of the home. n50: of the test that counts [1/h], which is an
     assumption like any other where a practice gauge gave it."""
@@ -82,7 +87,7 @@ def entries(home: Home, n50: float | None = None) -> tuple[LedgerRow, ...]:
     users: dict[str, int] = {}
     found = []
     for step, part, field, given in values(home):
-        if given.basis not in OPEN:
+        if given.basis not in OPEN or isinstance(part, OF_DETAILS):
             continue
         spec = specs(type(part))[field]
         found.append(LedgerRow(step, part.id, field, _name(part, owners), spec, given, _used(home, part, owners, users)))  # type: ignore[attr-defined]
