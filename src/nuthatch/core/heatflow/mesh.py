@@ -8,6 +8,7 @@ scheme where they meet.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -64,12 +65,39 @@ def mesh(section: Section, fineness: float = 1.0) -> Mesh:
     cell = _whole_cells(section, x, y)
     cut = _cut_cells(section, x, y)
     cell[cut] = -1
-    pieces, blocks = _pieces(section, x, y, cut)
-    rings, points = _nodes(pieces, x, y)
-    blocks, rings = blocks[[not _flat(r, points) for r in rings]], [r for r in rings if not _flat(r, points)]
+    rings, points = _rings(*_pieces(section, x, y, cut), x, y)
     triangles, centres = _fans(rings, points)
-    surface = _surface(section, x, y, cell, cut, rings, blocks, points)
-    return Mesh(x, y, cell, np.concatenate((points, centres)), triangles, np.repeat(blocks, [len(r) for r in rings]), surface)
+    surface = _surface(section, (x, y), cell, rings, points)
+    return Mesh(x, y, cell, np.concatenate((points, centres)), triangles, rings.block[rings.ring], surface)
+
+
+@dataclass(frozen=True, eq=False)
+class Rings:
+    """The pieces of cut cells, one behind the other: the node at each of their corners, anticlockwise, and which piece it is of; the block of
+    each piece."""
+
+    node: np.ndarray
+    ring: np.ndarray
+    block: np.ndarray
+
+    @cached_property
+    def after(self) -> np.ndarray:
+        """Where the next corner of the same piece stands."""
+        found = np.arange(1, len(self.node) + 1)
+        begins = np.flatnonzero(np.diff(self.ring, prepend=-1))
+        if len(begins):
+            found[np.append(begins[1:], len(self.node)) - 1] = begins
+        return found
+
+    @property
+    def sides(self) -> np.ndarray:
+        """Nodes at both ends of every side (n, 2)."""
+        return np.column_stack((self.node, self.node[self.after]))
+
+    def only(self, corners: np.ndarray) -> Rings:
+        """Some of the corners; pieces without any are gone."""
+        kept, ring = np.unique(self.ring[corners], return_inverse=True)
+        return Rings(self.node[corners], ring, self.block[kept])
 
 
 def _whole_cells(section: Section, x: np.ndarray, y: np.ndarray) -> np.ndarray:
@@ -116,12 +144,13 @@ def _pieces(section: Section, x: np.ndarray, y: np.ndarray, cut: np.ndarray) -> 
     return shapely.orient_polygons(found[kept]), block[of[kept]].astype(np.int32)
 
 
-def _nodes(pieces: np.ndarray, x: np.ndarray, y: np.ndarray) -> tuple[list[np.ndarray], np.ndarray]:
-    """The nodes of each piece, anticlockwise, and the place of every node: the grid's first, then where slopes cross its lines."""
+def _rings(pieces: np.ndarray, blocks: np.ndarray, x: np.ndarray, y: np.ndarray) -> tuple[Rings, np.ndarray]:
+    """The pieces by their nodes, and the place of every node: the grid's first, then where slopes cross its lines."""
     across, up = np.meshgrid(x, y)
     points = np.column_stack((across.ravel(), up.ravel()))
     if not len(pieces):
-        return [], points
+        none = np.empty(0, dtype=int)
+        return Rings(none, none, blocks), points
     corners, of = shapely.get_coordinates(pieces, return_index=True)
     column, row = (_nearest(line, corners[:, i]) for i, line in ((0, x), (1, y)))
     on = [np.abs(line[n] - corners[:, i]) < SMALL for i, (line, n) in enumerate(((x, column), (y, row)))]
@@ -132,14 +161,15 @@ def _nodes(pieces: np.ndarray, x: np.ndarray, y: np.ndarray) -> tuple[list[np.nd
         places, same = _merged(corners[new])
         node[new] = len(points) + same
         points = np.concatenate((points, places))
-    rings = [ring[ring != np.roll(ring, 1)] for ring in np.split(node, np.flatnonzero(np.diff(of)) + 1)]
-    return rings, points
+    whole = Rings(node, of, blocks)
+    rings = whole.only(node != node[whole.after])
+    return rings.only(_wide(rings, points)[rings.ring]), points
 
 
-def _flat(ring: np.ndarray, points: np.ndarray) -> bool:
-    """Whether a piece has shrunk to a line where its corners were made one with others."""
-    x, y = points[ring].T
-    return len(ring) < 3 or abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) < SMALL * SMALL
+def _wide(rings: Rings, points: np.ndarray) -> np.ndarray:
+    """Which pieces have not shrunk to a line where their corners were made one with others."""
+    (x0, y0), (x1, y1) = points[rings.node].T, points[rings.node[rings.after]].T
+    return np.asarray(np.abs(np.bincount(rings.ring, x0 * y1 - x1 * y0)) > SMALL * SMALL)
 
 
 def _nearest(line: np.ndarray, values: np.ndarray) -> np.ndarray:
@@ -157,29 +187,19 @@ def _merged(places: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return places[kept], same
 
 
-def _fans(rings: list[np.ndarray], points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _fans(rings: Rings, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Triangles from the middle of each piece to its sides, and the middles."""
-    if not rings:
+    if not len(rings.node):
         return np.empty((0, 3), dtype=int), np.empty((0, 2))
-    middles = np.array([points[ring].mean(axis=0) for ring in rings])
-    made = [np.column_stack((ring, np.roll(ring, -1), np.full(len(ring), len(points) + n))) for n, ring in enumerate(rings)]
-    return np.concatenate(made), middles
+    number = np.bincount(rings.ring)
+    middles = np.column_stack([np.bincount(rings.ring, points[rings.node, i]) / number for i in (0, 1)])
+    return np.column_stack((rings.sides, len(points) + rings.ring)), middles
 
 
-def _surface(
-    section: Section,
-    x: np.ndarray,
-    y: np.ndarray,
-    cell: np.ndarray,
-    cut: np.ndarray,
-    rings: list[np.ndarray],
-    blocks: np.ndarray,
-    points: np.ndarray,
-) -> Surface:
+def _surface(section: Section, lines: tuple[np.ndarray, np.ndarray], cell: np.ndarray, rings: Rings, points: np.ndarray) -> Surface:
     """Every side of a cell or piece that no other shares."""
-    sides = [_sides(cell, cut, len(x))]
-    sides += [(np.column_stack((ring, np.roll(ring, -1))), np.full(len(ring), b)) for ring, b in zip(rings, blocks, strict=True)]
-    nodes, block = np.concatenate([s[0] for s in sides]), np.concatenate([s[1] for s in sides])
+    whole, of_whole = _sides(cell, len(lines[0]))
+    nodes, block = np.concatenate((whole, rings.sides)), np.concatenate((of_whole, rings.block[rings.ring]))
     key = np.sort(nodes, axis=1)
     _, which, count = np.unique(key[:, 0].astype(np.int64) * len(points) + key[:, 1], return_index=True, return_counts=True)
     once = which[count == 1]
@@ -194,7 +214,7 @@ def _surface(
     return Surface(nodes, length, normal, block, space)
 
 
-def _sides(cell: np.ndarray, cut: np.ndarray, width: int) -> tuple[np.ndarray, np.ndarray]:
+def _sides(cell: np.ndarray, width: int) -> tuple[np.ndarray, np.ndarray]:
     """The sides of whole cells at which something else begins, anticlockwise around their own cell, and its block."""
     padded = np.pad(cell, 1, constant_values=-1)
     here = padded[1:-1, 1:-1]
