@@ -21,10 +21,10 @@ VIEWS = (
     ("build-ups", "osier-lane-7", "build-ups", False),
     ("openings", "osier-lane-7", "openings", False),
     ("junctions", "osier-lane-7", "junctions", False),
+    ("detail", "osier-lane-7", "junctions", False),
     ("air", "osier-lane-7", "air", False),
     ("air-on-site", "osier-lane-7", "air", False),
     ("air-test-inch-pound-dark", "weir-cottage", "air", True),
-    ("air-paths", "osier-lane-7", "air", False),
     ("hot-water", "osier-lane-7", "hot-water", False),
     ("household", "osier-lane-7", "household", False),
     ("heat-power", "osier-lane-7", "heat-power", False),
@@ -63,8 +63,11 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         on_site(board)
     elif name == "air-test-inch-pound-dark":
         board.in_front(board.tests.validity)
-    elif name == "air-paths":
-        board.drawings_to(board.drawing)
+    elif name == "detail":
+        board = window.board("junctions")
+        board.select("j-07")
+        board.facts.draw.click()
+        board.in_front(board.details.list)
     elif name == "openings":
         board = window.board("openings")
         board.work.drawings.show_index(1)
