@@ -282,8 +282,8 @@ def test_faces_pasted_from_a_spreadsheet(open_home, qtbot: QtBot) -> None:
     assert "Row 1, Borders on" in said[0] and "outside air" in said[0] and len(w.document.home.shape.faces) == number
 
 
-def test_tables_behave_like_a_spreadsheet(osier_window: MainWindow, qtbot: QtBot) -> None:
-    w = osier_window
+def test_tables_behave_like_a_spreadsheet(open_home, qtbot: QtBot) -> None:
+    w = open_home(form_home("osier-lane-7"))
     w.show_step("junctions")
     panel = w.board("junctions").list
     table = panel.table

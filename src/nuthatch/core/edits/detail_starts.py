@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import cos, hypot, radians, sin
 
 import numpy as np
@@ -36,7 +36,8 @@ ON_GROUND = "stands on the ground: draw its section with the ground in it, and t
 @dataclass(frozen=True)
 class Arm:
     """One of two plane parts that meet: layers from inside to outside as (name, thickness [m], λ), U [W/(m²·K)], film outside [m²·K/W], what lies
-    there, its b; ventilated cladding and what is outside it [m], which the section leaves out and the outer face has."""
+    there, its b; ventilated cladding and what is outside it [m], which the section leaves out and the outer face has;
+    what its blocks are called after, its name where empty."""
 
     name: str
     layers: tuple[tuple[str, float, float], ...]
@@ -45,6 +46,7 @@ class Arm:
     beyond: str = "outside"
     b: float = 1.0
     clad: float = 0.0
+    short: str = ""
 
     @property
     def thickness(self) -> float:
@@ -75,7 +77,9 @@ def section_for(a: Assessment, name: str, found: Found) -> Section:
     plan = found.way == "upright"
     if not plan:  # the wall first, and a floor below it, not above
         faces.sort(key=lambda f: ("wall", "slope", "flat roof", "ceiling", "floor").index(kind_of(f)))
-    arms = tuple(_arm(a, f) for f in faces)
+    kinds = [kind_of(f) for f in faces]
+    shorts = [f"{k} {n}" if kinds.count(k) > 1 else k for n, k in enumerate(kinds, 1)]
+    arms = tuple(replace(_arm(a, f), short=s) for f, s in zip(faces, shorts, strict=True))
     return two_arms(name, (arms[0], arms[1]), found.angle, _first(faces, found), plan)
 
 
@@ -145,7 +149,7 @@ def two_arms(name: str, arms: tuple[Arm, Arm], angle: float, first: float, plan:
         depth = 0.0
         for layer, t, k in arm.layers if narrow else tuple(reversed(arm.layers)):
             piece = shapely.intersection(_strip(ways[n], normals[n], long, depth, depth + t), cut)
-            blocks.append(Block(f"{layer}, {arm.name}", _ring(piece), k))
+            blocks.append(Block(f"{layer}, {arm.short or arm.name}", _ring(piece), k))
             depth += t
         strips.append(_ring(shapely.intersection(_strip(ways[n], normals[n], long, depth, depth + AIR), cut)))
     spaces = _spaces(arms, ways, long, strips, narrow)

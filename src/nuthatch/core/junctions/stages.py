@@ -75,15 +75,16 @@ def junction(junction: Junction, joined: Joined, solved: Solved | Unknown | Comp
     UNLISTED,
     joined=JOINED,
     counts=field("junctions_from"),
+    none=field("junctions_none"),
     tier=field("junction_tier"),
     faces=FACE,
     bs=B,
     thick=THICKNESS,
     dimensions=field("shape.dimensions"),
 )
-def unlisted(joined: Joined, counts: str, tier: str, **reads: Unpack[MeetingReads]) -> tuple[Element, ...]:
-    """What junctions lose that the shape has and no row stands for, where the shape counts."""
-    if counts != "shape":
+def unlisted(joined: Joined, counts: str, none: bool, tier: str, **reads: Unpack[MeetingReads]) -> tuple[Element, ...]:
+    """What junctions lose that the shape has and no row stands for, where the shape counts and nobody says that there are none."""
+    if counts != "shape" or none:
         return ()
     return tuple(of_found(f, tier, _meeting(reads)) for f in joined.left)
 
@@ -104,7 +105,7 @@ def asks(rows: tuple[Junction, ...], none: bool, dimensions: str, joined: Joined
     """No junctions at all, a ψ that belongs to other dimensions than the home's, what the shape cannot tell, what is counted twice or gone."""
     if not rows and not none and not (counts == "shape" and joined.left):
         return (Question("home", "junctions", "No junctions are listed; heat lost there is left out", item="Junctions"),)
-    return (*_of_rows(rows, dimensions, joined, counts), *_of_left(joined, counts))
+    return (*_of_rows(rows, dimensions, joined, counts), *_of_left(joined, "list" if none else counts))
 
 
 def _of_rows(rows: tuple[Junction, ...], dimensions: str, joined: Joined, counts: str) -> Iterator[Question]:
