@@ -7,7 +7,7 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.climate.library import climate_for
-from nuthatch.core.edits.detail_starts import Arm, section_for, started, two_arms
+from nuthatch.core.edits.detail_starts import Arm, redrawn, section_for, started, two_arms
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.heatflow.of_home import detail_of, section_of
 from nuthatch.core.heatflow.section import Section
@@ -134,6 +134,24 @@ def test_a_detail_that_cannot_be_worked_out_asks_and_the_tier_below_it_holds() -
     assert any(q.part == detail.id and "has no λ" in q.text for q in broken.questions)
     wall = 0.1235 * 0.3765 * 2
     assert float(next(e.loss.value for e in broken[ELEMENTS] if e.id == row.id)) == pytest.approx(-0.3 * wall * 11.4, rel=2e-3)  # type: ignore[arg-type]
+
+
+def test_a_detail_drawn_for_other_build_ups_asks_and_is_drawn_anew() -> None:
+    home = demo_home("osier-lane-7")
+    a = made(home)
+    assert not any(q.field == "detail" for q in a.questions)
+    row = next(j for j in home.junctions if j.family == "outer corner")
+    thicker = apply(SetValue(part="outer-wall.3", field="thickness", value=g(0.32)), home)
+    b = made(thicker)
+    asked = [q for q in b.questions if q.field == "detail"]
+    assert {q.part for q in asked} == {j.id for j in home.junctions if j.detail and j.family != "ridge"}, "the ridge has no wall"
+    assert "draw it anew" in asked[0].text
+    met = b[JOINED].of(row)
+    assert met is not None
+    c = made(apply(redrawn(b, row, met), thicker))
+    assert row.id not in {q.part for q in c.questions if q.field == "detail"}
+    before, after = (x.all_of(SOLVED)[row.detail] for x in (b, c))
+    assert isinstance(before, Solved) and isinstance(after, Solved) and after.flanks[0].u < before.flanks[0].u
 
 
 def test_mould_in_a_detail_is_an_open_question() -> None:

@@ -65,6 +65,14 @@ def started(a: Assessment, row: Junction, found: Found) -> Batch:
     return Batch(label=f"{row.name}: a detail from its build-ups", changes=tuple(changes))
 
 
+@refusing
+def redrawn(a: Assessment, row: Junction, found: Found) -> Batch:
+    """The detail of a junction drawn anew from what meets there now; what was changed in it by hand goes with it."""
+    made = detail_of(section_for(a, row.name, found), row.detail, Basis.CALCULATED, "from the build-ups that meet")
+    changes = tuple(SetValue(part=row.detail, field=f, value=made[f]) for f in ("plane", "blocks", "spaces", "flanks"))
+    return Batch(label=f"{row.name}: its detail drawn anew", changes=changes)
+
+
 def section_for(a: Assessment, name: str, found: Found) -> Section:
     """The section of a junction where two faces meet in air. Raises ChangeRefused with what it lacks."""
     faces = [a.all_of(BOUNDARY)[f] for f in found.places[0].faces if f in a.all_of(BOUNDARY)]

@@ -27,6 +27,7 @@ JOINED: Slot[Joined] = Slot("which rows stand for junctions of the shape")
 JUNCTION: Family[Element] = Family("element of a junction")
 UNLISTED: Slot[tuple[Element, ...]] = Slot("elements of junctions that are in no list")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of junctions", asks=True)
+DRIFTED: Slot[tuple[Question, ...]] = Slot("details drawn for other build-ups", asks=True)
 
 
 @STAGES.stage(FOUND, solid=SOLID, edges=EDGES, dimensions=field("shape.dimensions"))
@@ -106,6 +107,36 @@ def asks(rows: tuple[Junction, ...], none: bool, dimensions: str, joined: Joined
     if not rows and not none and not (counts == "shape" and joined.left):
         return (Question("home", "junctions", "No junctions are listed; heat lost there is left out", item="Junctions"),)
     return (*_of_rows(rows, dimensions, joined, counts), *_of_left(joined, "list" if none else counts))
+
+
+@STAGES.stage(DRIFTED, rows=part("junctions"), joined=JOINED, solved=SOLVED, faces=FACE)
+def drifted(
+    rows: tuple[Junction, ...], joined: Joined, solved: dict[str, Solved | Unknown | Computing], faces: dict[str, Element]
+) -> tuple[Question, ...]:
+    """Details whose plane parts have another U by now than when they were drawn."""
+    found = []
+    for row in rows:
+        of, known = joined.of(row), solved.get(row.detail)
+        if of is None or not isinstance(known, Solved) or row.tier != "detailed" or row.psi is not None:
+            continue
+        then, now = (sorted(us) for us in ([f.u for f in known.flanks], us_now(of, faces)))
+        off = next(((a, b) for a, b in zip(then, now, strict=False) if len(then) == len(now) and abs(a - b) > DRIFT * a), None)
+        if off is not None:
+            says = f"{row.name}: its detail was drawn for a U-value of {{0}}, which is {{1}} now: draw it anew"
+            found.append(Question(row.id, "detail", says, ((off[0], "u"), (off[1], "u"))))
+    return tuple(found)
+
+
+DRIFT = 0.01
+"""By how much a U-value may differ from that of a detail's plane part [share]."""
+
+
+def us_now(found: Found, faces: dict[str, Element]) -> list[float]:
+    """U of the faces that meet, where none of them lies on the ground [W/(m²·K)]."""
+    met = [faces[f] for f in found.places[0].faces if f in faces]
+    if any(e.borders == "ground" for e in met):
+        return []
+    return [float(e.u.value) for e in met if e.u is not None and e.u.value is not None]
 
 
 def _of_rows(rows: tuple[Junction, ...], dimensions: str, joined: Joined, counts: str) -> Iterator[Question]:

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QVBoxLayout, QWidget
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.edits.detail_starts import started
+from nuthatch.core.edits.detail_starts import redrawn, started
 from nuthatch.core.edits.junction_edits import answered, by_tier, joined_to, taken_in
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.model.home import Junction, find
@@ -50,6 +50,7 @@ class JunctionsBoard(Board):
         self.facts.told.connect(lambda family: self._answer(self.selected, family))
         self.facts.joins.connect(self._join)
         self.facts.draws.connect(self._draw_detail)
+        self.facts.anew.connect(self._draw_anew)
         self.work.inspector.add(self.facts)
         self.work.lists.switched.connect(lambda _: self._inspect())
         self.list.table.selected.connect(lambda _: self._from_list())
@@ -239,6 +240,13 @@ class JunctionsBoard(Board):
             self.details.current = now.detail
             self.details.refresh()
             self.work.drawings.show_widget(self.details.sheet)
+
+    def _draw_anew(self) -> None:
+        """The detail of the junction that is selected, from its build-ups as they are now."""
+        a, row = self.assessment, self._row(self.selected)
+        if a is not None and row is not None and row.part is not None and row.found is not None and row.part.detail:
+            part, found = row.part, row.found
+            self.apply(lambda: redrawn(a, part, found))
 
     def subject(self, picture: str) -> str | None:
         if picture == "detail":

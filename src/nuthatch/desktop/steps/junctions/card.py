@@ -17,11 +17,13 @@ from nuthatch.desktop.widgets.read_table import ReadTable
 
 
 class JunctionCard(QWidget):
-    """`told(family)`: a person says what it is; `joins(key)`: a typed row stands for what was found; `draws()`: its detail is wanted."""
+    """`told(family)`: a person says what it is; `joins(key)`: a typed row stands for what was found; `draws()`: its detail is wanted,
+    `anew()`: drawn again from what meets there now."""
 
     told = pyqtSignal(str)
     joins = pyqtSignal(str)
     draws = pyqtSignal()
+    anew = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -46,9 +48,10 @@ class JunctionCard(QWidget):
         beside.addWidget(label)
         beside.addWidget(self.stands, 1)
         self.draw = button("Draw its detail", self.draws.emit, tip="A section from the build-ups that meet, worked out in two dimensions")
+        self.again = button("Draw it anew", self.anew.emit, tip="From the build-ups as they are now; what was changed in it by hand goes")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.title, self.says, self.answers, self.joining, self.facts, self.draw):
+        for widget in (self.title, self.says, self.answers, self.joining, self.facts, self.draw, self.again):
             column.addWidget(widget)
 
     def show_row(self, a: Assessment, row: Row | None) -> None:
@@ -62,6 +65,7 @@ class JunctionCard(QWidget):
         self._ask(row)
         self._offer(a, row)
         self.draw.setVisible(row.part is not None and row.found is not None)
+        self.again.setVisible(row.part is not None and row.found is not None and bool(row.part.detail))
         self.draw.setText("Open its detail" if row.part is not None and row.part.detail else "Draw its detail")
 
     def _words(self, row: Row) -> str:
