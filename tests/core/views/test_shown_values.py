@@ -25,12 +25,12 @@ from nuthatch.core.model.part import Given, replace
 from nuthatch.core.questions import assumptions, standings, values
 from nuthatch.core.results.figure import Entered, shown
 from nuthatch.core.sketch import Path, Text
-from nuthatch.core.units import KINDS, show, with_unit
+from nuthatch.core.units import INCH_POUND, KINDS, METRIC, show, using, with_unit
 from nuthatch.core.views import charts
 from nuthatch.core.views.air.drawings import air_flows, air_paths
 from nuthatch.core.views.balance.account import account
 from nuthatch.core.views.build_ups.section import Seen, section, section_in
-from nuthatch.core.views.cutaway import year_account
+from nuthatch.core.views.cutaway import cutaway, year_account
 from nuthatch.core.views.junctions.four_ways import ways
 from nuthatch.core.views.junctions.rows import rows
 from nuthatch.desktop.change_line import effect
@@ -117,8 +117,6 @@ def test_both_palettes_have_the_same_tokens() -> None:
 
 
 def test_drawings_use_only_known_tokens(osier_assessed: Assessment) -> None:
-    from nuthatch.core.views.cutaway import cutaway
-
     for sketch in (cutaway(osier_assessed), year_account(osier_assessed), section_in(osier_assessed, osier_assessed.home.buildups[0])):
         for item in sketch.items:
             used = (item.fill, item.stroke) if isinstance(item, Path) else (item.color,)
@@ -300,3 +298,12 @@ def test_the_air_drawings_show_only_paths_that_are_there(demo_assessments: dict[
         brought = dict(zip(rows[::2], rows[1::2], strict=True))
         assert brought["Leaks, in the mean"] == with_unit(leaks, "flow")
         assert brought["Windows opened by hand"] == with_unit(max(30 * 3 - leaks, 0), "flow")
+
+
+def test_the_cutaway_says_how_many_metres_of_junctions_count(osier_assessed: Assessment) -> None:
+    """14.4 + 9.4 + 9.4 on the ground, 14.4 eaves, 2 × 6.647 verge, 7.2 ridge, 11.4 corners, 33.2 upper floors, 24.7 party wall, 1.05 threshold."""
+    by_hand = 14.4 + 9.4 + 9.4 + 14.4 + 13.294 + 7.2 + 11.4 + 33.2 + 11.4 + 13.294 + 1.05
+    for system, words in ((METRIC, f"11 counted · {by_hand:.0f}"), (INCH_POUND, "11 counted · 45")):
+        with using(system):
+            texts = [i.text for i in cutaway(osier_assessed).items if isinstance(i, Text)]
+            assert any(t.startswith(words) for t in texts), [t for t in texts if "counted" in t]

@@ -14,6 +14,7 @@ from nuthatch.core.solid.solid import Solid
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
 from nuthatch.core.views.balance.account import Account, account
+from nuthatch.core.views.junctions import rows as junctions
 
 STEP = {
     "walls": "build-ups",
@@ -140,13 +141,14 @@ def _details(a: Assessment) -> dict[str, str]:
 
     number = sum(round(o.count.value) if o.count else 1 for o in a.home.openings)
     recovery, n50 = a.figures["effective_heat_recovery"], a.figures["n50"]
-    metres = sum(j.length.value for j in a.home.junctions if j.length)
+    counted = [r for r in junctions.rows(a) if r.element is not None]
+    metres = sum(r.number("length") or 0.0 for r in counted)
     return {
         "walls": mean("walls"),
         "roof": mean("roof"),
         "floor": mean("floor"),
         "openings": f"{number} openings",
-        "junctions": f"{len(a.home.junctions)} listed · {metres:.0f} m",
+        "junctions": f"{len(counted)} counted · {with_unit(metres, 'length', 0)}",
         "fresh air": f"{with_unit(recovery.value, 'percent', 0)} recovered" if isinstance(recovery, Known) else "",
         "leaks": f"n50 {show(n50.value, 'ach')}" if isinstance(n50, Known) else "",
     }
