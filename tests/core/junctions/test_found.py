@@ -212,6 +212,13 @@ def test_three_faces_are_asked_about() -> None:
     assert told((boundary(90, 0),) * 3, Lying("level", "convex", 0)).asked
 
 
+def test_an_open_edge_is_the_shape_s_question_not_one_of_junctions() -> None:
+    """The second of the other homes has faces without a partner along some edges."""
+    a = made(other_plan_homes()[1])
+    single = {e.id for e in a[EDGES] if len(e.boundaries) == 1}
+    assert single and not single & {p.edge for f in a[FOUND] for p in f.places}
+
+
 def test_a_storey_passes_through_a_gable_where_it_is() -> None:
     """A gable 8 m wide and 4 m high at its middle, on a wall of 3 m: at 5 m it is half as wide."""
     gable = ((0.0, 0.0, 0.0), (8.0, 0.0, 0.0), (8.0, 0.0, 3.0), (4.0, 0.0, 7.0), (0.0, 0.0, 3.0))

@@ -80,11 +80,11 @@ def found(shape: Shape, other: tuple[Edge, ...]) -> tuple[Found, ...]:
     """Every junction, the longest first within its kind. other: the edges along the other side of the faces, by which a length in both
     dimensions is known."""
     levels = [s.level for s in shape.storeys]
-    beside = _beside(other)
+    beside = _Lengths(other)
     rows: list[tuple[Told, Lying, tuple[Boundary, ...], Place]] = []
     for edge in shape.edges:
         faces = tuple(shape.faces[f] for f in edge.boundaries if f in shape.faces)
-        if len(faces) != len(edge.boundaries) or edge.length < SHORTEST:
+        if len(faces) != len(edge.boundaries) or len(faces) < 2 or edge.length < SHORTEST:  # an open edge is the shape's question
             continue
         lying = _lying(edge, faces, levels, shape.around)
         kind = told(faces, lying)
@@ -126,10 +126,6 @@ def _above(edge: Edge, around: tuple[Boundary, ...]) -> str:
     return "slope" if slope else ""
 
 
-def _beside(other: tuple[Edge, ...]) -> _Lengths:
-    return _Lengths(other)
-
-
 class _Lengths:
     """How long an edge is along the other side of its faces: the stretch that the same faces share there nearest to it."""
 
@@ -151,7 +147,7 @@ def _floors(shape: Shape) -> Iterator[tuple[Told, Lying, tuple[Boundary, ...], P
     for storey in shape.storeys[1:]:
         for face in shape.faces.values():
             polygon = shape.outer.get(face.id)
-            if polygon is None or kind_of(face) not in ("wall", "neighbour"):
+            if polygon is None or kind_of(face) != "wall":
                 continue
             inner = shape.inner.get(face.id)
             for n, (a, b) in enumerate(across(polygon, storey.level)):
@@ -161,9 +157,7 @@ def _floors(shape: Shape) -> Iterator[tuple[Told, Lying, tuple[Boundary, ...], P
                 within = list(across(inner, storey.level)) if inner is not None else []
                 inside = float(np.hypot(*(np.array(within[n][1][:2]) - within[n][0][:2]))) if n < len(within) else outer
                 place = Place(f"{face.id}@{storey.name}" + (f".{n + 1}" if n else ""), (face.id,), (a, b), outer, inside)
-                family = "party wall with wall" if kind_of(face) == "neighbour" else UPPER_FLOOR
-                if family == UPPER_FLOOR:
-                    yield Told((family,)), Lying("level", "coplanar", 180.0, True), (face, face), place
+                yield Told((UPPER_FLOOR,)), Lying("level", "coplanar", 180.0, True), (face, face), place
 
 
 def across(polygon: Polygon, level: float) -> Iterator[tuple[Point, Point]]:
