@@ -132,9 +132,9 @@ def model(d: Person, folder: Path) -> dict[str, object]:
     path.write_bytes(data)
     answer_with(path)
     d.menu("Take in gbXML, IFC or faces …")
-    wait(lambda: not d.board.reading.running)
-    d.settle()
     taking = d.board.taking
+    wait(lambda: taking.left_out.rowCount() and not d.board.reading.running)  # the dialog, then the file, then the home
+    wait(lambda: d.window.settled() and d.board.home is d.window.document.home)
     d.kept("left-out")
     built = {b.id: b for b in d.window.document.home.buildups}
     wall = built[d.part.plans.wall_buildup]

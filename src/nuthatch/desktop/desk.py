@@ -13,6 +13,7 @@ from nuthatch.core.changes.changes import Change, ChangeRefused, SetValue
 from nuthatch.core.changes.history import Session
 from nuthatch.core.edits import desk
 from nuthatch.core.edits.desk import Block, Listing
+from nuthatch.core.edits.detail_edits import with_detail
 from nuthatch.core.edits.placed import in_place
 from nuthatch.core.edits.roof_edits import followed
 from nuthatch.core.edits.starts import Names
@@ -111,7 +112,7 @@ class Desk(QObject):
             if made is None:
                 return ""
             base = self.session.base(merge)
-            label = self.session.apply(followed(base, made) if isinstance(base, Home) else made, merge)
+            label = self.session.apply(with_detail(base, followed(base, made)) if isinstance(base, Home) else made, merge)
         except ChangeRefused as reason:
             return str(reason)
         if label is not None:

@@ -9,10 +9,10 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.climate.library import climate_for
-from nuthatch.core.edits.detail_starts import Arm, two_arms
 from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.exchange.summary import as_data
 from nuthatch.core.heatflow.of_home import detail_of
+from nuthatch.core.junctions.sections import Arm, two_arms
 from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts

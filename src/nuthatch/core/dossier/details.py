@@ -5,7 +5,7 @@ from __future__ import annotations
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.heatflow.solved import Solved
-from nuthatch.core.heatflow.stages import SOLVED
+from nuthatch.core.heatflow.stages import FOLLOWED, SOLVED
 from nuthatch.core.heatflow.worked import MOULD_SAFE
 from nuthatch.core.model.details import Detail
 from nuthatch.core.units import show, unit_of, with_unit
@@ -13,7 +13,7 @@ from nuthatch.core.units import show, unit_of, with_unit
 
 def details(a: Assessment) -> list[dict[str, object]]:
     """Every detail that junctions take their ψ from, or that is kept."""
-    return [_sheet(a, d) for d in a.home.details]
+    return [_sheet(a, d) for d in a.all_of(FOLLOWED).values()]
 
 
 def _sheet(a: Assessment, detail: Detail) -> dict[str, object]:

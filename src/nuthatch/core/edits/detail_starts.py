@@ -1,65 +1,42 @@
-"""A detail that starts from the very build-ups that meet at a junction: both as layers, mitred where they meet, with the films of their U-values."""
+"""A detail that starts from the very build-ups that meet at a junction, with the films of their U-values; and one drawn anew."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from math import cos, hypot, radians, sin
+from dataclasses import replace
 
 import numpy as np
-import shapely
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids
-from nuthatch.core.fabric.buildup import RSE, RSI, flow_direction, layer_nodes
-from nuthatch.core.fabric.elements import Element
-from nuthatch.core.fabric.stages import FACE
+from nuthatch.core.fabric.buildup import flow_direction
+from nuthatch.core.fabric.elements import Element, edge_leaves
+from nuthatch.core.fabric.ground import characteristic
+from nuthatch.core.fabric.stages import FACE, FLOORS
 from nuthatch.core.heatflow.of_home import detail_of
-from nuthatch.core.heatflow.section import Block, Flank, Point, Section, Space
+from nuthatch.core.heatflow.plies import Lacking, Ply, plies
 from nuthatch.core.junctions.families import kind_of
 from nuthatch.core.junctions.found import Found
-from nuthatch.core.junctions.valued import longer
-from nuthatch.core.model.home import BuildUp, Junction, Layer
+from nuthatch.core.junctions.sections import Arm, Drawn, Soil, Stem, mirrored, on_ground, stem, storey_floor, turned, two_arms
+from nuthatch.core.model.details import Detail
+from nuthatch.core.model.home import Junction
 from nuthatch.core.model.part import Basis
 from nuthatch.core.results.figure import Known
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import BOUNDARY
-from nuthatch.core.solid.thickness import effective_layers
+from nuthatch.core.solid.stages import AROUND, BOUNDARY, DRAWING
 
-AIR = 0.3
-"""How far the air beside a section is drawn [m]."""
-SHORTEST, TIMES = 1.0, 3.0
-"""Cut planes lie at the larger of this [m] and so many thicknesses from the corner, ISO 10211:2017, 6.2."""
-ON_GROUND = "stands on the ground: draw its section with the ground in it, and take it in as a file"
-
-
-@dataclass(frozen=True)
-class Arm:
-    """One of two plane parts that meet: layers from inside to outside as (name, thickness [m], λ), U [W/(m²·K)], film outside [m²·K/W], what lies
-    there, its b; ventilated cladding and what is outside it [m], which the section leaves out and the outer face has;
-    what its blocks are called after, its name where empty."""
-
-    name: str
-    layers: tuple[tuple[str, float, float], ...]
-    u: float
-    film: float
-    beyond: str = "outside"
-    b: float = 1.0
-    clad: float = 0.0
-    short: str = ""
-
-    @property
-    def thickness(self) -> float:
-        return sum(t for _, t, _ in self.layers)
+FILE = "draw its section, and take it in as a file"
+DRY = 0.15
+"""How far below the floor's inner face the ground lies where no plan says it [m], common practice."""
+USUAL_FLOOR = 0.3
+"""How thick a storey's floor is where no plan says it [m], common practice."""
 
 
 @refusing
 def started(a: Assessment, row: Junction, found: Found) -> Batch:
     """A detail drawn from what meets at a junction; its row takes its ψ from it from now on."""
-    section = section_for(a, row.name, found)
     ident = fresh_ids(a.home, "detail", 1)[0]
-    made = detail_of(section, ident, Basis.CALCULATED, "from the build-ups that meet")
-    changes: list[Insert | SetValue] = [Insert(owner="home", field="details", value=made)]
+    changes: list[Insert | SetValue] = [Insert(owner="home", field="details", value=_made(a, row, found, ident))]
     wanted: dict[str, object] = {"detail": ident, "tier": "detailed", "psi": None, "dimensions": a.home.shape.dimensions}
     changes += [SetValue(part=row.id, field=f, value=v) for f, v in wanted.items() if row[f] != v]
     return Batch(label=f"{row.name}: a detail from its build-ups", changes=tuple(changes))
@@ -68,66 +45,69 @@ def started(a: Assessment, row: Junction, found: Found) -> Batch:
 @refusing
 def redrawn(a: Assessment, row: Junction, found: Found) -> Batch:
     """The detail of a junction drawn anew from what meets there now; what was changed in it by hand goes with it."""
-    made = detail_of(section_for(a, row.name, found), row.detail, Basis.CALCULATED, "from the build-ups that meet")
-    changes = tuple(SetValue(part=row.detail, field=f, value=made[f]) for f in ("plane", "blocks", "spaces", "flanks"))
-    return Batch(label=f"{row.name}: its detail drawn anew", changes=changes)
+    made = _made(a, row, found, row.detail)
+    fields = ("plane", "blocks", "spaces", "flanks", "beside", "ground_width")
+    return Batch(
+        label=f"{row.name}: its detail drawn anew", changes=tuple(SetValue(part=row.detail, field=f, value=made[f]) for f in fields)
+    )
 
 
-def section_for(a: Assessment, name: str, found: Found) -> Section:
-    """The section of a junction where two faces meet in air. Raises ChangeRefused with what it lacks."""
-    faces = [a.all_of(BOUNDARY)[f] for f in found.places[0].faces if f in a.all_of(BOUNDARY)]
-    if len(faces) != 2 or found.bend == "coplanar":
-        raise ChangeRefused(f"{name} is no corner of two faces: take its section in as a file")
-    if any(f.beyond.kind == "ground" for f in faces):
-        raise ChangeRefused(f"{name} {ON_GROUND}")
+def _made(a: Assessment, row: Junction, found: Found, ident: str) -> Detail:
+    drawn = section_for(a, row.name, found)
+    return detail_of(drawn.section, ident, Basis.CALCULATED, "from the build-ups that meet", drawn.ties)
+
+
+def section_for(a: Assessment, name: str, found: Found) -> Drawn:
+    """The section of a junction of two faces. Raises ChangeRefused with what it lacks."""
+    every = a.all_of(BOUNDARY)
+    faces = [every[f] for f in found.places[0].faces if f in every]
+    if found.bend == "coplanar":
+        return _past_storey(a, name, faces, found)
+    if len(faces) != 2:
+        raise ChangeRefused(f"{name} is no corner of two faces: {FILE}")
     if any(f.beyond.kind == "neighbour" for f in faces):
-        raise ChangeRefused(f"{name} has a heated neighbour behind it: take its section in as a file")
-    plan = found.way == "upright"
-    if not plan:  # the wall first, and a floor below it, not above
-        faces.sort(key=lambda f: ("wall", "slope", "flat roof", "ceiling", "floor").index(kind_of(f)))
+        return _to_the_axis(a, name, faces, found)
+    faces.sort(key=lambda f: ("wall", "slope", "flat roof", "ceiling", "floor").index(kind_of(f)))
+    if any(f.beyond.kind == "ground" for f in faces):
+        return _slab(a, name, faces, found)
+    first, second = faces
+    kinds = (kind_of(first), kind_of(second))
+    if found.bend == "convex" and found.way == "level" and kinds[0] == "wall":
+        if kinds[1] == "floor" and second.beyond.kind == "unheated":
+            return _goes_on(a, name, first, second, "unheated")
+        if kinds[1] == "ceiling" and "gable at ceiling" in found.answers:
+            return mirrored(_goes_on(a, name, first, second, "unheated"))
+        if kinds[1] == "flat roof" and "parapet" in found.answers:
+            return mirrored(_goes_on(a, name, first, second, "outside"))
+    arms = [replace(_arm(a, f), short=s) for f, s in zip(faces, _shorts(faces), strict=True)]
+    return two_arms(name, (arms[0], arms[1]), found.angle, _first(faces, found), found.way == "upright")
+
+
+def _shorts(faces: list[Boundary]) -> list[str]:
     kinds = [kind_of(f) for f in faces]
-    shorts = [f"{k} {n}" if kinds.count(k) > 1 else k for n, k in enumerate(kinds, 1)]
-    arms = tuple(replace(_arm(a, f), short=s) for f, s in zip(faces, shorts, strict=True))
-    return two_arms(name, (arms[0], arms[1]), found.angle, _first(faces, found), plan)
+    return [f"{k} {n}" if kinds.count(k) > 1 else k for n, k in enumerate(kinds, 1)]
 
 
-def _arm(a: Assessment, face: Boundary) -> Arm:
+def _arm(a: Assessment, face: Boundary, borders: str = "") -> Arm:
     """A face with λ of its layers so that they have its own U."""
     build = next((b for b in a.home.buildups if b.id == face.buildup), None)
-    element = a.all_of(FACE)[face.id]
-    if build is None or element.u is None or element.u.value is None:
-        raise ChangeRefused(f"{face.name} has no U-value yet: give its build-up its layers first")
-    direction = flow_direction(face.tilt)
-    outer = RSI[direction] if face.beyond.kind == "unheated" or _clad(build) else RSE
-    u, layers = float(element.u.value), effective_layers(build)
-    plain = [(layer, float(n.value)) for layer, n in zip(layers, layer_nodes(layers, direction), strict=True) if n.value is not None]
-    if len(plain) != len(layers) or not layers:
-        raise ChangeRefused(f"{build.name} has a layer without thickness or λ: a section needs both")
-    mean = [_mean(layer, r) for layer, r in plain]
-    whole = 1 / u - RSI[direction] - outer
-    factor = sum(t / k for _, t, k in mean) / whole if whole > 0 else 1.0
-    b = _b_of(element)
-    rows = tuple((n, t, round(k * factor, 6)) for n, t, k in reversed(mean))
-    clad = sum(l.thickness.value for l in build.layers if l.thickness is not None) - sum(t for _, t, _ in rows)
-    return Arm(face.name, rows, u, outer, face.beyond.kind, float(b), max(clad, 0.0))
+    if build is None:
+        raise ChangeRefused(f"{face.name} has no U-value yet: give it a build-up with its layers first")
+    direction, borders = flow_direction(face.tilt), borders or face.borders
+    try:
+        of = plies(build, direction, borders)
+    except Lacking as fault:
+        raise ChangeRefused(str(fault)) from None
+    element = a.all_of(FACE).get(face.id)
+    b = _b_of(element) if element is not None else 1.0
+    return Arm(
+        face.name, of.layers, of.u, of.film, face.beyond.kind, b, of.cladding, kind_of(face), build.id, direction, borders  # type: ignore[arg-type]
+    )  # fmt: skip
 
 
 def _b_of(element: Element) -> float:
     node = element.loss.inputs.get("b") if isinstance(element.loss, Known) else None
     return float(node.value) if node is not None and not isinstance(node, tuple) and node.value is not None else 1.0
-
-
-def _clad(build: BuildUp) -> bool:
-    return len(effective_layers(build)) < len(build.layers)
-
-
-def _mean(layer: Layer, r: float) -> tuple[str, float, float]:
-    """(name, thickness [m], mean λ over its framing)."""
-    t = layer.thickness.value if layer.thickness is not None else 0.0
-    k = t / r if r > 0 else 1.0
-    share = layer.framing_share.value if layer.framing_share is not None else 0.0
-    framed = layer.framing_conductivity.value if layer.framing_conductivity is not None else k
-    return layer.name, t, (1 - share) * k + share * framed
 
 
 def _first(faces: list[Boundary], found: Found) -> float:
@@ -139,85 +119,111 @@ def _first(faces: list[Boundary], found: Found) -> float:
     return -90.0 - found.angle / 2
 
 
-def two_arms(name: str, arms: tuple[Arm, Arm], angle: float, first: float, plan: bool) -> Section:
-    """Two plane parts that meet at an angle, measured inside [°], mitred; the first goes from the inner corner, 0, 0, at `first` degrees. The
-    room lies to the left of the first arm as it goes away from the corner where that goes up, to its right where it goes down; in a
-    corner that points into the room (above 180°) the outside lies in the narrow side."""
-    turn = -1.0 if first > 0 and not plan else 1.0  # a wall that goes up has the room at its right
-    narrow = angle < 180
-    wide = angle if narrow else 360 - angle
-    ways = [radians(first), radians(first) + turn * radians(wide)]
-    normals = [_turned(ways[0], -turn), _turned(ways[1], turn)]  # away from the narrow side
-    long = max(SHORTEST, *(TIMES * arm.thickness for arm in arms)) + (0.0 if narrow else max(arm.thickness for arm in arms))
-    miter = _miter(ways, normals, [arm.thickness for arm in arms])
-    blocks, strips = [], []
-    for n, arm in enumerate(arms):
-        other = normals[1 - n]
-        cut = _half(miter, other)
-        depth = 0.0
-        for layer, t, k in arm.layers if narrow else tuple(reversed(arm.layers)):
-            piece = shapely.intersection(_strip(ways[n], normals[n], long, depth, depth + t), cut)
-            blocks.append(Block(f"{layer}, {arm.short or arm.name}", _ring(piece), k))
-            depth += t
-        strips.append(_ring(shapely.intersection(_strip(ways[n], normals[n], long, depth, depth + AIR), cut)))
-    spaces = _spaces(arms, ways, long, strips, narrow)
-    flanks = []
-    for n, arm in enumerate(arms):
-        reach = float(np.dot(miter, (cos(ways[n]), sin(ways[n]))))  # where the mitre ends, along the arm: below 0 beyond the corner
-        inner = long if narrow else long - reach
-        more = longer(arm.thickness + arm.clad, arms[1 - n].thickness + arms[1 - n].clad, angle)
-        flanks.append(Flank(arm.name, inner, inner + more, u=arm.u, to=f"beyond {arm.name}" if arm.beyond == "unheated" else ""))
-    return Section(name, tuple(blocks), spaces, tuple(flanks), "horizontal" if plan else "vertical")
+def _past_storey(a: Assessment, name: str, faces: list[Boundary], found: Found) -> Drawn:
+    """A wall past the floor of a storey, above and below perhaps of other layers."""
+    height = found.places[0].ends[0][2]
+    storey = _storey_at(a, height)
+    if found.way != "level" or storey is None or any(kind_of(f) != "wall" or f.beyond.kind != "outside" for f in faces):
+        raise ChangeRefused(f"{name} is no wall past the floor of a storey: {FILE}")
+    faces = sorted(faces, key=_middle, reverse=True)
+    upper, lower = (_arm(a, f) for f in (faces[0], faces[-1]))
+    upper, lower = (
+        replace(arm, short="wall" if upper.buildup == lower.buildup else s) for arm, s in ((upper, "wall above"), (lower, "wall below"))
+    )
+    floor = storey_floor(lower.layers, storey)
+    return stem(name, upper, Stem(floor, "inside", lower=lower, assumed=True))
 
 
-def _turned(way: float, side: float) -> Point:
-    """The unit vector a quarter turn from a direction."""
-    return -side * sin(way), side * cos(way)
+def _middle(face: Boundary) -> float:
+    return float(np.mean([p[2] for p in face.outline])) if face.outline else 0.0
 
 
-def _strip(way: float, normal: Point, long: float, low: float, high: float) -> shapely.Polygon:
-    """Part of an arm between two depths, well past the corner."""
-    d = cos(way), sin(way)
-    ends = [(s, t) for s, t in ((-3 * long, low), (long, low), (long, high), (-3 * long, high))]
-    return shapely.Polygon([(s * d[0] + t * normal[0], s * d[1] + t * normal[1]) for s, t in ends])
+def _storey_at(a: Assessment, height: float) -> float | None:
+    """How thick the floor of the storey at a height is [m]; None where no storey begins there."""
+    drawing = a[DRAWING]
+    if drawing is None:
+        return USUAL_FLOOR if a.home.shape.form is not None else None
+    for floor in drawing.floors[1:]:
+        if abs(floor.level - height) < 0.6:
+            given = floor.plan.floor_thickness
+            return given.value if given is not None and given.value > 0 else USUAL_FLOOR
+    return None
 
 
-def _miter(ways: list[float], normals: list[Point], thick: list[float]) -> Point:
-    """Where the outer faces meet."""
-    matrix = np.array(normals)
-    x, y = np.linalg.solve(matrix, np.array(thick))
-    return float(x), float(y)
+def _to_the_axis(a: Assessment, name: str, faces: list[Boundary], found: Found) -> Drawn:
+    """A party wall to its axis, where it meets a face; nothing flows across the axis."""
+    party, face = sorted(faces, key=lambda f: f.beyond.kind != "neighbour")
+    if face.beyond.kind in ("neighbour", "ground") or abs(found.angle - 90) > 1:
+        raise ChangeRefused(f"{name} is no party wall square to a face in air: {FILE}")
+    whole = _arm(a, party).layers
+    half = _half_of(whole)
+    drawn = stem(name, replace(_arm(a, face), short=kind_of(face)), Stem(half, "axis", short="party wall"), plan=kind_of(face) == "wall")
+    return drawn if kind_of(face) == "wall" else turned(drawn, 1 if kind_of(face) == "floor" else -1)
 
 
-def _half(miter: Point, other: Point) -> shapely.Polygon:
-    """The side of the mitre line on which an arm lies: away from where the other one is."""
-    far = 1e3
-    long = hypot(*miter)
-    d = miter[0] / long, miter[1] / long
-    n = -d[1], d[0]
-    side = -1.0 if n[0] * other[0] + n[1] * other[1] > 0 else 1.0
-    ends = [(-far * d[0], -far * d[1]), (far * d[0], far * d[1])]
-    return shapely.Polygon([ends[0], ends[1], *((x + side * far * n[0], y + side * far * n[1]) for x, y in reversed(ends))])
+def _half_of(layers: tuple[Ply, ...]) -> tuple[Ply, ...]:
+    """The layers of a wall from inside to its axis."""
+    left, found = sum(p.thickness for p in layers) / 2, []
+    for ply in layers:
+        if left > 1e-6:
+            found.append(ply._replace(id="", thickness=min(ply.thickness, left), name=f"{ply.name}, party wall"))
+            left -= ply.thickness
+    return tuple(found)
 
 
-def _ring(shape: shapely.Geometry) -> tuple[Point, ...]:
-    made = max(shapely.get_parts(shape), key=lambda p: p.area)
-    return tuple((round(float(x), 7) + 0.0, round(float(y), 7) + 0.0) for x, y in made.exterior.coords[:-1])
+def _goes_on(a: Assessment, name: str, wall: Boundary, level: Boundary, beyond: str) -> Drawn:
+    """A wall past a floor or a ceiling below or above which it is cold."""
+    arm = replace(_arm(a, level), short=kind_of(level))
+    first = replace(_arm(a, wall), short="wall")
+    lower = first
+    if beyond == "unheated":
+        further = _further(a, wall, level)
+        lower = replace(_arm(a, further), short="wall beyond") if further is not None else first
+    return stem(name, first, Stem(arm.layers, "unheated" if beyond == "unheated" else "outside", arm, lower, arm.short))
 
 
-def _spaces(arms: tuple[Arm, Arm], ways: list[float], long: float, strips: list[tuple[Point, ...]], narrow: bool) -> tuple[Space, ...]:
-    """The air in the narrow side, and beside each arm on its other side."""
-    ends = [(long * cos(w), long * sin(w)) for w in ways]
-    middle: tuple[Point, ...] = ((0.0, 0.0), ends[0], ends[1])
-    if narrow:
-        return (Space("heated space", "inside", middle, 20.0), *(_beside(arm, strip) for arm, strip in zip(arms, strips, strict=True)))
-    rooms = (Space(f"heated space, {arm.name}", "inside", strip, 20.0) for arm, strip in zip(arms, strips, strict=True))
-    return (Space("outside", "outside", middle, -5.0, max(arm.film for arm in arms)), *rooms)
+def _further(a: Assessment, wall: Boundary, level: Boundary) -> Boundary | None:
+    """The wall of the unheated space beyond a floor that stands in line with a wall of the home."""
+    around = [f for f in a[AROUND] if f.inside.id == level.beyond.id and kind_of(f) == "wall" and f.buildup]
+    in_line = [f for f in around if abs((f.azimuth - wall.azimuth + 180) % 360 - 180) < 5]
+    return max(in_line, key=lambda f: f.beyond.kind == "outside", default=None)
 
 
-def _beside(arm: Arm, strip: tuple[Point, ...]) -> Space:
-    """The air behind an arm: outside, or an unheated space at its b."""
-    name = f"beyond {arm.name}"
-    if arm.beyond == "unheated":
-        return Space(name, "unheated", strip, round(-5.0 + 25.0 * (1 - arm.b), 3), arm.film, arm.b)
-    return Space(name, "outside", strip, -5.0, arm.film)
+def _slab(a: Assessment, name: str, faces: list[Boundary], found: Found) -> Drawn:
+    """A wall on a slab on the ground."""
+    wall, floor = faces
+    if found.family != "ground floor" or wall.beyond.kind != "outside" or floor.crawl or kind_of(floor) != "floor":
+        raise ChangeRefused(f"{name} is no wall on a slab level with the ground: {FILE}")
+    of = a.all_of(FACE)[floor.id].u
+    floors = a[FLOORS]
+    areas, lengths = (tuple(float(n.value) for n in nodes if n.value is not None) for nodes in (floors.areas, floors.perimeters))
+    soil = a.home.site.soil_conductivity
+    if of is None or of.value is None or soil is None or sum(lengths) <= 0:
+        raise ChangeRefused(f"{floor.name} has no U-value yet: give its build-up and the ground first")
+    arm = _arm(a, floor)
+    width = characteristic(areas, lengths)
+    return on_ground(
+        name,
+        replace(_arm(a, wall), short="wall"),
+        replace(arm, short="floor"),
+        Soil(width, float(of.value), _lies(a, found, arm), soil.value, _edge(a)),
+    )
+
+
+def _lies(a: Assessment, found: Found, floor: Arm) -> float:
+    """How high the ground lies above the floor's inner face [m]."""
+    drawing = a[DRAWING]
+    if drawing is None or drawing.ground is None:
+        return -DRY
+    (x0, y0, z0), (x1, y1, _) = found.places[0].ends
+    top = z0 + (floor.whole if a.home.shape.dimensions == "external" else 0.0)
+    return float(drawing.ground((x0 + x1) / 2, (y0 + y1) / 2)) - top
+
+
+def _edge(a: Assessment) -> tuple[float, float, float, bool] | None:
+    """The home's edge insulation: thickness, reach [m], λ [W/(m·K)], whether it stands."""
+    leaves = edge_leaves(a.home.site)
+    if leaves is None:
+        return None
+    r, thick, reach, side = (float(n.value or 0.0) for n in leaves)
+    return (thick, reach, thick / r, side == 2.0) if r > 0 and thick > 0 else None

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from nuthatch.core.heatflow.section import Block, Flank, Section, SectionFault, Space
-from nuthatch.core.model.details import Detail, DetailBlock, DetailFlank, DetailSpace
+from nuthatch.core.model.details import Detail, DetailBlock, DetailFlank, DetailLie, DetailSpace
 from nuthatch.core.model.part import Basis, Given
 
 USUAL = {"inside": 20.0, "outside": -5.0, "unheated": 5.0}
@@ -41,8 +43,23 @@ def _flank(f: DetailFlank) -> Flank:
     return Flank(f.name, f.inner.value, f.outer.value, f.u.value if f.u is not None else None, across, f.to)
 
 
-def detail_of(section: Section, ident: str, basis: Basis = Basis.DECLARED, source: str = "") -> Detail:
+@dataclass(frozen=True)
+class Ties:
+    """What a section follows: the layer of each block, '' for its own; how each flank lies; plane parts that are no flanks; the blocks whose
+    material is only assumed; B′ of the ground in it [m]."""
+
+    follows: tuple[str, ...] = ()
+    lies: tuple[DetailLie | None, ...] = ()
+    beside: tuple[DetailLie, ...] = ()
+    assumed: frozenset[int] = frozenset()
+    width: float = 0.0
+
+
+def detail_of(section: Section, ident: str, basis: Basis = Basis.DECLARED, source: str = "", ties: Ties | None = None) -> Detail:
     """A section as a detail of a home; its values have this basis and source."""
+    ties = ties or Ties()
+    follows = ties.follows or ("",) * len(section.blocks)
+    lies = ties.lies or (None,) * len(section.flanks)
 
     def given(value: float | None) -> Given | None:
         return Given(value=value, basis=basis, source=source) if value is not None else None
@@ -56,11 +73,12 @@ def detail_of(section: Section, ident: str, basis: Basis = Basis.DECLARED, sourc
                 id=f"{ident}.b{n}",
                 name=b.name,
                 outline=b.outline,
-                conductivity=given(b.conductivity),
+                conductivity=given(b.conductivity) if n - 1 not in ties.assumed else _assumed(b.conductivity),
                 cavity=b.conductivity is None,
                 glazing=b.glazing,
+                follows=of,
             )
-            for n, b in enumerate(section.blocks, 1)
+            for n, (b, of) in enumerate(zip(section.blocks, follows, strict=True), 1)
         ),
         spaces=tuple(
             DetailSpace(
@@ -76,8 +94,21 @@ def detail_of(section: Section, ident: str, basis: Basis = Basis.DECLARED, sourc
         ),
         flanks=tuple(
             DetailFlank(
-                id=f"{ident}.f{n}", name=f.name, inner=given(f.inner), outer=given(f.outer), u=given(f.u), across=f.across or (), to=f.to
+                id=f"{ident}.f{n}",
+                name=f.name,
+                inner=given(f.inner),
+                outer=given(f.outer),
+                u=given(f.u),
+                across=f.across or (),
+                to=f.to,
+                lie=lie,
             )
-            for n, f in enumerate(section.flanks, 1)
+            for n, (f, lie) in enumerate(zip(section.flanks, lies, strict=True), 1)
         ),
+        beside=ties.beside,
+        ground_width=ties.width,
     )
+
+
+def _assumed(value: float | None) -> Given | None:
+    return Given(value=value, basis=Basis.ASSUMED, source="common practice") if value is not None else None

@@ -229,7 +229,7 @@ def _joined(section: Section) -> Section:
     levels = [_levels(corners[:, i]) for i in (0, 1)]
     made: list[tuple[Point, ...]] = []
     for ring in rings:
-        fuller = _with_corners(ring, corners)
+        fuller = with_corners(ring, corners)
         fuller = np.column_stack([level[1][np.searchsorted(level[0], fuller[:, i])] for i, level in enumerate(levels)])
         made.append(tuple((float(x), float(y)) for x, y in fuller[(fuller != np.roll(fuller, 1, axis=0)).any(axis=1)]))
     number = len(section.blocks)
@@ -247,7 +247,7 @@ def _levels(values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return found, found[np.flatnonzero(begins)[np.cumsum(begins) - 1]]
 
 
-def _with_corners(ring: np.ndarray, corners: np.ndarray) -> np.ndarray:
+def with_corners(ring: np.ndarray, corners: np.ndarray) -> np.ndarray:
     """An outline with the corners of others that lie on its sides."""
     parts = []
     for p, q in zip(ring, np.roll(ring, -1, axis=0), strict=True):

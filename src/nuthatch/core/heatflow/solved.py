@@ -41,9 +41,13 @@ class Solved:
         return self.psi_external if dimensions == "external" else self.psi_internal
 
 
-def solved(section: Section) -> Solved:
-    """A section worked out on a grid fine enough. Raises SectionFault."""
-    found = worked(section)
+ROUGH = 0.5
+"""Fineness of the grid while a detail is being dragged."""
+
+
+def solved(section: Section, rough: bool = False) -> Solved:
+    """A section worked out on a grid fine enough, or once on a coarse one. Raises SectionFault."""
+    found = worked(section, ROUGH, once=True) if rough else worked(section)
     inside, outside = (next(s.temperature for s in section.spaces if s.kind == k) for k in ("inside", "outside"))
     whole = abs(found.l2d * (inside - outside))
     lines = tuple((level, _array(line)) for level, some in isotherms(found, STEP).items() for line in some)

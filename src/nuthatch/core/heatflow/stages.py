@@ -4,16 +4,24 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from nuthatch.core.fabric.elements import OnGround, Slab
+from nuthatch.core.fabric.ground import characteristic
+from nuthatch.core.fabric.stages import BURIED, FLOORS, SLAB
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, part
+from nuthatch.core.heatflow.following import Under, followed
 from nuthatch.core.heatflow.of_home import section_of
 from nuthatch.core.heatflow.section import Section, SectionFault
 from nuthatch.core.heatflow.solved import Solved, solved
 from nuthatch.core.heatflow.worked import MOULD_SAFE
 from nuthatch.core.model.details import Detail
+from nuthatch.core.model.home import BuildUp
 from nuthatch.core.results.figure import Computing, Unknown, missing
 from nuthatch.core.results.question import Question
+from nuthatch.core.solid.solid import Boundary
 
 STAGES = Stages()
+UNDER: Slot[Under | None] = Slot("ground below the floors, for details")
+FOLLOWED: Family[Detail] = Family("a detail as its build-ups are now")
 SOLVED: Family[Solved | Unknown | Computing] = Family("heat flow in a detail")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of details", asks=True)
 
@@ -28,7 +36,27 @@ def _known(section: Section) -> Solved:
     return solved(section)
 
 
-@STAGES.slow(SOLVED, _waiting, each=part("details"), detail=ITEM)
+@STAGES.stage(UNDER, floors=FLOORS, faces=BURIED, slabs=SLAB)
+def under(floors: OnGround, faces: dict[str, Boundary], slabs: dict[str, Slab | None]) -> Under | None:
+    """Characteristic width and U-values of the floors on the ground; None where there are none."""
+    areas, lengths = (tuple(float(n.value) for n in nodes if n.value is not None) for nodes in (floors.areas, floors.perimeters))
+    if sum(lengths) <= 0:
+        return None
+    us: dict[str, float] = {}
+    for ident, face in faces.items():
+        of = slabs.get(ident)
+        if face.tilt > 120 and of is not None and of.u.value is not None:
+            us.setdefault(face.buildup, float(of.u.value))
+    return Under(characteristic(areas, lengths), us)
+
+
+@STAGES.stage(FOLLOWED, each=part("details"), detail=ITEM, buildups=part("buildups"), under=UNDER)
+def as_now(detail: Detail, buildups: tuple[BuildUp, ...], under: Under | None) -> Detail:
+    """A detail that goes with its build-ups."""
+    return followed(detail, {b.id: b for b in buildups}, under)
+
+
+@STAGES.slow(SOLVED, _waiting, each=FOLLOWED, detail=ITEM)
 def heat_flow(detail: Detail) -> Solved | Unknown:
     """A detail solved; what is wrong with its section in words."""
     try:

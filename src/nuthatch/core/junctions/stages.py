@@ -8,13 +8,15 @@ from typing import TypedDict, Unpack
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import FACE, B
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
+from nuthatch.core.heatflow.following import follows
 from nuthatch.core.heatflow.solved import Solved
-from nuthatch.core.heatflow.stages import SOLVED
+from nuthatch.core.heatflow.stages import FOLLOWED, SOLVED
 from nuthatch.core.junctions import joined as join
 from nuthatch.core.junctions.found import Found, Shape, found
 from nuthatch.core.junctions.joined import Joined
 from nuthatch.core.junctions.lost import Meeting, of_found, of_row
-from nuthatch.core.model.home import Junction
+from nuthatch.core.model.details import Detail
+from nuthatch.core.model.home import BuildUp, Junction
 from nuthatch.core.results.figure import Computing, Figure, Unknown
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.closure import edges_of
@@ -109,17 +111,30 @@ def asks(rows: tuple[Junction, ...], none: bool, dimensions: str, joined: Joined
     return (*_of_rows(rows, dimensions, joined, counts), *_of_left(joined, "list" if none else counts))
 
 
-@STAGES.stage(DRIFTED, rows=part("junctions"), joined=JOINED, solved=SOLVED, faces=FACE)
-def drifted(
-    rows: tuple[Junction, ...], joined: Joined, solved: dict[str, Solved | Unknown | Computing], faces: dict[str, Element]
-) -> tuple[Question, ...]:
-    """Details whose plane parts have another U by now than when they were drawn."""
-    found = []
+class DriftReads(TypedDict):
+    """What tells whether a detail still belongs to its junction."""
+
+    details: dict[str, Detail]
+    solved: dict[str, Solved | Unknown | Computing]
+    faces: dict[str, Element]
+    buildups: tuple[BuildUp, ...]
+
+
+@STAGES.stage(DRIFTED, rows=part("junctions"), joined=JOINED, details=FOLLOWED, solved=SOLVED, faces=FACE, buildups=part("buildups"))
+def drifted(rows: tuple[Junction, ...], joined: Joined, **reads: Unpack[DriftReads]) -> tuple[Question, ...]:
+    """Details that do not go with their build-ups any more: those have other layers by now, or other ones meet there."""
+    found: list[Question] = []
+    builds = {b.id: b for b in reads["buildups"]}
     for row in rows:
-        of, known = joined.of(row), solved.get(row.detail)
-        if of is None or not isinstance(known, Solved) or row.tier != "detailed" or row.psi is not None:
+        of, known, detail = joined.of(row), reads["solved"].get(row.detail), reads["details"].get(row.detail)
+        if of is None or not isinstance(known, Solved) or detail is None or row.tier != "detailed" or row.psi is not None:
             continue
-        then, now = (sorted(us) for us in ([f.u for f in known.flanks], us_now(of, faces)))
+        lost = next((f.lie for f in detail.flanks if f.lie is not None and not follows(f, builds)), None)
+        if lost is not None:
+            name = builds[lost.buildup].name if lost.buildup in builds else "a build-up that is gone"
+            found.append(Question(row.id, "detail", f"{row.name}: its detail was drawn for other layers of {name}: draw it anew"))
+            continue
+        then, now = (sorted(us) for us in ([f.u for f in known.flanks], us_now(of, reads["faces"])))
         off = next(((a, b) for a, b in zip(then, now, strict=False) if len(then) == len(now) and abs(a - b) > DRIFT * a), None)
         if off is not None:
             says = f"{row.name}: its detail was drawn for a U-value of {{0}}, which is {{1}} now: draw it anew"
@@ -132,10 +147,8 @@ DRIFT = 0.01
 
 
 def us_now(found: Found, faces: dict[str, Element]) -> list[float]:
-    """U of the faces that meet, where none of them lies on the ground [W/(m²·K)]."""
-    met = [faces[f] for f in found.places[0].faces if f in faces]
-    if any(e.borders == "ground" for e in met):
-        return []
+    """U of the faces that meet and lose heat [W/(m²·K)]."""
+    met = [faces[f] for f in found.places[0].faces if f in faces and faces[f].borders != "neighbour"]
     return [float(e.u.value) for e in met if e.u is not None and e.u.value is not None]
 
 

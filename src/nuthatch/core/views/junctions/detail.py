@@ -11,12 +11,13 @@ import shapely
 
 from nuthatch import look
 from nuthatch.core.heatflow.of_home import section_of
-from nuthatch.core.heatflow.section import Block, Point, Section, SectionFault, checked
+from nuthatch.core.heatflow.reshaped import extent, side_of
+from nuthatch.core.heatflow.section import LARGEST, Block, Point, Section, SectionFault, checked
 from nuthatch.core.heatflow.solved import Solved
 from nuthatch.core.heatflow.worked import MOULD_SAFE
-from nuthatch.core.model.details import Detail
+from nuthatch.core.model.details import Detail, DetailBlock
 from nuthatch.core.results.figure import Computing, Unknown
-from nuthatch.core.sketch import Sketch, to_svg
+from nuthatch.core.sketch import Handle, Pull, Sketch, snapping, to_svg
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
 
 SIZE = (800.0, 600.0)
@@ -42,6 +43,10 @@ class Frame:
 
     def at(self, p: Point) -> Point:
         return self.left + (p[0] - self.box[0]) * self.scale, self.top + (self.box[3] - p[1]) * self.scale
+
+    def back(self, p: Point) -> Point:
+        """A point of the sheet in the section [m]."""
+        return self.box[0] + (p[0] - self.left) / self.scale, self.box[3] - (p[1] - self.top) / self.scale
 
     def area(self, outline: shapely.Polygon) -> Iterator[tuple[Point, ...]]:
         """The part of an area that is seen, on the sheet."""
@@ -111,16 +116,44 @@ def drawing(section: Section, solved: Solved | None, size: tuple[float, float] =
 
 
 def of_detail(
-    detail: Detail, of: Solved | Unknown | Computing | None, size: tuple[float, float] = SIZE, selected: int | None = None
+    detail: Detail, of: Solved | Unknown | Computing | None, size: tuple[float, float] = SIZE, selected: int | None = None, says: str = ""
 ) -> Sketch:
-    """A detail of a home, with its field where it is worked out; what is wrong with its section, in words."""
+    """A detail of a home, with its field where it is worked out; what is wrong with its section, in words. The sides of the block that is
+    selected can be dragged; says: what stands beside one while it is."""
     try:
         section = section_of(detail)
-        return drawing(checked(section), of if isinstance(of, Solved) else None, size, selected)
+        made = drawing(checked(section), of if isinstance(of, Solved) else None, size, selected)
     except SectionFault as fault:
         made = Sketch(*size, title=detail.name)
         made.say(f"This section cannot be worked out: {fault}")
         return made
+    if selected is not None and selected < len(detail.blocks):
+        _sides(made, detail.blocks[selected], frame_of(section, size), says)
+    return made
+
+
+SIDE = "side."
+"""How the id of a side of the selected block begins; its place in the outline follows."""
+
+
+def frame_of(section: Section, size: tuple[float, float] = SIZE) -> Frame:
+    """Where a section stands on its sheet. Raises SectionFault."""
+    return framed(checked(section), size)
+
+
+def _sides(made: Sketch, block: DetailBlock, frame: Frame, says: str) -> None:
+    """What can be taken hold of: each side of a block, moved along its normal."""
+    step, fine, words = snapping(True)
+    left, right, bottom, top = extent(block.outline)
+    size = says or f"{with_unit(right - left, 'thickness')} × {with_unit(top - bottom, 'thickness')}"
+    for n in range(len(block.outline)):
+        p, q, out = side_of(block.outline, n)
+        for part in frame.line((p, q)):
+            pull = Pull(block.id, "outline", 0.0, (out[0] / frame.scale, -out[1] / frame.scale), step, fine, -LARGEST, LARGEST)
+            made.handles.append(Handle(f"{SIDE}{n}", part, (pull,), size))
+            made.line(*part, stroke="tide", width=2.4, id=f"{SIDE}{n}")
+            break
+    made.hint = f"Drag a side · {words}"
 
 
 BLOCK = "block."

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.heatflow.stages import SOLVED
+from nuthatch.core.heatflow.stages import FOLLOWED, SOLVED
 from nuthatch.core.sketch import WIDTH, Bar, Picture, Sketch, bars
 from nuthatch.core.units import show, unit_of
 from nuthatch.core.views.junctions.detail import of_detail
@@ -25,7 +25,8 @@ def junction_ways(a: Assessment, known: Ways, width: float = WIDTH, height: floa
 
 def detail_drawing(a: Assessment, ident: str) -> Sketch:
     """A detail with its field; the section alone while that is being worked out. Raises KeyError where it is gone."""
-    detail = next((d for d in a.home.details if d.id == ident), None) or (a.home.details[0] if a.home.details and not ident else None)
+    details = a.all_of(FOLLOWED)
+    detail = details.get(ident) or (next(iter(details.values()), None) if not ident else None)
     if detail is None:
         raise KeyError(ident)
     return of_detail(detail, a.all_of(SOLVED).get(detail.id))

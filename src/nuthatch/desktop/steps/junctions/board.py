@@ -53,6 +53,7 @@ class JunctionsBoard(Board):
         self.facts.anew.connect(self._draw_anew)
         self.work.inspector.add(self.facts)
         self.work.lists.switched.connect(lambda _: self._inspect())
+        self.work.lists.switched.connect(lambda _: self.details.fronted())
         self.list.table.selected.connect(lambda _: self._from_list())
 
     def _drawings(self) -> None:
@@ -268,7 +269,7 @@ class JunctionsBoard(Board):
 
     @property
     def settled(self) -> bool:
-        return not self._jobs.running and not self.details.reading.running
+        return not self._jobs.running and self.details.settled
 
     def focus_field(self, part: str, field: str) -> bool:
         if part == "home" and field == "junctions":
