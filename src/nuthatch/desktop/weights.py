@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from nuthatch.core.assess import Assessment, Snapshot
 from nuthatch.core.library import cache_folder
-from nuthatch.core.views.ledger import LedgerRow, Weight, entries, first_to_find_out, margins, weighed
+from nuthatch.core.views.ledger import LedgerRow, Weight, entries_of, first_to_find_out, margins, weighed
 from nuthatch.core.workers import Stopped, Task, Worker
 from nuthatch.desktop.error_net import write_log
 from nuthatch.desktop.jobs import Job, Jobs
@@ -59,7 +59,7 @@ class Weighing(QObject):
             return
         if a is not self.base:
             self._stop()
-            self.base, self.rows, self.weights = a, entries(a.home, a.figures["n50"].value), {}
+            self.base, self.rows, self.weights = a, entries_of(a), {}
         if self._job is None and self.left:
             self._soon.start(idle)
 

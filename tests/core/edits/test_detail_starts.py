@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from math import log
+
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.changes.changes import ChangeRefused, Remove, SetValue, apply
 from nuthatch.core.climate.library import climate_for
-from nuthatch.core.edits.detail_edits import with_detail
+from nuthatch.core.edits.detail_edits import block_added, with_detail
 from nuthatch.core.edits.detail_starts import redrawn, started
 from nuthatch.core.edits.detail_starts import section_for as drawn_for
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.fabric.moisture_stages import AIRS
 from nuthatch.core.heatflow.of_home import detail_of, section_of
 from nuthatch.core.heatflow.plies import Ply
 from nuthatch.core.heatflow.section import Section
 from nuthatch.core.heatflow.solved import Solved, solved
-from nuthatch.core.heatflow.stages import SOLVED
+from nuthatch.core.heatflow.stages import FOLLOWED, NEEDS, SOLVED
+from nuthatch.core.heatflow.surfaces import Needs
 from nuthatch.core.heatflow.worked import worked
 from nuthatch.core.junctions.found import Found
 from nuthatch.core.junctions.sections import Arm
@@ -25,6 +29,7 @@ from nuthatch.core.junctions.valued import longer
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
+from nuthatch.core.results.figure import Known
 from nuthatch.core.results.plain import from_plain, to_plain
 from tests.core.heatflow.drawn import BRICK, Layers, corner, frame, mitred, u_of
 from tests.simple_home import g
@@ -148,22 +153,72 @@ def test_a_detail_that_cannot_be_worked_out_asks_and_the_tier_below_it_holds() -
     assert float(next(e.loss.value for e in broken[ELEMENTS] if e.id == row.id)) == pytest.approx(-0.3 * wall * 11.4, rel=2e-3)  # type: ignore[arg-type]
 
 
-def test_a_detail_drawn_for_other_build_ups_asks_and_is_drawn_anew() -> None:
+def test_a_detail_whose_build_up_has_other_layers_asks_and_is_drawn_anew() -> None:
     home = demo_home("osier-lane-7")
     a = made(home)
     assert not any(q.field == "detail" for q in a.questions)
     row = next(j for j in home.junctions if j.family == "outer corner")
-    thicker = apply(SetValue(part="outer-wall.3", field="thickness", value=g(0.32)), home)
-    b = made(thicker)
+    thicker = made(apply(SetValue(part="outer-wall.3", field="thickness", value=g(0.32)), home))
+    assert not any(q.field == "detail" for q in thicker.questions), "a layer that grows is followed"
+    fewer = apply(Remove(part="outer-wall.5"), home)
+    b = made(fewer)
     asked = [q for q in b.questions if q.field == "detail"]
     assert {q.part for q in asked} == {j.id for j in home.junctions if j.detail and j.family != "ridge"}, "the ridge has no wall"
-    assert "draw it anew" in asked[0].text
+    assert "other layers of Outer wall" in asked[0].text and "draw it anew" in asked[0].text
     met = b[JOINED].of(row)
     assert met is not None
-    c = made(apply(redrawn(b, row, met), thicker))
+    c = made(apply(redrawn(b, row, met), fewer))
     assert row.id not in {q.part for q in c.questions if q.field == "detail"}
     before, after = (x.all_of(SOLVED)[row.detail] for x in (b, c))
-    assert isinstance(before, Solved) and isinstance(after, Solved) and after.flanks[0].u < before.flanks[0].u
+    assert isinstance(before, Solved) and isinstance(after, Solved) and after.flanks[0].u > before.flanks[0].u
+
+
+def test_what_is_cold_beyond_a_detail_with_three_temperatures_is_not_counted_twice() -> None:
+    """docs/methods: a ψ solved with the third temperature in it has b = 1."""
+    home = demo_home("sail-loft")
+    a = made(home)
+    row = next(j for j in home.junctions if j.family == "floor over cold")
+    met = a[JOINED].of(row)
+    assert met is not None
+    home = apply(started(a, row, met), home)
+    b = made(home)
+    of = b.all_of(SOLVED)[home.details[-1].id]
+    assert isinstance(of, Solved) and of.psi_external is not None and min(f.b for f in of.flanks) == pytest.approx(0.8)
+    assert float(next(e.loss.value for e in b[ELEMENTS] if e.id == row.id)) == pytest.approx(of.psi_external * met.outer)  # type: ignore[arg-type]
+    before = next(e.loss for e in a[ELEMENTS] if e.id == row.id)
+    assert isinstance(before, Known) and before.inputs["b"].value == pytest.approx(0.8)  # type: ignore[union-attr]
+
+
+def test_the_cottage_s_upper_floor_fails_until_the_insulation_turns_back() -> None:
+    """The slab lies in the brick and cuts the lining: below what its air needs in December; 30 mm on both sides of it for 0.3 m mend it."""
+    home = demo_home("weir-cottage")
+    a = made(home)
+    detail = a.all_of(FOLLOWED)["detail-1"]
+    needed = a[NEEDS]
+    of = a.all_of(SOLVED)["detail-1"]
+    assert isinstance(of, Solved) and of.f_rsi is not None and 0.68 < of.f_rsi < 0.70 < needed.least and needed.worst == 11
+    assert any(q.part == "detail-1" and "in December" in q.text for q in a.questions)
+    for low, high in ((-0.23, -0.20), (0.0, 0.03)):
+        home = apply(block_added(home, detail, ((0, low), (0.3, high)), "wool turned back", g(0.04))[0], home)
+        detail = home.details[0]
+    b = made(home)
+    after = b.all_of(SOLVED)["detail-1"]
+    assert isinstance(after, Solved) and after.f_rsi is not None and after.f_rsi > needed.least + 0.02
+    assert after.psi_internal is not None and of.psi_internal is not None and after.psi_internal < of.psi_internal - 0.1
+    assert not any(q.part == "detail-1" for q in b.questions)
+
+
+def test_what_a_surface_needs_by_month_follows_from_the_air_of_the_home() -> None:
+    """ISO 13788: 80 % at the surface. By hand for January: p_i over p_sat at the surface."""
+    a = made(demo_home("weir-cottage"))
+    airs, needed = a[AIRS], a[NEEDS]
+    inside, p, outside = float(airs.inside.value), float(airs.p_inside.value[0]), float(airs.outside.value[0])  # type: ignore[arg-type,index]
+    for share, months in ((0.8, needed.mould), (1.0, needed.dew)):
+        x = log(p / share / 610.5)
+        surface = 237.3 * x / (17.269 - x)  # ISO 13788:2012, annex E
+        assert months[0] == pytest.approx((surface - outside) / (inside - outside), abs=2e-3)
+    assert needed.mouldy(0.725) == tuple(n for n, v in enumerate(needed.mould) if v is not None and v > 0.725) != ()
+    assert Needs().least == 0.70 and Needs().worst is None
 
 
 def test_mould_in_a_detail_is_an_open_question() -> None:

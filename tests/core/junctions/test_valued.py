@@ -19,7 +19,9 @@ from nuthatch.core.junctions.valued import longer
 from nuthatch.core.library import demo_home, psi_rows
 from nuthatch.core.model.home import Home, Junction
 from nuthatch.core.model.part import replace
+from nuthatch.core.results.figure import Known, Unknown
 from nuthatch.core.views.junctions.four_ways import ways
+from nuthatch.core.views.ledger import entries_of, margins, weigh
 from tests.plan_home import plan_home
 from tests.simple_home import g
 
@@ -198,3 +200,28 @@ def test_the_four_ways_know_what_the_shape_has() -> None:
     assert known["fallback"] > 1.5 * known["typical"], "at the fallback a good home's demand nearly doubles (common practice)"  # type: ignore[operator]
     some = made(apply(by_tier(home.junctions[:2], "fallback"), home))
     assert {j.tier for j in some.home.junctions[:2]} == {"fallback"} and {j.tier for j in some.home.junctions[2:]} == {"typical"}
+
+
+def test_point_bridges_count_by_their_number() -> None:
+    """χ·N·b, alone or on a junction that has a length: 12 brackets of 0.05 W/K and 10 m of 0.1 W/(m·K)."""
+    home = plan_home()
+    alone = Junction(id="p", name="Brackets", own=True, points=g(12), chi=g(0.05), b=g(0.5))
+    both = Junction(id="q", name="Rail", own=True, length=g(10), psi=g(0.1), points=g(12), chi=g(0.05))
+    lacking = Junction(id="r", name="Columns", own=True, length=g(10), psi=g(0.1), points=g(3))
+    a = assess(replace(home, junctions=(alone, both, lacking)), climate_for(home, None))
+    loss = {e.id: e.loss for e in a[ELEMENTS]}
+    assert loss["p"].value == pytest.approx(0.3) and loss["q"].value == pytest.approx(1.6)
+    assert isinstance(loss["r"], Unknown) and any("χ of each" in n.text for n in loss["r"].needs)
+
+
+def test_a_psi_left_to_the_catalogue_stands_in_the_ledger_and_weighs() -> None:
+    a = assess(demo_home("sail-loft"), climate_for(demo_home("sail-loft"), None))
+    rows = {e.part: e for e in entries_of(a) if e.field == "psi" and e.part.startswith("j-")}
+    assert {"j-2", "j-3", "j-8"} <= set(rows), sorted(rows)
+    corner = next(e.loss for e in a[ELEMENTS] if e.id == "j-3")
+    assert isinstance(corner, Known) and rows["j-3"].given.value == pytest.approx(float(corner.inputs["psi"].value), abs=1e-5)  # type: ignore[union-attr,arg-type]
+    home = demo_home("osier-lane-7")
+    a = made(replace(home, junctions=tuple(replace(j, psi=None) if j.id == "j-09" else j for j in home.junctions)))
+    row = next(e for e in entries_of(a) if e.part == "j-09" and e.field == "psi")
+    weight = weigh(a, row)
+    assert margins(a) and any(w.change > 0 for w in weight.values()) and row.used == "typical", "more ψ at the party wall costs"

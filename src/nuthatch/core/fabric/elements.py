@@ -62,6 +62,12 @@ def net_area(gross: float, widths: tuple[float, ...], heights: tuple[float, ...]
     return gross - sum(w * h * n for w, h, n in zip(widths, heights, counts, strict=True))
 
 
+@calculation("Loss of point bridges", "w_per_k", "H = χ·N·b", "ISO 13789:2017, 5", chi="χ: w_per_k", points="N: count", b="b: fraction")
+def point_loss(chi: float, points: float, b: float) -> float:
+    """[W/K]."""
+    return chi * points * b
+
+
 @calculation("Loss coefficient", "w_per_k", "H = U·A·b", "ISO 13789:2017, 5", u="U: u", area="A: area", b="b: fraction")
 def element_loss(u: float, area: float, b: float) -> float:
     """[W/K]."""

@@ -258,4 +258,4 @@ def _way(arm: _Arm, other: _Arm | None, points: np.ndarray) -> np.ndarray:
 def _needed(ring: np.ndarray) -> np.ndarray:
     """Corners that turn."""
     before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
-    return ring[np.abs(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]) > SAME]
+    return np.asarray(ring[np.abs(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]) > SAME])

@@ -6,13 +6,15 @@ from functools import lru_cache
 
 from nuthatch.core.fabric.elements import OnGround, Slab
 from nuthatch.core.fabric.ground import characteristic
+from nuthatch.core.fabric.moisture_stages import AIRS
 from nuthatch.core.fabric.stages import BURIED, FLOORS, SLAB
+from nuthatch.core.fabric.vapour import MONTH_NAMES, Airs
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, part
 from nuthatch.core.heatflow.following import Under, followed
 from nuthatch.core.heatflow.of_home import section_of
 from nuthatch.core.heatflow.section import Section, SectionFault
 from nuthatch.core.heatflow.solved import Solved, solved
-from nuthatch.core.heatflow.worked import MOULD_SAFE
+from nuthatch.core.heatflow.surfaces import Needs, needs
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import BuildUp
 from nuthatch.core.results.figure import Computing, Unknown, missing
@@ -23,6 +25,7 @@ STAGES = Stages()
 UNDER: Slot[Under | None] = Slot("ground below the floors, for details")
 FOLLOWED: Family[Detail] = Family("a detail as its build-ups are now")
 SOLVED: Family[Solved | Unknown | Computing] = Family("heat flow in a detail")
+NEEDS: Slot[Needs] = Slot("what the coldest surface of a detail needs by month")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of details", asks=True)
 
 
@@ -65,8 +68,14 @@ def heat_flow(detail: Detail) -> Solved | Unknown:
         return missing(f"ψ of {detail.name}", "psi", f"a section that can be worked out: {fault}", detail.id, "name")
 
 
-@STAGES.stage(ASKS, details=part("details"), known=SOLVED)
-def asks(details: tuple[Detail, ...], known: dict[str, Solved | Unknown | Computing]) -> tuple[Question, ...]:
+@STAGES.stage(NEEDS, airs=AIRS)
+def needed(airs: Airs) -> Needs:
+    """The least f_Rsi by month in the air of the home."""
+    return needs(airs)
+
+
+@STAGES.stage(ASKS, details=part("details"), known=SOLVED, needed=NEEDS)
+def asks(details: tuple[Detail, ...], known: dict[str, Solved | Unknown | Computing], needed: Needs) -> tuple[Question, ...]:
     """Sections that cannot be worked out, or not finely enough, and surfaces that grow mould."""
     found: list[Question] = []
     for d in details:
@@ -78,7 +87,8 @@ def asks(details: tuple[Detail, ...], known: dict[str, Solved | Unknown | Comput
                 found.append(
                     Question(d.id, "name", f"{d.name} is not worked out finely enough: its ψ still moves by {of.grid.psi:.4f} W/(m·K)")
                 )
-            if of.f_rsi is not None and of.f_rsi < MOULD_SAFE:
-                says = f"{d.name} grows mould at its coldest point: f_Rsi {of.f_rsi:.2f}, it must be at least {MOULD_SAFE:.2f}"
-                found.append(Question(d.id, "name", says))
+            if of.f_rsi is not None and of.f_rsi < needed.least:
+                says = f"{d.name} grows mould at its coldest point: f_Rsi {of.f_rsi:.2f}, it must be at least {needed.least:.2f}"
+                month = f" in the air of this home in {MONTH_NAMES[needed.worst]}" if needed.worst is not None else ""
+                found.append(Question(d.id, "name", says + month))
     return tuple(found)

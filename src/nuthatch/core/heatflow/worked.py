@@ -17,8 +17,6 @@ from nuthatch.core.heatflow.solve import Field, solve
 FLOW, SURFACE, PSI = 0.01, 0.005, 0.0005
 """By how much doubling the cells may move the flow (share), f_Rsi and ψ [W/(m·K)] at most, ISO 10211:2017, 7.4 and annex A. The standard lets
 ψ move by 0.002; where a corner points into the material the error left is several times the last step."""
-MOULD_SAFE = 0.70
-"""f_Rsi of a surface that stays free of mould at standard indoor climate: common practice, no source."""
 FINER = sqrt(2.0)
 """Doubles the cells."""
 FINEST = 32.0

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nuthatch.core.fabric.elements import Element, junction_loss, reduction
+from nuthatch.core.fabric.elements import Element, junction_loss, point_loss, reduction
 from nuthatch.core.heatflow.solved import Solved
 from nuthatch.core.junctions.found import Found
 from nuthatch.core.junctions.valued import Flank, b_of, converted, from_catalogue
 from nuthatch.core.library import psi_rows
 from nuthatch.core.model.home import Junction
+from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, missing
 
@@ -47,14 +48,28 @@ def of_row(row: Junction, found: Found | None, meeting: Meeting, solved: Solved 
     label = f"Loss of {row.name}"
     if found is None:
         length: Node = Entered("gone from the shape", 0.0, "length") if row.meets else need(row, "length")
-        loss = junction_loss.figure(
-            label, psi=_own(row, solved, meeting.dimensions), length=length, b=optional(row, "b", 1.0, "toward outside air")
-        )
+        b = optional(row, "b", 1.0, "toward outside air")
+        if row.chi is not None and row.length is None and row.psi is None and not row.meets and not row.detail:
+            return Element(row.id, row.name, "junctions", "outside air", None, None, _points(row, b, label))
+        loss = junction_loss.figure(label, psi=_own(row, solved, meeting.dimensions), length=length, b=b)
+        loss = _with_points(row, loss, b, label)
         return Element(row.id, row.name, "junctions", "outside air", None, None, loss)
     flanks = meeting.flanks(found)
-    b = need(row, "b") if row.b is not None else b_of(flanks)
+    b = THIRD if _in_it(row, solved) else need(row, "b") if row.b is not None else b_of(flanks)
     loss = junction_loss.figure(label, psi=psi_of(row, found, flanks, meeting.dimensions, solved), length=_length(row, found, meeting), b=b)
-    return Element(row.id, row.name, "junctions", "outside air", None, None, loss)
+    return Element(row.id, row.name, "junctions", "outside air", None, None, _with_points(row, loss, b, label))
+
+
+def _points(row: Junction, b: Node, label: str) -> Figure:
+    """χ of each times their number: one where none is said."""
+    return point_loss.figure(label, chi=need(row, "chi"), points=optional(row, "points", 1.0, "one of them"), b=b)
+
+
+def _with_points(row: Junction, loss: Figure, b: Node, label: str) -> Figure:
+    """The loss along the junction, and that of the points on it."""
+    if row.chi is None and row.points is None:
+        return loss
+    return total(label, "w_per_k", (loss, _points(row, b, f"{label}, points")))
 
 
 def _own(row: Junction, solved: Solved | Unknown | Computing | None, dimensions: str) -> Node:
@@ -63,6 +78,15 @@ def _own(row: Junction, solved: Solved | Unknown | Computing | None, dimensions:
     if row.psi is None and row.tier == "detailed" and solved is not None and not isinstance(solved, Unknown):
         return _of_detail(row, solved, dimensions)
     return need(row, "psi")
+
+
+THIRD = Entered("the unheated space is in the detail", 1.0, "fraction")
+
+
+def _in_it(row: Junction, solved: Solved | Unknown | Computing | None) -> bool:
+    """Whether ψ comes of a detail that has the unheated space in it, with its b: then b is not taken once more."""
+    by_detail = row.psi is None and row.tier == "detailed" and isinstance(solved, Solved)
+    return by_detail and isinstance(solved, Solved) and any(f.b != 1 for f in solved.flanks)
 
 
 def _of_detail(row: Junction, solved: Solved | Computing, dimensions: str) -> Node:

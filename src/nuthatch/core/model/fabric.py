@@ -237,6 +237,10 @@ class Junction(IdentifiedPart):
     tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical", group="Thermal bridge")
     dimensions: Literal["external", "internal"] = choice("ψ refers to dimensions", "external", short="Dimensions")
     b: Given | None = quantity("fraction", "b factor", least=0, most=1, help="1 toward outside air")
+    points: Given | None = quantity(
+        "count", "Number of point bridges", least=0, most=100000, group="Point bridges", short="Number", help="brackets, columns, anchors"
+    )
+    chi: Given | None = quantity("w_per_k", "χ of each", least=-10, most=100, short="χ")
     detail: str = ref("Detail", "details", help="its section gives ψ where none is typed and the tier is detailed")
     meets: str = Field(default="", max_length=2000)
     places: tuple[str, ...] = ()

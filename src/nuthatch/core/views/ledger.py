@@ -3,7 +3,7 @@ margin changes if it is a tenth worse."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -16,13 +16,15 @@ from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.fabric_edits import users_of
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.graph.runner import Stores
+from nuthatch.core.junctions.stages import JOINED, JUNCTION
 from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.details import DetailBlock, DetailFlank, DetailSpace
-from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, OpeningType, find
+from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Junction, Layer, OpeningType, find
 from nuthatch.core.model.part import Basis, FieldSpec, Given, specs
 from nuthatch.core.model.plans import InnerWall
 from nuthatch.core.model.ventilation import Air
 from nuthatch.core.questions import name_of, values
+from nuthatch.core.results.figure import Known
 from nuthatch.core.trials import VERDICTS, Trial, trial
 
 WORSE = 0.10
@@ -99,9 +101,30 @@ def entries(home: Home, n50: float | None = None) -> tuple[LedgerRow, ...]:
     return tuple(found)
 
 
+def entries_of(a: Assessment) -> tuple[LedgerRow, ...]:
+    """The entries of a home that is assessed, with the ψ of junctions of its list that are left to the catalogue."""
+    return (*entries(a.home, a.figures["n50"].value), *_by_catalogue(a))
+
+
+def _by_catalogue(a: Assessment) -> Iterator[LedgerRow]:
+    for row in a.home.junctions:
+        solved = row.tier == "detailed" and row.detail
+        loss = a.all_of(JUNCTION)[row.id].loss if row.id in a.all_of(JUNCTION) and row.psi is None and not solved else None
+        psi = loss.inputs.get("psi") if isinstance(loss, Known) else None
+        if psi is None or isinstance(psi, tuple) or psi.value is None or a[JOINED].of(row) is None:
+            continue
+        given = Given(value=round(float(psi.value), 6), basis=Basis.ASSUMED, source=CATALOGUE)
+        yield LedgerRow("junctions", row.id, "psi", row.name, specs(Junction)["psi"], given, row.tier)
+
+
+CATALOGUE = "ψ catalogue, by its tier"
+
+
 def _instead(a: Assessment, entry: LedgerRow, given: Given) -> tuple[Change, ...]:
     """The changes that put another value in the place of an entry's; for one a simulated test gives the test no longer counts."""
     change = SetValue(part=entry.part, field=entry.field, value=given)
+    if given.source == CATALOGUE:
+        return SetValue(part=entry.part, field="dimensions", value=a.home.shape.dimensions), change
     if entry.field == "n50" and given.source == SIMULATED and a.home.air.test:
         return SetValue(part=entry.part, field="test", value=""), change
     return (change,)
@@ -201,7 +224,7 @@ def first_to_find_out(a: Assessment, rows: Sequence[LedgerRow], weights: Weights
 def weighed(home: Home, climate: Any, cache: Path | None = None) -> int:
     """In a worker: the weights of all values of a home, told a few at a time; how many there are."""
     a = assess(home, climate, stores=Stores(slow=results_on_disk(cache)))
-    rows, told = entries(home, a.figures["n50"].value), {}
+    rows, told = entries_of(a), {}
     for n, entry in enumerate(rows):
         told[entry.id] = weigh(a, entry)
         if len(told) == A_FEW or n == len(rows) - 1:

@@ -1,5 +1,7 @@
 """Details on the junctions board: drawn from what meets, read from a file, their blocks worked on with live margins."""
 
+# mypy: disable-error-code="union-attr"
+
 from __future__ import annotations
 
 import json
@@ -7,17 +9,22 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.dossier.report import to_html
 from nuthatch.core.exchange.summary import as_data
+from nuthatch.core.heatflow.of_home import section_of
+from nuthatch.core.heatflow.reshaped import extent
 from nuthatch.core.heatflow.solved import Solved
 from nuthatch.core.heatflow.stages import SOLVED
 from nuthatch.core.library import DATA, demo_home
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.sketch import Path as Drawn
+from nuthatch.core.views.junctions.detail import frame_of
 from nuthatch.desktop.window import MainWindow
 from tests.desktop.steps.junctions.test_board import shown
 from tests.simple_home import g
@@ -36,7 +43,7 @@ def solved(w: MainWindow, ident: str) -> Solved:
 def bare() -> Home:
     """Osier Lane 7 without its details."""
     home = demo_home("osier-lane-7")
-    rows = tuple(replace(j, detail="", psi=j.psi or g(-0.05), tier="typical") if j.detail else j for j in home.junctions)
+    rows = tuple(replace(j, detail="", psi=j.psi or g(0.0), tier="typical") if j.detail else j for j in home.junctions)
     return replace(home, details=(), junctions=rows)
 
 
@@ -100,15 +107,104 @@ def test_a_detail_comes_from_a_file_and_goes_into_one(open_home: Open, qtbot: Qt
 def test_what_cannot_be_drawn_is_said(osier_window: MainWindow, qtbot: QtBot) -> None:
     board, said = shown(osier_window, qtbot), []
     board.message.connect(said.append)
-    board.select("j-01")
+    board.select("j-03")
     board.facts.draw.click()
-    assert "stands on the ground" in said[-1] and len(osier_window.document.home.details) == 3
+    assert "take it in as a file" in said[-1] and len(osier_window.document.home.details) == 6
 
 
 def test_the_dossier_and_json_have_the_details(osier_window: MainWindow) -> None:
     a = osier_window.document.assessment
     assert a is not None
     page = to_html(a)
-    assert page.count("in two dimensions (ISO 10211)") == 3 and "safe from mould" in page
+    assert page.count("in two dimensions (ISO 10211)") == 6 and "safe from mould" in page
     corner = next(j for j in as_data(a)["junctions"] if j["id"] == "j-07")
     assert corner["f_rsi"] == pytest.approx(0.92, abs=0.01) and corner["psi_internal"] == pytest.approx(0.027, abs=0.003)
+
+
+def test_a_side_is_dragged_typed_and_nudged_and_each_is_one_step(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    board = shown(w, qtbot)
+    board.select("j-07")
+    board.facts.draw.click()
+    details, view = board.details, board.details.view
+    board.in_front(details.blocks)
+    wool = next(b for b in details.detail.blocks if b.name.startswith("Mineral wool"))
+    details.blocks.table.select(wool.id)
+    qtbot.waitUntil(lambda: bool(view.sketch and view.sketch.handles) and w.settled(), timeout=60_000)
+    before, home, redo = details.board.assessment.all_of(SOLVED)["detail-1"].psi_external, w.document.home, w.document.session.undo_label
+    handle = next(h for h in view.sketch.handles if abs(h.pulls[0].per[1]) > abs(h.pulls[0].per[0]) and h.pulls[0].per[1] > 0)
+    start = view.point_of_handle(handle.id)
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    for down in (12, 24, 36):
+        QTest.mouseMove(view, (start + QPointF(0, down)).toPoint())
+        qtbot.waitUntil(lambda: not details._jobs.running, timeout=20_000)
+    assert "roughly" in details.says.text() and details.detail.blocks[3] == wool, "nothing is changed before it is let go"
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=(start + QPointF(0, 36)).toPoint())
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    assert w.document.session.undo_label == f"{wool.name}: side moved" != redo
+    after = details.board.assessment.all_of(SOLVED)["detail-1"].psi_external
+    assert after < before - 0.005, "more insulation outside of the corner"
+    w.undo()
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    assert (
+        w.document.home is home and details.detail == w.document.home.details[0] and next(b for b in details.detail.blocks if b.id == wool.id).outline == wool.outline
+    )
+    # typed
+    details.blocks.table.select(wool.id)
+    bottom = details.sides.edits["bottom"]
+    bottom.setText("-330")
+    bottom.editingFinished.emit()
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    assert extent(next(b for b in details.detail.blocks if b.id == wool.id).outline)[2] == pytest.approx(-0.33)
+    said: list[str] = []
+    board.message.connect(said.append)
+    bottom.setText("much")
+    bottom.editingFinished.emit()
+    assert said and "Bottom side" in said[-1]
+    w.undo()
+    # a drag given up leaves nothing
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    now = w.document.home
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=view.point_of_handle(handle.id).toPoint())
+    QTest.mouseMove(view, (start + QPointF(0, 12)).toPoint())
+    QTest.keyClick(view, Qt.Key.Key_Escape)
+    qtbot.waitUntil(w.settled, timeout=20_000)
+    assert w.document.home is now
+    # by keyboard: the side is current, an arrow moves it by a millimetre
+    view.current = handle.id
+    QTest.keyClick(view, Qt.Key.Key_Down)
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    moved = extent(next(b for b in details.detail.blocks if b.id == wool.id).outline)[2] - extent(wool.outline)[2]
+    assert moved == pytest.approx(-0.001)
+
+
+def test_a_block_is_drawn_in_the_window_and_taken_away(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    board = shown(w, qtbot)
+    board.select("j-08")
+    board.facts.draw.click()
+    details, view = board.details, board.details.view
+    board.in_front(details.blocks)
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    number = len(details.detail.blocks)
+    details.material.setCurrentText("XPS, 0.036")
+    details.draw_button.click()
+    assert view.drawing
+    frame = frame_of(section_of(details.detail), (view.sketch.width, view.sketch.height))
+    scale, left, top = view._place()
+    a, b = (QPointF(left + x * scale, top + y * scale) for x, y in (frame.at((0.0, 0.0)), frame.at((0.3, 0.05))))
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=a.toPoint())
+    QTest.mouseMove(view, b.toPoint())
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=b.toPoint())
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    assert not view.drawing and len(details.detail.blocks) == number + 1
+    block = details.detail.blocks[-1]
+    assert block.name == "XPS, 0.036" and block.conductivity.value == 0.036 and block.conductivity.source
+    assert extent(block.outline) == pytest.approx((0.0, 0.3, 0.0, 0.05), abs=0.006) and details.block == block
+    details.blocks.table.setFocus()
+    details.blocks.table.remove_selected()
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    assert len(details.detail.blocks) == number and isinstance(board.assessment.all_of(SOLVED)[details.current], Solved)
+    details.draw_button.click()
+    QTest.keyClick(view, Qt.Key.Key_Escape)
+    assert not view.drawing and not details.draw_button.isChecked()

@@ -14,7 +14,7 @@ from nuthatch.core.heatflow.of_home import section_of
 from nuthatch.core.heatflow.reshaped import extent, side_of
 from nuthatch.core.heatflow.section import LARGEST, Block, Point, Section, SectionFault, checked
 from nuthatch.core.heatflow.solved import Solved
-from nuthatch.core.heatflow.worked import MOULD_SAFE
+from nuthatch.core.heatflow.surfaces import MOULD_SAFE
 from nuthatch.core.model.details import Detail, DetailBlock
 from nuthatch.core.results.figure import Computing, Unknown
 from nuthatch.core.sketch import Handle, Pull, Sketch, snapping, to_svg
@@ -27,6 +27,8 @@ Line = Sequence[Point] | np.ndarray
 SAFE, OVER, UNKNOWN = 0, 1, 3
 
 
+STAGGERED = (0.16, 0.24, 0.32)
+"""How far along their lines temperatures stand, one after the other: lines lie closest in a corner, in the middle of them."""
 CROWD, SEEN = 0.5, 0.95
 """Most happens where most corners lie within this of each other; so much is seen around them [m]."""
 NAMES = {"inside": "heated space", "outside": "outside air", "unheated": "unheated"}
@@ -177,8 +179,8 @@ def _field(made: Sketch, solved: Solved, frame: Frame) -> None:
             made.line(*part, stroke="tide", width=1.8 if heavy else 0.8)
             if _of(level, NAMED) or heavy:
                 longest[level] = max(longest.get(level, part), part, key=_long)
-    for level, named in longest.items():
-        _label(made, named, show(level, "temperature", 0))
+    for n, level in enumerate(sorted(longest)):
+        _label(made, longest[level], show(level, "temperature", 0), STAGGERED[n % len(STAGGERED)])
 
 
 def _of(level: float, step: float) -> bool:
@@ -189,12 +191,12 @@ def _long(line: Line) -> float:
     return float(np.hypot(*np.diff(np.array(line), axis=0).T).sum())
 
 
-def _label(made: Sketch, line: Line, words: str) -> None:
-    """A temperature in the middle of its line, where it is long enough."""
+def _label(made: Sketch, line: Line, words: str, share: float) -> None:
+    """A temperature on its line, this share along it, where it is long enough."""
     run = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(np.array(line), axis=0).T))))
     if run[-1] < 40:
         return
-    x, y = (float(np.interp(run[-1] / 2, run, np.array(line)[:, i])) for i in (0, 1))
+    x, y = (float(np.interp(run[-1] * share, run, np.array(line)[:, i])) for i in (0, 1))
     made.text(x, y + 3.5, words, size=10, color="tide", anchor="middle", halo=True)
 
 

@@ -45,6 +45,8 @@ class Row:
     def node(self, name: str) -> Node | None:
         """An input of its loss: psi, length, b."""
         loss = self.element.loss if self.element is not None else None
+        if isinstance(loss, Known) and isinstance(terms := loss.inputs.get("terms"), tuple) and isinstance(terms[0], Known):
+            loss = terms[0]  # along the junction; the points on it stand beside
         found = loss.inputs.get(name) if isinstance(loss, Known) else None
         return found if not isinstance(found, tuple) else None
 

@@ -30,6 +30,7 @@ from nuthatch.core.views.junctions.detail import BLOCK, SIDE, frame_of, of_detai
 from nuthatch.core.workers import LONGEST_READING, Task
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.steps.junctions.detail_facts import DetailFacts
 from nuthatch.desktop.steps.junctions.detail_view import DetailView
 from nuthatch.desktop.steps.junctions.sides_card import SidesCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
@@ -65,7 +66,7 @@ class DetailsPart:
         self.list.bar.insertWidget(0, button("Read …", self._ask_read, "folder-open", "Take in a detail from a file"))
         self.list.bar.insertWidget(1, button("Write …", self._ask_write, "save", "Write the detail as a file"))
         self.list.table.selected.connect(lambda _: self.show(self.list.table.current_id()))
-        columns = (*BLOCKS, Column("Follows", text=self._followed, width=150))
+        columns = (*BLOCKS, Column("Follows", text=self._followed, width=190))
         self.blocks = ListPanel(board, ListSpec("Blocks", self._blocks, columns, sortable=False), hide=("follows",), add="Add a block")
         self.blocks.copy_button.hide()
         self.blocks.add_button.hide()  # a block is drawn where it lies
@@ -80,6 +81,8 @@ class DetailsPart:
         self.blocks.bar.insertWidget(0, self.draw_button)
         self.blocks.bar.insertWidget(1, self.material)
         self.sides = SidesCard(self._side_typed, board.message.emit)
+        self.facts = DetailFacts()
+        board.work.inspector.add(self.facts)
         board.work.inspector.add(self.sides)
 
     def _columns(self) -> tuple[Column, ...]:
@@ -121,7 +124,7 @@ class DetailsPart:
         """Which layer a block follows, in words."""
         if not block.follows:
             return "own to this detail"
-        return next((f"{b.name}, {x.name}" for b in a.home.buildups for x in b.layers if x.id == block.follows), "a layer that is gone")
+        return next((b.name for b in a.home.buildups for x in b.layers if x.id == block.follows), "a layer that is gone")
 
     def refresh(self) -> None:
         """Show the home as it is now."""
@@ -168,7 +171,10 @@ class DetailsPart:
         return not self.reading.running and not self._jobs.running
 
     def _show_sides(self) -> None:
-        self.sides.show_block(self.block if self.board.work.lists.current is self.blocks else None)
+        front, a, detail = self.board.work.lists.current, self.board.assessment, self.detail
+        self.sides.show_block(self.block if front is self.blocks else None)
+        shown = detail if front in (self.blocks, self.list) else None
+        self.facts.show_detail(a, shown, a.all_of(SOLVED).get(shown.id) if a is not None and shown is not None else None)
 
     # drawing in the section
 
