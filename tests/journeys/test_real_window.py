@@ -372,3 +372,17 @@ def test_a_home_is_reshaped_in_a_real_window(tmp_path: Path) -> None:
         "storeys": ["Cellar", "Ground floor", "Upper floor"], "layers": ["Solid brick", "Lime plaster"],
         "left out": ["1 × Schedule: Away"], "read": True, "openings": 9,
     }  # fmt: skip
+
+
+def test_junctions_are_answered_drawn_and_dragged_in_a_real_window(tmp_path: Path) -> None:
+    """An edge answered where it is; a detail's insulation dragged: ψ, f_Rsi and the home's loss move and come back; a wall split."""
+    done = on_display(str(SCRIPT.with_name("junctions_by_hand.py")), str(tmp_path), home=tmp_path / "own")
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen = json.loads(done.stdout.strip().splitlines()[-1])
+    assert seen["platform"] == ("xcb" if shutil.which("xvfb-run") else "offscreen")
+    answered, dragged, split = seen["answered"], seen["dragged"], seen["split"]
+    assert answered["families"] == ["flat roof edge"] and answered["less"] == pytest.approx(0.2 * answered["outer"])
+    psi, f_rsi, loss = zip(dragged["before"], dragged["after"], strict=True)
+    assert psi[1] < psi[0] - 0.02 and f_rsi[1] > f_rsi[0] and loss[1] < loss[0] - 0.5
+    assert dragged["undone"] == pytest.approx(dragged["before"]) and dragged["changed"] and "roughly" in dragged["rough"]
+    assert split["same"] and split["loss"] == pytest.approx(0, abs=1e-6) and split["gone"] == [] and split["more"] > 0

@@ -12,6 +12,7 @@ from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.exchange.summary import as_data
 from nuthatch.core.heatflow.of_home import detail_of
+from nuthatch.core.heatflow.plies import Ply
 from nuthatch.core.junctions.sections import Arm, two_arms
 from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
@@ -46,6 +47,8 @@ QUIET = {
     ("ClimateRef", "sha256"): "names the weather file; the climate read from it is handed over beside the home",
     ("Detail", "name"): "names it in lists and questions",
     ("DetailBlock", "name"): "names it in lists, tips and faults",
+    ("DetailBlock", "follows"): "moves with its layer; an own material is a value of its own",
+    ("DetailLie", "buildup"): "what a section goes along with; other layers than then are asked about",
     ("DetailSpace", "name"): "flanks name it; a fault in it is told by it",
     ("DetailSpace", "temperature"): "the picture is drawn for it; ψ and f_Rsi do not depend on it",
     ("DetailFlank", "name"): "names it in the sheet of its detail",
@@ -156,11 +159,12 @@ def homes() -> list[Home]:
     osier = replace(osier, details=(), junctions=tuple(replace(j, detail="", psi=j.psi or g(-0.05)) for j in osier.junctions))
     bare = replace(osier, junctions=(), junctions_none=False)
     corner = replace(simple.junctions[0], id="own", name="Own", family="outer corner")
-    brick = Arm("wall", (("brick", 0.3, 0.8),), 1.6, 0.04)
-    over = Arm("floor", (("boards", 0.1, 0.5),), 1.8, 0.17, "unheated", 0.5)
-    cellar_edge = detail_of(two_arms("floor", (brick, over), 90, 90.0, False), "edge")
+    brick = Arm("wall", (Ply("", "brick", 0.3, 0.8),), 1.6, 0.04)
+    over = Arm("floor", (Ply("", "boards", 0.1, 0.5),), 1.8, 0.17, "unheated", 0.5)
+    cellar_edge = detail_of(two_arms("floor", (brick, over), 90, 90.0, False).section, "edge")
     solved_one = replace(corner, id="solved", family="floor over cold", psi=None, tier="detailed", detail="edge")
-    found = replace(plan_home(), junctions=(corner, solved_one), junctions_from="shape", details=(cellar_edge,))
+    anchors = replace(corner, id="anchors", own=True, points=g(5), chi=g(0.1))
+    found = replace(plan_home(), junctions=(corner, solved_one, anchors), junctions_from="shape", details=(cellar_edge,))
     planned = [*other_plan_homes(), rows_in_plans(), found]
     return [
         *planned,

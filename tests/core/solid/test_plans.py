@@ -10,7 +10,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.changes.changes import ChangeRefused, Remove, SetValue, apply
 from nuthatch.core.changes.history import Session
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits import plan_edits, plan_storeys
@@ -471,3 +471,28 @@ def test_the_solid_is_cut_open_above_a_storey(house: Assessment) -> None:
     assert "main.slope-1.loft" in whole.ids() and "main.slope-1.loft" not in cut.ids()
     assert {"upper.living", "upper.kitchen", "up.a", "low.a"} <= cut.ids() and "ground.living" not in cut.ids()
     assert beyond(((0, 0, 0), (2, 0, 0), (2, 0, 4), (0, 0, 4)), LEVEL, 1, 1) == ((0, 0, 0), (2, 0, 0), (2, 0, 1), (0, 0, 1))
+
+
+def test_an_outline_without_room_inside_is_the_same_after_a_change_beside_it() -> None:
+    """A home narrower than its walls, whose inner wall is taken away: what was worked out before says what a fresh look says."""
+    home = demo_home("osier-lane-7")
+    plans = home.shape.plans
+    assert plans is not None
+    narrow = (
+        Side(id="n1", x=g(0), y=g(0)),
+        Side(id="n2", x=g(6), y=g(0)),
+        Side(id="n3", x=g(6), y=g(0.3)),
+        Side(id="n4", x=g(0), y=g(0.3)),
+    )
+    ground, *rest = plans.storeys
+    outline = replace(ground.outlines[0], sides=narrow, reaches="its ceiling")
+    first = replace(ground, outlines=(outline,), rooms=ground.rooms[:1])
+    home = replace(
+        home, shape=replace(home.shape, plans=replace(plans, storeys=(first, *(replace(s, outlines=()) for s in rest)), roofs=()))
+    )
+    before = assess(home, climate_for(home, None))
+    later = apply(Remove(part=first.inner_walls[0].id), home)
+    went, fresh = assess(later, before.climate, before), assess(later, before.climate)
+    assert went[BUILT] is not None and fresh[BUILT] is not None and [f.part for f in fresh[BUILT].faults] == [outline.id]
+    assert went[BUILT].faults == fresh[BUILT].faults and went[BUILT].rooms == fresh[BUILT].rooms
+    assert {k: f.value for k, f in went.figures.items()} == {k: f.value for k, f in fresh.figures.items()}

@@ -76,7 +76,7 @@ class Layout:
     def cramped(self, outer: tuple[PlanOutline, ...], inner: tuple[PlanOutline, ...]) -> frozenset[str]:
         """The heated outlines that have no room inside their walls."""
         thick = {o.id: any(self._by(o)) or self.thick.get(f"{o.id}.floor", 0.0) > 0 for o in outer}
-        return frozenset(o.id for o, i in zip(outer, inner, strict=True) if o.space == HOME and i is o and thick[o.id])
+        return frozenset(o.id for o, i in zip(outer, inner, strict=True) if o.space == HOME and i == o and thick[o.id])
 
 
 def _inward(o: PlanOutline, by: tuple[float, ...]) -> PlanOutline:

@@ -1,7 +1,5 @@
 """Details on the junctions board: drawn from what meets, read from a file, their blocks worked on with live margins."""
 
-# mypy: disable-error-code="union-attr"
-
 from __future__ import annotations
 
 import json
@@ -147,7 +145,9 @@ def test_a_side_is_dragged_typed_and_nudged_and_each_is_one_step(osier_window: M
     w.undo()
     qtbot.waitUntil(w.settled, timeout=60_000)
     assert (
-        w.document.home is home and details.detail == w.document.home.details[0] and next(b for b in details.detail.blocks if b.id == wool.id).outline == wool.outline
+        w.document.home is home
+        and details.detail == w.document.home.details[0]
+        and next(b for b in details.detail.blocks if b.id == wool.id).outline == wool.outline
     )
     # typed
     details.blocks.table.select(wool.id)
