@@ -204,3 +204,16 @@ def test_the_dossier_as_page_and_spreadsheet(osier_assessed: Assessment, own_fol
     assert "cost" in to_html(a) and a.figures["energy_cost"].value == pytest.approx(
         sum(float(u.energy.value) * u.carrier.price.value for u in a[USES]), rel=1e-12
     )
+
+
+def test_homes_whose_details_are_worked_out_meanwhile_are_told_as_rows_only(own_folders: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """How far a detail is worked out is nothing to whoever waits for rows: it broke off the checking of several homes."""
+    from nuthatch.core.heatflow import stages, worked
+
+    monkeypatch.setattr(worked, "PSI", 1e-5)  # so that its grid is made finer, and tells
+    stages._known.cache_clear()
+    path = own_folders / "cottage.nuthatch"
+    path.write_bytes(homefile.to_bytes(HomeFile(demo_home("weir-cottage"), None)))
+    rows = register.checked([path], own_folders / "nothing kept here yet")
+    stages._known.cache_clear()
+    assert [type(r).__name__ for r in rows] == ["Row"]

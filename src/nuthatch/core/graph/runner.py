@@ -13,6 +13,7 @@ from nuthatch.core.graph.collector import put_off
 from nuthatch.core.graph.digest import code_of, digest
 from nuthatch.core.graph.memo import IN_MEMORY, Kept, Memo
 from nuthatch.core.graph.plan import Plan, holder, is_quantity, resolve, same
+from nuthatch.core.graph.progress import heard_by
 from nuthatch.core.graph.stage import ITEM, Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
 from nuthatch.core.model.part import specs
 from nuthatch.core.results.entries import need
@@ -289,7 +290,8 @@ def key_of(stage: Stage, reads: tuple[object, ...]) -> str:
 def waited_for(pending: Pending, kept: Kept) -> object:
     """A slow result worked out here and kept; one that fails is said, and kept as what it is until its reads differ."""
     try:
-        value, lasting = pending.work(), True
+        with heard_by(lambda _: None):  # whoever listens here waits for the whole, not for how far one of its results is
+            value, lasting = pending.work(), True
     except Exception as error:
         value, lasting = no_result(pending, f"{type(error).__name__}: {error}"), False
         LOG.error("%s could not be worked out", pending.name, exc_info=error)
