@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from math import cos, radians, sin
 
 import pytest
@@ -20,7 +21,11 @@ from nuthatch.core.library import demo_home, psi_rows
 from nuthatch.core.model.home import Home, Junction
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.figure import Known, Unknown
-from nuthatch.core.views.junctions.four_ways import ways
+from nuthatch.core.sketch import Path as Drawn
+from nuthatch.core.sketch import Text
+from nuthatch.core.views.junctions.drawings import ways_sheet
+from nuthatch.core.views.junctions.four_ways import ways, whole_ways
+from nuthatch.core.views.junctions.on_solid import junction_solid, seen_from
 from nuthatch.core.views.ledger import entries_of, margins, weigh
 from tests.plan_home import plan_home
 from tests.simple_home import g
@@ -225,3 +230,32 @@ def test_a_psi_left_to_the_catalogue_stands_in_the_ledger_and_weighs() -> None:
     row = next(e for e in entries_of(a) if e.part == "j-09" and e.field == "psi")
     weight = weigh(a, row)
     assert margins(a) and any(w.change > 0 for w in weight.values()) and row.used == "typical", "more ψ at the party wall costs"
+
+
+def test_the_four_ways_by_month_add_up_to_the_year_and_lie_in_order() -> None:
+    """Demand is the sum of its months over the floor area; with external dimensions, what is left out lies where it may."""
+    home = replace(demo_home("weir-cottage"), junctions=(), junctions_from="shape", junction_tier="typical")
+    a = made(home)
+    known = {w.name: w for w in whole_ways(a)}
+    area = float(a.figures["reference_floor_area"].value)  # type: ignore[arg-type]
+    for way in known.values():
+        assert way.months is not None and sum(way.months) / area == pytest.approx(way.demand, rel=1e-6) and way.load is not None
+    assert known["as listed"].demand == pytest.approx(float(a.figures["heating_demand"].value))  # type: ignore[arg-type]
+    assert known["as listed"].demand == pytest.approx(known["typical"].demand)
+    assert known["fallback"].load > known["typical"].load and known["fallback"].months[0] > known["typical"].months[0]  # type: ignore[operator,index]
+    sketch = ways_sheet(a, tuple(known.values()))
+    words = [i.text for i in sketch.items if isinstance(i, Text)]
+    assert "fallback" in words and sum(w.startswith("limit") for w in words) == 2
+    spans = sorted((i.x - 2.9 * len(i.text), i.x + 2.9 * len(i.text)) for i in sketch.items if isinstance(i, Text) and i.y == 20)
+    assert all(a[1] <= b[0] + 0.01 for a, b in pairwise(spans)) and len(spans) == 3
+
+
+def test_junctions_are_seen_in_plan_and_in_every_elevation() -> None:
+    """A line lies where the edge is: from above the upper floor around, square on the one wall as long as it is."""
+    a = made(bare("osier-lane-7"))
+    ways_to_look = dict(seen_from(a))
+    assert list(ways_to_look)[:2] == ["aslant", "plan, from above"] and "elevation, south" in ways_to_look
+    found = next(f for f in a[FOUND] if f.family == "eaves")
+    for name, view in ways_to_look.items():
+        sketch = junction_solid(a, view, size=(800, 600))
+        assert sum(isinstance(i, Drawn) and i.id == found.key for i in sketch.items) >= (0 if "west" in name or "east" in name else 2), name

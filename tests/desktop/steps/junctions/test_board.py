@@ -177,3 +177,17 @@ def test_a_home_without_a_drawing_has_its_list_alone(open_home: Open, qtbot: QtB
     a = w.document.assessment
     assert a is not None and a[FOUND] == () and a[JOINED].left == ()
     assert board.all.rowCount() == len(w.document.home.junctions)
+
+
+def test_seen_in_plan_and_elevation_and_the_four_ways_by_month(osier_window: MainWindow, qtbot: QtBot) -> None:
+    board = shown(osier_window, qtbot)
+    names = [board.seen.itemText(n) for n in range(board.seen.count())]
+    assert names[1] == "plan, from above" and sum(n.startswith("elevation, ") for n in names) == 4
+    board.seen.setCurrentIndex(1)
+    board.seen.activated.emit(1)
+    assert (board.view.turn, board.view.height) == (0.0, 90.0)
+    board.work.drawings.show_widget(board.by_month)
+    qtbot.waitUntil(lambda: osier_window.settled() and board._whole is not None, timeout=30_000)
+    assert board.by_month.sketch is not None and any("fallback" in getattr(i, "text", "") for i in board.by_month.sketch.items)
+    board.seen.activated.emit(0)
+    board.work.drawings.show_index(0)

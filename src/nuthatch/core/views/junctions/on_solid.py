@@ -10,6 +10,7 @@ from math import hypot
 from nuthatch.core.assess import Assessment
 from nuthatch.core.plans.polygons import area_vector, scalar
 from nuthatch.core.sketch import PointXY, Sketch
+from nuthatch.core.solid.plan_faces import COMPASS
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.core.views.junctions.pictograms import TALL, WIDE, pictogram
@@ -184,6 +185,14 @@ def _legend(made: Sketch) -> None:
         made.text(x + 26, y, show(loss, "w_per_k", 1), size=11, color="muted")
         x += 52
     made.text(x, y, unit_of("w_per_k"), size=11, color="muted")
+
+
+def seen_from(a: Assessment) -> tuple[tuple[str, View], ...]:
+    """Ways to look at the junctions, by name: aslant, in plan from above, and square on in each elevation."""
+    north = a[SOLID].north
+    turns = (0.0, 90.0, 180.0, -90.0)
+    sides = tuple((f"elevation, {COMPASS[round((north + 180.0 - t) / 45) % 8].lower()}", View(turn=t, height=0.0)) for t in turns)
+    return (("aslant", View(turn=35.0, height=26.0)), ("plan, from above", View(turn=0.0, height=90.0)), *sides)
 
 
 def faces_viewer(a: Assessment, view: View, row: Row) -> bool:

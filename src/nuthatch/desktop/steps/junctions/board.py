@@ -12,9 +12,9 @@ from nuthatch.core.edits.junction_edits import answered, by_tier, joined_to, tak
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.units import show, with_unit
-from nuthatch.core.views.junctions.drawings import ways_band
-from nuthatch.core.views.junctions.four_ways import NAMES, Ways, ways
-from nuthatch.core.views.junctions.on_solid import answer_of, junction_solid, turned_toward
+from nuthatch.core.views.junctions.drawings import ways_band, ways_sheet
+from nuthatch.core.views.junctions.four_ways import NAMES, Way, Ways, ways, whole_ways
+from nuthatch.core.views.junctions.on_solid import answer_of, junction_solid, seen_from, turned_toward
 from nuthatch.core.views.junctions.rows import Row, installed, places, rows
 from nuthatch.core.views.shape.axonometric import View
 from nuthatch.desktop.jobs import Jobs
@@ -38,12 +38,16 @@ class JunctionsBoard(Board):
         self._jobs = Jobs(self)
         self._of: Assessment | None = None
         self._known: Ways | None = None
+        self._whole: tuple[Assessment, tuple[Way, ...]] | None = None
         self._rows: tuple[Row, ...] = ()
         self._open: set[str] = set()
         self.view, self.selected = View(turn=35.0, height=26.0), ""
         self._drawings()
         self.details = DetailsPart(self)
         self.add_drawing("Detail", self.details.sheet)
+        self.by_month = SketchView("The four ways in demand, load and month by month")
+        self.add_drawing("Four ways", self.by_month)
+        self.work.drawings.switched.connect(lambda _: self._show_whole_ways())
         self._lists()
         self.column.insertWidget(self.column.indexOf(self.work), self.details.reading.waiting)
         self.facts = JunctionCard()
@@ -80,7 +84,10 @@ class JunctionsBoard(Board):
         self.take_button = button(
             "Take from the shape", self.take_in, "plus", "Every junction the shape tells becomes a row; typed rows are joined"
         )
-        self.add_drawing("Solid", both, row_of(self.through, self.counts, self.rest, self.take_button))
+        self.seen = QComboBox()
+        self.seen.setAccessibleName("Seen from")
+        self.seen.activated.connect(self._look)
+        self.add_drawing("Solid", both, row_of(self.seen, self.through, self.counts, self.rest, self.take_button))
 
     def _lists(self) -> None:
         self.all = ReadTable("All junctions", ("Junction", "Where", "L", "ψ", "Tier", "H"), (190, 0, 92, 66, 84, 62))
@@ -113,6 +120,8 @@ class JunctionsBoard(Board):
         self.rest.setVisible(home.junctions_from == "shape")
         self.rest.setCurrentText(home.junction_tier)
         self._rows = rows(a) if a is not None else ()
+        if a is not None:
+            self._name_views(a)
         self.take_button.setEnabled(any(r.part is None and not r.asked for r in self._rows))
         self.sub.setText(self._sentence())
         self._fill()
@@ -123,6 +132,7 @@ class JunctionsBoard(Board):
             self._of = a
             self._jobs.cancel()
             self._jobs.start("four ways", lambda job: ways(a), lambda known: self._show_ways(a, known))
+            self._show_whole_ways()
             if self._known is None:
                 self._show_ways(a, tuple((name, None) for name in NAMES))
 
@@ -202,6 +212,19 @@ class JunctionsBoard(Board):
         self.view = self.view.dragged(dx, dy)
         self._draw()
 
+    def _look(self, index: int) -> None:
+        """In plan, in an elevation, or aslant."""
+        a = self.assessment
+        if a is not None:
+            self.view = seen_from(a)[index][1]
+            self._draw()
+
+    def _name_views(self, a: Assessment) -> None:
+        names = [name for name, _ in seen_from(a)]
+        if [self.seen.itemText(n) for n in range(self.seen.count())] != names:
+            self.seen.clear()
+            self.seen.addItems(names)
+
     def _opened(self, ident: str) -> None:
         """Show or hide the places of a row."""
         self._open ^= {ident}
@@ -261,6 +284,21 @@ class JunctionsBoard(Board):
             self.apply(by_tier((row.part,), tier))
         elif row is None and self.home.junctions:
             self.apply(by_tier(self.home.junctions, tier))
+
+    def _show_whole_ways(self) -> None:
+        """Load and months of the four ways, worked out when somebody looks at them."""
+        a = self.assessment
+        if a is None or self.work.drawings.current is not self.by_month:
+            return
+        known = self._whole[1] if self._whole is not None and self._whole[0] is a else tuple(Way(n) for n in NAMES)
+        self.by_month.show_made(lambda w, h: ways_sheet(a, known, (w, h)))
+        if self._whole is None or self._whole[0] is not a:
+            self._jobs.start("four ways, whole", lambda job: whole_ways(a), lambda found: self._put_whole_ways(a, found))
+
+    def _put_whole_ways(self, a: Assessment, found: tuple[Way, ...]) -> None:
+        if a is self.assessment:
+            self._whole = (a, found)
+            self._show_whole_ways()
 
     def _show_ways(self, a: Assessment, known: Ways) -> None:
         """The comparison of an assessment; while that of the next is worked out, it stays."""
