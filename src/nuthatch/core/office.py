@@ -18,7 +18,8 @@ from nuthatch.core.files.homefile import LARGEST_HOME, STAMP, HomeFileError, can
 from nuthatch.core.files.located import Fault, parse
 from nuthatch.core.files.places import config_folder
 from nuthatch.core.library import new_home
-from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Fan, Home, Opening, OpeningType, PressureGauge, Shape, walk_parts
+from nuthatch.core.model.details import Detail
+from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Fan, Home, Opening, OpeningType, OwnPsi, PressureGauge, Shape, walk_parts
 from nuthatch.core.model.migrations import NewerSchema, migrate
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part, choice, inner_fields, quantity, replace, specs, text
 
@@ -52,6 +53,8 @@ class Office(IdentifiedPart):
     materials: tuple[Material, ...] = ()
     buildups: tuple[BuildUp, ...] = ()
     opening_types: tuple[OpeningType, ...] = ()
+    details: tuple[Detail, ...] = ()
+    psis: tuple[OwnPsi, ...] = ()
     fans: tuple[Fan, ...] = ()
     gauges: tuple[PressureGauge, ...] = ()
     test_purpose: Literal["building in use", "envelope", "as a rule says"] = choice(

@@ -11,6 +11,7 @@ from nuthatch.core.edits import whole_parts as moves
 from nuthatch.core.edits.desk import Asked, BadCell, Block, Listing
 from nuthatch.core.energy.sources import share_total
 from nuthatch.core.library import demo_home
+from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import Face, HeatSource, Home, Junction, Layer, Opening, find
 from nuthatch.core.model.part import Basis, Given, specs
 from nuthatch.core.reading import BadText
@@ -165,3 +166,11 @@ def test_evidence_pins_materials_and_psi_are_changes(osier_assessed: Assessment)
 
 def test_a_face_starts_named() -> None:
     assert desk.new_part(Home(), Listing("shape", "faces", Face, "face")).value.name == "New face"
+
+
+def test_a_copy_of_a_part_with_several_lists_has_ids_of_its_own() -> None:
+    """A detail has blocks, spaces and flanks: it could not be duplicated."""
+    home = demo_home("osier-lane-7")
+    made = apply(desk.duplicate(home, desk.Listing("home", "details", Detail, "detail"), "detail-1"), home)  # type: ignore[arg-type]
+    inner = [p.id for d in made.details for p in (*d.blocks, *d.spaces, *d.flanks)]
+    assert len(made.details) == len(home.details) + 1 and len(inner) == len(set(inner)) and made.details[1].blocks[0].outline

@@ -8,9 +8,9 @@ from math import cos, radians, sin
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import SetValue, apply
+from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.climate.library import climate_for
-from nuthatch.core.edits.junction_edits import answered, by_tier, joined_to, taken_in
+from nuthatch.core.edits.junction_edits import answered, by_own, by_tier, joined_to, taken_in
 from nuthatch.core.edits.plan_edits import split
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.elements import Element, junction_loss
@@ -18,8 +18,8 @@ from nuthatch.core.fabric.stages import FACE
 from nuthatch.core.junctions.stages import FOUND, JOINED, UNLISTED
 from nuthatch.core.junctions.valued import longer
 from nuthatch.core.library import demo_home, psi_rows
-from nuthatch.core.model.home import Home, Junction
-from nuthatch.core.model.part import replace
+from nuthatch.core.model.home import Home, Junction, OwnPsi
+from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.results.figure import Known, Unknown
 from nuthatch.core.sketch import Path as Drawn
 from nuthatch.core.sketch import Text
@@ -259,3 +259,16 @@ def test_junctions_are_seen_in_plan_and_in_every_elevation() -> None:
     for name, view in ways_to_look.items():
         sketch = junction_solid(a, view, size=(800, 600))
         assert sum(isinstance(i, Drawn) and i.id == found.key for i in sketch.items) >= (0 if "west" in name or "east" in name else 2), name
+
+
+def test_the_office_s_own_catalogue_by_family() -> None:
+    home = demo_home("sail-loft")
+    own = (OwnPsi(id="o", family="eaves", psi=Given(value=0.033, basis=Basis.CALCULATED, source="2024 details"), dimensions="internal"),)
+    later = apply(by_own(home.junctions, own), home)
+    eaves = next(j for j in later.junctions if j.family == "eaves")
+    assert (
+        eaves.psi == Given(value=0.033, basis=Basis.CALCULATED, source="office catalogue, 2024 details") and eaves.dimensions == "internal"
+    )
+    assert [j for j in later.junctions if j.family != "eaves"] == [j for j in home.junctions if j.family != "eaves"]
+    with pytest.raises(ChangeRefused, match="has no ψ of outer corner"):
+        by_own([j for j in home.junctions if j.family == "outer corner"], own)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import count
 from typing import Any
 
 from pydantic import ValidationError
@@ -205,10 +206,11 @@ def new_part(root: IdentifiedPart, listing: Listing, faces: Names = (), **values
 def with_fresh_ids(root: IdentifiedPart, part: Any, stem: str) -> Any:
     """A copy of a part with an id of its own, and of the parts inside it."""
     ident = fresh_ids(root, stem, 1)[0]
+    number = count(1)  # one after the other over all lists: no two of them share an id
     inner = {
-        name: tuple(replace(item, id=f"{ident}.{n}") for n, item in enumerate(value, 1))
+        name: tuple(replace(item, id=f"{ident}.{next(number)}") for item in value)
         for name in type(part).model_fields
-        if isinstance(value := part[name], tuple) and value and isinstance(value[0], Part)
+        if isinstance(value := part[name], tuple) and value and isinstance(value[0], IdentifiedPart)
     }
     return replace(part, id=ident, **inner)
 

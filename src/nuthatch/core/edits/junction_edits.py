@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from itertools import combinations
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.changes.changes import Batch, Change, Insert, SetValue
+from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.elements import Element
@@ -15,7 +15,7 @@ from nuthatch.core.junctions.found import Found, Place
 from nuthatch.core.junctions.joined import may_be
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.library import psi_catalogue
-from nuthatch.core.model.home import Home, Junction
+from nuthatch.core.model.home import Home, Junction, OwnPsi
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.results.figure import Known
 
@@ -140,6 +140,25 @@ def by_tier(rows: Sequence[Junction], tier: str) -> Batch:
         changes += [SetValue(part=row.id, field=f, value=v) for f, v in fields.items() if row[f] != v]
     names = [r.name for r in rows]
     return Batch(label=f"{names[0] if len(names) == 1 else f'{len(names)} junctions'}: ψ {tier}", changes=tuple(changes))
+
+
+@refusing
+def by_own(rows: Sequence[Junction], own: Sequence[OwnPsi]) -> Batch:
+    """ψ of some rows from the office's own catalogue, by family. Raises ChangeRefused where it has none of theirs."""
+    known = {p.family: p for p in own if p.psi is not None}
+    changes: list[Change] = []
+    taken = []
+    for row in (r for r in rows if r.family in known):
+        of = known[row.family]
+        assert of.psi is not None
+        source = ", ".join(s for s in ("office catalogue", of.psi.source) if s)
+        fields = {"psi": of.psi.model_copy(update={"source": source, "files": None}), "tier": of.tier, "dimensions": of.dimensions}
+        changes += [SetValue(part=row.id, field=f, value=v) for f, v in fields.items() if row[f] != v]
+        taken.append(row.name)
+    if not taken:
+        families = ", ".join(dict.fromkeys(r.family for r in rows))
+        raise ChangeRefused(f"the office's catalogue has no ψ of {families}: add it in the office profile")
+    return Batch(label=f"{taken[0] if len(taken) == 1 else f'{len(taken)} junctions'}: ψ of the office", changes=tuple(changes))
 
 
 def typed_out(a: Assessment) -> tuple[Change, ...]:

@@ -226,6 +226,16 @@ JunctionFamily = Literal[
 """Kinds of junction: the first eleven as typed in homes without a shape of their own, the others as found in a shape."""
 
 
+class OwnPsi(IdentifiedPart):
+    """ψ of a family in a catalogue of one's own, with where it is from."""
+
+    name: str = text("Junction")
+    family: JunctionFamily = choice("Family", "other")
+    psi: Given | None = quantity("psi", "ψ", least=-1, most=3)
+    tier: Literal["fallback", "typical", "detailed"] = choice("ψ tier", "typical")
+    dimensions: Literal["external", "internal"] = choice("ψ refers to dimensions", "external", short="Dimensions")
+
+
 class Junction(IdentifiedPart):
     """A junction that is listed: typed, or one the shape has, by what meets there (`meets`, the key of what was found) and, where it stands for
     some of its places only, by their edges. Where it stands for what was found, length and ψ may be left to shape and catalogue."""

@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.details import Detail
-from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType
+from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType, OwnPsi
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.services import Appliance, Carrier, HeatSource, HotWater, Household
@@ -20,7 +20,7 @@ from nuthatch.core.model.ventilation import Air, VentilationUnit
 
 __all__ = [
     "Air", "AirTest", "Appliance", "BuildUp", "Carrier", "ClimateRef", "Detail", "Fan", "HeatSource", "HotWater", "Household", "Junction", "Layer",
-    "Opening", "OpeningType", "PressureGauge", "Site", "VentilationUnit",
+    "Opening", "OpeningType", "OwnPsi", "PressureGauge", "Site", "VentilationUnit",
 ]  # fmt: skip
 """Parts of a home that stand in a module of their own."""
 

@@ -154,6 +154,7 @@ class OfficePage(QWidget):
         )
         self.fans = self.lists[3]
         self.rings = ListPanel(self, ListSpec("Flow rings of the fan", self._rings, RINGS, sortable=False), add="Add a ring")  # type: ignore[arg-type]
+        self.lists[-1].add_button.hide()  # details come from homes, where they are drawn
         for panel in (*self.lists[:4], self.rings, *self.lists[4:]):
             column.addWidget(panel.headed())
             panel.card.setMaximumWidth(620)

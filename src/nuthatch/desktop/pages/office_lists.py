@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.air_test import Fan, PressureGauge
-from nuthatch.core.model.home import BuildUp, OpeningType
+from nuthatch.core.model.details import Detail
+from nuthatch.core.model.home import BuildUp, OpeningType, OwnPsi
 from nuthatch.core.office import Material
 from nuthatch.desktop.widgets.parts_model import Column
 
@@ -14,6 +15,8 @@ LISTS = (
     ("Opening types", Listing("office", "opening_types", OpeningType, "office-type"), "Add a type"),
     ("Fans for air tests", Listing("office", "fans", Fan, "office-fan"), "Add a fan"),
     ("Pressure gauges", Listing("office", "gauges", PressureGauge, "office-gauge"), "Add a gauge"),
+    ("ψ catalogue", Listing("office", "psis", OwnPsi, "office-psi"), "Add a ψ"),
+    ("Details of junctions", Listing("office", "details", Detail, "office-detail"), ""),
 )
 RINGS = (
     Column("Ring", "name"),
@@ -39,6 +42,14 @@ COLUMNS = {
         Column("Calibrated", "calibrated", width=100),
         Column("Holds until", "until", width=100),
     ),
+    "psis": (
+        Column("Junction", "name"),
+        Column("Family", "family", width=170),
+        Column("ψ", "psi", width=110),
+        Column("Tier", "tier", width=90),
+        Column("Dimensions", "dimensions", width=100),
+    ),
+    "details": (Column("Detail", "name"), Column("Section", "plane", width=100)),
     "gauges": (
         Column("Gauge", "name"),
         Column("Serial", "serial", width=110),

@@ -21,6 +21,7 @@ from nuthatch.core.heatflow.stages import SOLVED
 from nuthatch.core.library import DATA, demo_home
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import replace
+from nuthatch.core.office import load_office
 from nuthatch.core.sketch import Path as Drawn
 from nuthatch.core.views.junctions.detail import frame_of
 from nuthatch.desktop.window import MainWindow
@@ -208,3 +209,21 @@ def test_a_block_is_drawn_in_the_window_and_taken_away(osier_window: MainWindow,
     details.draw_button.click()
     QTest.keyClick(view, Qt.Key.Key_Escape)
     assert not view.drawing and not details.draw_button.isChecked()
+
+
+def test_a_detail_is_kept_in_the_office_and_taken_into_another_home(
+    osier_window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    board = shown(osier_window, qtbot)
+    details = board.details
+    details.list.table.select("detail-2")
+    details.shelf.keep()
+    kept = load_office()[0].office.details
+    assert [d.name for d in kept] == ["Verge"] and kept[0].id != "detail-2"
+    before = len(osier_window.document.home.details)
+    details.shelf.box.setCurrentIndex(1)
+    details.shelf.box.activated.emit(1)
+    qtbot.waitUntil(osier_window.settled, timeout=60_000)
+    made = osier_window.document.home.details
+    assert len(made) == before + 1 and made[-1].blocks[0].outline == made[1].blocks[0].outline

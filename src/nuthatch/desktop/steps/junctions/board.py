@@ -8,9 +8,10 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.detail_starts import redrawn, started
-from nuthatch.core.edits.junction_edits import answered, by_tier, joined_to, taken_in
+from nuthatch.core.edits.junction_edits import answered, by_own, by_tier, joined_to, taken_in
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.model.home import Junction, find
+from nuthatch.core.office import load_office
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.junctions.drawings import ways_band, ways_sheet
 from nuthatch.core.views.junctions.four_ways import NAMES, Way, Ways, ways, whole_ways
@@ -97,6 +98,7 @@ class JunctionsBoard(Board):
             QLabel("ψ of the selected, or of all:"),
             button("typical", lambda: self.take("typical"), tip="Take the catalogue's typical ψ"),
             button("fallback", lambda: self.take("fallback"), tip="Take the catalogue's fallback ψ, on the safe side"),
+            button("office", self.take_own, tip="Take the ψ of the office's own catalogue"),
         )
         self.work.lists.add("All", self.all, tiers)
         self.list = ListPanel(self, _spec(), add="Add a junction")
@@ -284,6 +286,13 @@ class JunctionsBoard(Board):
             self.apply(by_tier((row.part,), tier))
         elif row is None and self.home.junctions:
             self.apply(by_tier(self.home.junctions, tier))
+
+    def take_own(self) -> None:
+        """The ψ of the office's catalogue for the junction that is selected, or for all of the list."""
+        row = self._row(self.selected)
+        rows = (row.part,) if row is not None and row.part is not None else self.home.junctions if row is None else ()
+        if rows:
+            self.apply(lambda: by_own(rows, load_office()[0].office.psis))
 
     def _show_whole_ways(self) -> None:
         """Load and months of the four ways, worked out when somebody looks at them."""

@@ -33,6 +33,7 @@ from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.junctions.detail_facts import DetailFacts
 from nuthatch.desktop.steps.junctions.detail_view import DetailView
 from nuthatch.desktop.steps.junctions.sides_card import SidesCard
+from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.reading import Reading
 
@@ -65,6 +66,8 @@ class DetailsPart:
         self.list.add_button.hide()  # a detail is drawn from a junction or read from a file, never begun empty
         self.list.bar.insertWidget(0, button("Read …", self._ask_read, "folder-open", "Take in a detail from a file"))
         self.list.bar.insertWidget(1, button("Write …", self._ask_write, "save", "Write the detail as a file"))
+        self.shelf = Shelf(board, self.list, "details", "detail")
+        self.list.bar.insertWidget(2, self.shelf)
         self.list.table.selected.connect(lambda _: self.show(self.list.table.current_id()))
         columns = (*BLOCKS, Column("Follows", text=self._followed, width=190))
         self.blocks = ListPanel(board, ListSpec("Blocks", self._blocks, columns, sortable=False), hide=("follows",), add="Add a block")
@@ -134,6 +137,7 @@ class DetailsPart:
         self.list.refresh("A detail is the drawn section of a junction: select one, “Draw its detail”; or read one from a file.")
         self.blocks.refresh("The blocks of the detail in view: drag their sides in the drawing, type their λ here.")
         self._show_sides()
+        self.shelf.refresh()
         self._draw()
 
     def show(self, ident: str) -> None:
