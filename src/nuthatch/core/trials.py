@@ -43,12 +43,17 @@ def trial(a: Assessment, changes: Iterable[Change], only: frozenset[str] | None 
     for change in changes:
         home = apply(change, home)
     if only is None:
-        made = a if home is a.home else assessed(a.plan, home, a.state.climate, a, _apart(a), False)
+        made = home_trial(a, home)
         return Trial(home, made.figures, made.verdicts, made)
     keys = only - {VERDICTS}
     beside: Beside = {}
     verdicts = tuple(_verdicts(a, home, beside)) if VERDICTS in only else ()
     return Trial(home, _figures(a, home, keys, beside) if keys else {}, verdicts)
+
+
+def home_trial(a: Assessment, home: Home) -> Assessment:
+    """The same home differently, whole: what does not differ is taken over from `a`; nothing is kept, nothing slow is run."""
+    return a if home is a.home else assessed(a.plan, home, a.state.climate, a, _apart(a), False)
 
 
 def _apart(a: Assessment) -> Stores:

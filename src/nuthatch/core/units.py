@@ -80,6 +80,8 @@ KINDS: dict[str, Kind] = {
     "co2_factor": Kind("kg/kWh", "kg/kWh", 1, 3, "0.21"),
     "price": Kind("per kWh", "1/kWh", 1, 3, "0.28"),
     "money": Kind("a year", "dimensionless", 1, 0, "900"),
+    "cost": Kind("", "dimensionless", 1, 0, "9500"),
+    "years": Kind("a", "dimensionless", 1, 0, "25"),
     "factor": Kind("", "dimensionless", 1, 2, "1.1"),
     "count": Kind("", "dimensionless", 1, 0, "3"),
     "points": Kind("", "dimensionless", 1, 1, "5", True),

@@ -11,6 +11,7 @@ from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType, OwnPsi
+from nuthatch.core.model.options import Economy, Option, Upgrade
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.services import Appliance, Carrier, HeatSource, HotWater, Household
@@ -153,6 +154,9 @@ class Home(IdentifiedPart):
     electricity: str = ref("Carrier of fans and household", "carriers", group="Fans and household", short="Carrier")
     currency: str = text("Currency of prices", short="Currency")
     sources: tuple[HeatSource, ...] = ()
+    upgrades: tuple[Upgrade, ...] = ()
+    options: tuple[Option, ...] = ()
+    economy: Economy = Economy()
     evidence: tuple[EvidenceFile, ...] = ()
     pins: tuple[Pin, ...] = ()
 

@@ -1,0 +1,49 @@
+"""What might be done to a home: upgrades, each a named list of changes with cost and life; options, each a list of upgrades in order."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, JsonValue
+
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, quantity, ref, text
+
+ChangeData = dict[str, JsonValue]
+"""A typed change as it is written: {"op": "set", "part": …, "field": …, "value": …} and its like."""
+MOST_CHANGES = 2000
+
+
+class Upgrade(IdentifiedPart):
+    """Changes on the home, with what they cost. Amounts are money of the home's currency, at today's prices."""
+
+    name: str = text("Upgrade")
+    about: str = text("Notes", note=True)
+    changes: tuple[ChangeData, ...] = Field(default=(), max_length=MOST_CHANGES)
+    cost: Given | None = quantity("cost", "Cost", least=-1e9, most=1e9, group="Cost", help="for each unit; empty: unknown")
+    per: Literal["lump", "m²", "piece"] = choice(
+        "Cost is", "lump", short="For", help="the whole, each m² of the faces it touches, or each opening it touches"
+    )
+    amount: Given | None = quantity("count", "Amount, typed", least=0, most=1e6, help="empty: from the shape", short="Amount")
+    grant: Given | None = quantity("cost", "Grant", least=0, most=1e9, help="taken off the cost")
+    due: Given | None = quantity("cost", "Due anyway", least=0, most=1e9, help="what would be spent without it")
+    upkeep: Given | None = quantity("money", "More upkeep", least=-1e6, most=1e6)
+    life: Given | None = quantity("years", "Life", above=0, most=200, help="empty: as long as the years looked at")
+
+
+class Option(IdentifiedPart):
+    """Upgrades in order; one may build on another option, whose upgrades come first."""
+
+    name: str = text("Option")
+    after: str = ref("Builds on", "options")
+    upgrades: tuple[Annotated[str, Field(max_length=200)], ...] = Field(default=(), max_length=500)
+
+
+class Economy(IdentifiedPart):
+    """What money is compared by, the same for all options."""
+
+    id: Id = "economy"
+    years: Given | None = quantity("years", "Years looked at", least=1, most=200, help="empty: 25")
+    interest: Given | None = quantity("percent", "Interest above inflation", above=-1, most=1, help="empty: 3 %", short="Interest")
+    rise: Given | None = quantity(
+        "percent", "Prices of energy rise above inflation", above=-1, most=1, help="empty: 2 %", short="Price rise"
+    )

@@ -1,0 +1,197 @@
+"""What closes the gap: for every lever of the home the value at which a target is just met, or how far it comes at its bound."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from math import nan
+
+import numpy as np
+from scipy.optimize import brentq
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.changes.changes import Change, ChangeRefused, Insert, SetValue
+from nuthatch.core.fabric.stages import FACE
+from nuthatch.core.graph.progress import tell
+from nuthatch.core.model.home import BuildUp, Layer
+from nuthatch.core.options.ready import given
+from nuthatch.core.solid.thickness import effective_layers
+from nuthatch.core.targets.verdict import Verdict
+from nuthatch.core.trials import VERDICTS, trial
+
+POINTS = 17
+"""So many values of a lever are tried between its bounds."""
+INSULATES = 0.066
+"""Layers of less λ insulate [W/(m·K)]."""
+MORE, ADDED = 0.4, 0.4
+"""How much thicker a layer may become, and how thick a new one [m]."""
+PRECISE = 1e-4
+
+
+@dataclass(frozen=True)
+class Lever:
+    """One value of the home that can be chosen: name, kind of quantity, as it is and what can be built [SI]; the changes for a value."""
+
+    id: str
+    name: str
+    kind: str
+    today: float
+    low: float
+    high: float
+    changes: Callable[[float], tuple[Change, ...]]
+
+
+@dataclass(frozen=True)
+class Answer:
+    """A lever against a target: the value at which it is just met, nearest to today's, None where none is; how far over the limit the home is
+    left at the better bound, in units of the target's figure (below 0: inside); `jumps`: the target is passed in a step, not met."""
+
+    lever: Lever
+    at: float | None
+    leaves: float | None
+    jumps: bool = False
+    unknown: bool = False
+
+
+def levers(a: Assessment) -> tuple[Lever, ...]:
+    """Every lever this home has."""
+    return (*_layers(a), *_glass(a), *_air(a), *_sources(a))
+
+
+def _layers(a: Assessment) -> Iterator[Lever]:
+    for build in a.home.buildups:
+        used = [
+            e for e in a.all_of(FACE).values() if e.boundary is not None and e.boundary.buildup == build.id and e.borders != "neighbour"
+        ]
+        if not used or build.u_detailed is not None:
+            continue
+        kept = [x for x in effective_layers(build) if x.thickness is not None and x.conductivity is not None]
+        best = max((x for x in kept if x.conductivity.value < INSULATES), key=lambda x: x.thickness.value, default=None)
+        if best is not None:
+            t = best.thickness.value
+            yield Lever(best.id, f"{best.name}, {build.name}", "thickness", t, min(0.02, t), t + MORE, _set(best.id, "thickness"))
+        else:
+            yield Lever(f"{build.id}+", f"insulation on {build.name}", "thickness", 0.0, 0.0, ADDED, _added(build))
+
+
+def _set(part: str, field: str) -> Callable[[float], tuple[Change, ...]]:
+    return lambda x: (SetValue(part=part, field=field, value=given(round(x, 6))),)
+
+
+def _added(build: BuildUp) -> Callable[[float], tuple[Change, ...]]:
+    index = len(build.layers) - len(effective_layers(build))
+
+    def change(x: float) -> tuple[Change, ...]:
+        if x < 1e-6:
+            return ()
+        layer = Layer(
+            id=f"{build.id}.lever", name="Insulation board, 0.035", thickness=given(round(x, 6)), conductivity=given(0.035), mu=given(1.0)
+        )
+        return (Insert(owner=build.id, field="layers", index=index, value=layer),)
+
+    return change
+
+
+def _glass(a: Assessment) -> Iterator[Lever]:
+    used = {o.type for o in a.home.openings}
+    for kind in a.home.opening_types:
+        field = "whole_u" if kind.entry == "whole window" else "glass_u" if kind.glass_from == "U_g as given" else ""
+        value = kind[field] if field else None
+        if kind.id in used and value is not None:
+            name = f"{'U' if field == 'whole_u' else 'U of the glass'}, {kind.name}"
+            yield Lever(f"{kind.id}.{field}", name, "u", value.value, 0.5, max(value.value, 0.6), _set(kind.id, field))
+
+
+def _air(a: Assessment) -> Iterator[Lever]:
+    n50 = a.figures["n50"].value
+    if n50 is not None and float(n50) > 0:
+
+        def sealed(x: float) -> tuple[Change, ...]:
+            return SetValue(part="air", field="test", value=""), SetValue(part="air", field="n50", value=given(round(x, 6)))
+
+        yield Lever("air.n50", "air change at 50 Pa", "ach", float(n50), 0.2, max(float(n50), 0.6), sealed)
+    for unit in a.home.air.units:
+        if unit.recovery is not None:
+            yield Lever(
+                f"{unit.id}.recovery", f"heat recovery, {unit.name}", "percent", unit.recovery.value, 0.0, 0.95, _set(unit.id, "recovery")
+            )
+
+
+def _sources(a: Assessment) -> Iterator[Lever]:
+    for source in a.home.sources:
+        if source.efficiency is not None:
+            most = max(5.0 if source.efficiency.value > 1.2 else 1.0, source.efficiency.value)
+            yield Lever(
+                f"{source.id}.efficiency",
+                f"efficiency, {source.name}",
+                "percent",
+                source.efficiency.value,
+                0.5,
+                most,
+                _set(source.id, "efficiency"),
+            )
+
+
+def ratio_of(verdicts: Iterable[Verdict], key: tuple[str, str]) -> float:
+    """How far a target is over its limit, as a share of it: 0 at the limit, its best way's; nan where it is not known."""
+    for v in verdicts:
+        if (v.set_id, v.name) == key:
+            known = [w.ratio for w in v.ways if w.ratio is not None]
+            return min(known) - 1.0 if known else nan
+    return nan
+
+
+def over_by(verdicts: Iterable[Verdict], key: tuple[str, str]) -> tuple[float, str] | None:
+    """(how far over its limit, kind) of the better way of a target; None where it is not known."""
+    for v in verdicts:
+        if (v.set_id, v.name) == key:
+            known = [w for w in v.ways if w.ratio is not None and w.value is not None and w.limit is not None]
+            if known:
+                best = min(known, key=lambda w: w.ratio or 0.0)
+                return float(best.value) - float(best.limit), best.key  # type: ignore[arg-type]
+    return None
+
+
+def closing(a: Assessment, key: tuple[str, str]) -> tuple[Answer, ...]:
+    """Every lever against one target (set, name): what would just meet it, the nearest to today's value; those that do first."""
+    known = levers(a)
+    found = []
+    for n, lever in enumerate(known):
+        found.append(_tried(a, lever, key))
+        tell((n + 1) / len(known))
+    reach = {id(x): abs(x.at - x.lever.today) if x.at is not None else 0.0 for x in found}
+    return tuple(sorted(found, key=lambda x: (x.at is None, x.leaves if x.at is None and x.leaves is not None else reach[id(x)])))
+
+
+def _tried(a: Assessment, lever: Lever, key: tuple[str, str]) -> Answer:
+    only = frozenset({VERDICTS})
+
+    def verdicts(x: float) -> tuple[Verdict, ...]:
+        return trial(a, lever.changes(x), only).verdicts
+
+    def margin(x: float) -> float:
+        return ratio_of(verdicts(x), key)
+
+    grid = np.unique(np.append(np.linspace(lever.low, lever.high, POINTS), lever.today))
+    try:
+        values = np.array([margin(float(x)) for x in grid])
+    except ChangeRefused:
+        return Answer(lever, None, None, unknown=True)
+    if np.isnan(values).all():
+        return Answer(lever, None, None, unknown=True)
+    roots, jumps = [], False
+    for n in range(len(grid) - 1):
+        u, v = values[n], values[n + 1]
+        if np.isnan(u) or np.isnan(v) or (u > 0) == (v > 0):
+            continue
+        x = (
+            float(brentq(margin, grid[n], grid[n + 1], xtol=PRECISE * (lever.high - lever.low), rtol=1e-10))
+            if u * v < 0
+            else float(grid[n] if u == 0 else grid[n + 1])
+        )
+        jumps = jumps or abs(margin(x)) > 0.02
+        roots.append(x)
+    at = min(roots, key=lambda x: abs(x - lever.today), default=None)
+    best = float(grid[int(np.nanargmin(values))])
+    over = over_by(verdicts(best), key)
+    return Answer(lever, at, over[0] if over is not None else None, jumps and at is not None)

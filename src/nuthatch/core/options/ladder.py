@@ -1,0 +1,216 @@
+"""The ladder of an option: its upgrades in order as steps, each alone, in order and taken last, with what it costs and saves."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.energy.stages import USES
+from nuthatch.core.fabric.elements import Element
+from nuthatch.core.fabric.stages import FACE, OPENING
+from nuthatch.core.graph.progress import tell
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.options import Option, Upgrade
+from nuthatch.core.options.applied import Put, in_order, put, put_all
+from nuthatch.core.options.money import Money, Rates, cost_of, money, price_of, rates_of
+from nuthatch.core.targets.verdict import Verdict
+from nuthatch.core.trials import home_trial
+
+MEASURES = ("heating_demand", "heating_load", "primary_energy", "co2", "energy_cost")
+"""What a ladder may go down by; points of sets join them."""
+USE_NAMES = ("heating", "hot water", "cooling", "fans and pumps", "lights and appliances")
+
+
+@dataclass(frozen=True, eq=False)
+class State:
+    """A home as an option leaves it: figures by key, final energy [kWh] by (use, carrier), verdicts, what can be counted of its faces."""
+
+    home: Home
+    figures: Mapping[str, float | None]
+    energy: Mapping[tuple[str, str], float | None]
+    verdicts: tuple[Verdict, ...] = ()
+    faces: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    """U [W/(m²·K)] and net area [m²] by face."""
+    openings: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    """U, area [m²] and number by row of openings."""
+
+    @property
+    def final(self) -> float | None:
+        """All final energy [kWh/a]; None where a use is not known."""
+        return None if any(v is None for v in self.energy.values()) else float(sum(v or 0.0 for v in self.energy.values()))
+
+
+@dataclass(frozen=True, eq=False)
+class Rung:
+    """One upgrade of a ladder: why it cannot be put (else ''); its effect on each measure alone, in order and taken last (below 0: less), None
+    where it is not known; the state after it; cost and what it saves, in order."""
+
+    upgrade: Upgrade
+    why: str
+    alone: Mapping[str, float | None]
+    ordered: Mapping[str, float | None]
+    last: Mapping[str, float | None]
+    after: State
+    money: Money
+    area: float = 0.0
+    pieces: float = 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class Ladder:
+    """An option on its base: where it starts, its steps, what all of it comes to."""
+
+    option: Option
+    base: State
+    rungs: tuple[Rung, ...]
+    money: Money
+
+    @property
+    def end(self) -> State:
+        return self.rungs[-1].after if self.rungs else self.base
+
+
+def state_of(a: Assessment) -> State:
+    """What is compared of an assessed home."""
+    keys = [k for k in a.figures if k in MEASURES or k.startswith("points_")]
+    figures = {k: _number(a.figures[k].value) for k in keys}
+    energy: dict[tuple[str, str], float | None] = {}
+    for use in a[USES]:
+        key = (_use_name(use.name), use.carrier.id if use.carrier is not None else "")
+        value, known = _number(use.energy.value), energy.get(key, 0.0)
+        energy[key] = None if value is None or known is None else known + value
+    faces = {i: _u_and_area(e) for i, e in a.all_of(FACE).items()}
+    numbers = {o.id: (o.count.value if o.count is not None else 1.0) for o in a.home.openings}
+    openings = {i: (*_u_and_area(e), float(numbers.get(i, 1.0))) for i, e in a.all_of(OPENING).items()}
+    return State(a.home, figures, energy, a.verdicts, faces, openings)
+
+
+def _number(value: object) -> float | None:
+    return None if value is None else float(value)  # type: ignore[arg-type]
+
+
+def _u_and_area(element: Element) -> tuple[float, float]:
+    values = (element.u.value if element.u is not None else None, element.area.value if element.area is not None else None)
+    return tuple(float(v) if v is not None else 0.0 for v in values)  # type: ignore[return-value]
+
+
+def _use_name(name: str) -> str:
+    """Which of the five uses one of the home's is."""
+    if name.endswith(", heating"):
+        return "heating"
+    if name.endswith(", hot water"):
+        return "hot water"
+    if name.endswith(", cooling"):
+        return "cooling"
+    return "lights and appliances" if name == "household" else "fans and pumps"
+
+
+def compared(before: State, after: State) -> dict[str, float | None]:
+    """By how much each measure moves."""
+    return {k: _minus(after.figures.get(k), v) for k, v in before.figures.items()}
+
+
+def _minus(a: float | None, b: float | None) -> float | None:
+    return None if a is None or b is None else a - b
+
+
+def saved(before: State, after: State, prices: Mapping[str, float | None]) -> tuple[float | None, float | None]:
+    """(money, kWh) of final energy saved in a year; None where a use, or a price that would tell, is not known."""
+    total = energy = 0.0
+    for key in before.energy.keys() | after.energy.keys():
+        old, new = before.energy.get(key, 0.0), after.energy.get(key, 0.0)
+        if old is None or new is None:
+            return None, None
+        energy += old - new
+        price = prices.get(key[1])
+        if abs(old - new) > 1e-9:
+            if price is None:
+                return None, None if old is None else energy
+            total += price * (old - new)
+    return total, energy
+
+
+def touches(before: State, after: State) -> tuple[float, float]:
+    """(net area [m²] of faces and openings whose U moves or that are new, number of such openings)."""
+    area = sum(a for i, (u, a) in after.faces.items() if abs(u - before.faces.get(i, (-1.0, 0.0))[0]) > 1e-9)
+    changed = [(a, n) for i, (u, a, n) in after.openings.items() if abs(u - before.openings.get(i, (-1.0, 0.0, 0.0))[0]) > 1e-9]
+    return area + sum(a for a, _ in changed), sum(n for _, n in changed)
+
+
+def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
+    """An option on a home. effects: also each upgrade alone and taken last; without, only in order."""
+    base, rates, prices = state_of(a), rates_of(a.home.economy), price_of(a.home)
+    upgrades = in_order(a.home, option)
+    puts = put_all(a.home, upgrades)
+    states = [base]
+    for n, one in enumerate(puts):
+        states.append(states[-1] if one.why else state_of(home_trial(a, one.home)))
+        tell((n + 1) / (3 * len(puts)))
+    known: dict[int, tuple[Home, State]] = {}
+
+    def at(home: Home) -> State:
+        if id(home) not in known:
+            known[id(home)] = home, state_of(home_trial(a, home))
+        return known[id(home)][1]
+
+    rungs = []
+    for n, one in enumerate(puts):
+        before, after = states[n], states[n + 1]
+        none = dict.fromkeys(base.figures)
+        alone = last = none
+        if effects:
+            single = put(a.home, one.upgrade)
+            alone = compared(base, at(single.home)) if not single.why else none
+            last = _taken_last(a, upgrades, n, states[-1], at) if not one.why else none
+            tell((len(puts) + 2 * (n + 1)) / (3 * len(puts)))
+        area, pieces = touches(before, after)
+        cost = cost_of(one.upgrade, area, pieces)
+        gained = saved(before, after, prices)
+        rungs.append(
+            Rung(
+                one.upgrade, one.why, alone, compared(before, after) if not one.why else none, last, after,
+                _money(rates, ((one.upgrade, 0.0 if one.why else cost),), gained), area, pieces,
+            )
+        )  # fmt: skip
+    parts = tuple((r.upgrade, r.money.cost) for r in rungs if not r.why)
+    return Ladder(option, base, tuple(rungs), _money(rates, parts, saved(base, states[-1], prices)))
+
+
+def _money(rates: Rates, parts: tuple[tuple[Upgrade, float | None], ...], gained: tuple[float | None, float | None]) -> Money:
+    """Without a known saving nothing but the cost is known."""
+    cash, energy = gained
+    made = money(rates, parts, cash or 0.0, energy or 0.0)
+    return made if cash is not None else replace(made, present=None, payback=None, per_kwh=None)
+
+
+def _taken_last(a: Assessment, upgrades: tuple[Upgrade, ...], n: int, end: State, at) -> dict[str, float | None]:  # type: ignore[no-untyped-def]
+    """All but one, then that one."""
+    rest = put_all(a.home, (*upgrades[:n], *upgrades[n + 1 :]))
+    if any(p.why and not q.why for p, q in zip(rest, _without(put_all(a.home, upgrades), n), strict=True)):
+        return dict.fromkeys(end.figures)  # another stands on what this one brings: it cannot come last
+    return compared(at(rest[-1].home if rest else a.home), end)
+
+
+def _without(puts: tuple[Put, ...], n: int) -> tuple[Put, ...]:
+    return (*puts[:n], *puts[n + 1 :])
+
+
+def greatest_first(a: Assessment, option: Option, measure: str) -> tuple[str, ...]:
+    """The ids of an option's upgrades so that each step lowers a measure the most of those that are left, each step anew."""
+    left, home, order = list(in_order(a.home, option)), a.home, []
+    while left:
+        tries: list[tuple[float, int, Home]] = []
+        for n, upgrade in enumerate(left):
+            one = put(home, upgrade)
+            value = None if one.why else state_of(home_trial(a, one.home)).figures.get(measure)
+            tries.append((float("inf") if value is None else value, n, one.home))
+        _, n, home = min(tries, key=lambda t: t[:2])
+        order.append(left.pop(n).id)
+    return tuple(order)
+
+
+def cheapest_first(made: Ladder) -> tuple[str, ...]:
+    """By cost of a saved kilowatt hour; what has none comes last."""
+    ranked: Iterable[Rung] = sorted(made.rungs, key=lambda r: r.money.per_kwh if r.money.per_kwh is not None else float("inf"))
+    return tuple(r.upgrade.id for r in ranked)
