@@ -226,6 +226,20 @@ ROUTE = (
         },
     ),
     Step(
+        "options",
+        "Options",
+        parts=("Upgrade", "Option", "Economy"),
+        pictures=("ladder",),
+        settles=False,
+        about="What might be done to the home, and what it brings. An option is a list of upgrades in order; an upgrade is a list of changes with cost and life. Nothing is copied: when the home changes, its options follow.",
+        terms={
+            "alone, in order, last": "an upgrade's effect by itself, where it stands, and after all others; only in order do they add up",
+            "net present value": "what the energy saved over the years is worth today, less what it costs and its upkeep",
+            "a saved kWh": "yearly cost of an upgrade over its life for each kilowatt hour it saves in the first year",
+            "closing the gap": "for each thing that can be chosen, the value at which a target is just met",
+        },
+    ),
+    Step(
         "dossier",
         "Dossier",
         parts=("EvidenceFile", "Pin", "Home.evidence", "Home.pins"),

@@ -29,6 +29,7 @@ from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.steps.dossier.board import DossierBoard
+from nuthatch.desktop.trying import TryingStrip
 from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 
@@ -141,6 +142,7 @@ class MainWindow(QMainWindow):
         self._document = document
         self.route, self.margins, self.change_line = Route(), Margins(document, document.weighing), ChangeLine()
         self.jump, self.center, self.banner = JumpBox(document, self), Center(document), Banner(self)
+        self.trying = TryingStrip(document)
         menu = home_menu(self.commands, self.files.list_versions, self._open_demo, self.appearance.scale)
         self.bar = HomeBar(self.commands, self.jump, menu)
         self._connect()
@@ -167,6 +169,8 @@ class MainWindow(QMainWindow):
         center.stepped.connect(self._route_state)
         center.leaving.connect(self.route.setFocus)
         center.elsewhere.connect(self.go)
+        self.trying.said.connect(self.say)
+        self.trying.ended.connect(lambda: self.show_step("options"))
         self.banner.copy.connect(self.files.save_as)
         self.banner.answered.connect(self.route.setFocus)
         self.route.chosen.connect(self.show_step)
@@ -195,7 +199,7 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for widget in (self.bar, self.banner):
+        for widget in (self.bar, self.banner, self.trying):
             column.addWidget(widget)
         column.addLayout(middle, 1)
         column.addWidget(self.change_line)
@@ -345,6 +349,7 @@ class MainWindow(QMainWindow):
         """Everything but the bars, which a keystroke has reached already."""
         self.center.refresh()
         self.margins.refresh_rest()
+        self.trying.refresh()
         self._route_state()
         a = self.document.assessment
         self.change_line.ask(a.questions[0] if a is not None and a.questions else None)

@@ -14,10 +14,13 @@ from nuthatch.core.changes.changes import Change, ChangeRefused, Insert, SetValu
 from nuthatch.core.fabric.stages import FACE
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.model.home import BuildUp, Layer
+from nuthatch.core.model.options import ChangeData
+from nuthatch.core.model.part import replace
+from nuthatch.core.options.applied import flat, written
 from nuthatch.core.options.ready import given
 from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.targets.verdict import Verdict
-from nuthatch.core.trials import VERDICTS, trial
+from nuthatch.core.trials import VERDICTS, home_trial, trial
 
 POINTS = 17
 """So many values of a lever are tried between its bounds."""
@@ -65,10 +68,11 @@ def _layers(a: Assessment) -> Iterator[Lever]:
         ]
         if not used or build.u_detailed is not None:
             continue
-        kept = [x for x in effective_layers(build) if x.thickness is not None and x.conductivity is not None]
-        best = max((x for x in kept if x.conductivity.value < INSULATES), key=lambda x: x.thickness.value, default=None)
-        if best is not None:
-            t = best.thickness.value
+        kept = [
+            (x.thickness.value, x) for x in effective_layers(build) if x.thickness and x.conductivity and x.conductivity.value < INSULATES
+        ]
+        if kept:
+            t, best = max(kept, key=lambda k: k[0])
             yield Lever(best.id, f"{best.name}, {build.name}", "thickness", t, min(0.02, t), t + MORE, _set(best.id, "thickness"))
         else:
             yield Lever(f"{build.id}+", f"insulation on {build.name}", "thickness", 0.0, 0.0, ADDED, _added(build))
@@ -152,8 +156,35 @@ def over_by(verdicts: Iterable[Verdict], key: tuple[str, str]) -> tuple[float, s
     return None
 
 
+@dataclass(frozen=True)
+class Closed:
+    """An answer as data, with the changes that make it an upgrade; `figure`: the key of what the target limits."""
+
+    name: str
+    kind: str
+    today: float
+    at: float | None
+    leaves: float | None
+    figure: str
+    jumps: bool
+    unknown: bool
+    changes: tuple[ChangeData, ...] = ()
+
+
+def closed(a: Assessment, key: tuple[str, str]) -> tuple[Closed, ...]:
+    """What closes the gap to a target, as data."""
+    figure = next((v.ways[0].key for v in a.verdicts if (v.set_id, v.name) == key and v.ways), "")
+    found = []
+    for x in closing(a, key):
+        changes = tuple(written(c) for c in flat(x.lever.changes(x.at))) if x.at is not None else ()
+        found.append(Closed(x.lever.name, x.lever.kind, x.lever.today, x.at, x.leaves, figure, x.jumps, x.unknown, changes))
+    return tuple(found)
+
+
 def closing(a: Assessment, key: tuple[str, str]) -> tuple[Answer, ...]:
     """Every lever against one target (set, name): what would just meet it, the nearest to today's value; those that do first."""
+    only = tuple(s for s in a.home.target_sets if s.id == key[0])
+    a = home_trial(a, replace(a.home, target_sets=only))  # the other sets would be judged at every try
     known = levers(a)
     found = []
     for n, lever in enumerate(known):

@@ -26,7 +26,6 @@ USE_NAMES = ("heating", "hot water", "cooling", "fans and pumps", "lights and ap
 class State:
     """A home as an option leaves it: figures by key, final energy [kWh] by (use, carrier), verdicts, what can be counted of its faces."""
 
-    home: Home
     figures: Mapping[str, float | None]
     energy: Mapping[tuple[str, str], float | None]
     verdicts: tuple[Verdict, ...] = ()
@@ -73,7 +72,7 @@ class Ladder:
 
 def state_of(a: Assessment) -> State:
     """What is compared of an assessed home."""
-    keys = [k for k in a.figures if k in MEASURES or k.startswith("points_")]
+    keys = [*(k for k in MEASURES if k in a.figures), *(k for k in a.figures if k.startswith("points_"))]
     figures = {k: _number(a.figures[k].value) for k in keys}
     energy: dict[tuple[str, str], float | None] = {}
     for use in a[USES]:
@@ -83,7 +82,7 @@ def state_of(a: Assessment) -> State:
     faces = {i: _u_and_area(e) for i, e in a.all_of(FACE).items()}
     numbers = {o.id: (o.count.value if o.count is not None else 1.0) for o in a.home.openings}
     openings = {i: (*_u_and_area(e), float(numbers.get(i, 1.0))) for i, e in a.all_of(OPENING).items()}
-    return State(a.home, figures, energy, a.verdicts, faces, openings)
+    return State(figures, energy, a.verdicts, faces, openings)
 
 
 def _number(value: object) -> float | None:

@@ -109,11 +109,10 @@ def _unit(a: Assessment) -> Iterator[Ready]:
         unit = VentilationUnit(
             id=fresh_id(a.home, "unit"), name="Ventilation with heat recovery", recovery=given(RECOVERY), power=given(FAN_POWER)
         )
-        gone = tuple(SetValue(part=u.id, field="moves", value="extract only") for u in ())
         yield Ready(
             f"Ventilation unit: recovery {with_unit(RECOVERY, 'percent')}",
             "supply and extract",
-            (*gone, SetValue(part="air", field="units", value=(unit,))),
+            (SetValue(part="air", field="units", value=(unit,)),),
         )
 
 

@@ -11,11 +11,12 @@ from nuthatch.core.views.air import test_chart as airtest
 from nuthatch.core.views.balance import drawings as energy
 from nuthatch.core.views.junctions import drawings as junctions
 from nuthatch.core.views.openings import drawings as fabric
+from nuthatch.core.views.options import ladder_drawn as options
 from nuthatch.core.views.shape import pictures as shape
 from nuthatch.core.views.working import pinned_working
 
 WORKING = Picture("working", "How it is worked out", pinned_working)
 """`of` is the path of a working, not a part."""
-PICTURES = {p.key: p for domain in (energy, climate, shape, fabric, junctions, air, airtest, water, household) for p in domain.PICTURES} | {
-    "working": WORKING
-}
+PICTURES = {
+    p.key: p for domain in (energy, climate, shape, fabric, junctions, air, airtest, water, household, options) for p in domain.PICTURES
+} | {"working": WORKING}

@@ -1,0 +1,194 @@
+"""Options in rows: the steps of a ladder, base and options side by side, what closes a gap; in words and as data."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.model.home import Home
+from nuthatch.core.options.gap import Closed
+from nuthatch.core.options.ladder import USE_NAMES, Ladder, Rung, State
+from nuthatch.core.units import show, unit_of, with_unit
+
+KINDS = {
+    "heating_demand": "specific_energy",
+    "heating_load": "heat_flux",
+    "primary_energy": "specific_energy",
+    "co2": "co2",
+    "energy_cost": "money",
+}
+NAMES = {
+    "heating_demand": "Heating demand",
+    "heating_load": "Heating load",
+    "primary_energy": "Primary energy",
+    "co2": "CO₂",
+    "energy_cost": "Cost of energy",
+}
+STEP_HEADS = ("Upgrade", "Cost", "Saves kWh/a", "Saves a year", "Payback", "A saved kWh", "Alone", "In order", "Last")
+
+
+def kind_of_measure(key: str) -> str:
+    return KINDS.get(key, "points")
+
+
+def name_of_measure(a: Assessment, key: str) -> str:
+    """“Heating demand”, or what a figure calls itself."""
+    return NAMES.get(key) or (a.figures[key].label if key in a.figures else key)
+
+
+def moved(value: float | None, kind: str) -> str:
+    """“−16.2”, “+0.3”, “?”."""
+    if value is None:
+        return "?"
+    words = show(abs(value), kind)
+    zero = not any(c in "123456789" for c in words)
+    return words if zero else f"{'−' if value < 0 else '+'}{words}"
+
+
+def cash(value: float | None, currency: str) -> str:
+    """“£ 9 500”, “−£ 300”, “?”."""
+    if value is None:
+        return "?"
+    sign = "−" if value < -0.5 else ""
+    return f"{sign}{currency}\u202f{show(abs(value), 'cost')}" if currency else f"{sign}{show(abs(value), 'cost')}"
+
+
+def years(value: float | None, saves: float | None) -> str:
+    """A payback: “12 a”, “never”, “?” where the cost is not known."""
+    if value is not None:
+        return f"{value:.0f} a" if value >= 1 else f"{value:.1f} a"
+    return "never" if saves is not None and saves <= 0 else "?"
+
+
+def step_cells(rung: Rung, measure: str, home: Home) -> tuple[str, ...]:
+    """A step of a ladder as a row of STEP_HEADS."""
+    m, kind, currency = rung.money, kind_of_measure(measure), home.currency
+    if rung.why:
+        return (rung.upgrade.name, "", "", "", "", "", "", rung.why, "")
+    known = m.payback is not None or m.present is not None
+    saves = m.saved_money if known or m.extra is None else None
+    return (
+        rung.upgrade.name,
+        cash(m.cost, currency),
+        show(m.saved_energy, "energy"),
+        cash(saves, currency),
+        years(m.payback, m.saved_money if m.extra is not None else None),
+        f"{currency}{m.per_kwh:.2f}" if m.per_kwh is not None else "none" if m.saved_energy <= 0 and m.extra is not None else "?",
+        *(moved(e.get(measure), kind) for e in (rung.alone, rung.ordered, rung.last)),
+    )
+
+
+def side_by_side(a: Assessment, base: State, known: Sequence[tuple[str, Ladder]]) -> list[tuple[str, ...]]:
+    """Rows (what, base, each option …): measures, end uses, carriers, cost, targets. What falls to zero stays in its place."""
+    states = [base, *(made.end for _, made in known)]
+    rows: list[tuple[str, ...]] = []
+    for key in base.figures:
+        kind = kind_of_measure(key)
+        unit = unit_of(kind)
+        rows.append((f"{name_of_measure(a, key)}{', ' + unit if unit else ''}", *(_shown(s.figures.get(key), kind) for s in states)))
+    for use in USE_NAMES:
+        values = [_summed(s.energy, 0, use) for s in states]
+        rows.append((f"{use.capitalize()}, {unit_of('energy')}", *(_with_saving(v, values[0]) for v in values)))
+    names = {c.id: c.name for c in a.home.carriers}
+    for carrier in dict.fromkeys(k[1] for s in states for k in s.energy):
+        values = [_summed(s.energy, 1, carrier) for s in states]
+        rows.append((f"{names.get(carrier, 'no carrier')}, {unit_of('energy')}", *(_with_saving(v, values[0]) for v in values)))
+    totals = [s.final for s in states]
+    rows.append((f"All final energy, {unit_of('energy')}", *(_with_saving(v, totals[0]) for v in totals)))
+    currency = a.home.currency
+    rows.append(("Cost", "", *(cash(made.money.cost, currency) for _, made in known)))
+    rows.append(("Saved in the first year", "", *(cash(made.money.saved_money, currency) for _, made in known)))
+    rows.append(("Net present value", "", *(cash(made.money.present, currency) for _, made in known)))
+    for v in base.verdicts:
+        after = [next((x.standing for x in s.verdicts if (x.set_id, x.name) == (v.set_id, v.name)), "") for s in states]
+        rows.append((f"{v.set_name} · {v.name}", *after))
+    return rows
+
+
+def _shown(value: float | None, kind: str) -> str:
+    return "?" if value is None else show(value, kind)
+
+
+def _summed(energy: Mapping[tuple[str, str], float | None], at: int, name: str) -> float | None:
+    values = [v for k, v in energy.items() if k[at] == name]
+    return None if any(v is None for v in values) else float(sum(v or 0.0 for v in values))
+
+
+def _with_saving(value: float | None, base: float | None) -> str:
+    """“6 240 (−87 %)”."""
+    if value is None:
+        return "?"
+    words = show(value, "energy")
+    if base is None or base == 0 or abs(value - base) < 0.5:
+        return words
+    return f"{words} ({100 * (value - base) / base:+.0f} %)".replace("-", "−").replace("(−", "(−")
+
+
+def gap_cells(row: Closed) -> tuple[str, str, str]:
+    """(lever, what would close the gap, what it leaves)."""
+    kind = KINDS.get(row.figure, "ach" if row.figure == "n50" else "")
+    left = (
+        ""
+        if row.leaves is None
+        else f"{show(abs(row.leaves), kind) if kind else f'{abs(row.leaves):.2f}'} {'over' if row.leaves > 0 else 'inside'}"
+    )
+    if row.unknown:
+        return row.name, "cannot be tried here", ""
+    if row.at is None:
+        words = "not by this alone" if row.leaves is None or row.leaves > 0 else "met at any value"
+        return row.name, words, f"at its best {left}"
+    step = ", in a jump" if row.jumps else ""
+    return row.name, f"{show(row.today, row.kind)} → {with_unit(row.at, row.kind)}{step}", ""
+
+
+def as_data(made: Ladder) -> dict[str, object]:
+    """A ladder as JSON: money in the home's currency, energy in kWh, figures in their metric units."""
+    return {
+        "option": made.option.name,
+        "base": dict(made.base.figures),
+        "end": dict(made.end.figures),
+        "cost": made.money.cost,
+        "saved_energy": made.money.saved_energy,
+        "saved_money": made.money.saved_money,
+        "net_present_value": made.money.present,
+        "payback": made.money.payback,
+        "upgrades": [
+            {
+                "name": r.upgrade.name,
+                "why_not": r.why or None,
+                "cost": r.money.cost,
+                "saved_energy": r.money.saved_energy,
+                "saved_money": r.money.saved_money,
+                "payback": r.money.payback,
+                "cost_of_a_saved_kwh": r.money.per_kwh,
+                "area": r.area,
+                "alone": dict(r.alone),
+                "in_order": dict(r.ordered),
+                "last": dict(r.last),
+            }
+            for r in made.rungs
+        ],
+        "targets": [{"set": v.set_name, "target": v.name, "standing": v.standing} for v in made.end.verdicts],
+    }
+
+
+def as_text(made: Ladder, measure: str, a: Assessment) -> str:
+    """A ladder line by line, in the units shown."""
+    kind = kind_of_measure(measure)
+    lines = [f"{made.option.name}: {name_of_measure(a, measure)} {_shown(made.base.figures.get(measure), kind)} → {_unit(made, measure)}"]
+    rows = [STEP_HEADS, *(step_cells(r, measure, a.home) for r in made.rungs)]
+    wide = [max(len(r[n]) for r in rows) for n in range(len(STEP_HEADS))]
+    for r in rows:
+        lines.append("  " + "  ".join(c.ljust(w) if n == 0 else c.rjust(w) for n, (c, w) in enumerate(zip(r, wide, strict=True))).rstrip())
+    m = made.money
+    lines.append(
+        f"  all: cost {cash(m.cost, a.home.currency)}, saved a year {cash(m.saved_money, a.home.currency)}, net present value {cash(m.present, a.home.currency)}"
+    )
+    missed = [f"{v.set_name} · {v.name}" for v in made.end.verdicts if v.standing == "over"]
+    lines.append("  missed after it: " + (", ".join(missed) if missed else "none"))
+    return "\n".join(lines) + "\n"
+
+
+def _unit(made: Ladder, measure: str) -> str:
+    value = made.end.figures.get(measure)
+    return "?" if value is None else with_unit(value, kind_of_measure(measure))

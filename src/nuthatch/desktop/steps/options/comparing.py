@@ -1,0 +1,96 @@
+"""Ladders of the options, and what closes a gap, worked out in another process; anew when the home has changed."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.library import cache_folder
+from nuthatch.core.options import beside
+from nuthatch.core.options.gap import Closed
+from nuthatch.core.options.ladder import Ladder
+from nuthatch.core.workers import Stopped, Task, Worker
+from nuthatch.desktop.error_net import write_log
+from nuthatch.desktop.jobs import Job, Jobs
+
+
+class Comparing(QObject):
+    """`moved()` when more is known of the home that is shown."""
+
+    moved = pyqtSignal()
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._jobs, self._worker, self._other = Jobs(self), Worker(), Worker()
+        self.base: Assessment | None = None
+        self.ladders: dict[str, Ladder] = {}
+        self.gap: tuple[Closed, ...] | None = None
+        self.target: tuple[str, str] | None = None
+        self.done = True
+        self._job: Job | None = None
+        self._gap_job: Job | None = None
+
+    @property
+    def settled(self) -> bool:
+        """Whether all that was asked for is there."""
+        return self._job is None and self._gap_job is None
+
+    def follow(self, a: Assessment) -> None:
+        """The home may have changed: its ladders are worked out anew; what was known stays in view meanwhile."""
+        if a is self.base or a.computing:
+            return
+        self.base, self.done = a, not a.home.options
+        self.ladders = {k: v for k, v in self.ladders.items() if any(o.id == k for o in a.home.options)}
+        self.gap, self.target = None, None
+        self.close_jobs()
+        if a.home.options:
+            task = Task(beside.ladders, {"home": a.home, "climate": a.state.climate, "cache": cache_folder()})
+            self._job = self._jobs.start(
+                "ladders", lambda job: self._worker.run(task, job.tell), self._all, self._gave_up, self._take, self._worker.stop
+            )
+
+    def _take(self, told: object) -> None:
+        if isinstance(told, tuple):
+            ident, made = told
+            self.ladders[ident] = made
+            self.moved.emit()
+
+    def _all(self, found: dict[str, Ladder]) -> None:
+        self.ladders, self.done, self._job = found, True, None
+        self.moved.emit()
+
+    def _gave_up(self, error: Exception) -> None:
+        self._job, self.done = None, True
+        if not isinstance(error, Stopped):
+            write_log(error)
+        self.moved.emit()
+
+    def close_the_gap(self, target: tuple[str, str]) -> None:
+        """Ask what would close the gap to a target."""
+        a = self.base
+        if a is None or target == self.target:
+            return
+        if self._gap_job is not None:
+            self._gap_job.cancel()
+        self.gap, self.target = None, target
+        task = Task(beside.gap, {"home": a.home, "climate": a.state.climate, "key": target, "cache": cache_folder()})
+        self._gap_job = self._jobs.start(
+            "gap", lambda job: self._other.run(task, job.tell), self._closed, self._no_gap, lambda _: None, self._other.stop
+        )
+
+    def _closed(self, found: tuple[Closed, ...]) -> None:
+        self.gap, self._gap_job = found, None
+        self.moved.emit()
+
+    def _no_gap(self, error: Exception) -> None:
+        self._gap_job, self.target = None, None
+        if not isinstance(error, Stopped):
+            write_log(error)
+        self.moved.emit()
+
+    def close_jobs(self) -> None:
+        """What is no longer wanted is stopped."""
+        for job in (self._job, self._gap_job):
+            if job is not None:
+                job.cancel()
+        self._job = self._gap_job = None
