@@ -1,5 +1,5 @@
 """The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`,
-`nuthatch air-test READINGS`, `nuthatch detail DETAIL`. A contract: scripts depend on it."""
+`nuthatch air-test READINGS`, `nuthatch detail DETAIL`, `nuthatch options HOME`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -52,6 +52,7 @@ def _check_parser() -> argparse.ArgumentParser:
     parser.add_argument("--json", action="store_true", help="print all results as one JSON object")
     parser.add_argument("--climate", metavar="FILE", help="an EPW weather file to use instead of the home's own")
     parser.add_argument("--dossier", metavar="OUT.pdf", help="write the dossier; .html and .xlsx give a page and a spreadsheet")
+    parser.add_argument("--option", metavar="NAME", help="the home with one of its options on it")
     _units_option(parser)
     return parser
 
@@ -59,7 +60,7 @@ def _check_parser() -> argparse.ArgumentParser:
 def _window_parser() -> argparse.ArgumentParser:
     parser = _parser(
         "nuthatch",
-        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS, nuthatch detail DETAIL.",
+        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS, nuthatch detail DETAIL, nuthatch options HOME.",
     )
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
@@ -98,7 +99,15 @@ def check(arguments: list[str]) -> int:
     content, _ = read_home(options.file)
     climate = _climate(content.home, content.weather, options.climate)
     use(options.units)
-    assessment = assess(content.home, climate, stores=Stores(slow=results_on_disk()))
+    home = content.home
+    if options.option:
+        from nuthatch.core.options.applied import home_with
+
+        chosen = next((o for o in home.options if options.option in (o.name, o.id)), None)
+        if chosen is None:
+            raise Refused(f"{options.file}: no option “{options.option}”; it has {', '.join(o.name for o in home.options) or 'none'}")
+        home = home_with(home, chosen)
+    assessment = assess(home, climate, stores=Stores(slow=results_on_disk()))
     if options.dossier:
         from nuthatch.core.dossier.report import letterhead, write
         from nuthatch.core.files.homefile import HomeFileError
@@ -338,10 +347,16 @@ def _window(arguments: list[str]) -> int:
     return run(options)
 
 
+def _options(arguments: list[str]) -> int:
+    from nuthatch.options_command import options_of
+
+    return options_of(arguments)
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
-    commands = {"check": check, "homes": homes, "convert": convert, "air-test": air_test, "detail": detail}
+    commands = {"check": check, "homes": homes, "convert": convert, "air-test": air_test, "detail": detail, "options": _options}
     try:
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)
     except Refused as reason:

@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 from nuthatch.core.air import stages as air
 from nuthatch.core.airtest import stages as airtest
+from nuthatch.core.changes.stale import stale
 from nuthatch.core.climate import stages as climate_stages
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy import stages as energy
@@ -128,7 +129,7 @@ class Assessment:
         keys = (*JUDGED, *CODE_JUDGED) if any(s.ua_table for s in self.home.target_sets) else JUDGED
         asked = (q for slot in slots(self.plan, lambda s: s.asks) for q in self[slot])
         wanted = [a.figures[k] for a in (self, *self.judged.values()) for k in keys]
-        return gathered(self.home, wanted, (*asked, *conditions.carrier_questions(self.home)))
+        return gathered(self.home, wanted, (*asked, *conditions.carrier_questions(self.home), *stale(self.home)))
 
     @property
     def standing(self) -> str:

@@ -256,7 +256,7 @@ BY_KEY = {s.key: s for s in ROUTE}
 STEPS = tuple(BY_KEY)
 NAMES = tuple((s.key, s.name) for s in ROUTE)
 PAGES = ("homes", "office", "new", "ledger")
-TO_COME = ("options",)
+TO_COME: tuple[str, ...] = ()
 _OWNERS = {part: s.key for s in ROUTE for part in s.parts}
 
 

@@ -51,9 +51,10 @@ def trial(a: Assessment, changes: Iterable[Change], only: frozenset[str] | None 
     return Trial(home, _figures(a, home, keys, beside) if keys else {}, verdicts)
 
 
-def home_trial(a: Assessment, home: Home) -> Assessment:
-    """The same home differently, whole: what does not differ is taken over from `a`; nothing is kept, nothing slow is run."""
-    return a if home is a.home else assessed(a.plan, home, a.state.climate, a, _apart(a), False)
+def home_trial(a: Assessment, home: Home, wait: bool = False) -> Assessment:
+    """The same home differently, whole: what does not differ is taken over from `a`; nothing is kept, nothing slow is run unless it is waited
+    for."""
+    return a if home is a.home else assessed(a.plan, home, a.state.climate, a, _apart(a), wait)
 
 
 def _apart(a: Assessment) -> Stores:

@@ -126,7 +126,7 @@ def finish(*windows: QWidget) -> None:
 
 
 def picture(app: QApplication, window: MainWindow, step: str, path: Path) -> int:
-    """Write a picture of the window once it is settled. Options has no board yet and shows the cutaway's notice."""
+    """Write a picture of the window once it is settled."""
     if step not in (*STEPS, *PAGES):
         raise Refused(f"step “{step}” has no board in this version")
     show(window, step)

@@ -60,6 +60,12 @@ QUIET = {
     ("BackingSheet", "name"): "names the picture",
     ("BackingSheet", "file"): "names the picture among the evidence",
     ("Hole", "name"): "names a court in lists, tips and questions",
+    **{
+        ("Upgrade", f): "stands on the ladder of options"
+        for f in ("name", "about", "cost", "per", "amount", "grant", "due", "upkeep", "life")
+    },
+    **{("Option", f): "what an option is; the home stays as it is" for f in ("name", "after", "report")},
+    **{("Economy", f): "what options are compared by" for f in ("years", "interest", "rise")},
     ("Home", "currency"): "stands beside the cost",
     ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own, unless it is left to the catalogue",
     ("AirTest", "works"): REPORT,

@@ -23,6 +23,7 @@ from nuthatch.core.dossier.details import details
 from nuthatch.core.dossier.drawn_shape import drawn_shape
 from nuthatch.core.dossier.fabric_sheets import buildups
 from nuthatch.core.dossier.logo import LogoFault, as_png
+from nuthatch.core.dossier.options import options
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.exchange.sheet_files import as_html, as_xlsx
@@ -189,6 +190,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
             {"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types
         ],
         "details": details(a),
+        "options": options(a),
         "table": _tables(a),
         "show": show,
     }

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, JsonValue
 
-from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, ref, text
 
 ChangeData = dict[str, JsonValue]
 """A typed change as it is written: {"op": "set", "part": …, "field": …, "value": …} and its like."""
@@ -36,6 +36,7 @@ class Option(IdentifiedPart):
     name: str = text("Option")
     after: str = ref("Builds on", "options")
     upgrades: tuple[Annotated[str, Field(max_length=200)], ...] = Field(default=(), max_length=500)
+    report: bool = flag("In the dossier")
 
 
 class Economy(IdentifiedPart):

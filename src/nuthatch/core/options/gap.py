@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
-from math import nan
+from dataclasses import replace as replaced
+from math import isnan, nan
 
 import numpy as np
 from scipy.optimize import brentq
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.changes.changes import Change, ChangeRefused, Insert, SetValue
+from nuthatch.core.changes.changes import Change, ChangeRefused, Insert, SetValue, apply
 from nuthatch.core.fabric.stages import FACE
 from nuthatch.core.graph.progress import tell
+from nuthatch.core.heatflow.stages import FOLLOWED
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.model.options import ChangeData
 from nuthatch.core.model.part import replace
@@ -184,14 +186,51 @@ def closed(a: Assessment, key: tuple[str, str]) -> tuple[Closed, ...]:
 def closing(a: Assessment, key: tuple[str, str]) -> tuple[Answer, ...]:
     """Every lever against one target (set, name): what would just meet it, the nearest to today's value; those that do first."""
     only = tuple(s for s in a.home.target_sets if s.id == key[0])
-    a = home_trial(a, replace(a.home, target_sets=only))  # the other sets would be judged at every try
+    details = tuple(
+        replace(
+            d,
+            blocks=tuple(replace(b, follows="") for b in d.blocks),
+            flanks=tuple(replace(f, lie=None) for f in d.flanks),
+            beside=(),
+            ground_width=0.0,
+        )
+        for d in a.all_of(FOLLOWED).values()
+    )  # the other sets would be judged at every try, details solved anew: they keep their ψ until the value is found
+    whole = home_trial(a, replace(a.home, target_sets=only), wait=True)
+    a = home_trial(a, replace(a.home, target_sets=only, details=details), wait=True) if a.home.details else whole
     known = levers(a)
     found = []
     for n, lever in enumerate(known):
-        found.append(_tried(a, lever, key))
+        found.append(_exact(whole, _tried(a, lever, key), key) if a is not whole else _tried(a, lever, key))
         tell((n + 1) / len(known))
     reach = {id(x): abs(x.at - x.lever.today) if x.at is not None else 0.0 for x in found}
     return tuple(sorted(found, key=lambda x: (x.at is None, x.leaves if x.at is None and x.leaves is not None else reach[id(x)])))
+
+
+def _exact(whole: Assessment, answer: Answer, key: tuple[str, str]) -> Answer:
+    """The same with details that follow what is tried, solved anew near the value that was found without."""
+    lever = answer.lever
+    if answer.at is None or answer.jumps or lever.kind != "thickness":
+        return answer
+
+    def margin(x: float) -> float:
+        home = whole.home
+        for change in lever.changes(x):
+            home = apply(change, home)
+        return ratio_of(home_trial(whole, home, wait=True).verdicts, key)
+
+    x, step = answer.at, 0.02 * (lever.high - lever.low)
+    here = margin(x)
+    for _ in range(3):
+        if abs(here) < 5e-4 or isnan(here):
+            break
+        other = min(max(x + step, lever.low), lever.high)
+        slope = (margin(other) - here) / (other - x) if other != x else 0.0
+        if abs(slope) < 1e-9:
+            break
+        x = min(max(x - here / slope, lever.low), lever.high)
+        here, step = margin(x), step / 4
+    return replaced(answer, at=x)
 
 
 def _tried(a: Assessment, lever: Lever, key: tuple[str, str]) -> Answer:

@@ -10,7 +10,7 @@ from nuthatch.core.energy.stages import USES
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import FACE, OPENING
 from nuthatch.core.graph.progress import tell
-from nuthatch.core.model.home import Home
+from nuthatch.core.model.home import BuildUp, Home, OpeningType
 from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.options.applied import Put, in_order, put, put_all
 from nuthatch.core.options.money import Money, Rates, cost_of, money, price_of, rates_of
@@ -29,10 +29,12 @@ class State:
     figures: Mapping[str, float | None]
     energy: Mapping[tuple[str, str], float | None]
     verdicts: tuple[Verdict, ...] = ()
-    faces: Mapping[str, tuple[float, float]] = field(default_factory=dict)
-    """U [W/(m²·K)] and net area [m²] by face."""
-    openings: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    """U, area [m²] and number by row of openings."""
+    faces: Mapping[str, tuple[str, float]] = field(default_factory=dict)
+    """Build-up and net area [m²] by face."""
+    openings: Mapping[str, tuple[str, float, float]] = field(default_factory=dict)
+    """Type, area [m²] and number by row of openings."""
+    made_of: Mapping[str, BuildUp | OpeningType] = field(default_factory=dict)
+    """Build-ups and opening types by id."""
 
     @property
     def final(self) -> float | None:
@@ -79,19 +81,25 @@ def state_of(a: Assessment) -> State:
         key = (_use_name(use.name), use.carrier.id if use.carrier is not None else "")
         value, known = _number(use.energy.value), energy.get(key, 0.0)
         energy[key] = None if value is None or known is None else known + value
-    faces = {i: _u_and_area(e) for i, e in a.all_of(FACE).items()}
-    numbers = {o.id: (o.count.value if o.count is not None else 1.0) for o in a.home.openings}
-    openings = {i: (*_u_and_area(e), float(numbers.get(i, 1.0))) for i, e in a.all_of(OPENING).items()}
-    return State(figures, energy, a.verdicts, faces, openings)
+    faces = {i: (e.boundary.buildup if e.boundary is not None else "", _area(e)) for i, e in a.all_of(FACE).items()}
+    rows = {o.id: o for o in a.home.openings}
+    openings = {
+        i: (rows[i].type, _area(e), float(count.value) if (count := rows[i].count) is not None else 1.0)
+        for i, e in a.all_of(OPENING).items()
+        if i in rows
+    }
+    made_of: dict[str, BuildUp | OpeningType] = {b.id: b for b in a.home.buildups}
+    made_of |= {t.id: t for t in a.home.opening_types}
+    return State(figures, energy, a.verdicts, faces, openings, made_of)
 
 
 def _number(value: object) -> float | None:
     return None if value is None else float(value)  # type: ignore[arg-type]
 
 
-def _u_and_area(element: Element) -> tuple[float, float]:
-    values = (element.u.value if element.u is not None else None, element.area.value if element.area is not None else None)
-    return tuple(float(v) if v is not None else 0.0 for v in values)  # type: ignore[return-value]
+def _area(element: Element) -> float:
+    value = element.area.value if element.area is not None else None
+    return 0.0 if value is None else float(value)
 
 
 def _use_name(name: str) -> str:
@@ -131,9 +139,13 @@ def saved(before: State, after: State, prices: Mapping[str, float | None]) -> tu
 
 
 def touches(before: State, after: State) -> tuple[float, float]:
-    """(net area [m²] of faces and openings whose U moves or that are new, number of such openings)."""
-    area = sum(a for i, (u, a) in after.faces.items() if abs(u - before.faces.get(i, (-1.0, 0.0))[0]) > 1e-9)
-    changed = [(a, n) for i, (u, a, n) in after.openings.items() if abs(u - before.openings.get(i, (-1.0, 0.0, 0.0))[0]) > 1e-9]
+    """(net area [m²] of faces and openings that are made otherwise, or are new; number of such openings)."""
+
+    def otherwise(kind: str, was: str) -> bool:
+        return kind != was or after.made_of.get(kind) != before.made_of.get(kind)
+
+    area = sum(a for i, (kind, a) in after.faces.items() if otherwise(kind, before.faces.get(i, ("-", 0.0))[0]))
+    changed = [(a, n) for i, (kind, a, n) in after.openings.items() if otherwise(kind, before.openings.get(i, ("-", 0.0, 0.0))[0])]
     return area + sum(a for a, _ in changed), sum(n for _, n in changed)
 
 
@@ -144,13 +156,13 @@ def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
     puts = put_all(a.home, upgrades)
     states = [base]
     for n, one in enumerate(puts):
-        states.append(states[-1] if one.why else state_of(home_trial(a, one.home)))
+        states.append(states[-1] if one.why else state_of(home_trial(a, one.home, wait=True)))
         tell((n + 1) / (3 * len(puts)))
     known: dict[int, tuple[Home, State]] = {}
 
     def at(home: Home) -> State:
         if id(home) not in known:
-            known[id(home)] = home, state_of(home_trial(a, home))
+            known[id(home)] = home, state_of(home_trial(a, home, wait=True))
         return known[id(home)][1]
 
     rungs = []
@@ -202,7 +214,7 @@ def greatest_first(a: Assessment, option: Option, measure: str) -> tuple[str, ..
         tries: list[tuple[float, int, Home]] = []
         for n, upgrade in enumerate(left):
             one = put(home, upgrade)
-            value = None if one.why else state_of(home_trial(a, one.home)).figures.get(measure)
+            value = None if one.why else state_of(home_trial(a, one.home, wait=True)).figures.get(measure)
             tries.append((float("inf") if value is None else value, n, one.home))
         _, n, home = min(tries, key=lambda t: t[:2])
         order.append(left.pop(n).id)
