@@ -23,12 +23,12 @@ VIEWS = (
     ("junctions", "osier-lane-7", "junctions", False),
     ("detail", "osier-lane-7", "junctions", False),
     ("air", "osier-lane-7", "air", False),
-    ("air-on-site", "osier-lane-7", "air", False),
     ("air-test-inch-pound-dark", "weir-cottage", "air", True),
     ("hot-water", "osier-lane-7", "hot-water", False),
     ("household", "osier-lane-7", "household", False),
     ("heat-power", "osier-lane-7", "heat-power", False),
     ("balance", "osier-lane-7", "balance", False),
+    ("options", "weir-cottage", "options", False),
     ("dossier", "osier-lane-7", "dossier", False),
     ("worked-out", "osier-lane-7", "balance", False),
 )
@@ -59,8 +59,6 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     board = window.board("air") if name.startswith("air") else None
     if name == "air":
         board.fresh.choose_room("u.parents")
-    elif name == "air-on-site":
-        on_site(board)
     elif name == "air-test-inch-pound-dark":
         board.in_front(board.tests.validity)
     elif name == "detail":
@@ -68,6 +66,8 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         board.select("j-07")
         board.facts.draw.click()
         board.in_front(board.details.list)
+    elif name == "options":
+        window.board("options").select("upgrade-4")
     elif name == "openings":
         board = window.board("openings")
         board.work.drawings.show_index(1)
@@ -85,17 +85,6 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
             board = window.board(step)
             key, of = board.pictures()[0]
             board.pin(key, of, {"balance": "The year month by month", "air": "Leaks lose more than the unit"}[step])
-
-
-def on_site(board) -> None:  # type: ignore[no-untyped-def]
-    """A test under way with the practice gauge: four rungs kept, the fifth held."""
-    board.drawings_to(board.site)
-    board.site.start()
-    running = board.site.running
-    running.timer.stop()
-    running.speed = 4
-    while sum(r.state == "kept" for r in running.run.rungs) < 4 or running.run.held < 12:
-        running.tick()
 
 
 def wait_for_the_heaviest(app, window) -> None:

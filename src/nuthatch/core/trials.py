@@ -11,7 +11,10 @@ from nuthatch.core.changes.changes import Change, apply
 from nuthatch.core.graph.memo import Memo
 from nuthatch.core.graph.plan import narrowed
 from nuthatch.core.graph.runner import Beside, State, Stores, published, run
+from nuthatch.core.heatflow.following import fixed
+from nuthatch.core.heatflow.stages import FOLLOWED
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import replace
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Figure
 from nuthatch.core.targets import conditions
@@ -36,10 +39,15 @@ def trial(a: Assessment, changes: Iterable[Change], only: frozenset[str] | None 
     """A home with changes on it; what they do not touch is taken over from `a`. Nothing is kept of it, and nothing slow is run: what rests
     on a slow result that is not there is computing.
 
+    Details keep the ψ they have: they are slow to solve anew.
+
     only: keys of figures, and VERDICTS; by default everything. Raises ChangeRefused for a change whose target is gone or that the home
     refuses.
     """
     home: Home = a.home
+    changes = tuple(changes)
+    if changes and home.details:
+        home = replace(home, details=tuple(fixed(d) for d in a.all_of(FOLLOWED).values()))
     for change in changes:
         home = apply(change, home)
     if only is None:

@@ -43,6 +43,8 @@ class Keeper(QObject):
         self.lock = Lock(path) if path is not None else None
         self.restored: list[Autosave] = []
         self.belongings: Callable[[Any], Iterable[bytes]] = lambda home: ()
+        self.kept_as: Callable[[Any], Any] = lambda home: home
+        """What is written of a home: another where something is only tried on it."""
         self.signs = [Alive(self.id)] if path is None else []
         self.timer = QTimer(self)
         self.timer.setInterval(EVERY_MS)
@@ -98,8 +100,8 @@ class Keeper(QObject):
         if self.reason or self.ended or home is self._kept or not labels:
             return
         self._kept = home
-        turn = self.turn
-        self._jobs.start("autosave", lambda job: self.write(home, labels, turn), failed=self._not_written)
+        turn, aside = self.turn, self.kept_as(home)
+        self._jobs.start("autosave", lambda job: self.write(aside, labels, turn), failed=self._not_written)
 
     def keep_at_once(self) -> None:
         """Write the autosave now, here: what was measured is on disk before it is said to be kept."""
@@ -108,7 +110,7 @@ class Keeper(QObject):
             return
         self._kept, self._changes, self.turn = home, 0, self.turn + 1
         try:
-            self.write(home, labels)
+            self.write(self.kept_as(home), labels)
         except HomeFileError as problem:
             self._not_written(problem)
 

@@ -64,6 +64,10 @@ class Owner(Protocol):
         """Keep a weather file's bytes so that the root can refer to it."""
 
 
+TRYING = "trying"
+"""Where what is tried on the root is kept beside the boards."""
+
+
 class Desk(QObject):
     """`changed(label)` after every change of the root, `ending` when the person is done with it. Edits return why they were refused, or ''."""
 

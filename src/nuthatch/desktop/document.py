@@ -32,7 +32,7 @@ from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Computing
 from nuthatch.core.workers import get_ready
 from nuthatch.desktop.autosaving import Keeper
-from nuthatch.desktop.desk import Desk
+from nuthatch.desktop.desk import TRYING, Desk
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.slow_results import SlowResults
 from nuthatch.desktop.weights import Weighing
@@ -280,6 +280,8 @@ class Document(QObject):
     def save(self, path: Path, agreed: frozenset[str] = frozenset()) -> None:
         """Write the home file with its weather and evidence; the version before is kept. Raises HomeFileError; SaveDoubt where the
         person should decide first, and has not `agreed`."""
+        if self.desk.under_way.get(TRYING) is not None:
+            raise HomeFileError("Something is tried on the home: keep it as an upgrade or give it up in the strip above, then save")
         path = real(path)
         home, own = self.home, path == self.path
         lock, taken = self.keeper.may_take(path)

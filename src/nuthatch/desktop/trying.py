@@ -13,11 +13,8 @@ from nuthatch.core.edits.option_edits import base_of, kept_trial, tried_on
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.options import Upgrade
 from nuthatch.core.units import show, with_unit
-from nuthatch.desktop.desk import Desk
+from nuthatch.desktop.desk import TRYING, Desk
 from nuthatch.desktop.document import Document
-
-TRYING = "trying"
-"""Where what is tried is kept beside the boards."""
 
 
 @dataclass(frozen=True)
@@ -65,6 +62,17 @@ def keep(desk: Desk, name: str) -> str:
     desk.session.put(home, f"Kept as an upgrade: {name or what.name}")
     desk.after(f"Kept as an upgrade: {name or what.name}")
     return ""
+
+
+def safe(desk: Desk, home: Home) -> Home:
+    """What is kept aside of a home while something is tried on it: the home as before, with what was tried as an upgrade."""
+    what = tried(desk)
+    if what is None:
+        return home
+    try:
+        return kept_trial(what.base, home, what.name or "What was being tried", what.upgrade, what.option)[0]
+    except ChangeRefused:
+        return base_of(what.base, home)
 
 
 def give_up(desk: Desk) -> None:

@@ -29,7 +29,7 @@ from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.steps.dossier.board import DossierBoard
-from nuthatch.desktop.trying import TryingStrip
+from nuthatch.desktop.trying import TryingStrip, safe
 from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 
@@ -143,6 +143,7 @@ class MainWindow(QMainWindow):
         self.route, self.margins, self.change_line = Route(), Margins(document, document.weighing), ChangeLine()
         self.jump, self.center, self.banner = JumpBox(document, self), Center(document), Banner(self)
         self.trying = TryingStrip(document)
+        document.keeper.kept_as = lambda home: safe(document.desk, home)
         menu = home_menu(self.commands, self.files.list_versions, self._open_demo, self.appearance.scale)
         self.bar = HomeBar(self.commands, self.jump, menu)
         self._connect()

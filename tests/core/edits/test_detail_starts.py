@@ -31,6 +31,8 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.figure import Known
 from nuthatch.core.results.plain import from_plain, to_plain
+from nuthatch.core.trials import trial
+from nuthatch.core.views.ledger import entries_of, weigh
 from tests.core.heatflow.drawn import BRICK, Layers, corner, frame, mitred, u_of
 from tests.simple_home import g
 
@@ -243,3 +245,13 @@ def test_by_how_much_outer_faces_are_longer_is_what_the_drawing_says() -> None:
         section = two_arms("any", (arm("a", BRICK), arm("b", ((0.1, 1.0), (0.12, 0.04)))), angle, 0.0, True)
         for flank, own, other in zip(section.flanks, (0.35, 0.22), (0.22, 0.35), strict=True):
             assert flank.outer - flank.inner == pytest.approx(longer(own, other, angle))
+
+
+def test_a_layer_that_a_detail_follows_weighs_as_any_other() -> None:
+    """What is tried does not wait for a detail to be solved: it keeps its ψ, and the margin is known."""
+    a = made(demo_home("osier-lane-7"))
+    row = next(e for e in entries_of(a) if e.part == "outer-wall.3")
+    assert any(w.change > 1e-4 for w in weigh(a, row).values())
+    thicker = trial(a, [SetValue(part="outer-wall.3", field="thickness", value=g(0.3))], frozenset({"heating_demand"}))
+    fresh = made(apply(SetValue(part="outer-wall.3", field="thickness", value=g(0.3)), a.home)).figures["heating_demand"].value
+    assert thicker.figures["heating_demand"].value == pytest.approx(float(fresh), rel=0.02)  # type: ignore[arg-type]

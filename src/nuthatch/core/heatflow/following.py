@@ -107,6 +107,14 @@ def followed(detail: Detail, buildups: Mapping[str, BuildUp], under: Under | Non
     return replace(detail, blocks=blocks, flanks=flanks)
 
 
+def fixed(detail: Detail) -> Detail:
+    """A detail that follows nothing any more: it stays as it is, whatever becomes of its build-ups."""
+    if not any(f.lie for f in detail.flanks) and not any(b.follows for b in detail.blocks):
+        return detail
+    blocks = tuple(replace(b, follows="") for b in detail.blocks)
+    return replace(detail, blocks=blocks, flanks=tuple(replace(f, lie=None) for f in detail.flanks), beside=(), ground_width=0.0)
+
+
 def follows(flank: DetailFlank, buildups: Mapping[str, BuildUp]) -> bool:
     """Whether a plane part has the layers of a build-up of the home, in their order."""
     return flank.lie is not None and _arm(flank.id, flank.lie, buildups) is not None

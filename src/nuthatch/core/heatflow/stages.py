@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 
 from nuthatch.core.fabric.elements import OnGround, Slab
@@ -24,6 +25,7 @@ from nuthatch.core.solid.solid import Boundary
 STAGES = Stages()
 UNDER: Slot[Under | None] = Slot("ground below the floors, for details")
 FOLLOWED: Family[Detail] = Family("a detail as its build-ups are now")
+SECTION: Family[Section | Unknown] = Family("section of a detail")
 SOLVED: Family[Solved | Unknown | Computing] = Family("heat flow in a detail")
 NEEDS: Slot[Needs] = Slot("what the coldest surface of a detail needs by month")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of details", asks=True)
@@ -59,13 +61,28 @@ def as_now(detail: Detail, buildups: tuple[BuildUp, ...], under: Under | None) -
     return followed(detail, {b.id: b for b in buildups}, under)
 
 
-@STAGES.slow(SOLVED, _waiting, each=FOLLOWED, detail=ITEM)
-def heat_flow(detail: Detail) -> Solved | Unknown:
-    """A detail solved; what is wrong with its section in words."""
+@STAGES.stage(SECTION, each=FOLLOWED, detail=ITEM)
+def drawn(detail: Detail) -> Section | Unknown:
+    """The section of a detail: what heat sees of it, and all that its heat flow is kept by."""
     try:
-        return _known(section_of(detail))
+        return replace(section_of(detail), name="")
     except SectionFault as fault:
-        return missing(f"ψ of {detail.name}", "psi", f"a section that can be worked out: {fault}", detail.id, "name")
+        return _faulty(detail.id, detail.name, fault)
+
+
+def _faulty(ident: str, name: str, fault: SectionFault) -> Unknown:
+    return missing(f"ψ of {name}", "psi", f"a section that can be worked out: {fault}", ident, "name")
+
+
+@STAGES.slow(SOLVED, _waiting, each=FOLLOWED, section=SECTION.at())
+def heat_flow(section: Section | Unknown) -> Solved | Unknown:
+    """A section solved; what is wrong with it in words."""
+    if isinstance(section, Unknown):
+        return section
+    try:
+        return _known(section)
+    except SectionFault as fault:
+        return missing("ψ of a detail", "psi", f"a section that can be worked out: {fault}")
 
 
 @STAGES.stage(NEEDS, airs=AIRS)

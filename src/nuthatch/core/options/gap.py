@@ -14,7 +14,6 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Change, ChangeRefused, Insert, SetValue, apply
 from nuthatch.core.fabric.stages import FACE
 from nuthatch.core.graph.progress import tell
-from nuthatch.core.heatflow.stages import FOLLOWED
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.model.options import ChangeData
 from nuthatch.core.model.part import replace
@@ -186,22 +185,14 @@ def closed(a: Assessment, key: tuple[str, str]) -> tuple[Closed, ...]:
 def closing(a: Assessment, key: tuple[str, str]) -> tuple[Answer, ...]:
     """Every lever against one target (set, name): what would just meet it, the nearest to today's value; those that do first."""
     only = tuple(s for s in a.home.target_sets if s.id == key[0])
-    details = tuple(
-        replace(
-            d,
-            blocks=tuple(replace(b, follows="") for b in d.blocks),
-            flanks=tuple(replace(f, lie=None) for f in d.flanks),
-            beside=(),
-            ground_width=0.0,
-        )
-        for d in a.all_of(FOLLOWED).values()
-    )  # the other sets would be judged at every try, details solved anew: they keep their ψ until the value is found
+    # the other sets would be judged at every try; details keep their ψ until the value is found (see trial)
     whole = home_trial(a, replace(a.home, target_sets=only), wait=True)
-    a = home_trial(a, replace(a.home, target_sets=only, details=details), wait=True) if a.home.details else whole
+    a = whole
     known = levers(a)
     found = []
     for n, lever in enumerate(known):
-        found.append(_exact(whole, _tried(a, lever, key), key) if a is not whole else _tried(a, lever, key))
+        answer = _tried(a, lever, key)
+        found.append(_exact(whole, answer, key) if a.home.details else answer)
         tell((n + 1) / len(known))
     reach = {id(x): abs(x.at - x.lever.today) if x.at is not None else 0.0 for x in found}
     return tuple(sorted(found, key=lambda x: (x.at is None, x.leaves if x.at is None and x.leaves is not None else reach[id(x)])))

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
+from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
+from nuthatch.core.options.applied import home_with
 from nuthatch.desktop.steps.options.board import OptionsBoard
-from nuthatch.desktop.trying import tried
+from nuthatch.desktop.trying import give_up, tried
 from nuthatch.desktop.window import MainWindow
 
 Open = Callable[[Home], MainWindow]
@@ -117,3 +120,22 @@ def test_an_upgrade_goes_on_and_off(open_home: Open, qtbot: QtBot) -> None:
     assert "upgrade-5" not in w.document.home.options[0].upgrades
     with pytest.raises(StopIteration):
         next(r for r in board.comparing.ladders[board.front].rungs if r.upgrade.id == "upgrade-5")
+
+
+def test_nothing_tried_is_saved_as_the_home_or_lost(osier_window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    """A save waits until it is kept or given up; what is kept aside meanwhile is the home with an upgrade."""
+    w = osier_window
+    board = shown(w, qtbot)
+    home = w.document.home
+    board._try()
+    w.document.desk.typed("outer-wall.3", "thickness", 0.3)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    with pytest.raises(HomeFileError, match="keep it as an upgrade or give it up"):
+        w.document.save(tmp_path / "osier.nuthatch")
+    assert not (tmp_path / "osier.nuthatch").exists()
+    aside = w.document.keeper.kept_as(w.document.home)
+    assert aside.buildups == home.buildups and [u.name for u in aside.upgrades] == ["What was being tried"]
+    assert home_with(aside, aside.options[0]).buildups == w.document.home.buildups
+    give_up(w.document.desk)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    assert w.document.home == home and w.document.keeper.kept_as(w.document.home) is w.document.home

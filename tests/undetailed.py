@@ -1,0 +1,12 @@
+"""Homes without details: those are solved anew at every edit of a layer they follow, and are tested by themselves."""
+
+from __future__ import annotations
+
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import replace
+
+
+def undetailed(home: Home) -> Home:
+    """The same home, its junctions by the typical tier where a detail gave their ψ."""
+    rows = tuple(replace(j, detail="", tier="typical") if j.detail else j for j in home.junctions)
+    return replace(home, details=(), junctions=rows)
