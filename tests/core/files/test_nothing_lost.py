@@ -110,7 +110,6 @@ import resource, signal
 from pathlib import Path
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, write
 from nuthatch.core.library import demo_home
-from tests.undetailed import undetailed
 path = Path({str(tmp_path / "a.nuthatch")!r})
 home = demo_home("osier-lane-7")
 write(path, HomeFile(home, None))
