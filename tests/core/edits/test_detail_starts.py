@@ -29,7 +29,7 @@ from nuthatch.core.junctions.valued import longer
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
-from nuthatch.core.results.figure import Known
+from nuthatch.core.results.figure import Computing, Known
 from nuthatch.core.results.plain import from_plain, to_plain
 from nuthatch.core.trials import trial
 from nuthatch.core.views.ledger import entries_of, weigh
@@ -255,3 +255,16 @@ def test_a_layer_that_a_detail_follows_weighs_as_any_other() -> None:
     thicker = trial(a, [SetValue(part="outer-wall.3", field="thickness", value=g(0.3))], frozenset({"heating_demand"}))
     fresh = made(apply(SetValue(part="outer-wall.3", field="thickness", value=g(0.3)), a.home)).figures["heating_demand"].value
     assert thicker.figures["heating_demand"].value == pytest.approx(float(fresh), rel=0.02)  # type: ignore[arg-type]
+
+
+def test_margins_do_not_wait_while_a_detail_is_worked_out_anew() -> None:
+    """ψ as it was drawn holds meanwhile; the detail itself is computing."""
+    a = made(demo_home("osier-lane-7"))
+    thicker = apply(SetValue(part="outer-wall.3", field="thickness", value=g(0.2871)), a.home)
+    b = assess(thicker, a.climate, a, wait=False)
+    assert isinstance(b.all_of(SOLVED)["detail-1"], Computing) and b.computing
+    assert b.figures["heating_demand"].value is not None
+    psi = [next(e.loss.inputs["psi"].value for e in x[ELEMENTS] if e.id == "j-07") for x in (a, b)]  # type: ignore[union-attr]
+    assert psi[0] == psi[1]
+    c = assess(thicker, a.climate, b)
+    assert not c.computing and next(e.loss.inputs["psi"].value for e in c[ELEMENTS] if e.id == "j-07") != psi[0]  # type: ignore[union-attr]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from nuthatch.core.fabric.elements import OnGround, Slab
@@ -22,9 +22,21 @@ from nuthatch.core.results.figure import Computing, Unknown, missing
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.solid import Boundary
 
+AS_DRAWN = " as drawn"
+"""Ends the id of a detail as it was drawn, where its build-ups are others by now: its ψ holds until that of now is worked out."""
+
+
+@dataclass(frozen=True)
+class Named:
+    """Something to be worked out, by its id."""
+
+    id: str
+
+
 STAGES = Stages()
 UNDER: Slot[Under | None] = Slot("ground below the floors, for details")
 FOLLOWED: Family[Detail] = Family("a detail as its build-ups are now")
+NAMED: Family[Named] = Family("details to be worked out")
 SECTION: Family[Section | Unknown] = Family("section of a detail")
 SOLVED: Family[Solved | Unknown | Computing] = Family("heat flow in a detail")
 NEEDS: Slot[Needs] = Slot("what the coldest surface of a detail needs by month")
@@ -61,9 +73,20 @@ def as_now(detail: Detail, buildups: tuple[BuildUp, ...], under: Under | None) -
     return followed(detail, {b.id: b for b in buildups}, under)
 
 
-@STAGES.stage(SECTION, each=FOLLOWED, detail=ITEM)
-def drawn(detail: Detail) -> Section | Unknown:
-    """The section of a detail: what heat sees of it, and all that its heat flow is kept by."""
+@STAGES.stage(SECTION, kept=part("details"), now=FOLLOWED)
+def sections(kept: tuple[Detail, ...], now: dict[str, Detail]) -> dict[str, Section | Unknown]:
+    """The sections of details: what heat sees of them, and all that their heat flow is kept by; also as drawn, where that is another."""
+    found = {ident: _section(d) for ident, d in now.items()}
+    return found | {f"{d.id}{AS_DRAWN}": _section(d) for d in kept if now.get(d.id) is not d}
+
+
+@STAGES.stage(NAMED, sections=SECTION)
+def named(sections: dict[str, Section | Unknown]) -> dict[str, Named]:
+    """What is to be worked out."""
+    return {ident: Named(ident) for ident in sections}
+
+
+def _section(detail: Detail) -> Section | Unknown:
     try:
         return replace(section_of(detail), name="")
     except SectionFault as fault:
@@ -74,7 +97,7 @@ def _faulty(ident: str, name: str, fault: SectionFault) -> Unknown:
     return missing(f"ψ of {name}", "psi", f"a section that can be worked out: {fault}", ident, "name")
 
 
-@STAGES.slow(SOLVED, _waiting, each=FOLLOWED, section=SECTION.at())
+@STAGES.slow(SOLVED, _waiting, each=NAMED, section=SECTION.at())
 def heat_flow(section: Section | Unknown) -> Solved | Unknown:
     """A section solved; what is wrong with it in words."""
     if isinstance(section, Unknown):

@@ -10,7 +10,7 @@ from nuthatch.core.fabric.stages import FACE, B
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.heatflow.following import follows
 from nuthatch.core.heatflow.solved import Solved
-from nuthatch.core.heatflow.stages import FOLLOWED, SOLVED
+from nuthatch.core.heatflow.stages import AS_DRAWN, FOLLOWED, SOLVED
 from nuthatch.core.junctions import joined as join
 from nuthatch.core.junctions.found import Found, Shape, found
 from nuthatch.core.junctions.joined import Joined
@@ -58,20 +58,25 @@ class MeetingReads(TypedDict):
     dimensions: str
 
 
+Found2D = Solved | Unknown | Computing | None
+
+
 @STAGES.stage(
     JUNCTION,
     each=part("junctions"),
     junction=ITEM,
     joined=JOINED,
     solved=SOLVED.at("detail"),
+    drawn=SOLVED.at(lambda row: f"{row.detail}{AS_DRAWN}"),
     faces=FACE,
     bs=B,
     thick=THICKNESS,
     dimensions=field("shape.dimensions"),
 )
-def junction(junction: Junction, joined: Joined, solved: Solved | Unknown | Computing | None, **reads: Unpack[MeetingReads]) -> Element:
-    """What one junction of the list loses."""
-    return of_row(junction, joined.of(junction), _meeting(reads), solved)
+def junction(junction: Junction, joined: Joined, solved: Found2D, drawn: Found2D, **reads: Unpack[MeetingReads]) -> Element:
+    """What one junction of the list loses. While its detail is worked out for build-ups of now, ψ as it was drawn holds: margins never wait."""
+    known = drawn if isinstance(solved, Computing) and isinstance(drawn, Solved) else solved
+    return of_row(junction, joined.of(junction), _meeting(reads), known)
 
 
 @STAGES.stage(
