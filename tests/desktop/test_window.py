@@ -25,6 +25,7 @@ from nuthatch.desktop.steps.boards import board_of
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.window import MainWindow
 from tests.form_homes import form_home
+from tests.undetailed import at_rest
 
 
 def field(window: MainWindow, step: str, part: str, name: str) -> QuantityField:
@@ -451,7 +452,7 @@ def test_pinned_reference_keeps_its_marks(osier_window: MainWindow, qtbot: QtBot
 
 @pytest.mark.parametrize("name", DEMO)
 def test_what_to_find_out_first_is_the_same_in_rail_ledger_and_by_whole_assessments(name: str, open_home, qtbot: QtBot) -> None:
-    w = open_home(demo_home(name))
+    w = open_home(at_rest(demo_home(name)))
     qtbot.waitUntil(lambda: "first to find out" in w.margins.assumed)
     w.go("ledger")
     qtbot.waitUntil(w.settled)

@@ -31,6 +31,7 @@ from nuthatch.core.views.ledger import entries, heaviest_first, margins, tries, 
 from nuthatch.core.views.shape.facade import facade
 from tests.plan_home import plan_home
 from tests.simple_home import g, layer, simple_home
+from tests.undetailed import at_rest
 
 CLIMATE = climate_for(simple_home(), None)
 
@@ -369,7 +370,7 @@ def test_the_ledger_lists_what_is_not_known_and_weighs_it_by_the_tightest_margin
 @pytest.mark.parametrize("name", ["osier-lane-7", "weir-cottage"])
 def test_what_a_value_weighs_is_the_difference_of_two_whole_assessments(name: str) -> None:
     """The ledger works out only what the margins rest on; every thirteenth value of the demo homes is compared with all of it."""
-    home = demo_home(name)
+    home = at_rest(demo_home(name))
     a = assess(home, climate_for(home, None))
     base = margins(a)
     for e in entries(home)[::13]:
