@@ -194,7 +194,9 @@ def test_pins_from_every_board_stand_in_the_dossier_in_order(open_home: Open, tm
         w.show_step(kind)
         for key, of in board.pictures()[:1]:
             board.pin(key, of, f"From {kind}")
-    assert [p.name for p in w.document.home.pins] == [f"From {k}" for k in BOARDS if k not in ("brief", "dossier")]
+    assert [p.name for p in w.document.home.pins] == [f"From {k}" for k in BOARDS if k not in ("brief", "options", "dossier")], (
+        "a home without options has no ladder"
+    )
     w.show_step("dossier")
     board = w.board("dossier")
     qtbot.waitUntil(w.settled)

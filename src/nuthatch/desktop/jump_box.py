@@ -6,9 +6,13 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
+from nuthatch.core.model.details import DetailBlock, DetailFlank, DetailSpace
 from nuthatch.core.model.home import walk_parts
 from nuthatch.core.steps import NAMES, step_of
 from nuthatch.desktop.document import Document
+
+OF_DETAILS = (DetailBlock, DetailSpace, DetailFlank)
+"""Found in their detail: by the dozen they would hide what is looked for."""
 
 
 class JumpBox(QLineEdit):
@@ -36,7 +40,7 @@ class JumpBox(QLineEdit):
         found.append(("Ledger of assumptions", "sheet", ("go", "ledger", "")))
         for part in walk_parts(self._document.home):
             name = getattr(part, "name", "")
-            if name and part.id not in ("home", "climate"):
+            if name and part.id not in ("home", "climate") and not isinstance(part, OF_DETAILS):
                 found.append((str(name), step_of(part), ("go", step_of(part), part.id)))
         if self._document.assessment:
             found += [(f.label, "result", ("explain", key, "")) for key, f in self._document.assessment.figures.items()]
