@@ -336,3 +336,18 @@ def test_without_prices_the_rest_is_still_compared() -> None:
     a = made(replace(priced, upgrades=(u,), options=(Option(id="o", upgrades=("u",)),)))
     one = ladder(a, a.home.options[0])
     assert one.money.cost == 100 and one.money.present is None and one.rungs[0].ordered["heating_demand"] is not None
+    kept = made(replace(home, upgrades=(u,), options=(Option(id="o", upgrades=("u",)),)))
+    assert one.money.saved_money is None, "not zero"
+    assert one.money.saved_energy == pytest.approx(ladder(kept, kept.home.options[0]).money.saved_energy) != 0
+    assert step_cells(one.rungs[0], "heating_demand", a.home)[3:5] == ("?", "?")
+
+
+def test_a_use_that_is_not_known_leaves_the_saving_unknown() -> None:
+    """A source without its efficiency: no saving is shown, least of all 0."""
+    home = simple_home()
+    lacking = replace(home, sources=tuple(replace(s, efficiency=None) for s in home.sources))
+    u = up("u", SetValue(part="air", field="n50", value=g(0.3)), cost=g(100))
+    a = made(replace(lacking, upgrades=(u,), options=(Option(id="o", upgrades=("u",)),)))
+    one = ladder(a, a.home.options[0])
+    assert one.money.saved_energy is None and one.money.per_kwh is None
+    assert step_cells(one.rungs[0], "heating_demand", a.home)[2:6] == ("?", "?", "?", "?")

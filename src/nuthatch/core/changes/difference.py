@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 from nuthatch.core.changes.changes import Change, Insert, Remove, SetValue
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import IdentifiedPart
@@ -54,13 +52,3 @@ def _list(
             _part(known[part.id], part, gone, made)
         else:
             made.append(Insert(owner=owner, field=field, index=index, value=part))
-
-
-def touched(changes: tuple[Change, ...]) -> Iterator[str]:
-    """The parts that changes name, each once."""
-    seen: set[str] = set()
-    for change in changes:
-        ident = change.owner if isinstance(change, Insert) else getattr(change, "part", "")
-        if ident and ident not in seen:
-            seen.add(ident)
-            yield ident

@@ -72,19 +72,6 @@ def ordered(home: Home, option: str, ids: Sequence[str]) -> Batch | None:
     return Batch(label=f"{of.name}: in another order", changes=(SetValue(part=of.id, field="upgrades", value=value),))
 
 
-def upgrade_gone(home: Home, upgrade: str) -> Batch:
-    """An upgrade taken away, and off every option."""
-    from nuthatch.core.changes.changes import Remove
-
-    changes: list[Change] = [
-        SetValue(part=o.id, field="upgrades", value=tuple(i for i in o.upgrades if i != upgrade))
-        for o in home.options
-        if upgrade in o.upgrades
-    ]
-    name = next((u.name for u in home.upgrades if u.id == upgrade), upgrade)
-    return Batch(label=f"Upgrade taken away: {name}", changes=(*changes, Remove(part=upgrade)))
-
-
 def tried_on(home: Home, upgrade: Upgrade) -> Batch:
     """The changes of an upgrade on the home itself, to be worked on. Raises ChangeRefused."""
     return Batch(label=f"Trying: {upgrade.name}", changes=changes_of(upgrade))

@@ -10,12 +10,11 @@ from functools import lru_cache
 from pydantic import TypeAdapter, ValidationError
 
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, apply
-from nuthatch.core.changes.difference import difference, touched
+from nuthatch.core.changes.difference import difference
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.options import ChangeData, Option, Upgrade
 
 _CHANGES: TypeAdapter[Change] = TypeAdapter(Change)
-OWN = ("upgrade", "option", "economy")
 SAME = "it is so already"
 
 
@@ -103,11 +102,3 @@ def home_with(home: Home, option: Option) -> Home:
 def captured(before: Home, after: Home) -> tuple[ChangeData, ...]:
     """What was done between two states of a home, as an upgrade keeps it."""
     return tuple(written(c) for c in flat(difference(before, after)))
-
-
-def reaches(upgrade: Upgrade) -> tuple[str, ...]:
-    """The parts an upgrade names."""
-    try:
-        return tuple(touched(changes_of(upgrade)))
-    except ChangeRefused:
-        return ()

@@ -124,7 +124,8 @@ def _minus(a: float | None, b: float | None) -> float | None:
 
 def saved(before: State, after: State, prices: Mapping[str, float | None]) -> tuple[float | None, float | None]:
     """(money, kWh) of final energy saved in a year; None where a use, or a price that would tell, is not known."""
-    total = energy = 0.0
+    total: float | None = 0.0
+    energy = 0.0
     for key in before.energy.keys() | after.energy.keys():
         old, new = before.energy.get(key, 0.0), after.energy.get(key, 0.0)
         if old is None or new is None:
@@ -132,9 +133,7 @@ def saved(before: State, after: State, prices: Mapping[str, float | None]) -> tu
         energy += old - new
         price = prices.get(key[1])
         if abs(old - new) > 1e-9:
-            if price is None:
-                return None, None if old is None else energy
-            total += price * (old - new)
+            total = None if price is None or total is None else total + price * (old - new)
     return total, energy
 
 
@@ -192,7 +191,9 @@ def _money(rates: Rates, parts: tuple[tuple[Upgrade, float | None], ...], gained
     """Without a known saving nothing but the cost is known."""
     cash, energy = gained
     made = money(rates, parts, cash or 0.0, energy or 0.0)
-    return made if cash is not None else replace(made, present=None, payback=None, per_kwh=None)
+    if cash is None:
+        made = replace(made, saved_money=None, present=None, payback=None)
+    return made if energy is not None else replace(made, saved_energy=None, per_kwh=None)
 
 
 def _taken_last(a: Assessment, upgrades: tuple[Upgrade, ...], n: int, end: State, at) -> dict[str, float | None]:  # type: ignore[no-untyped-def]

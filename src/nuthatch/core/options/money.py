@@ -47,8 +47,8 @@ class Money:
 
     cost: float | None
     extra: float | None
-    saved_money: float
-    saved_energy: float
+    saved_money: float | None
+    saved_energy: float | None
     present: float | None
     payback: float | None
     per_kwh: float | None

@@ -65,15 +65,17 @@ def step_cells(rung: Rung, measure: str, home: Home) -> tuple[str, ...]:
     m, kind, currency = rung.money, kind_of_measure(measure), home.currency
     if rung.why:
         return (rung.upgrade.name, "", "", "", "", "", "", rung.why, "")
-    known = m.payback is not None or m.present is not None
-    saves = m.saved_money if known or m.extra is None else None
     return (
         rung.upgrade.name,
         cash(m.cost, currency),
-        show(m.saved_energy, "energy"),
-        cash(saves, currency),
+        show(m.saved_energy, "energy") if m.saved_energy is not None else "?",
+        cash(m.saved_money, currency),
         years(m.payback, m.saved_money if m.extra is not None else None),
-        f"{currency}{m.per_kwh:.2f}" if m.per_kwh is not None else "none" if m.saved_energy <= 0 and m.extra is not None else "?",
+        f"{currency}{m.per_kwh:.2f}"
+        if m.per_kwh is not None
+        else "none"
+        if m.saved_energy is not None and m.saved_energy <= 0 and m.extra is not None
+        else "?",
         *(moved(e.get(measure), kind) for e in (rung.alone, rung.ordered, rung.last)),
     )
 
