@@ -102,11 +102,9 @@ def check(arguments: list[str]) -> int:
     home = content.home
     if options.option:
         from nuthatch.core.options.applied import home_with
+        from nuthatch.options_command import named
 
-        chosen = next((o for o in home.options if options.option in (o.name, o.id)), None)
-        if chosen is None:
-            raise Refused(f"{options.file}: no option “{options.option}”; it has {', '.join(o.name for o in home.options) or 'none'}")
-        home = home_with(home, chosen)
+        home = home_with(home, named(home, options.file, options.option)[0])
     assessment = assess(home, climate, stores=Stores(slow=results_on_disk()))
     if options.dossier:
         from nuthatch.core.dossier.report import letterhead, write
@@ -348,9 +346,18 @@ def _window(arguments: list[str]) -> int:
 
 
 def _options(arguments: list[str]) -> int:
-    from nuthatch.options_command import options_of
+    """The options of a home; the exit code is that of the first, or of the one asked for."""
+    from nuthatch.options_command import asks, worked
 
-    return options_of(arguments)
+    parser = _parser("nuthatch options", "The options of a home: their ladders, and what closes a gap.")
+    asks(parser)
+    _units_option(parser)
+    given = parser.parse_args(arguments)
+    content, _ = read_home(given.file)
+    use(METRIC if given.json else given.units)
+    found, code = worked(content.home, _climate(content.home, content.weather, given.climate), given)
+    _say("".join(printable(line) + "\n" for line in found.splitlines()) if isinstance(found, str) else _json(found))
+    return code
 
 
 def main(arguments: list[str] | None = None) -> int:

@@ -1,77 +1,94 @@
-"""`nuthatch options HOME`: the ladders of a home's options, side by side, and what closes the gap to a target."""
+"""What `nuthatch options HOME` works out: the ladders of a home's options, and what closes the gap to a target."""
 
 from __future__ import annotations
 
+from argparse import ArgumentParser, Namespace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from nuthatch.core.files.disk import printable
-from nuthatch.core.units import METRIC, use
-from nuthatch.named_home import Refused, read_home
+from nuthatch.named_home import Refused
+
+if TYPE_CHECKING:
+    from nuthatch.core.assess import Assessment
+    from nuthatch.core.climate.climate import Climate
+    from nuthatch.core.model.home import Home
+    from nuthatch.core.model.options import Option
+    from nuthatch.core.options.gap import Closed
+    from nuthatch.core.options.ladder import Ladder
 
 OVER, UNKNOWN, MET = 1, 3, 0
+Answer = tuple[dict[str, object] | str, int]
+"""Data where JSON was asked for, else a text; and the exit code."""
 
 
-def options_of(arguments: list[str]) -> int:
-    """Work the options of a home; exit code of the option asked for, or of the first: 0 all met, 1 some missed, 3 some unknown."""
-    from nuthatch import cli
-
-    parser = cli._parser("nuthatch options", "The options of a home: their ladders, side by side, and what closes a gap.")
+def asks(parser: ArgumentParser) -> None:
+    """What the command is told."""
     parser.add_argument("file", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--option", metavar="NAME", help="one of them, by name or id")
-    parser.add_argument(
-        "--measure",
-        default="heating_demand",
-        help="what the ladder goes down by: heating_demand, heating_load, primary_energy, co2, energy_cost",
-    )
+    measures = "heating_demand, heating_load, primary_energy, co2, energy_cost"
+    parser.add_argument("--measure", default="heating_demand", help=f"what the ladder goes down by: {measures}")
     parser.add_argument("--gap", metavar="TARGET", help="also what closes the gap to a target, as “set · target”")
     parser.add_argument("--json", action="store_true", help="print everything as one JSON object")
     parser.add_argument("--csv", metavar="OUT.csv", help="write the steps; .xlsx writes a spreadsheet")
     parser.add_argument("--climate", metavar="FILE", help="an EPW weather file to use instead of the home's own")
-    cli._units_option(parser)
-    given = parser.parse_args(arguments)
+
+
+def named(home: Home, file: str, name: str | None) -> tuple[Option, ...]:
+    """The options that are meant: one by its name or id, else all. Raises Refused where there is none."""
+    chosen = tuple(o for o in home.options if not name or name in (o.name, o.id))
+    if not chosen:
+        known = ", ".join(o.name for o in home.options) or "none"
+        raise Refused(f"{file}: no option “{name}”; it has {known}" if name else f"{file}: the home has no options")
+    return chosen
+
+
+def worked(home: Home, climate: Climate | None, given: Namespace) -> Answer:
+    """The ladders of the options, what closes a gap; the exit code is that of the first: 0 all met, 1 some missed, 3 some unknown."""
     from nuthatch.core.assess import assess
-    from nuthatch.core.exchange.sheet_files import save
-    from nuthatch.core.files.homefile import HomeFileError
     from nuthatch.core.graph.runner import Stores
     from nuthatch.core.library import results_on_disk
     from nuthatch.core.options.gap import closed
     from nuthatch.core.options.ladder import ladder
-    from nuthatch.core.views.options import rows as seen
-    from nuthatch.core.views.options.sheets import steps_sheet
+    from nuthatch.core.views.options.rows import NAMES
 
-    content, _ = read_home(given.file)
-    home = content.home
-    chosen = [o for o in home.options if not given.option or given.option in (o.name, o.id)]
-    if not chosen:
-        known = ", ".join(o.name for o in home.options) or "none"
-        raise Refused(
-            f"{given.file}: no option “{given.option}”; it has {known}" if given.option else f"{given.file}: the home has no options"
-        )
-    a = assess(home, cli._climate(home, content.weather, given.climate), stores=Stores(slow=results_on_disk()))
+    chosen = named(home, given.file, given.option)
+    a = assess(home, climate, stores=Stores(slow=results_on_disk()))
     if given.measure not in a.figures:
-        raise Refused(f"no figure “{given.measure}”: the ladder goes down by {', '.join(seen.NAMES)}")
-    use(METRIC if given.json else given.units)
-    known_ladders = [ladder(a, o) for o in chosen]
+        raise Refused(f"no figure “{given.measure}”: the ladder goes down by {', '.join(NAMES)}")
     targets = {f"{v.set_name} · {v.name}": (v.set_id, v.name) for v in a.verdicts}
     if given.gap and given.gap not in targets:
         raise Refused(f"no target “{given.gap}”: it has {'; '.join(targets)}")
+    known = [ladder(a, o) for o in chosen]
     answers = closed(a, targets[given.gap]) if given.gap else ()
     if given.csv:
-        try:
-            save(steps_sheet(a, known_ladders, given.measure), Path(given.csv))
-        except HomeFileError as problem:
-            raise Refused(str(problem)) from None
-    if given.json:
-        data: dict[str, object] = {"home": home.name, "currency": home.currency, "options": [seen.as_data(x) for x in known_ladders]}
-        if given.gap:
-            data["gap"] = [{"lever": x.name, "kind": x.kind, "today": x.today, "at": x.at, "leaves": x.leaves} for x in answers]
-        cli._say(cli._json(data))
-    else:
-        text = "\n".join(seen.as_text(x, given.measure, a) for x in known_ladders)
-        if answers:
-            text += f"\nWhat closes the gap to {given.gap}\n" + "".join(
-                "  " + ": ".join(c for c in seen.gap_cells(x) if c) + "\n" for x in answers
-            )
-        cli._say("".join(printable(line) + "\n" for line in text.splitlines()))
-    standings = {v.standing for v in known_ladders[0].end.verdicts if not v.voluntary}
-    return OVER if "over" in standings else UNKNOWN if standings - {"inside"} else MET
+        _write(a, known, given)
+    standings = {v.standing for v in known[0].end.verdicts if not v.voluntary}
+    code = OVER if "over" in standings else UNKNOWN if standings - {"inside"} else MET
+    return (_data(a, known, answers) if given.json else _text(a, known, answers, given)), code
+
+
+def _write(a: Assessment, known: list[Ladder], given: Namespace) -> None:
+    from nuthatch.core.exchange.sheet_files import save
+    from nuthatch.core.files.homefile import HomeFileError
+    from nuthatch.core.views.options.sheets import steps_sheet
+
+    try:
+        save(steps_sheet(a, known, given.measure), Path(given.csv))
+    except HomeFileError as problem:
+        raise Refused(str(problem)) from None
+
+
+def _data(a: Assessment, known: list[Ladder], answers: tuple[Closed, ...]) -> dict[str, object]:
+    from nuthatch.core.views.options.rows import as_data
+
+    gap = [{"lever": x.name, "kind": x.kind, "today": x.today, "at": x.at, "leaves": x.leaves} for x in answers]
+    return {"home": a.home.name, "currency": a.home.currency, "options": [as_data(x) for x in known], **({"gap": gap} if gap else {})}
+
+
+def _text(a: Assessment, known: list[Ladder], answers: tuple[Closed, ...], given: Namespace) -> str:
+    from nuthatch.core.views.options.rows import as_text, gap_cells
+
+    text = "\n".join(as_text(x, given.measure, a) for x in known)
+    if answers:
+        text += f"\nWhat closes the gap to {given.gap}\n" + "".join("  " + ": ".join(c for c in gap_cells(x) if c) + "\n" for x in answers)
+    return text

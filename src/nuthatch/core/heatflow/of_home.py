@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from nuthatch.core.heatflow.section import Block, Flank, Section, SectionFault, Space
@@ -43,6 +44,9 @@ def _flank(f: DetailFlank) -> Flank:
     return Flank(f.name, f.inner.value, f.outer.value, f.u.value if f.u is not None else None, across, f.to)
 
 
+Valued = Callable[[float | None], Given | None]
+
+
 @dataclass(frozen=True)
 class Ties:
     """What a section follows: the layer of each block, '' for its own; how each flank lies; plane parts that are no flanks; the blocks whose
@@ -58,8 +62,6 @@ class Ties:
 def detail_of(section: Section, ident: str, basis: Basis = Basis.DECLARED, source: str = "", ties: Ties | None = None) -> Detail:
     """A section as a detail of a home; its values have this basis and source."""
     ties = ties or Ties()
-    follows = ties.follows or ("",) * len(section.blocks)
-    lies = ties.lies or (None,) * len(section.flanks)
 
     def given(value: float | None) -> Given | None:
         return Given(value=value, basis=basis, source=source) if value is not None else None
@@ -68,45 +70,59 @@ def detail_of(section: Section, ident: str, basis: Basis = Basis.DECLARED, sourc
         id=ident,
         name=section.name,
         plane=section.plane,
-        blocks=tuple(
-            DetailBlock(
-                id=f"{ident}.b{n}",
-                name=b.name,
-                outline=b.outline,
-                conductivity=given(b.conductivity) if n - 1 not in ties.assumed else _assumed(b.conductivity),
-                cavity=b.conductivity is None,
-                glazing=b.glazing,
-                follows=of,
-            )
-            for n, (b, of) in enumerate(zip(section.blocks, follows, strict=True), 1)
-        ),
-        spaces=tuple(
-            DetailSpace(
-                id=f"{ident}.s{n}",
-                name=s.name,
-                kind=s.kind,
-                outline=s.outline,
-                temperature=given(s.temperature),
-                film=given(s.film),
-                b=given(s.b),
-            )
-            for n, s in enumerate(section.spaces, 1)
-        ),
-        flanks=tuple(
-            DetailFlank(
-                id=f"{ident}.f{n}",
-                name=f.name,
-                inner=given(f.inner),
-                outer=given(f.outer),
-                u=given(f.u),
-                across=f.across or (),
-                to=f.to,
-                lie=lie,
-            )
-            for n, (f, lie) in enumerate(zip(section.flanks, lies, strict=True), 1)
-        ),
+        blocks=_blocks_of(section, ident, given, ties),
+        spaces=_spaces_of(section, ident, given),
+        flanks=_flanks_of(section, ident, given, ties),
         beside=ties.beside,
         ground_width=ties.width,
+    )
+
+
+def _blocks_of(section: Section, ident: str, given: Valued, ties: Ties) -> tuple[DetailBlock, ...]:
+    follows = ties.follows or ("",) * len(section.blocks)
+    return tuple(
+        DetailBlock(
+            id=f"{ident}.b{n}",
+            name=b.name,
+            outline=b.outline,
+            conductivity=given(b.conductivity) if n - 1 not in ties.assumed else _assumed(b.conductivity),
+            cavity=b.conductivity is None,
+            glazing=b.glazing,
+            follows=of,
+        )
+        for n, (b, of) in enumerate(zip(section.blocks, follows, strict=True), 1)
+    )
+
+
+def _spaces_of(section: Section, ident: str, given: Valued) -> tuple[DetailSpace, ...]:
+    return tuple(
+        DetailSpace(
+            id=f"{ident}.s{n}",
+            name=s.name,
+            kind=s.kind,
+            outline=s.outline,
+            temperature=given(s.temperature),
+            film=given(s.film),
+            b=given(s.b),
+        )
+        for n, s in enumerate(section.spaces, 1)
+    )
+
+
+def _flanks_of(section: Section, ident: str, given: Valued, ties: Ties) -> tuple[DetailFlank, ...]:
+    lies = ties.lies or (None,) * len(section.flanks)
+    return tuple(
+        DetailFlank(
+            id=f"{ident}.f{n}",
+            name=f.name,
+            inner=given(f.inner),
+            outer=given(f.outer),
+            u=given(f.u),
+            across=f.across or (),
+            to=f.to,
+            lie=lie,
+        )
+        for n, (f, lie) in enumerate(zip(section.flanks, lies, strict=True), 1)
     )
 
 

@@ -62,6 +62,10 @@ class DetailsPart:
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.says)
         column.addWidget(self.view, 1)
+        self._lists(board)
+
+    def _lists(self, board: Board) -> None:
+        """The details, the blocks of the one in view, and what stands beside them."""
         self.list = ListPanel(board, ListSpec("Details", Listing("home", "details", Detail, "detail"), self._columns()), add="Add a detail")
         self.list.add_button.hide()  # a detail is drawn from a junction or read from a file, never begun empty
         self.list.bar.insertWidget(0, button("Read …", self._ask_read, "folder-open", "Take in a detail from a file"))
