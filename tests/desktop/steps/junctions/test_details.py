@@ -24,6 +24,9 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.office import load_office
 from nuthatch.core.sketch import Path as Drawn
 from nuthatch.core.views.junctions.detail import frame_of
+from nuthatch.desktop.steps.junctions.board import JunctionsBoard
+from nuthatch.desktop.steps.junctions.detail_view import DetailView
+from nuthatch.desktop.steps.junctions.details_part import DetailsPart
 from nuthatch.desktop.window import MainWindow
 from tests.desktop.steps.junctions.test_board import shown
 from tests.simple_home import g
@@ -120,13 +123,18 @@ def test_the_dossier_and_json_have_the_details(osier_window: MainWindow) -> None
     assert corner["f_rsi"] == pytest.approx(0.92, abs=0.01) and corner["psi_internal"] == pytest.approx(0.027, abs=0.003)
 
 
+def in_view(board: JunctionsBoard, row: str) -> tuple[DetailsPart, DetailView]:
+    """The detail of a junction with its blocks in front."""
+    board.select(row)
+    board.facts.draw.click()
+    board.in_front(board.details.blocks)
+    return board.details, board.details.view
+
+
 def test_a_side_is_dragged_typed_and_nudged_and_each_is_one_step(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
     board = shown(w, qtbot)
-    board.select("j-07")
-    board.facts.draw.click()
-    details, view = board.details, board.details.view
-    board.in_front(details.blocks)
+    details, view = in_view(board, "j-07")
     wool = next(b for b in details.detail.blocks if b.name.startswith("Mineral wool"))
     details.blocks.table.select(wool.id)
     qtbot.waitUntil(lambda: bool(view.sketch and view.sketch.handles) and w.settled(), timeout=60_000)
@@ -182,10 +190,7 @@ def test_a_side_is_dragged_typed_and_nudged_and_each_is_one_step(osier_window: M
 def test_a_block_is_drawn_in_the_window_and_taken_away(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
     board = shown(w, qtbot)
-    board.select("j-08")
-    board.facts.draw.click()
-    details, view = board.details, board.details.view
-    board.in_front(details.blocks)
+    details, view = in_view(board, "j-08")
     qtbot.waitUntil(w.settled, timeout=60_000)
     number = len(details.detail.blocks)
     details.material.setCurrentText("XPS, 0.036")

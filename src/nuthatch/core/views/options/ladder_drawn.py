@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from math import floor, log10
 
 from nuthatch.core.assess import Assessment
@@ -39,30 +39,36 @@ def ladder_drawing(
         return LEFT + plot[0] * (p[0] - start) / (most - start), TOP + plot[1] * (high - p[1]) / max(high - low, 1e-9)
 
     _axes(made, a, measure, (low, high, start, most), costed)
-    chosen = next(((n, r) for n, r in enumerate(r for r in option.rungs if not r.why) if r.upgrade.id == selected), None)
-    if chosen is not None:
-        (x0, y0), (x1, _) = at(paths[front][2 * chosen[0]]), at(paths[front][2 * chosen[0] + 1])
-        foot = made.height - FOOT
-        made.path(((x0, y0), (x1, y0), (x1, foot), (x0, foot)), fill="card", stroke="line", width=0.8)
+    _chosen(made, option, paths[front], at, selected)
     for name, value in limits:
         y = at((0, value))[1]
         made.line((LEFT, y), (made.width - RIGHT, y), stroke="ink", width=1.2)
         made.text(LEFT + 6, y - 4, f"{name} {show(value, kind)}", size=10, halo=True)
     for ident, path in paths.items():
         if ident != front and (costed or len(known) == 1):
-            made.line(*[at(p) for p in path], stroke="slate_pale", width=1.4)
-            x, y = at(path[-1])
-            made.text(
-                min(x + 5, made.width - RIGHT),
-                y - 4,
-                known[ident].option.name,
-                size=10,
-                color="muted",
-                halo=True,
-                anchor="end" if x > made.width * 0.8 else "start",
-            )
+            _behind(made, known[ident].option.name, [at(p) for p in path])
     _steps(made, option, paths[front], measure, at, selected)
     return made
+
+
+Place = Callable[[tuple[float, float]], tuple[float, float]]
+
+
+def _chosen(made: Sketch, option: Ladder, path: list[tuple[float, float]], at: Place, selected: str) -> None:
+    """What the step that is selected costs, as an area down to the axis."""
+    n = next((n for n, r in enumerate(r for r in option.rungs if not r.why) if r.upgrade.id == selected), -1)
+    if n >= 0:
+        (x0, y0), (x1, _) = at(path[2 * n]), at(path[2 * n + 1])
+        foot = made.height - FOOT
+        made.path(((x0, y0), (x1, y0), (x1, foot), (x0, foot)), fill="card", stroke="line", width=0.8)
+
+
+def _behind(made: Sketch, name: str, corners: list[tuple[float, float]]) -> None:
+    """The ladder of another option, pale."""
+    made.line(*corners, stroke="slate_pale", width=1.4)
+    x, y = corners[-1]
+    anchor = "end" if x > made.width * 0.8 else "start"
+    made.text(min(x + 5, made.width - RIGHT), y - 4, name, size=10, color="muted", halo=True, anchor=anchor)
 
 
 def _ends(low: float, high: float) -> tuple[float, float]:
@@ -102,7 +108,7 @@ def _limits(a: Assessment, measure: str) -> list[tuple[str, float]]:
     return list(found.items())
 
 
-def _steps(made: Sketch, one: Ladder, path: list[tuple[float, float]], measure: str, at, selected: str) -> None:  # type: ignore[no-untyped-def]
+def _steps(made: Sketch, one: Ladder, path: list[tuple[float, float]], measure: str, at: Place, selected: str) -> None:
     kind = kind_of_measure(measure)
     shown = [r for r in one.rungs if not r.why]
     for n, r in enumerate(shown):
