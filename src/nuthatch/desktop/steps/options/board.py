@@ -34,6 +34,7 @@ class OptionsBoard(Board):
     def build(self) -> None:
         self.comparing = Comparing(self)
         self.comparing.moved.connect(self._fill)
+        self.desk.ending.connect(self.comparing.close)
         self._jobs = Jobs(self)
         self._ready: tuple[Ready, ...] = ()
         self.selected = ""

@@ -22,6 +22,8 @@ class Comparing(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._jobs, self._worker, self._other = Jobs(self), Worker(), Worker()
+        for worker in (self._worker, self._other):
+            parent.destroyed.connect(worker.stop)  # a board goes with units and colours
         self.base: Assessment | None = None
         self.ladders: dict[str, Ladder] = {}
         self.gap: tuple[Closed, ...] | None = None
@@ -94,3 +96,9 @@ class Comparing(QObject):
             if job is not None:
                 job.cancel()
         self._job = self._gap_job = None
+
+    def close(self) -> None:
+        """The home is closed: nothing is worked out any more, and no process is left behind."""
+        self.close_jobs()
+        self._worker.stop()
+        self._other.stop()
