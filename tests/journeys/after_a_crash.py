@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.desktop import app as starter
-from tests.journeys.by_hand import click, wait
+from tests.journeys.by_hand import click, or_end, wait
 from tests.journeys.until_killed import window
 
 
@@ -54,7 +54,7 @@ if __name__ == "__main__":
 
     def application(dark: bool = False) -> QApplication:
         made = real(dark)
-        QTimer.singleShot(200, lambda: go_on(way, file, other))
+        QTimer.singleShot(200, or_end(lambda: go_on(way, file, other)))
         return made
 
     starter.application = application

@@ -24,7 +24,7 @@ from nuthatch.desktop import app as starter
 from nuthatch.desktop.steps.air import gauge_link
 from nuthatch.desktop.steps.air.board import AirBoard
 from nuthatch.desktop.steps.air.on_site import OnSite
-from tests.journeys.by_hand import click, wait
+from tests.journeys.by_hand import click, or_end, wait
 from tests.journeys.until_killed import window
 
 
@@ -158,7 +158,7 @@ def lines(file: Path) -> None:
     asked = through(site, lambda: sum(r.state == "kept" for r in running.run.rungs) >= 2)
     kept = len(w.document.home.air_tests[-1].readings)
     program.end()
-    wait(lambda: "cable" in running.run.paused)
+    asked += through(site, lambda: "cable" in running.run.paused)
     lost = running.run.paused
     program = Program(*leaky, port=program.port)
     wait(lambda: running.link.who is not None and program.say("READ").startswith("T"))
@@ -249,7 +249,7 @@ if __name__ == "__main__":
     def application(dark: bool = False) -> QApplication:
         made = real(dark)
         ways = {"whole": lambda: whole(Path(file), Path(sys.argv[3])), "work": work, "look": look, "lines": lambda: lines(Path(file))}
-        QTimer.singleShot(200, ways[way])
+        QTimer.singleShot(200, or_end(ways[way]))
         return made
 
     starter.application = application

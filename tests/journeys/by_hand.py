@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import time
+import traceback
 from collections.abc import Callable
 from pathlib import Path
 
@@ -21,6 +23,19 @@ def wait(until: Callable[[], object], seconds: float = 30) -> None:
         time.sleep(0.005)
         if time.monotonic() > end:
             raise TimeoutError(f"waited {seconds} s")
+
+
+def or_end(do: Callable[[], object]) -> Callable[[], None]:
+    """What a timer calls: where it fails, the program ends with its trace, instead of a sentence nobody reads."""
+
+    def called() -> None:
+        try:
+            do()
+        except Exception:
+            traceback.print_exc()
+            os._exit(1)
+
+    return called
 
 
 def click(widget: QWidget) -> None:

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QApplication
 from nuthatch.core.model.home import find
 from nuthatch.desktop import app as starter
 from nuthatch.desktop.window import MainWindow
-from tests.journeys.by_hand import click, wait
+from tests.journeys.by_hand import click, or_end, wait
 
 
 def window() -> MainWindow:
@@ -69,7 +69,7 @@ if __name__ == "__main__":
 
     def application(dark: bool = False) -> QApplication:
         made = real(dark)
-        QTimer.singleShot(200, work if sys.argv[1] == "work" else look)
+        QTimer.singleShot(200, or_end(work if sys.argv[1] == "work" else look))
         return made
 
     starter.application = application

@@ -160,6 +160,23 @@ def test_contact_is_lost_and_found_and_the_fan_is_told_to_stop(open_home: Open, 
         assert sum(r.state == "kept" for r in running.run.rungs) >= 5
 
 
+def test_who_goes_on_while_the_gauge_is_away_is_told_to_look_at_its_cable(open_home: Open, qtbot: QtBot, quick: None) -> None:
+    """The run waited for hands already when the gauge went: going on waits for the gauge, and does not seem to measure."""
+    serving = Serving(PracticeGauge(CALM, RINGS), speed=90.0)
+    with served(serving) as server:
+        board = on_site(open_home, server.server_address[1])
+        running = board.site.running
+        assert running is not None
+        qtbot.waitUntil(lambda: bool(running.run.paused) and running.link.who is not None, timeout=20_000)
+        server.shutdown()
+    running.link._lose("gone")  # type: ignore[attr-defined]
+    assert "cable" not in running.run.paused, "hands are waited for first"
+    QTest.keyClick(board.site, Qt.Key.Key_Space)
+    assert "cable" in running.run.paused
+    QTest.keyClick(board.site, Qt.Key.Key_Space)
+    assert "cable" in running.run.paused, "as often as somebody goes on too early"
+
+
 def test_a_fan_that_cannot_be_told_to_stop_is_said(open_home: Open, qtbot: QtBot, quick: None) -> None:
     serving = Serving(PracticeGauge(CALM, RINGS), speed=90.0)
     said: list[str] = []

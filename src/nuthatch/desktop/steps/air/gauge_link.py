@@ -36,6 +36,8 @@ class Link(QObject):
     read = pyqtSignal()
 
     who: Who | None = None
+    away: str = ""
+    """Why there is no contact; '' where there is, or where it shows by itself."""
 
     def start(self) -> None:
         """Begin to read."""
@@ -214,7 +216,7 @@ class LinesLink(Link):
         self._late.stop()
         self._clock.stop()
         self._let_go(self._device)
-        self._device, self._talks, self._asked = None, False, ""
+        self._device, self._talks, self._asked, self.away = None, False, "", why
         if not self._told_lost:
             self._told_lost = True
             self.lost.emit(why)
@@ -281,7 +283,7 @@ class LinesLink(Link):
 
     def _begin(self, who: Who) -> None:
         """First contact, or a new one: what the fan was last to do is told before anything else."""
-        self.who, self._talks, self._told_lost = who, True, False
+        self.who, self._talks, self._told_lost, self.away = who, True, False, ""
         self._waiting.append(aim_line(self._aim))
         if self._ring is not None:
             self._waiting.append(ring_line(self._ring))

@@ -88,6 +88,8 @@ class Running(QObject):
     def tell(self, command: Callable[[], Iterable[Act]]) -> None:
         """A command of the person: pause, again, keep now …"""
         self._do(command())
+        if self.link.away:
+            self._waits_for_contact(self.link.away)  # who went on too early
         self._after()
         self.changed.emit()
 
@@ -108,12 +110,15 @@ class Running(QObject):
 
     def _lost(self, why: str) -> None:
         """The gauge does not answer: the run waits; the fan is told to stop as soon as there is contact again."""
-        if not self.run.paused and not self.run.done:
-            self._do(self.run.pause(f"{why}: is its cable in? Then go on"))
+        self._waits_for_contact(why)
         if not self._silent:
             self._silent = True
             self.failed.emit(f"{why}. The fan cannot be told to stop until it answers")
             self.changed.emit()
+
+    def _waits_for_contact(self, why: str) -> None:
+        if not self.run.paused and not self.run.done:
+            self._do(self.run.pause(f"{why}: is its cable in? Then go on"))
 
     def _found(self, who: Who) -> None:
         """First contact, or a new one: whether a person puts the rings on, or turns the fan, is the gauge's to say."""
