@@ -226,7 +226,7 @@ def _temperature(number: float, unit: str) -> float:
 
 # beyond what such a value can be: settles whether 1.250 is one and a quarter or a thousand, where the field has no bounds of its own
 _BEYOND = {
-    "thickness": 20, "width": 20, "length": 1000, "angle": 720, "temperature": 500, "conductivity": 600, "resistance": 100, "u": 100,
+    "thickness": 20, "width": 20, "length": 1000, "angle": 720, "temperature": 500, "difference": 100, "conductivity": 600, "resistance": 100, "u": 100,
     "psi": 50, "percent": 100, "fraction": 100, "ach": 100, "permeability": 200, "specific_power": 100, "heat_flux": 900,
     "volumetric_heat": 100, "specific_energy": 900, "co2": 900, "co2_factor": 50, "price": 100, "factor": 1e8, "hours": 9000,
 }  # fmt: skip

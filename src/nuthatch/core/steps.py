@@ -228,7 +228,7 @@ ROUTE = (
     Step(
         "options",
         "Options",
-        parts=("Upgrade", "Option", "Economy"),
+        parts=("Upgrade", "Option", "Economy", "Certainty"),
         pictures=("ladder",),
         settles=False,
         about="What might be done to the home, and what it brings. An option is a list of upgrades in order; an upgrade is a list of changes with cost and life. Nothing is copied: when the home changes, its options follow.",

@@ -224,6 +224,7 @@ _LISTED = {
     "volume": "m³, l, dm³, ft³, yd³, gal",
     "litres": "l, ml, m³, dm³, gal, ft³",
     "angle": "°, rad",
+    "difference": "K, °C, °F",
     "conductivity": "W/(m·K), mW/(m·K), W/(m·°C), Btu·in/(h·ft²·°F), Btu/(h·ft·°F)",
     "resistance": "m²·K/W, m²·°C/W, h·ft²·°F/Btu",
     "u": "W/(m²·K), W/(m²·°C), Btu/(h·ft²·°F)",

@@ -80,8 +80,14 @@ def weighted(calc: Calculation, all_uses: tuple[EnergyUse, ...], field: str, ref
             factors.append(need(use.carrier, field))
     energies = tuple(u.energy for u in all_uses)
     if reference is None:
-        return calc.figure(energies=energies, prices=tuple(factors))
+        return calc.figure(energies=energies, prices=tuple(factors), standing=tuple(_standing(all_uses)))
     return calc.figure(energies=energies, factors=tuple(factors), area=reference)
+
+
+def _standing(all_uses: tuple[EnergyUse, ...]) -> Iterator[Node]:
+    """The standing charge of every carrier of which anything is used."""
+    used = {u.carrier.id: u.carrier for u in all_uses if u.carrier is not None and u.energy.value is not None and float(u.energy.value) > 0}
+    yield from (need(c, "standing") for c in used.values() if c.standing is not None)
 
 
 def share_questions(sources: tuple[HeatSource, ...]) -> Iterator[Question]:

@@ -11,7 +11,7 @@ from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType, OwnPsi
-from nuthatch.core.model.options import Economy, Option, Upgrade
+from nuthatch.core.model.options import Certainty, Economy, Option, Upgrade
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.services import Appliance, Carrier, HeatSource, HotWater, Household
@@ -157,6 +157,7 @@ class Home(IdentifiedPart):
     upgrades: tuple[Upgrade, ...] = ()
     options: tuple[Option, ...] = ()
     economy: Economy = Economy()
+    certainty: Certainty = Certainty()
     evidence: tuple[EvidenceFile, ...] = ()
     pins: tuple[Pin, ...] = ()
 

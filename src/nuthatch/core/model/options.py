@@ -20,8 +20,8 @@ class Upgrade(IdentifiedPart):
     about: str = text("Notes", note=True)
     changes: tuple[ChangeData, ...] = Field(default=(), max_length=MOST_CHANGES)
     cost: Given | None = quantity("cost", "Cost", least=-1e9, most=1e9, group="Cost", help="for each unit; empty: unknown")
-    per: Literal["lump", "m²", "piece"] = choice(
-        "Cost is", "lump", short="For", help="the whole, each m² of the faces it touches, or each opening it touches"
+    per: Literal["lump", "m²", "m", "piece"] = choice(
+        "Cost is", "lump", short="For", help="the whole, each m² of the faces it touches, each m (typed), or each opening it touches"
     )
     amount: Given | None = quantity("count", "Amount, typed", least=0, most=1e6, help="empty: from the shape", short="Amount")
     grant: Given | None = quantity("cost", "Grant", least=0, most=1e9, help="taken off the cost")
@@ -37,6 +37,21 @@ class Option(IdentifiedPart):
     after: str = ref("Builds on", "options")
     upgrades: tuple[Annotated[str, Field(max_length=200)], ...] = Field(default=(), max_length=500)
     report: bool = flag("In the dossier")
+
+
+class Certainty(IdentifiedPart):
+    """How far values may lie from what is entered: half of 95 %, by basis, where a value has no half-width of its own. A share of the value
+    where nothing else is said. Empty: as docs/methods says (options)."""
+
+    id: Id = "certainty"
+    assumed: Given | None = quantity("percent", "Assumed values", least=0, most=1, help="empty: 20 %")
+    declared: Given | None = quantity("percent", "Declared and calculated", least=0, most=1, help="empty: 5 %")
+    measured: Given | None = quantity("percent", "Measured", least=0, most=1, help="without an interval of its own; empty: 5 %")
+    temperature: Given | None = quantity("difference", "Temperatures", least=0, most=20, help="empty: 1 K")
+    psi_assumed: Given | None = quantity("psi", "ψ, assumed or by tier", least=0, most=1, help="empty: 0.05 W/(m·K)")
+    psi_known: Given | None = quantity("psi", "ψ, else", least=0, most=1, help="empty: 0.02 W/(m·K)")
+    n50: Given | None = quantity("factor", "n50 assumed, ×/÷", least=1, most=10, help="empty: 1.5")
+    share: Given | None = quantity("percent", "Shares, efficiencies assumed", least=0, most=1, help="empty: 10 % points")
 
 
 class Economy(IdentifiedPart):

@@ -28,7 +28,8 @@ class Basis(StrEnum):
 
 
 class Given(BaseModel):
-    """One entered value in SI with its basis; `source` says from where, `evidence` what proves it, `files` the ids of attached files."""
+    """One entered value in SI with its basis; `source` says from where, `evidence` what proves it, `files` the ids of attached files;
+    `half`: so far to either side it may lie (95 %), where that is known better than by its basis."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
@@ -37,6 +38,7 @@ class Given(BaseModel):
     source: str = Field(default="", max_length=2000)
     evidence: str = Field(default="", max_length=2000)
     files: tuple[str, ...] | None = Field(default=None, max_length=100)
+    half: Number | None = Field(default=None, ge=0)
 
     @property
     def proven(self) -> bool:

@@ -13,7 +13,7 @@ from nuthatch.core.graph.progress import tell
 from nuthatch.core.model.home import BuildUp, Home, OpeningType
 from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.options.applied import Put, in_order, put, put_all
-from nuthatch.core.options.money import Money, Rates, cost_of, money, price_of, rates_of
+from nuthatch.core.options.money import Money, Rates, Tariff, cost_of, money, rates_of, tariffs_of
 from nuthatch.core.targets.verdict import Verdict
 from nuthatch.core.trials import home_trial
 
@@ -122,19 +122,24 @@ def _minus(a: float | None, b: float | None) -> float | None:
     return None if a is None or b is None else a - b
 
 
-def saved(before: State, after: State, prices: Mapping[str, float | None]) -> tuple[float | None, float | None]:
-    """(money, kWh) of final energy saved in a year; None where a use, or a price that would tell, is not known."""
-    total: float | None = 0.0
+def saved(before: State, after: State, tariffs: Mapping[str, Tariff]) -> tuple[float | None, float | None]:
+    """(money, kWh) of final energy saved in a year, standing charges of carriers come and gone included; None where a use, or a price that
+    would tell, is not known."""
+    total: float | None = sum(t.standing * (_uses(before, c) - _uses(after, c)) for c, t in tariffs.items() if t.standing)
     energy = 0.0
     for key in before.energy.keys() | after.energy.keys():
         old, new = before.energy.get(key, 0.0), after.energy.get(key, 0.0)
         if old is None or new is None:
             return None, None
         energy += old - new
-        price = prices.get(key[1])
+        price = tariffs[key[1]].price if key[1] in tariffs else None
         if abs(old - new) > 1e-9:
             total = None if price is None or total is None else total + price * (old - new)
     return total, energy
+
+
+def _uses(state: State, carrier: str) -> bool:
+    return any(v > 0 for k, v in state.energy.items() if k[1] == carrier and v is not None)
 
 
 def touches(before: State, after: State) -> tuple[float, float]:
@@ -150,9 +155,10 @@ def touches(before: State, after: State) -> tuple[float, float]:
 
 def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
     """An option on a home. effects: also each upgrade alone and taken last; without, only in order."""
-    base, rates, prices = state_of(a), rates_of(a.home.economy), price_of(a.home)
+    base, rates = state_of(a), rates_of(a.home.economy)
     upgrades = in_order(a.home, option)
     puts = put_all(a.home, upgrades)
+    tariffs = {**(tariffs_of(puts[-1].home) if puts else {}), **tariffs_of(a.home)}  # one that comes with an upgrade has its own
     states = [base]
     for n, one in enumerate(puts):
         states.append(states[-1] if one.why else state_of(home_trial(a, one.home, wait=True)))
@@ -176,7 +182,7 @@ def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
             tell((len(puts) + 2 * (n + 1)) / (3 * len(puts)))
         area, pieces = touches(before, after)
         cost = cost_of(one.upgrade, area, pieces)
-        gained = saved(before, after, prices)
+        gained = saved(before, after, tariffs)
         rungs.append(
             Rung(
                 one.upgrade, one.why, alone, compared(before, after) if not one.why else none, last, after,
@@ -184,7 +190,7 @@ def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
             )
         )  # fmt: skip
     parts = tuple((r.upgrade, r.money.cost) for r in rungs if not r.why)
-    return Ladder(option, base, tuple(rungs), _money(rates, parts, saved(base, states[-1], prices)))
+    return Ladder(option, base, tuple(rungs), _money(rates, parts, saved(base, states[-1], tariffs)))
 
 
 def _money(rates: Rates, parts: tuple[tuple[Upgrade, float | None], ...], gained: tuple[float | None, float | None]) -> Money:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.options import Economy, Upgrade
@@ -87,10 +88,19 @@ def cost_of(upgrade: Upgrade, area: float, pieces: float) -> float | None:
         return None
     if upgrade.per == "lump":
         return float(upgrade.cost.value)
+    if upgrade.per == "m" and upgrade.amount is None:
+        return None
     amount = upgrade.amount.value if upgrade.amount is not None else area if upgrade.per == "m²" else pieces
     return float(upgrade.cost.value) * amount
 
 
-def price_of(home: Home) -> dict[str, float | None]:
-    """Price of a kilowatt hour by carrier; None where none is said."""
-    return {c.id: c.price.value if c.price is not None else None for c in home.carriers}
+class Tariff(NamedTuple):
+    """What a carrier costs: a kilowatt hour, None where that is not said, and a year of having it."""
+
+    price: float | None
+    standing: float
+
+
+def tariffs_of(home: Home) -> dict[str, Tariff]:
+    """By carrier."""
+    return {c.id: Tariff(c.price.value if c.price is not None else None, c.standing.value if c.standing is not None else 0.0) for c in home.carriers}

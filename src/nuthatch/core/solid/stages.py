@@ -84,11 +84,20 @@ def thickness_of_buildups(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
 
 @STAGES.stage(STILL, shape=part("shape"))
 def still(shape: Shape) -> Shape:
-    """The shape as it is drawn: what a room asks of the air makes no face anew."""
-    if shape.plans is None or not any(r.asks for s in shape.plans.storeys for r in s.rooms):
+    """The shape as it is drawn: what a room asks of the air, and how a cold space is aired, make no face anew."""
+    plans = shape.plans
+    if plans is None or not (
+        plans.loft_air or any(r.asks for s in plans.storeys for r in s.rooms) or any(o.air_change for s in plans.storeys for o in s.outlines)
+    ):
         return shape
-    storeys = tuple(replace(s, rooms=tuple(r.drawn_only() for r in s.rooms)) for s in shape.plans.storeys)
-    return replace(shape, plans=replace(shape.plans, storeys=storeys))
+    storeys = tuple(
+        replace(s, rooms=tuple(r.drawn_only() for r in s.rooms), outlines=tuple(_unaired(o) for o in s.outlines)) for s in plans.storeys
+    )
+    return replace(shape, plans=replace(plans, storeys=storeys, loft_air=None))
+
+
+def _unaired(outline: Outline) -> Outline:
+    return replace(outline, air_change=None) if outline.air_change is not None else outline
 
 
 @STAGES.stage(PLANS, shape=STILL)
@@ -232,7 +241,7 @@ def crawls(plans: Plans | None) -> dict[str, Outline]:
     return {o.id: o for o in outlines if o.below == "suspended floor"}
 
 
-@STAGES.stage(AIR_OF_SPACES, plans=PLANS, faces=AROUND)
+@STAGES.stage(AIR_OF_SPACES, plans=part("shape.plans"), faces=AROUND)
 def air_of_spaces(plans: Plans | None, faces: tuple[Boundary, ...]) -> dict[str, Node]:
     """Air change of each unheated space with its outside, as entered."""
     owners = {space_of(o): o for s in plans.storeys for o in s.outlines} if plans is not None else {}

@@ -72,5 +72,6 @@ def _carriers() -> ListSpec:
         Column("Primary", "primary", width=90),
         Column("CO₂", "co2", width=110),
         Column("Price", "price", width=120),
+        Column("Standing", "standing", width=96),
     )
     return ListSpec("Energy carriers", Listing("home", "carriers", Carrier, "carrier"), columns)
