@@ -35,13 +35,13 @@ class Trial:
     whole: Assessment | None = None
 
 
-def trial(a: Assessment, changes: Iterable[Change], only: frozenset[str] | None = None) -> Trial:
+def trial(a: Assessment, changes: Iterable[Change], only: frozenset[str] | None = None, beside: Beside | None = None) -> Trial:
     """A home with changes on it; what they do not touch is taken over from `a`. Nothing is kept of it, and nothing slow is run: what rests
     on a slow result that is not there is computing.
 
     Details keep the ψ they have: they are slow to solve anew.
 
-    only: keys of figures, and VERDICTS; by default everything. Raises ChangeRefused for a change whose target is gone or that the home
+    only: keys of figures, and VERDICTS; by default everything. beside: what many trials share, where they have parts in common. Raises ChangeRefused for a change whose target is gone or that the home
     refuses.
     """
     home: Home = a.home
@@ -54,15 +54,20 @@ def trial(a: Assessment, changes: Iterable[Change], only: frozenset[str] | None 
         made = home_trial(a, home)
         return Trial(home, made.figures, made.verdicts, made)
     keys = only - {VERDICTS}
-    beside: Beside = {}
+    beside = beside if beside is not None else Beside()
     verdicts = tuple(_verdicts(a, home, beside)) if VERDICTS in only else ()
     return Trial(home, _figures(a, home, keys, beside) if keys else {}, verdicts)
 
 
-def home_trial(a: Assessment, home: Home, wait: bool = False) -> Assessment:
+def home_trial(a: Assessment, home: Home, wait: bool = False, only: frozenset[str] | None = None) -> Assessment:
     """The same home differently, whole: what does not differ is taken over from `a`; nothing is kept, nothing slow is run unless it is waited
-    for."""
-    return a if home is a.home else assessed(a.plan, home, a.state.climate, a, _apart(a), wait)
+    for. only: keys of figures; verdicts and what these rest on are worked out, all else stays as it was."""
+    return a if home is a.home else assessed(a.plan, home, a.state.climate, a, _apart(a), wait, only)
+
+
+def figures_trial(a: Assessment, home: Home, keys: frozenset[str]) -> Mapping[str, Figure]:
+    """Some figures of the home differently, as designed; what is slow is waited for."""
+    return _figures(a, home, keys, Beside(), True)
 
 
 def _apart(a: Assessment) -> Stores:
@@ -70,10 +75,10 @@ def _apart(a: Assessment) -> Stores:
     return Stores(Memo(0), a.state.stores.slow)
 
 
-def _figures(a: Assessment, home: Home, keys: frozenset[str], beside: Beside) -> dict[str, Figure]:
+def _figures(a: Assessment, home: Home, keys: frozenset[str], beside: Beside, wait: bool = False) -> dict[str, Figure]:
     """Figures of the home as designed."""
     plan = narrowed(a.plan, frozenset(), keys)
-    state = run(plan, home, a.state.climate, a.state, _apart(a), False, beside)
+    state = run(plan, home, a.state.climate, a.state, _apart(a), wait, beside)
     return {k: f for k, f in published(plan, state.values, "figures").items() if k in keys}
 
 

@@ -110,7 +110,9 @@ def test_what_was_done_between_two_homes_turns_one_into_the_other(seed: int) -> 
             done += 1
         except ChangeRefused:
             continue
-    home = replace(home, evidence=start.evidence, pins=start.pins, upgrades=(), options=(), economy=start.economy, certainty=start.certainty)
+    home = replace(
+        home, evidence=start.evidence, pins=start.pins, upgrades=(), options=(), economy=start.economy, certainty=start.certainty
+    )
     again = start
     for change in difference(start, home):
         again = apply(change, again)

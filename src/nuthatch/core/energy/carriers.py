@@ -39,7 +39,13 @@ def co2(energies: tuple[float, ...], factors: tuple[float, ...], area: float) ->
 
 
 @calculation(
-    "Energy cost", "money", "K = Σ(E·p) + Σk", "arithmetic", energies="E: energy", prices="p: price", standing="k: standing charge of a carrier"
+    "Energy cost",
+    "money",
+    "K = Σ(E·p) + Σk",
+    "arithmetic",
+    energies="E: energy",
+    prices="p: price",
+    standing="k: standing charge of a carrier",
 )
 def cost(energies: tuple[float, ...], prices: tuple[float, ...], standing: tuple[float, ...] = ()) -> float:
     """[currency of the prices a year]."""

@@ -67,8 +67,27 @@ class Stores:
     slow: Kept = IN_MEMORY
 
 
-Beside = dict[str, tuple[object, object]]
-"""Results by name with what they were made from: what several runs over like homes share."""
+class Beside:
+    """Results by name with what they were made from, the last `number` of each: what several runs over like homes share."""
+
+    def __init__(self, number: int = 1) -> None:
+        self._number = number
+        self._known: dict[str, list[tuple[object, object]]] = {}
+
+    def get(self, name: str, reads: tuple[object, ...]) -> tuple[object] | None:
+        """The result that was made from the same; None where there is none."""
+        rows = self._known.get(name, [])
+        for n, (known, made) in enumerate(rows):
+            if same(known, reads):
+                if n:
+                    rows.insert(0, rows.pop(n))
+                return (made,)
+        return None
+
+    def put(self, name: str, reads: tuple[object, ...], made: object) -> None:
+        rows = self._known.setdefault(name, [])
+        rows.insert(0, (reads, made))
+        del rows[self._number :]
 
 
 def run(
@@ -177,11 +196,11 @@ class _Run:
 
     def _result(self, stage: Stage, name: str, item: object, reads: tuple[object, ...]) -> object:
         if self.beside is not None:
-            known = self.beside.get(name)
-            if known is not None and same(known[0], reads):
-                return known[1]
+            known = self.beside.get(name, reads)
+            if known is not None:
+                return known[0]
             made = self._worked_out(stage, name, item, reads)
-            self.beside[name] = (reads, made)
+            self.beside.put(name, reads, made)
             return made
         return self._worked_out(stage, name, item, reads)
 

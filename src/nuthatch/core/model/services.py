@@ -63,7 +63,9 @@ class Carrier(IdentifiedPart):
     primary: Given | None = quantity("factor", "Primary energy factor", least=0, most=10, group="Factors", short="Primary energy")
     co2: Given | None = quantity("co2_factor", "CO₂ factor", least=0, most=5, short="CO₂")
     price: Given | None = quantity("price", "Price", least=0, most=100)
-    standing: Given | None = quantity("money", "Standing charge", least=0, most=100000, help="a year, where anything of it is used; empty: none")
+    standing: Given | None = quantity(
+        "money", "Standing charge", least=0, most=100000, help="a year, where anything of it is used; empty: none"
+    )
 
 
 class HeatSource(IdentifiedPart):

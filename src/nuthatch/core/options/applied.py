@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -60,9 +60,7 @@ def changes_of(upgrade: Upgrade) -> tuple[Change, ...]:
 def put(home: Home, upgrade: Upgrade) -> Put:
     """One upgrade on a home: all of it, or none."""
     try:
-        made = home
-        for change in changes_of(upgrade):
-            made = apply(change, made)
+        made = apply(Batch(label=upgrade.name, changes=changes_of(upgrade)), home)
     except ChangeRefused as reason:
         return Put(upgrade, home, str(reason))
     if made is home or made == home:
@@ -78,6 +76,14 @@ def put_all(home: Home, upgrades: Iterable[Upgrade]) -> tuple[Put, ...]:
         home = one.home
         found.append(one)
     return tuple(found)
+
+
+def all_on(home: Home, upgrades: Sequence[Upgrade]) -> Home | None:
+    """Upgrades at once; None where one of them cannot be put."""
+    try:
+        return apply(Batch(label="upgrades", changes=tuple(c for u in upgrades for c in changes_of(u))), home)
+    except ChangeRefused:
+        return None
 
 
 def in_order(home: Home, option: Option) -> tuple[Upgrade, ...]:

@@ -1,21 +1,35 @@
-"""Options worked out in another process: the ladders of a home one after the other, what closes a gap."""
+"""Options worked out in other processes: the ladders of a home one after the other; what closes a gap, what two levers do together, the
+cheapest set and the chance of passing parted among several."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from typing import Any
+from threading import Lock
+from typing import Any, TypeVar
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.graph.progress import heard_by, listening
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.home import Home
-from nuthatch.core.options.gap import Closed, closed
+from nuthatch.core.options.applied import home_with
+from nuthatch.core.options.chance import SETS, Sample, sampled
+from nuthatch.core.options.gap import Closed, Key, closed
 from nuthatch.core.options.ladder import Ladder, ladder
+from nuthatch.core.options.packages import Package, Within, cheapest
+from nuthatch.core.options.pairs import Curve, curve
+from nuthatch.core.workers import Task, Worker
+
+_last: list[Assessment] = []
+"""What this process worked out last: after an edit only what it touches is worked out anew."""
 
 
 def _assessed(home: Home, climate: Any, cache: Path | None) -> Assessment:
-    return assess(home, climate, stores=Stores(slow=results_on_disk(cache)))
+    a = assess(home, climate, _last[0] if _last else None, stores=Stores(slow=results_on_disk(cache)))
+    _last[:] = [a]
+    return a
 
 
 def ladders(home: Home, climate: Any, cache: Path | None = None) -> dict[str, Ladder]:
@@ -31,6 +45,52 @@ def ladders(home: Home, climate: Any, cache: Path | None = None) -> dict[str, La
     return found
 
 
-def gap(home: Home, climate: Any, key: tuple[str, str], cache: Path | None = None) -> tuple[Closed, ...]:
-    """What closes the gap to a target (set, name)."""
-    return closed(_assessed(home, climate, cache), key)
+def gap(home: Home, climate: Any, key: Key, part: tuple[int, int] = (0, 1), cache: Path | None = None) -> tuple[Closed, ...]:
+    """What closes the gap to a target (set, name), by every so manieth lever."""
+    return closed(_assessed(home, climate, cache), key, part)
+
+
+def pair(home: Home, climate: Any, key: Key, levers: tuple[str, str], part: tuple[int, int] = (0, 1), cache: Path | None = None) -> Curve:
+    """Where two levers together just meet a target."""
+    return curve(_assessed(home, climate, cache), key, *levers, part)
+
+
+def package(home: Home, climate: Any, key: Key, within: Within, part: tuple[int, int] = (0, 1), cache: Path | None = None) -> Package:
+    """The cheapest set of the home's upgrades that meets a target."""
+    return cheapest(_assessed(home, climate, cache), home.upgrades, key, within, part)
+
+
+def sample(home: Home, climate: Any, option: str = "", part: tuple[int, int] = (0, 1), cache: Path | None = None) -> Sample:
+    """The home, or an option on it, so many times differently."""
+    chosen = next((o for o in home.options if o.id == option), None)
+    made = home_with(home, chosen) if chosen is not None else home
+    return sampled(_assessed(made, climate, cache), range(SETS)[part[0] :: part[1]])
+
+
+T = TypeVar("T")
+
+
+def in_two(
+    workers: Sequence[Worker], function: Callable[..., T], arguments: Mapping[str, Any], tell: Callable[[float], None]
+) -> tuple[T, ...]:
+    """A question parted among processes, each with its `part`; how far the whole is goes to `tell`. What one raises ends the others."""
+    far = [0.0] * len(workers)
+    lock = Lock()
+
+    def heard(n: int, news: object) -> None:
+        with lock:
+            far[n] = float(news) if isinstance(news, int | float) else far[n]
+            tell(sum(far) / len(far))
+
+    def asked(n: int) -> T:
+        task = Task(function, {**arguments, "part": (n, len(workers))})
+        return workers[n].run(task, lambda news: heard(n, news))  # type: ignore[return-value]
+
+    with ThreadPoolExecutor(len(workers)) as threads:
+        waiting = [threads.submit(asked, n) for n in range(len(workers))]
+        try:
+            return tuple(w.result() for w in waiting)
+        except BaseException:
+            for worker in workers:
+                worker.stop()
+            raise

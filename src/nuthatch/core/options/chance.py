@@ -5,7 +5,7 @@ Eight scrambled Sobol sets of 64 homes (scipy.stats.qmc), each home judged as ev
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from math import isnan, nan, sqrt
 
@@ -16,7 +16,7 @@ from scipy.stats import qmc
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.graph.progress import tell
-from nuthatch.core.options.gap import ratio_of
+from nuthatch.core.options.gap import WHOLE, Key, ratio_of
 from nuthatch.core.options.uncertain import Uncertain, entered, plain, uncertain, with_values
 from nuthatch.core.targets.verdict import Verdict
 from nuthatch.core.trials import VERDICTS, trial
@@ -29,10 +29,7 @@ FIRST = 6
 """So many values are named that are worth measuring."""
 LEAST = 0.005
 """A share of the variance worth naming."""
-WHOLE = ""
-"""Instead of the name of a target: every target of the set."""
 ONLY = frozenset({VERDICTS})
-Key = tuple[str, str]
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,11 +46,14 @@ class Sample:
 
     def joined(self, other: Sample) -> Sample:
         """Both, of the same variables."""
-        both = lambda a, b: {k: np.concatenate((a[k], b[k])) for k in a}  # noqa: E731
         return Sample(
-            self.rows, np.concatenate((self.z, other.z)), both(self.margins, other.margins), both(self.passes, other.passes),
-            both(self.values, other.values), np.concatenate((self.sets, other.sets)),
+            self.rows, np.concatenate((self.z, other.z)), _both(self.margins, other.margins),
+            _both(self.passes, other.passes), _both(self.values, other.values), np.concatenate((self.sets, other.sets)),
         )  # fmt: skip
+
+
+def _both(a: Mapping[Key, np.ndarray], b: Mapping[Key, np.ndarray]) -> dict[Key, np.ndarray]:
+    return {k: np.concatenate((a[k], b[k])) for k in a}
 
 
 @dataclass(frozen=True)
@@ -125,7 +125,8 @@ def _value(verdicts: Iterable[Verdict], key: Key) -> float:
 
 def sobol(variables: int, seed: int, homes: int = OF) -> np.ndarray:
     """One scrambled set in (0, 1) of shape (homes, variables), the same for the same seed."""
-    return qmc.Sobol(max(variables, 1), scramble=True, rng=np.random.default_rng(seed)).random(homes)[:, :variables]
+    found: np.ndarray = qmc.Sobol(max(variables, 1), scramble=True, rng=np.random.default_rng(seed)).random(homes)
+    return found[:, :variables]
 
 
 def normal(rows: Sequence[Uncertain], u: np.ndarray) -> np.ndarray:
@@ -233,8 +234,3 @@ def _firsts(sample: Sample, margins: np.ndarray, known: np.ndarray, passes: np.n
             return  # what regression finds in a value that moves nothing
         row = sample.rows[n]
         yield First(row.name, row.part, row.field, row.basis, min(share, 1.0), float(np.mean(y - slopes[n] * z[:, n] <= met)))
-
-
-Half = Callable[[tuple[int, ...]], Sample]
-HALVES = (tuple(range(0, SETS // 2)), tuple(range(SETS // 2, SETS)))
-"""What each of two processes works out."""

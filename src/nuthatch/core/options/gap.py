@@ -14,6 +14,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Change, ChangeRefused, Insert, SetValue, apply
 from nuthatch.core.fabric.stages import FACE
 from nuthatch.core.graph.progress import tell
+from nuthatch.core.graph.runner import Beside
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.model.options import ChangeData
 from nuthatch.core.model.part import replace
@@ -30,6 +31,13 @@ INSULATES = 0.066
 MORE, ADDED = 0.4, 0.4
 """How much thicker a layer may become, and how thick a new one [m]."""
 PRECISE = 1e-4
+WHOLE = ""
+"""Instead of the name of a target: every target of the set."""
+Key = tuple[str, str]
+"""Of a target: its set and its name."""
+ONLY = frozenset({VERDICTS})
+SOLVES, NEAR = 3, 0.15
+"""How often details are solved anew for an answer, and how far from the first one [share of the range] the exact one is sought."""
 
 
 @dataclass(frozen=True)
@@ -137,7 +145,7 @@ def _sources(a: Assessment) -> Iterator[Lever]:
             )
 
 
-def ratio_of(verdicts: Iterable[Verdict], key: tuple[str, str]) -> float:
+def ratio_of(verdicts: Iterable[Verdict], key: Key) -> float:
     """How far a target is over its limit, as a share of it: 0 at the limit, its best way's; nan where it is not known."""
     for v in verdicts:
         if (v.set_id, v.name) == key:
@@ -146,7 +154,7 @@ def ratio_of(verdicts: Iterable[Verdict], key: tuple[str, str]) -> float:
     return nan
 
 
-def over_by(verdicts: Iterable[Verdict], key: tuple[str, str]) -> tuple[float, str] | None:
+def over_by(verdicts: Iterable[Verdict], key: Key) -> tuple[float, str] | None:
     """(how far over its limit, kind) of the better way of a target; None where it is not known."""
     for v in verdicts:
         if (v.set_id, v.name) == key:
@@ -172,74 +180,102 @@ class Closed:
     changes: tuple[ChangeData, ...] = ()
 
 
-def closed(a: Assessment, key: tuple[str, str]) -> tuple[Closed, ...]:
-    """What closes the gap to a target, as data."""
+def closed(a: Assessment, key: Key, part: tuple[int, int] = (0, 1)) -> tuple[Closed, ...]:
+    """What closes the gap to a target, as data. part: (n, of how many): every so manieth lever, for one of several processes."""
     figure = next((v.ways[0].key for v in a.verdicts if (v.set_id, v.name) == key and v.ways), "")
     found = []
-    for x in closing(a, key):
+    for x in closing(a, key, part):
         changes = tuple(written(c) for c in flat(x.lever.changes(x.at))) if x.at is not None else ()
         found.append(Closed(x.lever.name, x.lever.kind, x.lever.today, x.at, x.leaves, figure, x.jumps, x.unknown, changes))
-    return tuple(found)
+    return nearest_first(found)
 
 
-def closing(a: Assessment, key: tuple[str, str]) -> tuple[Answer, ...]:
-    """Every lever against one target (set, name): what would just meet it, the nearest to today's value; those that do first."""
-    only = tuple(s for s in a.home.target_sets if s.id == key[0])
-    # the other sets would be judged at every try; details keep their ψ until the value is found (see trial)
-    whole = home_trial(a, replace(a.home, target_sets=only), wait=True)
-    a = whole
-    known = levers(a)
+def nearest_first(rows: Iterable[Closed]) -> tuple[Closed, ...]:
+    """Those that close it first, the nearest to today's value of their range first; then those that come nearest."""
+    return tuple(
+        sorted(rows, key=lambda x: (x.at is None, (x.leaves if x.leaves is not None else 1e9) if x.at is None else abs(x.at - x.today)))
+    )
+
+
+def narrowed_to(a: Assessment, key: Key) -> Assessment:
+    """The home with the set of a target alone, and with that target alone where its set gives no points: the others need not be judged."""
+    chosen = next((s for s in a.home.target_sets if s.id == key[0]), None)
+    if chosen is None:
+        return a
+    if key[1] != WHOLE and chosen.points_needed is None:
+        chosen = replace(chosen, targets=tuple(t for t in chosen.targets if t.name == key[1]) or chosen.targets)
+    return home_trial(a, replace(a.home, target_sets=(chosen,)), wait=True)
+
+
+def closing(a: Assessment, key: Key, part: tuple[int, int] = (0, 1)) -> tuple[Answer, ...]:
+    """Every lever against one target (set, name): what would just meet it, the nearest to today's value. Details keep their ψ until the value
+    is found (see trial)."""
+    whole = a = narrowed_to(a, key)
+    known = levers(a)[part[0] :: part[1]]
     found = []
     for n, lever in enumerate(known):
         answer = _tried(a, lever, key)
         found.append(_exact(whole, answer, key) if a.home.details else answer)
         tell((n + 1) / len(known))
-    reach = {id(x): abs(x.at - x.lever.today) if x.at is not None else 0.0 for x in found}
-    return tuple(sorted(found, key=lambda x: (x.at is None, x.leaves if x.at is None and x.leaves is not None else reach[id(x)])))
+    return tuple(found)
 
 
-def _exact(whole: Assessment, answer: Answer, key: tuple[str, str]) -> Answer:
-    """The same with details that follow what is tried, solved anew near the value that was found without."""
+def _exact(whole: Assessment, answer: Answer, key: Key) -> Answer:
+    """The same with details that follow what is tried: solved anew near the value that was found without, until what they add no longer
+    moves it."""
     lever = answer.lever
     if answer.at is None or answer.jumps or lever.kind != "thickness":
         return answer
 
-    def margin(x: float) -> float:
+    def solved(x: float) -> float:
         home = whole.home
         for change in lever.changes(x):
             home = apply(change, home)
         return ratio_of(home_trial(whole, home, wait=True).verdicts, key)
 
-    x, step = answer.at, 0.02 * (lever.high - lever.low)
-    here = margin(x)
-    for _ in range(3):
+    def quick(x: float) -> float:
+        return ratio_of(trial(whole, lever.changes(x), ONLY).verdicts, key)
+
+    x = answer.at
+    for _ in range(SOLVES):
+        here = solved(x)
         if abs(here) < 5e-4 or isnan(here):
             break
-        other = min(max(x + step, lever.low), lever.high)
-        slope = (margin(other) - here) / (other - x) if other != x else 0.0
-        if abs(slope) < 1e-9:
+        added = here - quick(x)
+        low, high = max(lever.low, x - NEAR * (lever.high - lever.low)), min(lever.high, x + NEAR * (lever.high - lever.low))
+        ends = quick(low) + added, quick(high) + added
+        if not ends[0] * ends[1] < 0:
             break
-        x = min(max(x - here / slope, lever.low), lever.high)
-        here, step = margin(x), step / 4
+        x = float(brentq(lambda v: quick(v) + added, low, high, xtol=1e-4))  # noqa: B023  # used here and now
     return replaced(answer, at=x)
 
 
 def _tried(a: Assessment, lever: Lever, key: tuple[str, str]) -> Answer:
-    only = frozenset({VERDICTS})
+    beside = Beside()
 
     def verdicts(x: float) -> tuple[Verdict, ...]:
-        return trial(a, lever.changes(x), only).verdicts
+        return trial(a, lever.changes(x), ONLY, beside).verdicts
 
-    def margin(x: float) -> float:
-        return ratio_of(verdicts(x), key)
-
-    grid = np.unique(np.append(np.linspace(lever.low, lever.high, POINTS), lever.today))
     try:
-        values = np.array([margin(float(x)) for x in grid])
-    except ChangeRefused:
+        roots, jumps, best = roots_of(lambda x: ratio_of(verdicts(x), key), lever)
+    except (ChangeRefused, NothingKnown):
         return Answer(lever, None, None, unknown=True)
+    at = min(roots, key=lambda x: abs(x - lever.today), default=None)
+    over = over_by(verdicts(best), key)
+    return Answer(lever, at, over[0] if over is not None else None, jumps and at is not None)
+
+
+class NothingKnown(ValueError):
+    """The target is known at no value of a lever."""
+
+
+def roots_of(margin: Callable[[float], float], lever: Lever) -> tuple[list[float], bool, float]:
+    """(values at which a target is just met, whether one is a jump, the best value tried): at 17 points within what can be built, every change
+    of sign refined. Raises NothingKnown."""
+    grid = np.unique(np.append(np.linspace(lever.low, lever.high, POINTS), lever.today))
+    values = np.array([margin(float(x)) for x in grid])
     if np.isnan(values).all():
-        return Answer(lever, None, None, unknown=True)
+        raise NothingKnown
     roots, jumps = [], False
     for n in range(len(grid) - 1):
         u, v = values[n], values[n + 1]
@@ -252,7 +288,4 @@ def _tried(a: Assessment, lever: Lever, key: tuple[str, str]) -> Answer:
         )
         jumps = jumps or abs(margin(x)) > 0.02
         roots.append(x)
-    at = min(roots, key=lambda x: abs(x - lever.today), default=None)
-    best = float(grid[int(np.nanargmin(values))])
-    over = over_by(verdicts(best), key)
-    return Answer(lever, at, over[0] if over is not None else None, jumps and at is not None)
+    return roots, jumps, float(grid[int(np.nanargmin(values))])

@@ -12,14 +12,17 @@ from nuthatch.core.fabric.stages import FACE, OPENING
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.model.home import BuildUp, Home, OpeningType
 from nuthatch.core.model.options import Option, Upgrade
-from nuthatch.core.options.applied import Put, in_order, put, put_all
+from nuthatch.core.options.applied import Put, all_on, in_order, put, put_all
 from nuthatch.core.options.money import Money, Rates, Tariff, cost_of, money, rates_of, tariffs_of
 from nuthatch.core.targets.verdict import Verdict
-from nuthatch.core.trials import home_trial
+from nuthatch.core.trials import asked_for, figures_trial, home_trial
 
 MEASURES = ("heating_demand", "heating_load", "primary_energy", "co2", "energy_cost")
 """What a ladder may go down by; points of sets join them."""
 USE_NAMES = ("heating", "hot water", "cooling", "fans and pumps", "lights and appliances")
+
+
+Figures = Mapping[str, float | None]
 
 
 @dataclass(frozen=True, eq=False)
@@ -113,9 +116,22 @@ def _use_name(name: str) -> str:
     return "lights and appliances" if name == "household" else "fans and pumps"
 
 
-def compared(before: State, after: State) -> dict[str, float | None]:
+def _needed(home: Home) -> frozenset[str]:
+    """The figures a state of a ladder rests on: the measures, and what targets judge."""
+    return frozenset(MEASURES) | asked_for(home.target_sets)
+
+
+def figures_of(a: Assessment, home: Home) -> Figures:
+    """The measures of a home differently: those of the home as designed alone, where no set gives points."""
+    if any(s.points_needed is not None for s in home.target_sets):
+        return state_of(home_trial(a, home, True, _needed(home))).figures
+    found = figures_trial(a, home, frozenset(MEASURES))
+    return {k: _number(found[k].value) for k in MEASURES if k in found}
+
+
+def compared(before: Figures, after: Figures) -> dict[str, float | None]:
     """By how much each measure moves."""
-    return {k: _minus(after.figures.get(k), v) for k, v in before.figures.items()}
+    return {k: _minus(after.get(k), v) for k, v in before.items()}
 
 
 def _minus(a: float | None, b: float | None) -> float | None:
@@ -159,16 +175,11 @@ def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
     upgrades = in_order(a.home, option)
     puts = put_all(a.home, upgrades)
     tariffs = {**(tariffs_of(puts[-1].home) if puts else {}), **tariffs_of(a.home)}  # one that comes with an upgrade has its own
-    states = [base]
-    for n, one in enumerate(puts):
-        states.append(states[-1] if one.why else state_of(home_trial(a, one.home, wait=True)))
+    states, last_of = [base], a
+    for n, one in enumerate(puts):  # each from the one before: only what the upgrade touches is worked out
+        last_of = last_of if one.why else home_trial(last_of, one.home, True, _needed(one.home))
+        states.append(states[-1] if one.why else state_of(last_of))
         tell((n + 1) / (3 * len(puts)))
-    known: dict[int, tuple[Home, State]] = {}
-
-    def at(home: Home) -> State:
-        if id(home) not in known:
-            known[id(home)] = home, state_of(home_trial(a, home, wait=True))
-        return known[id(home)][1]
 
     rungs = []
     for n, one in enumerate(puts):
@@ -177,15 +188,15 @@ def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
         alone = last = none
         if effects:
             single = put(a.home, one.upgrade)
-            alone = compared(base, at(single.home)) if not single.why else none
-            last = _taken_last(a, upgrades, n, states[-1], at) if not one.why else none
+            alone = compared(base.figures, figures_of(a, single.home)) if not single.why else none
+            last = _taken_last(a, puts, n, states[-1], last_of) if not one.why else none
             tell((len(puts) + 2 * (n + 1)) / (3 * len(puts)))
         area, pieces = touches(before, after)
         cost = cost_of(one.upgrade, area, pieces)
         gained = saved(before, after, tariffs)
         rungs.append(
             Rung(
-                one.upgrade, one.why, alone, compared(before, after) if not one.why else none, last, after,
+                one.upgrade, one.why, alone, compared(before.figures, after.figures) if not one.why else none, last, after,
                 _money(rates, ((one.upgrade, 0.0 if one.why else cost),), gained), area, pieces,
             )
         )  # fmt: skip
@@ -202,28 +213,29 @@ def _money(rates: Rates, parts: tuple[tuple[Upgrade, float | None], ...], gained
     return made if energy is not None else replace(made, saved_energy=None, per_kwh=None)
 
 
-def _taken_last(a: Assessment, upgrades: tuple[Upgrade, ...], n: int, end: State, at) -> dict[str, float | None]:  # type: ignore[no-untyped-def]
-    """All but one, then that one."""
-    rest = put_all(a.home, (*upgrades[:n], *upgrades[n + 1 :]))
-    if any(p.why and not q.why for p, q in zip(rest, _without(put_all(a.home, upgrades), n), strict=True)):
-        return dict.fromkeys(end.figures)  # another stands on what this one brings: it cannot come last
-    return compared(at(rest[-1].home if rest else a.home), end)
-
-
-def _without(puts: tuple[Put, ...], n: int) -> tuple[Put, ...]:
-    return (*puts[:n], *puts[n + 1 :])
+def _taken_last(a: Assessment, puts: tuple[Put, ...], n: int, end: State, whole: Assessment) -> dict[str, float | None]:
+    """All but one, then that one; worked out from the home with all, `whole`."""
+    others = (*puts[:n], *puts[n + 1 :])
+    home = all_on(a.home, [p.upgrade for p in others])
+    if home is None:
+        rest = put_all(a.home, (p.upgrade for p in others))
+        if any(p.why and not q.why for p, q in zip(rest, others, strict=True)):
+            return dict.fromkeys(end.figures)  # another stands on what this one brings: it cannot come last
+        home = rest[-1].home
+    return compared(figures_of(whole, home), end.figures)
 
 
 def greatest_first(a: Assessment, option: Option, measure: str) -> tuple[str, ...]:
     """The ids of an option's upgrades so that each step lowers a measure the most of those that are left, each step anew."""
-    left, home, order = list(in_order(a.home, option)), a.home, []
+    left, here, order = list(in_order(a.home, option)), a, []
     while left:
         tries: list[tuple[float, int, Home]] = []
         for n, upgrade in enumerate(left):
-            one = put(home, upgrade)
-            value = None if one.why else state_of(home_trial(a, one.home, wait=True)).figures.get(measure)
+            one = put(here.home, upgrade)
+            value = None if one.why else figures_of(here, one.home).get(measure)
             tries.append((float("inf") if value is None else value, n, one.home))
         _, n, home = min(tries, key=lambda t: t[:2])
+        here = home_trial(here, home, True, _needed(home))
         order.append(left.pop(n).id)
     return tuple(order)
 

@@ -103,4 +103,7 @@ class Tariff(NamedTuple):
 
 def tariffs_of(home: Home) -> dict[str, Tariff]:
     """By carrier."""
-    return {c.id: Tariff(c.price.value if c.price is not None else None, c.standing.value if c.standing is not None else 0.0) for c in home.carriers}
+    return {
+        c.id: Tariff(c.price.value if c.price is not None else None, c.standing.value if c.standing is not None else 0.0)
+        for c in home.carriers
+    }

@@ -105,7 +105,13 @@ def half_width(given: Given, spec: FieldSpec, certainty: Certainty) -> float:
         return _of(certainty.psi_assumed, 0.05) if assumed else _of(certainty.psi_known, 0.02)
     if assumed and spec.kind in ("percent", "fraction") and given.value <= 1:
         return _of(certainty.share, 0.1)
-    share = _of(certainty.assumed, 0.2) if assumed else _of(certainty.measured, 0.05) if given.basis is Basis.MEASURED else _of(certainty.declared, 0.05)
+    share = (
+        _of(certainty.assumed, 0.2)
+        if assumed
+        else _of(certainty.measured, 0.05)
+        if given.basis is Basis.MEASURED
+        else _of(certainty.declared, 0.05)
+    )
     return share * abs(given.value)
 
 
@@ -131,19 +137,21 @@ def _rows(a: Assessment) -> Iterator[Junction]:
         solved = row.tier == "detailed" and bool(row.detail)
         given = Given(value=float(psi.value), basis=Basis.CALCULATED if solved else Basis.ASSUMED, source=SOLVED if solved else TIERS)
         b = _inside(known[row.id].loss, "b")
-        of = row.b if b is None or b.value is None or not solved else Given(value=min(max(float(b.value), 0.0), 1.0), source=SOLVED, half=0.0)
+        of = (
+            row.b
+            if b is None or b.value is None or not solved
+            else Given(value=min(max(float(b.value), 0.0), 1.0), source=SOLVED, half=0.0)
+        )
         yield replace(row, psi=given, dimensions=dimensions, b=of, detail="")
-    number = 0
-    for element, found in zip(a[UNLISTED], a[JOINED].left, strict=False):
+    number, unlisted = 0, a[UNLISTED]
+    for element, found in zip(unlisted, a[JOINED].left, strict=False):
         psi = _inside(element.loss, "psi")
         if psi is None or psi.value is None:
             continue
         number += 1
         given = Given(value=float(psi.value), basis=Basis.ASSUMED, source=TIERS)
-        yield Junction(
-            id=fresh_id(home, f"unlisted-{number}"), name=element.name, meets=found.key, psi=given, dimensions=dimensions,
-            tier=home.junction_tier if found.family else "fallback", **({"family": found.family} if found.family else {}),
-        )  # fmt: skip
+        made = Junction(id=fresh_id(home, f"unlisted-{number}"), name=element.name, meets=found.key, psi=given, dimensions=dimensions)
+        yield replace(made, tier=home.junction_tier if found.family else "fallback", family=found.family or made.family)
 
 
 def _inside(figure: Node, name: str) -> Node | None:
@@ -184,7 +192,12 @@ def _walk(part: IdentifiedPart, owner: IdentifiedPart | None) -> Iterator[tuple[
 
 
 def _varies(part: IdentifiedPart, spec: FieldSpec) -> bool:
-    if spec.name in SLOW or (type(part).__name__, spec.name) in NOWHERE or spec.totals or (spec.kind == "thickness" and not isinstance(part, Layer)):
+    if (
+        spec.name in SLOW
+        or (type(part).__name__, spec.name) in NOWHERE
+        or spec.totals
+        or (spec.kind == "thickness" and not isinstance(part, Layer))
+    ):
         return False
     if isinstance(part, Spot) and spec.name in ("x", "y", "to_x", "to_y"):
         return False
@@ -195,7 +208,9 @@ def _one(part: IdentifiedPart, owner: IdentifiedPart | None, spec: FieldSpec, gi
     half = half_width(given, spec, certainty)
     if half <= 0:
         return None
-    puts = (Put(part.id, spec.name, "plus" if spec.kind in ("temperature", "difference", "psi", "percent", "fraction") else "times"),)
+    puts: tuple[Put, ...] = (
+        Put(part.id, spec.name, "plus" if spec.kind in ("temperature", "difference", "psi", "percent", "fraction") else "times"),
+    )
     if isinstance(part, Layer) and spec.name == "thickness":
         if part.conductivity is None:
             return None  # its resistance is typed, or it is air: its thickness moves nothing by itself
@@ -236,9 +251,15 @@ def _joined(group: list[Uncertain]) -> Uncertain:
     first = group[0]
     if len(group) == 1:
         return first
-    name = first.name.partition(",")[0] + ": " + first.name.partition(": ")[2] if ": " in first.name else f"{first.name} and {len(group) - 1} more"
+    name = (
+        first.name.partition(",")[0] + ": " + first.name.partition(": ")[2]
+        if ": " in first.name
+        else f"{first.name} and {len(group) - 1} more"
+    )
     puts = tuple(p for one in group for p in one.puts)
-    return replaced(first, name=name, puts=puts, half=min(g.half for g in group), low=max(g.low for g in group), high=min(g.high for g in group))
+    return replaced(
+        first, name=name, puts=puts, half=min(g.half for g in group), low=max(g.low for g in group), high=min(g.high for g in group)
+    )
 
 
 def _tightness(a: Assessment) -> Iterator[Uncertain]:

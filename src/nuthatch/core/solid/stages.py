@@ -87,7 +87,9 @@ def still(shape: Shape) -> Shape:
     """The shape as it is drawn: what a room asks of the air, and how a cold space is aired, make no face anew."""
     plans = shape.plans
     if plans is None or not (
-        plans.loft_air or any(r.asks for s in plans.storeys for r in s.rooms) or any(o.air_change for s in plans.storeys for o in s.outlines)
+        plans.loft_air
+        or any(r.asks for s in plans.storeys for r in s.rooms)
+        or any(o.air_change for s in plans.storeys for o in s.outlines)
     ):
         return shape
     storeys = tuple(
