@@ -16,7 +16,7 @@ from nuthatch.core.changes.changes import Batch, ChangeRefused
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.graph.runner import Beside
 from nuthatch.core.model.options import Upgrade
-from nuthatch.core.options.applied import changes_of, put
+from nuthatch.core.options.applied import changes_of, put, put_all
 from nuthatch.core.options.chance import margin_of, passing
 from nuthatch.core.options.gap import Key, narrowed_to
 from nuthatch.core.options.ladder import state_of, touches
@@ -33,7 +33,7 @@ KEPT = 48
 @dataclass(frozen=True)
 class Package:
     """What was found: ids of the upgrades, what they cost, how far over the limit the home is with them (at most 0: met) and without any;
-    sets looked at; whether every cheaper set was; upgrades that were left out because their cost is not known, or that cannot be put."""
+    sets looked at; whether every cheaper set was; upgrades that were left out because their cost is not known."""
 
     upgrades: tuple[str, ...]
     cost: float
@@ -54,17 +54,19 @@ class Within:
 
 
 def costs(a: Assessment, upgrades: Sequence[Upgrade]) -> dict[str, float | None]:
-    """What each costs by itself on this home; None where that is not known, or where it cannot be put."""
+    """What each costs by itself on this home, or after those before it where it stands on one of them; None where that is not known."""
     base = state_of(a)
     found: dict[str, float | None] = {}
-    for u in upgrades:
-        one = put(a.home, u)
-        if one.why or u.cost is None:
-            found[u.id] = None
+    for n, u in enumerate(upgrades):
+        if u.cost is None or u.per in ("lump", "m") or u.amount is not None:
+            found[u.id] = cost_of(u, 0.0, 0.0)
             continue
-        flat = u.per == "lump" or u.amount is not None
-        area, pieces = (0.0, 0.0) if flat else touches(base, state_of(home_trial(a, one.home, wait=True)))
-        found[u.id] = cost_of(u, area, pieces)
+        one, before = put(a.home, u), base
+        if one.why:
+            rest = put_all(a.home, (*upgrades[:n], u))
+            one = rest[-1]
+            before = state_of(home_trial(a, rest[-2].home, wait=True)) if n else base
+        found[u.id] = cost_of(u, *touches(before, state_of(home_trial(a, one.home, wait=True)))) if not one.why else None
     return found
 
 
