@@ -16,6 +16,7 @@ from nuthatch.desktop import settings
 from nuthatch.desktop.bars import Bars
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.theme.style import theme
+from nuthatch.desktop.trying import tried
 from nuthatch.desktop.weights import Weighing
 from nuthatch.desktop.widgets.link_label import LinkLabel
 
@@ -45,6 +46,11 @@ class Margins(QWidget):
         outer.setContentsMargins(14, 12, 8, 8)
         self.head = self._head()
         outer.addWidget(self.head)
+        self._with = QLabel()
+        self._with.setObjectName("muted")
+        self._with.setWordWrap(True)
+        self._with.hide()
+        outer.addWidget(self._with)
         outer.addWidget(self._scrolled(), 1)
         self._view()
         weighing.moved.connect(self._show_assumed)
@@ -128,7 +134,12 @@ class Margins(QWidget):
     def refresh_bars(self) -> None:
         """The bars alone: what a keystroke must reach at once."""
         d = self._document
-        self.bars.show_rows(d.assessment, d.pinned or d.before)
+        what = tried(d.desk)
+        base = what.assessment if what is not None else None
+        self.bars.show_rows(d.assessment, d.pinned or base or d.before)
+        self._with.setVisible(what is not None)
+        if what is not None:
+            self._with.setText(f"with {f'“{what.seen}”' if what.seen else 'what is tried'} · dashed: as it is")
 
     def refresh_rest(self) -> None:
         """Open questions, assumptions."""

@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
-from nuthatch.core.edits.option_edits import base_of, kept_trial, tried_on
+from nuthatch.core.edits.option_edits import base_of, kept_trial, put_on_home, tried_on
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.options import Upgrade
+from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.units import show, with_unit
 from nuthatch.desktop.desk import TRYING, Desk
 from nuthatch.desktop.document import Document
@@ -19,13 +19,16 @@ from nuthatch.desktop.document import Document
 
 @dataclass(frozen=True)
 class Tried:
-    """What is tried: the home as it was, its assessment, the upgrade it goes into ('' for a new one) and its name, the option it joins."""
+    """What is tried: the home as it was, its assessment, the upgrade it goes into ('' for a new one) and its name, the option it joins; `start`:
+    the home with that option on it, where it is seen so, and the option's name."""
 
     base: Home
     assessment: Assessment | None
     upgrade: str = ""
     name: str = ""
     option: str = ""
+    start: Home | None = None
+    seen: str = ""
 
 
 def tried(desk: Desk) -> Tried | None:
@@ -49,13 +52,28 @@ def begin(desk: Desk, upgrade: Upgrade | None = None, option: str = "") -> str:
     return reason
 
 
+def see(desk: Desk, option: Option) -> str:
+    """From now on every board shows the home with an option on it; what is changed goes into a new upgrade of that option. Why not, or ''."""
+    if tried(desk) is not None:
+        return "Something is tried already: keep it or give it up first"
+    base, assessment = desk.home, desk.snapshot.assessment
+    desk.under_way[TRYING] = Tried(base, assessment, option=option.id, seen=option.name)
+    reason = desk.apply(lambda: put_on_home(base, option))
+    if reason:
+        desk.under_way.pop(TRYING)
+        return reason
+    desk.under_way[TRYING] = Tried(base, assessment, option=option.id, start=desk.home, seen=option.name)
+    desk.changed.emit("")
+    return ""
+
+
 def keep(desk: Desk, name: str) -> str:
     """What was tried becomes an upgrade, the home is as it was before. Why not, or ''."""
     what = tried(desk)
     if what is None:
         return "nothing is tried"
     try:
-        home, _ = kept_trial(what.base, desk.home, name or what.name or "Upgrade", what.upgrade, what.option)
+        home, _ = kept_trial(what.base, desk.home, name or what.name or "Upgrade", what.upgrade, what.option, what.start)
     except ChangeRefused as reason:
         return str(reason)
     desk.under_way.pop(TRYING)
@@ -70,7 +88,7 @@ def safe(desk: Desk, home: Home) -> Home:
     if what is None:
         return home
     try:
-        return kept_trial(what.base, home, what.name or "What was being tried", what.upgrade, what.option)[0]
+        return kept_trial(what.base, home, what.name or "What was being tried", what.upgrade, what.option, what.start)[0]
     except ChangeRefused:
         return base_of(what.base, home)
 
@@ -121,7 +139,11 @@ class TryingStrip(QWidget):
             self.name.setText(what.name)
         self.setVisible(what is not None)
         if what is not None:
-            self.text.setText(f"Trying something: edits go into an upgrade, the home stays as it is.{self._moved(what)}")
+            says = "Trying something: edits go into an upgrade, the home stays as it is."
+            if what.seen:
+                says = f"Seen with “{what.seen}”, the home stays as it is; what is changed goes into a new upgrade of it."
+            self.text.setText(f"{says}{self._moved(what)}")
+            self.up_button.setText("As it is" if what.seen else "Give up")
 
     def _moved(self, what: Tried) -> str:
         now = self._document.assessment

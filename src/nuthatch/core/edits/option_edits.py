@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, apply
-from nuthatch.core.changes.difference import APART
+from nuthatch.core.changes.difference import APART, difference
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.model.part import replace
-from nuthatch.core.options.applied import captured, changes_of
+from nuthatch.core.options.applied import captured, changes_of, home_with
 
 
 def option_of(home: Home, ident: str) -> Option:
@@ -25,6 +25,20 @@ def new_option(home: Home, name: str = "") -> tuple[Insert, str]:
     """An empty option, and its id."""
     ident = fresh_ids(home, "option", 1)[0]
     return Insert(owner="home", field="options", value=Option(id=ident, name=name or f"Option {len(home.options) + 1}")), ident
+
+
+def with_option(home: Home, name: str, upgrades: Sequence[str]) -> Batch:
+    """An option of upgrades the home has."""
+    made, ident = new_option(home, name)
+    return Batch(label=f"Option: {name}", changes=(made, SetValue(part=ident, field="upgrades", value=tuple(upgrades))))
+
+
+def put_on_home(home: Home, option: Option) -> Batch:
+    """All of an option on the home itself, to be looked at. Raises ChangeRefused where none of it can be put."""
+    made = home_with(home, option)
+    if made == home:
+        raise ChangeRefused(f"{option.name} changes nothing that can be put on the home")
+    return Batch(label=f"Seen with {option.name}", changes=difference(home, made))
 
 
 def with_upgrade(home: Home, upgrade: Upgrade, option: str = "") -> tuple[Batch, str]:
@@ -82,10 +96,10 @@ def base_of(base: Home, now: Home) -> Home:
     return replace(base, **{f: now[f] for f in APART})
 
 
-def kept_trial(base: Home, now: Home, name: str, upgrade: str = "", option: str = "") -> tuple[Home, str]:
+def kept_trial(base: Home, now: Home, name: str, upgrade: str = "", option: str = "", start: Home | None = None) -> tuple[Home, str]:
     """The home as before something was tried on it, with what was tried as an upgrade: the one it began from, or a new one. (the home, the
-    upgrade's id). Raises ChangeRefused where nothing was changed."""
-    changes = captured(base, now)
+    upgrade's id). start: the home with an option on it, from where it was tried. Raises ChangeRefused where nothing was changed."""
+    changes = captured(base if start is None else start, now)
     if not changes:
         raise ChangeRefused("nothing was changed yet: change something on any board, then keep it")
     before = base_of(base, now)

@@ -35,7 +35,7 @@ ONLY = frozenset({VERDICTS})
 @dataclass(frozen=True, eq=False)
 class Sample:
     """Homes of one or more Sobol sets. z: (n, variables) standard deviations off; margins: by (set, target) how far over its limit (n), nan
-    where it is not known; passes: whether it is met, by rounding too; values: what the target's better way comes to; sets: which set each home is of."""
+    where it is not known; passes: whether it is met, by rounding too; values: what the target's first way comes to; sets: which set each home is of."""
 
     rows: tuple[Uncertain, ...]
     z: np.ndarray
@@ -84,6 +84,9 @@ class Chance:
     unknown: tuple[str, ...] = ()
     """Targets of the set that are not known, and not counted."""
 
+    passes: tuple[bool, ...] = ()
+    """Of the homes of `values`, by any way."""
+
     @property
     def words(self) -> str:
         """“64 %”; none or all of so many homes: “under 0.6 %”, “over 99.4 %”."""
@@ -116,10 +119,10 @@ def passing(verdicts: Sequence[Verdict], key: Key) -> bool:
 
 
 def _value(verdicts: Iterable[Verdict], key: Key) -> float:
+    """What the first way of a target comes to."""
     for v in verdicts:
-        if (v.set_id, v.name) == key:
-            known = [w for w in v.ways if w.ratio is not None and w.value is not None]
-            return float(min(known, key=lambda w: w.ratio or 0.0).value) if known else nan  # type: ignore[arg-type]
+        if (v.set_id, v.name) == key and v.ways and v.ways[0].value is not None:
+            return float(v.ways[0].value)
     return nan
 
 
@@ -206,6 +209,7 @@ def chance_of(sample: Sample, key: Key, verdicts: Sequence[Verdict] = ()) -> Cha
         tuple(float(v) for v in values[~np.isnan(values)]) if values is not None else (),
         float(way.limit) if way is not None and way.limit is not None else None,
         way.key if way is not None else "", way.kind if way is not None else "", len(margins), _unknown(sample, key),
+        tuple(bool(p) for p in passes[~np.isnan(values)]) if values is not None else (),
     )  # fmt: skip
 
 

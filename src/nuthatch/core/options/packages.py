@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from dataclasses import replace as replaced
 from itertools import combinations
 from math import inf, isnan
 
@@ -43,6 +44,8 @@ class Package:
     tried: int
     exhaustive: bool
     without: tuple[str, ...] = ()
+    costs: tuple[float, ...] = ()
+    """Of each upgrade."""
 
 
 @dataclass(frozen=True)
@@ -104,9 +107,8 @@ def cheapest(a: Assessment, upgrades: Sequence[Upgrade], key: Key, within: Withi
     if not already:
         worth = {u.id: known[u.id] or 0.0 for u in priced}
         found, margin, met = (_whole if exhaustive else _searched)(tries, priced, worth, within, part)
-    return Package(
-        tuple(u.id for u in found), sum(known[u.id] or 0.0 for u in found), margin, before, met, tries.tried, exhaustive, without
-    )
+    each = tuple(known[u.id] or 0.0 for u in found)
+    return Package(tuple(u.id for u in found), sum(each), margin, before, met, tries.tried, exhaustive, without, each)
 
 
 Found = tuple[tuple[Upgrade, ...], float, bool]
@@ -160,4 +162,4 @@ def _searched(tries: _Tries, rows: list[Upgrade], worth: dict[str, float], withi
 def best_of(found: Sequence[Package]) -> Package:
     """Of what several processes found: the cheapest that meets it, else the one that comes nearest."""
     best = min(found, key=lambda p: (not p.met, p.cost if p.met else p.margin, len(p.upgrades)))
-    return Package(best.upgrades, best.cost, best.margin, best.before, best.met, sum(p.tried for p in found), best.exhaustive, best.without)
+    return replaced(best, tried=sum(p.tried for p in found))

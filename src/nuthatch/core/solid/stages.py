@@ -84,18 +84,16 @@ def thickness_of_buildups(buildups: tuple[BuildUp, ...]) -> dict[str, float]:
 
 @STAGES.stage(STILL, shape=part("shape"))
 def still(shape: Shape) -> Shape:
-    """The shape as it is drawn: what a room asks of the air, and how a cold space is aired, make no face anew."""
+    """The shape as it is drawn: what a room asks of the air, how a cold space is aired, how heavy inner parts are, make no face anew."""
+    made = replace(shape, inner_mass=None) if shape.inner_mass is not None else shape
     plans = shape.plans
-    if plans is None or not (
-        plans.loft_air
-        or any(r.asks for s in plans.storeys for r in s.rooms)
-        or any(o.air_change for s in plans.storeys for o in s.outlines)
-    ):
-        return shape
+    rooms, outlines = ((r for s in plans.storeys for r in s.rooms), (o for s in plans.storeys for o in s.outlines)) if plans else ((), ())
+    if plans is None or not (plans.loft_air or any(r.asks for r in rooms) or any(o.air_change for o in outlines)):
+        return made
     storeys = tuple(
         replace(s, rooms=tuple(r.drawn_only() for r in s.rooms), outlines=tuple(_unaired(o) for o in s.outlines)) for s in plans.storeys
     )
-    return replace(shape, plans=replace(plans, storeys=storeys, loft_air=None))
+    return replace(made, plans=replace(plans, storeys=storeys, loft_air=None))
 
 
 def _unaired(outline: Outline) -> Outline:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from nuthatch.core.changes.changes import Batch, SetValue, apply
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.model.conditions import fault, paths, spec_of
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.part import Basis, Given, replace
+from nuthatch.core.model.part import Basis, Given, IdentifiedPart, replace
 from nuthatch.core.model.target_set import FIXED, Condition, FreshAir, TargetSet
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.results.entries import lowered
@@ -61,9 +61,16 @@ def _changes(home: Home, conditions: tuple[Condition, ...], who: str) -> Iterato
 
 def as_judged(home: Home, sets: tuple[TargetSet, ...]) -> Home:
     """The home as sets of one key judge it: their conditions applied, and they come first among its sets."""
-    who = " and ".join(s.name for s in sets)
-    changed = apply(Batch(label=f"conditions of {who}", changes=tuple(_changes(home, sets[0].conditions, who))), home)
-    return replace(changed, target_sets=ordered(home, sets))
+    values: dict[str, dict[str, object]] = {}
+    for change in _changes(home, sets[0].conditions, " and ".join(s.name for s in sets)):
+        values.setdefault(change.part, {})[change.field] = change.value
+
+    def judged(part: IdentifiedPart) -> IdentifiedPart:
+        return replace(part, **values.pop(part.id)) if part.id in values else part
+
+    changed = {n: tuple(map(judged, home[n])) if isinstance(home[n], tuple) else judged(home[n]) for n in TOUCHED}
+    assert not values, "a condition fixes nothing but what is TOUCHED"
+    return replace(home, **changed, target_sets=ordered(home, sets))
 
 
 def ordered(home: Home, sets: tuple[TargetSet, ...]) -> tuple[TargetSet, ...]:

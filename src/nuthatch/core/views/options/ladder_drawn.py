@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from math import floor, log10
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.options.ladder import Ladder, ladder
 from nuthatch.core.sketch import WIDTH, Picture, Sketch
 from nuthatch.core.units import show, unit_of
 from nuthatch.core.views.options.rows import cash, kind_of_measure, moved, name_of_measure
+from nuthatch.core.views.options.scales import ends
 
 STEP = "rung."
 """How the id of a step begins; the id of its upgrade follows."""
@@ -31,8 +31,8 @@ def ladder_drawing(
     limits = _limits(a, measure)
     xs = [p[0] for ident, path in paths.items() if ident == front or costed for p in path]
     ys = [p[1] for path in paths.values() for p in path] + [v for _, v in limits]
-    low, high = _ends(min(*ys, 0.0), max(ys))
-    start, most = _ends(min(*xs, 0.0), max(*xs, 1.0))
+    low, high = ends(min(*ys, 0.0), max(ys))
+    start, most = ends(min(*xs, 0.0), max(*xs, 1.0))
     plot = made.width - LEFT - RIGHT, made.height - TOP - FOOT
 
     def at(p: tuple[float, float]) -> tuple[float, float]:
@@ -69,18 +69,6 @@ def _behind(made: Sketch, name: str, corners: list[tuple[float, float]]) -> None
     x, y = corners[-1]
     anchor = "end" if x > made.width * 0.8 else "start"
     made.text(min(x + 5, made.width - RIGHT), y - 4, name, size=10, color="muted", halo=True, anchor=anchor)
-
-
-def _ends(low: float, high: float) -> tuple[float, float]:
-    """Round ends of an axis in four steps."""
-    wide = max(high - low, 1e-9) / 4
-    ten = 10 ** floor(log10(wide))
-    step = next(m * ten for m in (1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10) if m * ten >= wide - 1e-12)
-    first = floor(low / step + 1e-9) * step
-    while first + 4 * step < high - 1e-9:
-        step *= 1.25
-        first = floor(low / step + 1e-9) * step
-    return first, first + 4 * step
 
 
 def _path(one: Ladder, measure: str) -> list[tuple[float, float]]:

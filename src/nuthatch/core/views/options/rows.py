@@ -6,8 +6,10 @@ from collections.abc import Mapping, Sequence
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import Home
+from nuthatch.core.options.chance import First
 from nuthatch.core.options.gap import Closed
 from nuthatch.core.options.ladder import USE_NAMES, Ladder, Rung, State
+from nuthatch.core.options.packages import Package
 from nuthatch.core.units import show, unit_of, with_unit
 
 KINDS = {
@@ -141,6 +143,39 @@ def gap_cells(row: Closed) -> tuple[str, str, str]:
         return row.name, words, f"at its best {left}"
     step = ", in a jump" if row.jumps else ""
     return row.name, f"{show(row.today, row.kind)} → {with_unit(row.at, row.kind)}{step}", ""
+
+
+FIRST_HEADS = ("Value", "Is", "Carries", "As entered, it passes")
+
+
+def first_cells(row: First) -> tuple[str, str, str, str]:
+    """A value worth measuring as a row of FIRST_HEADS."""
+    return row.name, row.basis, f"{100 * row.share:.0f} %", f"{100 * row.then:.0f} %"
+
+
+def package_rows(made: Package, home: Home) -> list[tuple[str, tuple[str, str]]]:
+    """What a set of upgrades consists of, and what it costs: (id, (words, money))."""
+    names = {u.id: u.name for u in home.upgrades}
+    rows = [(i, (names.get(i, i), cash(c, home.currency))) for i, c in zip(made.upgrades, made.costs, strict=True)]
+    if made.met and not rows:
+        return [("", ("It is met as it is: nothing needs to be done.", ""))]
+    how = f"{made.tried} sets looked at" + (
+        ", every cheaper one among them"
+        if made.exhaustive and made.met
+        else ""
+        if made.exhaustive
+        else ": a search, there may be a cheaper one"
+    )
+    over = f"{100 * made.margin:.1f} % over at the nearest" if not made.met and made.margin < 1e9 else ""
+    said = (
+        f"Together, {how}"
+        if made.met
+        else f"Not met by any set; this comes nearest, {over} ({how})"
+        if rows
+        else f"No set can be had within this ({how})"
+    )
+    left = [("", (f"Left out, for its cost is not known: {', '.join(names.get(i, i) for i in made.without)}", ""))] if made.without else []
+    return [*rows, ("", (said, cash(made.cost, home.currency) if rows else "")), *left]
 
 
 def as_data(made: Ladder) -> dict[str, object]:

@@ -12,11 +12,14 @@ from nuthatch.core.options.ladder import MEASURES, cheapest_first, greatest_firs
 from nuthatch.core.options.ready import Ready, at_hand
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.options.ladder_drawn import STEP, ladder_drawing
-from nuthatch.core.views.options.rows import STEP_HEADS, cash, gap_cells, kind_of_measure, name_of_measure, side_by_side, step_cells
+from nuthatch.core.views.options.rows import STEP_HEADS, cash, kind_of_measure, name_of_measure, side_by_side, step_cells
 from nuthatch.desktop.jobs import Jobs
 from nuthatch.desktop.steps.board import Board, ListPanel, button
+from nuthatch.desktop.steps.options.asked import Questions
+from nuthatch.desktop.steps.options.chances import Chances
+from nuthatch.desktop.steps.options.closing import Closing
 from nuthatch.desktop.steps.options.comparing import Comparing
-from nuthatch.desktop.trying import begin
+from nuthatch.desktop.trying import begin, see
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -34,23 +37,26 @@ class OptionsBoard(Board):
     def build(self) -> None:
         self.comparing = Comparing(self)
         self.comparing.moved.connect(self._fill)
-        self.desk.ending.connect(self.comparing.close)
+        self.asking = Questions(self)
+        self.asking.moved.connect(self._fill)
+        for worker in (self.comparing, self.asking):
+            self.desk.ending.connect(worker.close)
         self._jobs = Jobs(self)
         self._ready: tuple[Ready, ...] = ()
         self.selected = ""
         self.ladder = SketchView("Ladder of upgrades")
         self.ladder.clicked.connect(self._clicked)
-        self.option, self.measure, self.target = QComboBox(), QComboBox(), QComboBox()
+        self.option, self.measure = QComboBox(), QComboBox()
         for box, name, does in (
-            (self.option, "Option in front", lambda _: self._fill()),
+            (self.option, "Option in front", lambda _: self._in_front()),
             (self.measure, "The ladder goes down by", lambda _: self._fill()),
-            (self.target, "Target whose gap is to be closed", lambda _: self._ask_gap()),
         ):
             box.setAccessibleName(name)
             box.activated.connect(does)
             box.setMinimumWidth(150)
         self.try_button = button("Try something", self._try, "plus", "Then change anything on any board: it goes into a new upgrade")
-        self.add_drawing("Ladder", self.ladder, row_of(self.option, self.measure, self.try_button))
+        self.see_button = button("See it so", self._see, "", "Every board shows the home with the option in front, until you go back")
+        self.add_drawing("Ladder", self.ladder, row_of(self.option, self.measure, self.see_button, self.try_button))
         self.beside = ReadTable("Base and options side by side", ("What",))
         side = QWidget()
         column = QVBoxLayout(side)
@@ -61,6 +67,9 @@ class OptionsBoard(Board):
         self.economy = EditCard(self.desk)
         self.economy.refused.connect(self.message)
         self.work.inspector.add(self.economy)
+        self.certainty = EditCard(self.desk)
+        self.certainty.refused.connect(self.message)
+        self.work.inspector.add(self.certainty)
 
     def _lists(self) -> None:
         self.steps = ReadTable("Steps of the ladder", STEP_HEADS, (0, 72, 86, 84, 70, 84, 66, 66, 66))
@@ -89,11 +98,8 @@ class OptionsBoard(Board):
         self.hand = ReadTable("Upgrades at hand", ("At hand", "On"), (0, 300))
         self.hand.opened.connect(self._take)
         self.work.lists.add("At hand", self.hand, row_of(button("Add to the option", lambda: self._take(self.hand.current_id()), "plus")))
-        self.gap = ReadTable("What closes the gap", ("Lever", "Closes the gap at", "Else"), (0, 210, 150))
-        self.gap.opened.connect(self._take_answer)
-        self.gap_button = button("Make it an upgrade", lambda: self._take_answer(self.gap.current_id()), "plus")
-        self.work.lists.add("Closing the gap", self.gap, row_of(self.target, self.gap_button))
-        self.work.lists.switched.connect(lambda _: self._ask_gap())
+        self.closing = Closing(self, self.asking)
+        self.chances = Chances(self, self.asking)
 
     # what is shown
 
@@ -114,20 +120,24 @@ class OptionsBoard(Board):
             keys = [*MEASURES, *(k for k in a.figures if k.startswith("points_"))]
             for key in keys:
                 self.measure.addItem(name_of_measure(a, key), key)
-        over = [v for v in a.verdicts if v.standing in ("over", "inside") and not v.voluntary]
-        keys2 = [(v.set_id, v.name) for v in sorted(over, key=lambda v: v.standing != "over")]
-        if [self.target.itemData(n) for n in range(self.target.count())] != keys2:
-            self.target.clear()
-            for v in sorted(over, key=lambda v: v.standing != "over"):
-                self.target.addItem(f"{v.set_name} · {v.name}{'' if v.standing == 'over' else ', met'}", (v.set_id, v.name))
         self.upgrades.refresh("No upgrades yet: take one from “At hand”, or “Try something” on any board and keep it.")
         self.options.refresh("No options yet: an option is a list of upgrades, in order.")
         self._ready = at_hand(a)
         self.hand.show_rows([(str(n), (r.name, r.on)) for n, r in enumerate(self._ready)])
         self.economy.show_part("economy", "Money")
+        self.certainty.show_part("certainty", "How far values may lie from what is entered")
         self.comparing.follow(a)
         self._fill()
-        self._ask_gap()
+        if not a.computing:
+            self.asking.follow(a)
+        self._look()
+
+    def _look(self) -> None:
+        """What closes the gap and the chances are worked out when somebody looks."""
+        a = self.assessment
+        if a is not None and not a.computing and self.asking.base is a:
+            self.closing.follow(a, self.front)
+            self.chances.follow(a, self.front)
 
     def _fill(self) -> None:
         """Ladder, steps and comparison from what is known by now."""
@@ -146,8 +156,9 @@ class OptionsBoard(Board):
         beside = [(o.name, known[o.id]) for o in a.home.options if o.id in known][:MOST_BESIDE]
         base = beside[0][1].base if beside else state_of(a)
         self._side(side_by_side(a, base, beside), ["As it is", *(name for name, _ in beside)])
-        answers = self.comparing.gap
-        self.gap.show_rows([(str(n), gap_cells(r)) for n, r in enumerate(answers)] if answers is not None else self._waits())
+        if self.asking.base is not None:
+            self.closing.show_known()
+            self.chances.show_known()
 
     def _side(self, rows: list[tuple[str, ...]], heads: list[str]) -> None:
         self.beside.setColumnCount(len(heads) + 1)
@@ -155,9 +166,6 @@ class OptionsBoard(Board):
         for n in range(len(heads) + 1):
             self.beside.setColumnWidth(n, 240 if n == 0 else 128)
         self.beside.show_rows([(str(n), r) for n, r in enumerate(rows)], tuple(range(1, len(heads) + 1)))
-
-    def _waits(self) -> list[tuple[str, tuple[str, str, str]]]:
-        return [("", ("being worked out …", "", ""))] if self.comparing.target is not None else []
 
     def _sentence(self, a: Assessment, front: str, measure: str) -> str:
         options, upgrades = len(a.home.options), len(a.home.upgrades)
@@ -171,13 +179,6 @@ class OptionsBoard(Board):
         return f"{words} · {one.option.name}: {name_of_measure(a, measure)} {end}{worth}" + (
             "" if self.comparing.done else " · being worked out …"
         )
-
-    def _ask_gap(self) -> None:
-        """What closes the gap is worked out when somebody looks."""
-        target = self.target.currentData()
-        if self.work.lists.current is self.gap and target is not None:
-            self.comparing.close_the_gap(tuple(target))
-            self._fill()
 
     # selecting
 
@@ -198,11 +199,15 @@ class OptionsBoard(Board):
             self.work.lists.show_widget(self.steps)
             self.select(ident.removeprefix(STEP))
 
+    def _in_front(self) -> None:
+        self._fill()
+        self._look()
+
     def _front(self, ident: str) -> None:
         at = self.option.findData(ident)
         if at >= 0 and at != self.option.currentIndex() and self.work.lists.current is self.options:
             self.option.setCurrentIndex(at)
-            self._fill()
+            self._in_front()
 
     @property
     def front(self) -> str:
@@ -249,24 +254,17 @@ class OptionsBoard(Board):
             ready = self._ready[int(row)]
             self.apply(lambda: with_upgrade(self.desk.home, ready.upgrade("new"), self.front)[0])
 
-    def _take_answer(self, row: str) -> None:
-        """A value that closes the gap becomes an upgrade."""
-        answers = self.comparing.gap or ()
-        if not row.isdigit() or int(row) >= len(answers):
-            return
-        answer = answers[int(row)]
-        if answer.at is None or not answer.changes:
-            self.message.emit(f"{answer.name} does not close the gap alone: there is nothing to make an upgrade of.")
-            return
-        made = Upgrade(id="new", name=f"{answer.name}: {with_unit(answer.at, answer.kind)}", changes=answer.changes)
-        self.apply(lambda: with_upgrade(self.desk.home, made, self.front)[0])
+    def _see(self) -> None:
+        option = next((o for o in self.desk.home.options if o.id == self.front), None)
+        reason = see(self.desk, option) if option is not None else "There is no option yet."
+        self.message.emit(reason or f"Every board shows the home with “{option.name}” now; “As it is” in the strip above goes back.")  # type: ignore[union-attr]
 
     def subject(self, picture: str) -> str | None:
         return self.front or None
 
     @property
     def settled(self) -> bool:
-        return self.comparing.settled and not self._jobs.running
+        return self.comparing.settled and self.asking.settled and not self._jobs.running
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.upgrades.focus_field(part, field) or self.options.focus_field(part, field)

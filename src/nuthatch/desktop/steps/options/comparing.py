@@ -1,4 +1,4 @@
-"""Ladders of the options, and what closes a gap, worked out in another process; anew when the home has changed."""
+"""Ladders of the options worked out in another process; anew when the home has changed."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from nuthatch.core.assess import Assessment
 from nuthatch.core.library import cache_folder
 from nuthatch.core.options import beside
-from nuthatch.core.options.gap import Closed
 from nuthatch.core.options.ladder import Ladder
 from nuthatch.core.workers import Stopped, Task, Worker
 from nuthatch.desktop.error_net import write_log
@@ -21,21 +20,17 @@ class Comparing(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._jobs, self._worker, self._other = Jobs(self), Worker(), Worker()
-        for worker in (self._worker, self._other):
-            parent.destroyed.connect(worker.stop)  # a board goes with units and colours
+        self._jobs, self._worker = Jobs(self), Worker()
+        parent.destroyed.connect(self._worker.stop)  # a board goes with units and colours
         self.base: Assessment | None = None
         self.ladders: dict[str, Ladder] = {}
-        self.gap: tuple[Closed, ...] | None = None
-        self.target: tuple[str, str] | None = None
         self.done = True
         self._job: Job | None = None
-        self._gap_job: Job | None = None
 
     @property
     def settled(self) -> bool:
         """Whether all that was asked for is there."""
-        return self._job is None and self._gap_job is None
+        return self._job is None
 
     def follow(self, a: Assessment) -> None:
         """The home may have changed: its ladders are worked out anew; what was known stays in view meanwhile."""
@@ -43,7 +38,6 @@ class Comparing(QObject):
             return
         self.base, self.done = a, not a.home.options
         self.ladders = {k: v for k, v in self.ladders.items() if any(o.id == k for o in a.home.options)}
-        self.gap, self.target = None, None
         self.close_jobs()
         if a.home.options:
             task = Task(beside.ladders, {"home": a.home, "climate": a.state.climate, "cache": cache_folder()})
@@ -67,38 +61,13 @@ class Comparing(QObject):
             write_log(error)
         self.moved.emit()
 
-    def close_the_gap(self, target: tuple[str, str]) -> None:
-        """Ask what would close the gap to a target."""
-        a = self.base
-        if a is None or target == self.target:
-            return
-        if self._gap_job is not None:
-            self._gap_job.cancel()
-        self.gap, self.target = None, target
-        task = Task(beside.gap, {"home": a.home, "climate": a.state.climate, "key": target, "cache": cache_folder()})
-        self._gap_job = self._jobs.start(
-            "gap", lambda job: self._other.run(task, job.tell), self._closed, self._no_gap, lambda _: None, self._other.stop
-        )
-
-    def _closed(self, found: tuple[Closed, ...]) -> None:
-        self.gap, self._gap_job = found, None
-        self.moved.emit()
-
-    def _no_gap(self, error: Exception) -> None:
-        self._gap_job, self.target = None, None
-        if not isinstance(error, Stopped):
-            write_log(error)
-        self.moved.emit()
-
     def close_jobs(self) -> None:
         """What is no longer wanted is stopped."""
-        for job in (self._job, self._gap_job):
-            if job is not None:
-                job.cancel()
-        self._job = self._gap_job = None
+        if self._job is not None:
+            self._job.cancel()
+        self._job = None
 
     def close(self) -> None:
         """The home is closed: nothing is worked out any more, and no process is left behind."""
         self.close_jobs()
         self._worker.stop()
-        self._other.stop()
