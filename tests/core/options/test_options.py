@@ -312,7 +312,10 @@ def test_the_command_line(capsys: pytest.CaptureFixture[str]) -> None:
     assert cli.main(["check", "weir-cottage", "--option", "To the fund", "--json"]) == 1
     checked = json.loads(capsys.readouterr().out)
     assert checked["figures"]["heating_demand"]["value"] == pytest.approx(data["end"]["heating_demand"], rel=1e-9)
+    assert cli.main(["options", "weir-cottage", "--option", "To the fund", "--cheapest", "Marrowby Harbour Fund", "--most", "2"]) == 1
+    assert "no set meets it" in capsys.readouterr().out
     for arguments, says in (
+        (["weir-cottage", "--chance", "x"], "no target"),
         (["weir-cottage", "--option", "x"], "no option “x”"),
         (["sail-loft"], "has no options"),
         (["weir-cottage", "--gap", "x"], "no target"),

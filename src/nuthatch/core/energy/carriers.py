@@ -38,7 +38,7 @@ def co2(energies: tuple[float, ...], factors: tuple[float, ...], area: float) ->
     return sum(e * f for e, f in zip(energies, factors, strict=True)) / area
 
 
-@calculation("Energy cost", "money", "K = Σ(E·p) + Σk", "arithmetic", energies="E: energy", prices="p: price", standing="k: money")
+@calculation("Energy cost", "money", "K = Σ(E·p) + Σ(k)", "arithmetic", energies="E: energy", prices="p: price", standing="k: money")
 def cost(energies: tuple[float, ...], prices: tuple[float, ...], standing: tuple[float, ...] = ()) -> float:
     """[currency of the prices a year]."""
     return sum(e * p for e, p in zip(energies, prices, strict=True)) + sum(standing)

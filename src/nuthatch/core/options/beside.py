@@ -19,7 +19,7 @@ from nuthatch.core.options.chance import SETS, Sample, sampled
 from nuthatch.core.options.gap import Closed, Key, closed
 from nuthatch.core.options.ladder import Ladder, ladder
 from nuthatch.core.options.packages import Package, Within, cheapest
-from nuthatch.core.options.pairs import Curve, curve
+from nuthatch.core.options.pairs import Curve, curve, names_of
 from nuthatch.core.workers import Task, Worker
 
 _last: list[Assessment] = []
@@ -45,14 +45,25 @@ def ladders(home: Home, climate: Any, cache: Path | None = None) -> dict[str, La
     return found
 
 
-def gap(home: Home, climate: Any, key: Key, part: tuple[int, int] = (0, 1), cache: Path | None = None) -> tuple[Closed, ...]:
-    """What closes the gap to a target (set, name), by every so manieth lever."""
-    return closed(_assessed(home, climate, cache), key, part)
+def gap(
+    home: Home, climate: Any, key: Key, option: str = "", part: tuple[int, int] = (0, 1), cache: Path | None = None
+) -> tuple[Closed, ...]:
+    """What closes the gap to a target (set, name) with an option on the home, by every so manieth lever."""
+    return closed(_assessed(_with(home, option), climate, cache), key, part)
 
 
-def pair(home: Home, climate: Any, key: Key, levers: tuple[str, str], part: tuple[int, int] = (0, 1), cache: Path | None = None) -> Curve:
-    """Where two levers together just meet a target."""
-    return curve(_assessed(home, climate, cache), key, *levers, part)
+def pair(
+    home: Home, climate: Any, key: Key, levers: tuple[str, str], option: str = "", part: tuple[int, int] = (0, 1), cache: Path | None = None
+) -> Curve:
+    """Where two levers together just meet a target, with an option on the home."""
+    return curve(_assessed(_with(home, option), climate, cache), key, *levers, part)
+
+
+def levers_of(
+    home: Home, climate: Any, option: str = "", part: tuple[int, int] = (0, 1), cache: Path | None = None
+) -> tuple[tuple[str, str], ...]:
+    """(id, name) of every lever with an option on the home; the first of several processes tells all."""
+    return names_of(_assessed(_with(home, option), climate, cache)) if part[0] == 0 else ()
 
 
 def package(home: Home, climate: Any, key: Key, within: Within, part: tuple[int, int] = (0, 1), cache: Path | None = None) -> Package:
@@ -60,11 +71,14 @@ def package(home: Home, climate: Any, key: Key, within: Within, part: tuple[int,
     return cheapest(_assessed(home, climate, cache), home.upgrades, key, within, part)
 
 
-def sample(home: Home, climate: Any, option: str = "", part: tuple[int, int] = (0, 1), cache: Path | None = None) -> Sample:
-    """The home, or an option on it, so many times differently."""
+def sample(home: Home, climate: Any, of: str, option: str = "", part: tuple[int, int] = (0, 1), cache: Path | None = None) -> Sample:
+    """The home, or an option on it, so many times differently, judged by one target set."""
+    return sampled(_assessed(_with(home, option), climate, cache), range(SETS)[part[0] :: part[1]], of=of)
+
+
+def _with(home: Home, option: str) -> Home:
     chosen = next((o for o in home.options if o.id == option), None)
-    made = home_with(home, chosen) if chosen is not None else home
-    return sampled(_assessed(made, climate, cache), range(SETS)[part[0] :: part[1]])
+    return home_with(home, chosen) if chosen is not None else home
 
 
 T = TypeVar("T")

@@ -16,9 +16,9 @@ from scipy.stats import qmc
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.graph.progress import tell
-from nuthatch.core.options.gap import WHOLE, Key, ratio_of
+from nuthatch.core.options.gap import WHOLE, Key, narrowed_to, ratio_of
 from nuthatch.core.options.uncertain import Uncertain, entered, plain, uncertain, with_values
-from nuthatch.core.targets.verdict import Verdict
+from nuthatch.core.targets.verdict import Verdict, WayResult
 from nuthatch.core.trials import VERDICTS, trial
 
 SETS, OF = 8, 64
@@ -86,6 +86,7 @@ class Chance:
 
     passes: tuple[bool, ...] = ()
     """Of the homes of `values`, by any way."""
+    other_way: bool = False
 
     @property
     def words(self) -> str:
@@ -171,9 +172,9 @@ class Judge:
         return self
 
 
-def sampled(a: Assessment, seeds: Sequence[int] = range(SETS), homes: int = OF) -> Sample:
-    """The home so many times differently. Raises ValueError where nothing in it is uncertain or judged."""
-    judge = Judge(a).carrying()
+def sampled(a: Assessment, seeds: Sequence[int] = range(SETS), homes: int = OF, of: str = "") -> Sample:
+    """The home so many times differently. of: judged by this target set alone."""
+    judge = Judge(narrowed_to(a, (of, WHOLE)) if of else a).carrying()
     rows, keys = judge.rows, judge.keys
     z = np.concatenate([normal(rows, sobol(len(rows), seed, homes)) for seed in seeds])
     margins = {k: np.full(len(z), nan) for k in keys}
@@ -209,8 +210,16 @@ def chance_of(sample: Sample, key: Key, verdicts: Sequence[Verdict] = ()) -> Cha
         tuple(float(v) for v in values[~np.isnan(values)]) if values is not None else (),
         float(way.limit) if way is not None and way.limit is not None else None,
         way.key if way is not None else "", way.kind if way is not None else "", len(margins), _unknown(sample, key),
-        tuple(bool(p) for p in passes[~np.isnan(values)]) if values is not None else (),
+        tuple(bool(p) for p in passes[~np.isnan(values)]) if values is not None else (), _other_way(values, passes, way),
     )  # fmt: skip
+
+
+def _other_way(values: np.ndarray | None, passes: np.ndarray, way: WayResult | None) -> bool:
+    """Whether some homes miss the first way of a target and meet it by another."""
+    if values is None or way is None or way.limit is None:
+        return False
+    over = values > way.limit if way.sense == "max" else values < way.limit
+    return bool((passes & over).any())
 
 
 def _unknown(sample: Sample, key: Key) -> tuple[str, ...]:

@@ -20,9 +20,11 @@ from PyQt6.QtWidgets import (
 )
 
 from nuthatch.core.dossier.report import size_words
+from nuthatch.core.edits.half_widths import half_read, half_words
 from nuthatch.core.files.disk import printable
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import Given, specs
+from nuthatch.core.reading import BadText
 from nuthatch.desktop.attached_files import open_evidence
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.theme.style import icon
@@ -50,6 +52,11 @@ class EvidenceLine(QWidget):
         self._proof = QLineEdit()
         self._proof.setAccessibleName("Evidence")
         self._proof.setPlaceholderText("evidence: a file, a photo, a reference")
+        self._half = QLineEdit()
+        self._half.setAccessibleName("Half-width")
+        self._half.setPlaceholderText("±")
+        self._half.setToolTip("How far it may lie to either side (95 %), as 10 % or in its unit; empty: by its basis")
+        self._half.setMaximumWidth(72)
         self.files = QPushButton()
         self.files.setIcon(icon("paperclip"))
         self.files.clicked.connect(lambda _=False: self._menu())
@@ -67,10 +74,14 @@ class EvidenceLine(QWidget):
         column.setSpacing(3)
         column.addWidget(line)
         column.addLayout(first)
-        column.addWidget(self._source)
+        middle = QHBoxLayout()
+        middle.addWidget(self._source, 1)
+        middle.addWidget(self._half)
+        column.addLayout(middle)
         column.addLayout(last)
         self.basis_box.activated.connect(lambda _: self._write(basis=self.basis_box.currentData()))
         self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
+        self._half.editingFinished.connect(self._half_typed)
         self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))
         self.setVisible(False)
 
@@ -93,7 +104,8 @@ class EvidenceLine(QWidget):
         assert part is not None
         self._name.setText(f"{specs(type(part))[self._field].label} is")
         self.basis_box.setCurrentIndex(BASES.index(given.basis.value))
-        for edit, text in ((self._source, given.source), (self._proof, given.evidence)):
+        half = half_words(given, self._kind) if given.half is not None else ""
+        for edit, text in ((self._source, given.source), (self._proof, given.evidence), (self._half, half)):
             if not edit.hasFocus():
                 edit.setText(text)
         number = len(given.files or ())
@@ -102,6 +114,23 @@ class EvidenceLine(QWidget):
         said = f"{number} attached file{'' if number == 1 else 's'}; attach or open" if number else "Attach a file as evidence"
         self.files.setToolTip(said)
         self.files.setAccessibleName(said)
+
+    @property
+    def _kind(self) -> str:
+        part = self._desk.part(self._part)
+        assert part is not None
+        return specs(type(part))[self._field].kind
+
+    def _half_typed(self) -> None:
+        given = self._given()
+        if given is None or self._half.text() == (half_words(given, self._kind) if given.half is not None else ""):
+            return
+        try:
+            half = half_read(self._half.text(), given, self._kind)
+        except BadText as problem:
+            self.refused.emit(f"Half-width: {problem}")
+            return
+        self._write(half=half)
 
     def _write(self, **changed: object) -> None:
         reason = self._desk.proof(self._part, self._field, **changed)

@@ -9,14 +9,19 @@ import pytest
 from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.model.part import replace
-from nuthatch.core.options.applied import home_with
+from nuthatch.core.model.target_set import Target, TargetSet, Way
+from nuthatch.core.options.applied import home_with, written
+from nuthatch.core.views.options.odds_drawn import POINT
 from nuthatch.desktop.steps.options.board import OptionsBoard
 from nuthatch.desktop.trying import give_up, tried
 from nuthatch.desktop.window import MainWindow
+from tests.simple_home import g, simple_home
 
 Open = Callable[[Home], MainWindow]
 
@@ -91,15 +96,15 @@ def test_the_cottage_s_ladders_are_compared_ordered_and_closed(open_home: Open, 
     assert costs == sorted(costs, key=lambda c: float("inf") if c is None else c) or len(costs) == 7
     w.undo()
     # what closes the gap of the air change becomes an upgrade
-    target = next(
-        n for n in range(board.target.count()) if "Airtightness" in board.target.itemText(n) or "Draughts" in board.target.itemText(n)
-    )
-    board.target.setCurrentIndex(target)
-    board.work.lists.show_widget(board.gap)
-    qtbot.waitUntil(lambda: w.settled() and board.comparing.gap is not None, timeout=240_000)
-    assert board.comparing.gap is not None and board.comparing.gap[0].name == "air change at 50 Pa"
+    part = board.closing
+    part.on.setCurrentIndex(part.on.findText("as it is"))
+    board.work.lists.show_widget(part.gap)
+    part.target.setCurrentIndex(next(n for n in range(part.target.count()) if "Airtightness" in part.target.itemText(n)))
+    part.look()
+    qtbot.waitUntil(lambda: w.settled() and part.answers is not None, timeout=240_000)
+    assert part.answers is not None and part.answers[0].name == "air change at 50 Pa" and part.answers[0].at == pytest.approx(1.0, abs=0.01)
     number = len(w.document.home.upgrades)
-    board._take_answer("0")
+    part.take_answer("0")
     qtbot.waitUntil(w.settled, timeout=120_000)
     assert len(w.document.home.upgrades) == number + 1 and w.document.home.upgrades[-1].name.startswith("air change at 50 Pa")
     # deleting what an upgrade changes leaves a question, not an error
@@ -139,3 +144,97 @@ def test_nothing_tried_is_saved_as_the_home_or_lost(osier_window: MainWindow, qt
     give_up(w.document.desk)
     qtbot.waitUntil(w.settled, timeout=120_000)
     assert w.document.home == home and w.document.keeper.kept_as(w.document.home) is w.document.home
+
+
+def test_two_levers_a_cheapest_set_and_a_chance_on_the_board(open_home: Open, qtbot: QtBot) -> None:
+    """On a home that is worked out fast: each is asked where somebody looks, and becomes an upgrade, an option, a way to a field."""
+    base = simple_home()
+    target = TargetSet(id="own", name="Own", source="these tests", targets=(Target(id="own.h", name="Heating", ways=(Way(figure="heating_demand", limit=42.0),)),))  # fmt: skip
+    one = Upgrade(
+        id="seal", name="Seal it", cost=g(2500), changes=tuple(written(c) for c in (SetValue(part="air", field="n50", value=g(0.3)),))
+    )
+    other = Upgrade(id="wall-up", name="Wall", cost=g(4000), changes=(written(SetValue(part="wall.1", field="thickness", value=g(0.3))),))
+    w = open_home(
+        replace(base, target_sets=(target,), upgrades=(one, other), options=(Option(id="o", name="Both", upgrades=("seal", "wall-up")),))
+    )
+    board = shown(w, qtbot)
+    part, chances = board.closing, board.chances
+    assert not board.asking.answers, "nobody has looked"
+    # the chance, of the option and of the home as it is
+    board.work.drawings.show_widget(chances.drawing)
+    qtbot.waitUntil(w.settled, timeout=240_000)
+    with_it, as_it_is = chances.of("o"), chances.of("")
+    assert with_it is not None and as_it_is is not None and with_it.chance > as_it_is.chance and with_it.homes == 512
+    words = " ".join(getattr(i, "text", "") for i in chances.drawing.sketch.items)  # type: ignore[union-attr]
+    assert with_it.words in words and as_it_is.words in words and "Both" in words
+    went: list[tuple[str, str, str]] = []
+    board.go.connect(lambda *where: went.append(where))
+    board.work.lists.show_widget(chances.firsts)
+    chances.firsts.setCurrentCell(0, 0)
+    chances.firsts.opened.emit(chances.firsts.current_id())
+    assert went and went[0][1] == with_it.firsts[0].part and went[0][0] != "options"
+    w.show_step("options")
+    # the cheapest set becomes an option
+    board.work.lists.show_widget(part.sets)
+    part.budget.setText("many")
+    part._find()
+    assert not board.asking.asked(part._set_name)
+    part.budget.setText("")
+    qtbot.mouseClick(part.find_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    assert part.package is not None and part.package.met and part.package.exhaustive
+    qtbot.mouseClick(part.option_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    made = w.document.home.options[-1]
+    assert made.name.startswith("Cheapest for") and len(made.upgrades) >= 1
+    assert board.asking.base is w.document.assessment, "of another home: forgotten, and worked out anew where somebody looks"
+    # two levers become an upgrade
+    board.work.drawings.show_widget(part.pair)
+    part.on.setCurrentIndex(part.on.findText("as it is"))
+    part.look()
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    part.first.setCurrentIndex(part.first.findData("wall.1"))
+    part.second.setCurrentIndex(part.second.findData("air.n50"))
+    part.look()
+    qtbot.waitUntil(lambda: w.settled() and part.curve is not None, timeout=120_000)
+    on = [n for n, p in enumerate(part.curve.points) if p.second is not None]  # type: ignore[union-attr]
+    part.take_pair.click()
+    assert len(w.document.home.upgrades) == 2, "no point is chosen"
+    part._pointed(f"{POINT}{on[0]}")
+    part.take_pair.click()
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    assert len(w.document.home.upgrades) == 3 and len(w.document.home.upgrades[-1].changes) >= 2
+    w.undo()
+
+
+def test_every_board_shows_the_home_with_an_option_until_one_goes_back(open_home: Open, qtbot: QtBot, tmp_path: Path) -> None:
+    w = open_home(demo_home("weir-cottage"))
+    board = shown(w, qtbot)
+    home = w.document.home
+    before = float(w.document.assessment.figures["heating_demand"].value)  # type: ignore[union-attr,arg-type]
+    qtbot.mouseClick(board.see_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    assert w.document.home.buildups == home_with(home, home.options[0]).buildups and "To the fund" in w.trying.text.text()
+    key = next(k for k, r in w.margins.bars.ghosts.items() if k.endswith("heating_demand"))
+    assert w.margins.bars.ghosts[key] > 5 and w.margins._with.isVisible() and "as it is" in w.margins._with.text()
+    with pytest.raises(HomeFileError):
+        w.document.save(tmp_path / "cottage.nuthatch")
+    # what is changed now goes into a new upgrade, last on the option
+    w.document.desk.typed("air", "n50", 1.0)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    w.trying.name.setText("Tighter")
+    qtbot.mouseClick(w.trying.keep_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    now = w.document.home
+    added = now.upgrades[-1]
+    assert added.name == "Tighter" and now.options[0].upgrades == (*home.options[0].upgrades, added.id) and len(added.changes) == 1
+    assert replace(now, upgrades=home.upgrades, options=home.options) == home
+    # seen and left
+    board.option.setCurrentIndex(0)
+    board._see()
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    assert "already" in (board._see() or "") or tried(w.document.desk) is not None
+    qtbot.mouseClick(w.trying.up_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(w.settled, timeout=120_000)
+    assert w.document.home == now and not w.margins._with.isVisible()
+    assert float(w.document.assessment.figures["heating_demand"].value) == pytest.approx(before)  # type: ignore[union-attr,arg-type]

@@ -80,19 +80,23 @@ def _homes(made: Sketch, name: str, chance: Chance | None, far: float | None, sp
         return
     about = f"± {100 * chance.error:.1f} %, {chance.homes} homes" if 0 < chance.chance < 1 else f"{chance.homes} homes"
     made.text(LEFT, top + 44, about, size=10, color="muted", halo=True)
-    if chance.unknown:
-        made.text(LEFT, top + 57, f"without {', '.join(chance.unknown)}: not known", size=10, color="muted", halo=True)
+    notes = [f"without {', '.join(chance.unknown)}: not known"] if chance.unknown else []
+    notes += ["plain beyond the limit:", "met by its other way"] if chance.other_way else []
+    for n, words in enumerate(notes):
+        made.text(LEFT, top + 58 + 13 * n, words, size=10, color="muted", halo=True)
     if not chance.values:
         return
     low, high = axis
     values, passes = np.clip(chance.values, low, high), np.array(chance.passes)
-    numbers, edges = np.histogram(values, BINS, (low, high))
-    met, _ = np.histogram(values[passes], BINS, (low, high))
+    width = max(float(np.quantile(values, 0.84) - np.quantile(values, 0.16)) / 6, (high - low) / 200)  # a third of σ
+    bins = int(np.clip((high - low) / max(width, 1e-12), BINS, 200))
+    numbers, edges = np.histogram(values, bins, (low, high))
+    met, _ = np.histogram(values[passes], bins, (low, high))
     across = made.width - LEFT - RIGHT
     at = LEFT + across * (edges - low) / (high - low)
     tall = (foot - top - 16) / max(int(numbers.max()), 1)
     for n, number in enumerate(numbers):
-        x, wide, up = float(at[n]) + 0.5, float(at[n + 1] - at[n]) - 1, tall * int(met[n])
+        x, wide, up = float(at[n]) + 0.3, float(at[n + 1] - at[n]) - 0.6, tall * int(met[n])
         tip = f"{number} homes, {met[n]} of them meet it"
         if met[n]:
             made.rect(x, foot - up, wide, up, width=0.6, fill="slate", stroke="slate", tip=tip)

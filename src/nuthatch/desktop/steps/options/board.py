@@ -136,7 +136,7 @@ class OptionsBoard(Board):
         """What closes the gap and the chances are worked out when somebody looks."""
         a = self.assessment
         if a is not None and not a.computing and self.asking.base is a:
-            self.closing.follow(a, self.front)
+            self.closing.follow(a, self.front, self.comparing.ladders)
             self.chances.follow(a, self.front)
 
     def _fill(self) -> None:

@@ -34,7 +34,7 @@ class Chances(QObject):
         self.target = QComboBox()
         self.target.setAccessibleName("Target whose chance is shown")
         self.target.setMinimumWidth(220)
-        self.target.activated.connect(lambda _: self.show_known())
+        self.target.activated.connect(lambda _: self.look())
         self.drawing = SketchView("Chance of passing")
         self.stop_button = button("Stop", questions.cancel, "", "Stop what is being worked out")
         board.add_drawing("Chance", self.drawing, row_of(self.target, self.stop_button))
@@ -67,12 +67,16 @@ class Chances(QObject):
         """Ask where somebody looks: the option in front, then the home as it is."""
         if self.shown and self.key is not None:
             for option in dict.fromkeys(("", self.front)):  # the newest question comes first
-                self.questions.ask(("sample", option), Question(beside.sample, {"option": option}, _together))
+                question = Question(beside.sample, {"option": option, "of": self.key[0]}, _together)
+                self.questions.ask(self._name(option), question)
         self.show_known()
+
+    def _name(self, option: str) -> object:
+        return "sample", option, self.key[0] if self.key is not None else ""
 
     def of(self, option: str) -> Chance | None:
         """The chance of the home with an option, '' for as it is; None where it is not known."""
-        sample: Sample | None = self.questions.answers.get(("sample", option))
+        sample: Sample | None = self.questions.answers.get(self._name(option))
         a, key = self.board.assessment, self.key
         return chance_of(sample, key, a.verdicts) if sample is not None and a is not None and key in sample.margins else None  # type: ignore[arg-type]
 
@@ -84,7 +88,7 @@ class Chances(QObject):
         names = {o.id: o.name for o in a.home.options}
         asked = [o for o in dict.fromkeys(("", self.front)) if not o or o in names]
         rows = [(names.get(o, "As it is"), self.of(o)) for o in asked]
-        far = self.questions.far if self.questions.running in [("sample", o) for o in asked] else None
+        far = self.questions.far if self.questions.running in [self._name(o) for o in asked] else None
         self.drawing.show_made(lambda w, h: odds_drawing(a, key, rows, far, (w, h)))
         chance = self.of(self.front) or self.of("")
         self._fields = {str(n): f for n, f in enumerate(chance.firsts)} if chance is not None else {}

@@ -3,6 +3,8 @@ upgrade, or an option, with a click."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QSpinBox
 
@@ -10,9 +12,10 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.option_edits import with_option, with_upgrade
 from nuthatch.core.model.options import Upgrade
 from nuthatch.core.options import beside
-from nuthatch.core.options.gap import WHOLE, Closed, Key, nearest_first
+from nuthatch.core.options.gap import Closed, Key, nearest_first
+from nuthatch.core.options.ladder import Ladder
 from nuthatch.core.options.packages import Package, Within, best_of
-from nuthatch.core.options.pairs import Curve, joined, names_of
+from nuthatch.core.options.pairs import Curve, joined
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.options.odds_drawn import POINT, levers_drawing, name_of_target, said_of
@@ -33,10 +36,12 @@ class Closing(QObject):
         super().__init__(board)
         self.board, self.questions = board, questions
         self.front = ""
-        self.target, self.first, self.second = QComboBox(), QComboBox(), QComboBox()
-        for box, name in ((self.target, "Target whose gap is to be closed"), (self.first, "First lever"), (self.second, "Second lever")):
+        self.target, self.on, self.first, self.second = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        names = ("Target whose gap is to be closed", "Home whose gap is to be closed", "First lever", "Second lever")
+        for box, name in zip((self.target, self.on, self.first, self.second), names, strict=True):
             box.setAccessibleName(name)
             box.setMinimumWidth(120)
+            box.setMaximumWidth(230)
             box.activated.connect(lambda _: self.look())
         self.pair = SketchView("Two levers together")
         self.pair.clicked.connect(self._pointed)
@@ -46,7 +51,7 @@ class Closing(QObject):
         self.gap = ReadTable("What closes the gap", ("Lever", "Closes the gap at", "Else"), (0, 210, 150))
         self.gap.opened.connect(self.take_answer)
         self.gap_button = button("Make it an upgrade", lambda: self.take_answer(self.gap.current_id()), "plus")
-        board.work.lists.add("Closing the gap", self.gap, row_of(self.target, self.gap_button))
+        board.work.lists.add("Closing the gap", self.gap, row_of(self.on, self.target, self.gap_button))
         self._sets()
         board.work.lists.switched.connect(lambda _: self.look())
         board.work.drawings.switched.connect(lambda _: self.look())
@@ -68,18 +73,16 @@ class Closing(QObject):
 
     # what is shown
 
-    def follow(self, a: Assessment, front: str) -> None:
+    def follow(self, a: Assessment, front: str, known: Mapping[str, Ladder]) -> None:
         """The home, and the option in front, may have changed."""
+        name = next((o.name for o in a.home.options if o.id == front), "")
+        if front != self.front:
+            self.on.clear()  # what is in front is meant
+        fill(self.on, [*([(front, f"with {name}")] if name else []), ("", "as it is")])
         self.front = front
-        rows = [v for v in a.verdicts if v.standing in ("over", "inside") and not v.voluntary]
-        rows.sort(key=lambda v: v.standing != "over")
+        judged = known[self.option].end.verdicts if self.option in known else a.verdicts
+        rows = sorted((v for v in judged if v.standing in ("over", "inside") and not v.voluntary), key=lambda v: v.standing != "over")
         fill(self.target, [((v.set_id, v.name), f"{v.set_name} · {v.name}{'' if v.standing == 'over' else ', met'}") for v in rows])
-        levers = names_of(a)
-        for n, box in enumerate((self.first, self.second)):
-            fresh = box.count() == 0
-            fill(box, list(levers))
-            if fresh and len(levers) > n:
-                box.setCurrentIndex(n)
         self.look()
 
     @property
@@ -94,23 +97,53 @@ class Closing(QObject):
         if key is None:
             return
         if self.board.work.lists.current is self.gap:
-            self.questions.ask(("gap", key), Question(beside.gap, {"key": key}, lambda parts: nearest_first(r for p in parts for r in p)))
+            self.questions.ask(
+                self._gap_name,
+                Question(beside.gap, {"key": key, "option": self.option}, lambda parts: nearest_first(r for p in parts for r in p)),
+            )
+        if self.board.work.drawings.current is self.pair:
+            self.questions.ask(("levers", self.option), Question(beside.levers_of, {"option": self.option}, lambda parts: parts[0]))
+            self._fill_levers()
         if self.board.work.drawings.current is self.pair and self._levers[0] != self._levers[1]:
-            self.questions.ask(("pair", key, self._levers), Question(beside.pair, {"key": key, "levers": self._levers}, joined))
+            self.questions.ask(self._pair_name, Question(beside.pair, {"key": key, "option": self.option, "levers": self._levers}, joined))
         self.show_known()
+
+    @property
+    def option(self) -> str:
+        """The option whose gap is to be closed; '' for the home as it is."""
+        return str(self.on.currentData() or "")
+
+    @property
+    def _gap_name(self) -> object:
+        return "gap", self.option, self.key
+
+    @property
+    def _pair_name(self) -> object:
+        return "pair", self.option, self.key, self._levers
 
     @property
     def _levers(self) -> tuple[str, str]:
         return str(self.first.currentData() or ""), str(self.second.currentData() or "")
 
+    def _fill_levers(self) -> None:
+        levers = self.questions.answers.get(("levers", self.option), ())
+        for n, box in enumerate((self.first, self.second) if levers else ()):
+            fresh = box.count() == 0
+            fill(box, list(levers))
+            if fresh and len(levers) > n:
+                box.setCurrentIndex(n)
+
     def show_known(self) -> None:
         """Lists and drawing from what is known by now."""
+        if self.board.work.drawings.current is self.pair and not self.first.count() and ("levers", self.option) in self.questions.answers:
+            self.look()  # now that there are levers to choose from
+            return
         answers = self.answers
-        waits = self._waits(("gap", self.key), 3)
+        waits = self._waits(self._gap_name, 3)
         self.gap.show_rows([(str(n), gap_cells(r)) for n, r in enumerate(answers)] if answers is not None else waits)
         one = self.curve
         said = PAIR_WAITS if self._levers[0] != self._levers[1] else "Choose two levers that are not the same."
-        name = ("pair", self.key, self._levers)
+        name = self._pair_name
         if one is None and self.questions.asked(name):
             said = (
                 self.questions.failed.get(name) or f"Being worked out, {self.questions.far:.0%}"
@@ -124,12 +157,17 @@ class Closing(QObject):
             package_rows(found, self.board.home) if found is not None else self._waits(self._set_name, 2) or self._invites(), (1,)
         )
 
-    def _waits(self, name: object, columns: int) -> list[tuple[str, tuple[str, ...]]]:
+    def _said(self, name: object) -> str:
+        """How a question stands that is not answered; '' where nobody asked."""
         if not self.questions.asked(name):
-            return []
-        failed = self.questions.failed.get(name)
-        said = failed or (f"being worked out, {self.questions.far:.0%}" if self.questions.running == name else "waits")
-        return [("", (said, *("" for _ in range(columns - 1))))]
+            return ""
+        return self.questions.failed.get(name) or (
+            f"being worked out, {self.questions.far:.0%}" if self.questions.running == name else "waits"
+        )
+
+    def _waits(self, name: object, columns: int) -> list[tuple[str, tuple[str, ...]]]:
+        said = self._said(name)
+        return [("", (said, *("" for _ in range(columns - 1))))] if said else []
 
     def _invites(self) -> list[tuple[str, tuple[str, ...]]]:
         priced = sum(u.cost is not None for u in self.board.home.upgrades)
@@ -141,12 +179,12 @@ class Closing(QObject):
     @property
     def answers(self) -> tuple[Closed, ...] | None:
         """What closes the gap, once it is known."""
-        return self.questions.answers.get(("gap", self.key))
+        return self.questions.answers.get(self._gap_name)
 
     @property
     def curve(self) -> Curve | None:
         """The curve of the two levers, once it is known."""
-        return self.questions.answers.get(("pair", self.key, self._levers))
+        return self.questions.answers.get(self._pair_name)
 
     @property
     def _set_name(self) -> object:
@@ -210,7 +248,7 @@ class Closing(QObject):
         if found is None or key is None or a is None or not found.upgrades:
             self.board.message.emit("Find a set of upgrades first.")
             return
-        name = f"Cheapest for {name_of_target(a, key)}" if key[1] != WHOLE else f"Cheapest for {name_of_target(a, key)}"
+        name = f"Cheapest for {name_of_target(a, key)}"
         self.board.apply(lambda: with_option(self.board.desk.home, name, found.upgrades))
 
 
