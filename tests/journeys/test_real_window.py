@@ -386,3 +386,21 @@ def test_junctions_are_answered_drawn_and_dragged_in_a_real_window(tmp_path: Pat
     assert psi[1] < psi[0] - 0.02 and f_rsi[1] > f_rsi[0] and loss[1] < loss[0] - 0.5
     assert dragged["undone"] == pytest.approx(dragged["before"]) and dragged["changed"] and "roughly" in dragged["rough"]
     assert split["same"] and split["loss"] == pytest.approx(0, abs=1e-6) and split["gone"] == [] and split["more"] > 0
+
+
+def test_options_are_tried_ordered_and_answered_in_a_real_window(tmp_path: Path) -> None:
+    """An upgrade tried on a board, base and option seen, a step moved, a gap's answer taken, a question answered, all taken back."""
+    done = on_display(str(SCRIPT.with_name("options_by_hand.py")), str(tmp_path), home=tmp_path / "own")
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen = json.loads(done.stdout.strip().splitlines()[-1])
+    assert seen["platform"] == ("xcb" if shutil.which("xvfb-run") else "offscreen")
+    before, during, after = seen["tried"]["demand"]
+    assert during < before - 1 and after == pytest.approx(before) and "→" in seen["tried"]["strip"] and seen["tried"]["ghosts"] > 0
+    assert seen["tried"]["upgrades"] == ["Thicker wall"] and len(seen["taken"]) == 3
+    assert seen["seen"]["ladder"] == pytest.approx(seen["seen"]["seen"]) != pytest.approx(seen["seen"]["after"])
+    first, moved = seen["moved"]
+    assert moved == [first[1], first[0], *first[2:]]
+    assert seen["answered"]["name"].startswith("air change at 50 Pa") and seen["answered"]["value"] == pytest.approx(0.6, abs=0.002)
+    gone = seen["gone"]
+    assert any("no longer" in q for q in gone["asked"]) and gone["why"] and gone["left"] == [] and "Thicker wall" not in gone["upgrades"]
+    assert seen["back"] and seen["steps"] >= 8
