@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from nuthatch.core.model.home import Home, walk_parts
+from nuthatch.core.model.options import Certainty
 from nuthatch.core.model.part import Basis, Given, Part, quantities
 from nuthatch.core.results.figure import Figure, Unknown
 from nuthatch.core.results.question import Question
@@ -91,7 +92,7 @@ def standings(home: Home, asked: tuple[Question, ...]) -> dict[str, Standing]:
 def values(home: Home) -> Iterator[tuple[str, Part, str, Given]]:
     """Every given value but the coordinates of drawings and the readings of tests: (step, part, field, value)."""
     for part in walk_parts(home):
-        for name, spec in quantities(type(part)):
+        for name, spec in () if isinstance(part, Certainty) else quantities(type(part)):  # how sure one is rests on nothing
             given = None if spec.whole else part[name]
             if given is not None:
                 yield step_of(part, name), part, name, given

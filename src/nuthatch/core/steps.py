@@ -237,6 +237,8 @@ ROUTE = (
             "net present value": "what the energy saved over the years is worth today, less what it costs and its upkeep",
             "a saved kWh": "yearly cost of an upgrade over its life for each kilowatt hour it saves in the first year",
             "closing the gap": "for each thing that can be chosen, the value at which a target is just met",
+            "chance": "how often the home meets a target when every value is varied as far as it may lie from what is entered",
+            "carries": "a value's share in how far the results spread; “as entered, it passes”: the chance once it is known for sure",
         },
     ),
     Step(

@@ -62,9 +62,13 @@ QUIET = {
     ("Hole", "name"): "names a court in lists, tips and questions",
     **{
         ("Upgrade", f): "stands on the ladder of options"
-        for f in ("name", "about", "cost", "per", "amount", "grant", "due", "upkeep", "life")
+        for f in ("name", "about", "cost", "per", "amount", "grant", "due", "upkeep", "life", "kind")
     },
     **{("Option", f): "what an option is; the home stays as it is" for f in ("name", "after", "report")},
+    **{
+        ("Certainty", f): "how far values may lie: the chance of passing (test_chance)"
+        for f in ("assumed", "declared", "measured", "temperature", "psi_assumed", "psi_known", "n50", "share")
+    },
     **{("Economy", f): "what options are compared by" for f in ("years", "interest", "rise")},
     ("Home", "currency"): "stands beside the cost",
     ("Junction", "tier"): "says where ψ comes from; ψ itself is a value of its own, unless it is left to the catalogue",

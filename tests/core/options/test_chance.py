@@ -177,13 +177,15 @@ def test_a_home_without_anything_known_has_no_chance_and_one_by_rounding_passes(
     assert chance_of(sampled(a, (0,), 8), ("own", "It"), a.verdicts) is None
     home, h, _, _ = linear()
     still = replace(home, junctions=tuple(replace(j, psi=given(0.1, half=1e-9)) for j in home.junctions))
-    way = Way(figure="transmission_loss_coefficient", limit=round(h - 0.3) + 0.0, decimals=0)
+    places = next(d for d in range(6) if h - round(h, d) > 10.0 ** -(d + 2))
+    way = Way(figure="transmission_loss_coefficient", limit=round(h, places), decimals=places)
     rounded = replace(
         still, target_sets=(TargetSet(id="own", name="Own", source="x", targets=(Target(id="own.t", name="It", ways=(way,)),)),)
     )
     b = made(rounded)
+    assert b.verdicts[0].standing == "inside" and margin_of(b.verdicts, ("own", "It")) > 0, "inside by rounding only"
     found = chance_of(sampled(b, (0,), 8), ("own", "It"), b.verdicts)
-    assert found is not None and found.chance == float(b.verdicts[0].standing == "inside")
+    assert found is not None and found.chance == 1.0
 
 
 def test_above_so_many_variables_those_that_carry_the_variance(monkeypatch: pytest.MonkeyPatch) -> None:

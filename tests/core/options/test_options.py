@@ -14,15 +14,15 @@ from nuthatch.core.changes.changes import ChangeRefused, Insert, Remove, SetValu
 from nuthatch.core.changes.difference import difference
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.dossier.report import to_html
-from nuthatch.core.edits.option_edits import kept_trial, ordered, put_on, shifted, with_upgrade
+from nuthatch.core.edits.option_edits import by_office, kept_trial, ordered, priced, put_on, shifted, with_upgrade
 from nuthatch.core.files.homefile import HomeFile, from_bytes, to_bytes
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home, Layer
-from nuthatch.core.model.options import Economy, Option, Upgrade
+from nuthatch.core.model.options import Economy, Option, OwnCost, Upgrade
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.options.applied import SAME, captured, home_with, in_order, put_all, written
 from nuthatch.core.options.gap import _tried, closed, levers
-from nuthatch.core.options.ladder import cheapest_first, greatest_first, ladder
+from nuthatch.core.options.ladder import cheapest_first, greatest_first, ladder, state_of
 from nuthatch.core.options.money import Rates, annuity, cost_of, factor, money
 from nuthatch.core.options.ready import at_hand
 from nuthatch.core.views.options.ladder_drawn import ladder_drawing
@@ -272,6 +272,80 @@ def test_a_gap_is_closed_where_a_fresh_assessment_says_so() -> None:
     way = next(v for v in made(thin).verdicts if v.name == "Heating").ways
     assert min(w.ratio for w in way if w.ratio is not None) == pytest.approx(1.0, abs=2e-3)
     assert wall.changes[0]["field"] == "thickness"
+
+
+def test_costs_come_from_the_office_s_own_list() -> None:
+    a = made(demo_home("weir-cottage"))
+    own = (
+        OwnCost(id="c", kind="sealing", cost=Given(value=3100, basis=Basis.DECLARED, source="offers of 2026"), life=g(25)),
+        OwnCost(id="d", kind="windows", cost=g(620), per="m²"),
+    )
+    ready = {r.kind: r.upgrade("u") for r in at_hand(a)}
+    assert {
+        "insulation outside",
+        "insulation inside",
+        "windows",
+        "sealing",
+        "ventilation unit",
+        "heat source",
+        "appliances",
+    } <= ready.keys()
+    sealed = priced(ready["sealing"], own)
+    assert sealed.cost is not None and sealed.cost.value == 3100 and "the office's list of costs, offers of 2026" in sealed.cost.source
+    assert sealed.life is not None and sealed.life.value == 25 and priced(ready["windows"], own).per == "m²"
+    assert priced(ready["heat source"], own).cost is None and priced(sealed, (replace(own[0], cost=g(1)),)).cost.value == 3100  # type: ignore[union-attr]
+    home = replace(a.home, upgrades=(replace(ready["sealing"], id="s"), replace(ready["heat source"], id="h")), options=())
+    then = apply(by_office(home, own), home)
+    assert then.upgrades[0].cost == sealed.cost and then.upgrades[1].cost is None
+    with pytest.raises(ChangeRefused, match="has no cost of the kinds"):
+        by_office(then, own)
+
+
+def test_what_else_would_differ_is_said(osier_with: Assessment) -> None:
+    """A thicker wall within the same outer lines takes floor area: told; people and water drawn stay, unless they are changed."""
+    home = simple_home()
+    thick = up("thick", SetValue(part="wall.1", field="thickness", value=g(0.35)))
+    crowd = up("crowd", SetValue(part="household", field="people", value=g(6)))
+    option = Option(id="o", upgrades=("thick", "crowd"))
+    a = made(replace(home, upgrades=(thick, crowd), options=(option, Option(id="p", upgrades=("thick",)))))
+    both, one = (ladder(a, o, False) for o in a.home.options)
+    rows = {r[0]: r for r in side_by_side(a, state_of(a), [("o", both)])}
+    assert rows["Not alike besides: people"][2] == "6.00" and "Not alike besides: hot water drawn" in rows
+    alone = {r[0] for r in side_by_side(a, state_of(a), [("p", one)])}
+    assert "Not alike besides: reference floor area" in alone and "Not alike besides: people" not in alone
+
+
+def test_a_standing_charge_is_saved_where_a_carrier_is_given_up() -> None:
+    """By hand: what is saved with charges, less what is saved without, is the charge of the carrier that is no longer used."""
+    home = demo_home("weir-cottage")
+    pump = next(r for r in at_hand(made(home)) if r.kind == "heat source").upgrade("pump")
+    logs = up("logs-first", *(SetValue(part=s.id, field="heating_share", value=g(float(s.id == home.sources[0].id))) for s in home.sources))
+    gas = next(c for c in home.carriers if c.kind == "gas")
+    option = Option(id="o", upgrades=("logs-first", "pump"))
+    found = []
+    for charge in (None, g(120.0)):
+        carriers = tuple(replace(c, standing=charge) if c.id == gas.id else c for c in home.carriers)
+        a = made(replace(home, carriers=carriers, upgrades=(logs, pump), options=(option,)))
+        one = ladder(a, option, False)
+        assert not any(r.why for r in one.rungs)
+        found.append((one.money.saved_money, float(a.figures["energy_cost"].value), one.end.figures["energy_cost"]))  # type: ignore[arg-type]
+    used = any(k[1] == gas.id and (v or 0) > 0 for k, v in one.end.energy.items())
+    assert not used and found[1][0] - found[0][0] == pytest.approx(120.0)  # type: ignore[operator]
+    assert found[1][1] - found[0][1] == pytest.approx(120.0) and found[1][2] == pytest.approx(found[0][2])
+    assert (
+        cost_of(Upgrade(id="u", cost=g(12), per="m", amount=g(30)), 1, 1) == 360
+        and cost_of(Upgrade(id="u", cost=g(12), per="m"), 1, 1) is None
+    )
+
+
+def test_a_hundred_upgrades_are_a_ladder() -> None:
+    home = simple_home()
+    rows = tuple(up(f"u{n}", SetValue(part="wall.1", field="thickness", value=g(0.2 + n / 1000)), cost=g(10)) for n in range(1, 101))
+    option = Option(id="o", upgrades=tuple(u.id for u in rows))
+    a = made(replace(home, upgrades=rows, options=(option,)))
+    one = ladder(a, option, False)
+    assert len(one.rungs) == 100 and one.money.cost == 1000 and not any(r.why for r in one.rungs)
+    assert ladder_drawing(a, {"o": one}, "o", "heating_demand", (800, 400)).items
 
 
 # shown

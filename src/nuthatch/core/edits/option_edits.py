@@ -8,8 +8,8 @@ from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, 
 from nuthatch.core.changes.difference import APART, difference
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.options import Option, Upgrade
-from nuthatch.core.model.part import replace
+from nuthatch.core.model.options import Option, OwnCost, Upgrade
+from nuthatch.core.model.part import Given, replace
 from nuthatch.core.options.applied import captured, changes_of, home_with
 
 
@@ -53,6 +53,30 @@ def with_upgrade(home: Home, upgrade: Upgrade, option: str = "") -> tuple[Batch,
         made, first = new_option(home)
         changes += [made, SetValue(part=first, field="upgrades", value=(ident,))]
     return Batch(label=f"Upgrade: {upgrade.name}", changes=tuple(changes)), ident
+
+
+def priced(upgrade: Upgrade, own: Sequence[OwnCost]) -> Upgrade:
+    """An upgrade with what its kind costs by the office's own list; as it is where its cost is known, or the list has none of its kind."""
+    row = next((c for c in own if c.kind == upgrade.kind and c.kind != "other" and c.cost is not None), None)
+    if row is None or upgrade.cost is not None:
+        return upgrade
+    return replace(upgrade, per=row.per, **{f: _of_office(row[f]) for f in ("cost", "grant", "upkeep", "life") if row[f] is not None})
+
+
+def _of_office(given: Given) -> Given:
+    source = ", ".join(s for s in ("the office's list of costs", given.source) if s)
+    return given.model_copy(update={"source": source, "files": None})
+
+
+def by_office(home: Home, own: Sequence[OwnCost]) -> Batch:
+    """Costs of all upgrades that have none, by the office's own list. Raises ChangeRefused where it has none of their kinds."""
+    changes: list[Change] = []
+    for u in home.upgrades:
+        new = priced(u, own)
+        changes += [SetValue(part=u.id, field=f, value=new[f]) for f in ("cost", "per", "grant", "upkeep", "life") if new[f] != u[f]]
+    if not changes:
+        raise ChangeRefused("the office's list has no cost of the kinds of these upgrades: add it in the office profile")
+    return Batch(label="Costs of the office", changes=tuple(changes))
 
 
 def put_on(home: Home, option: str, upgrade: str, on: bool) -> Batch:

@@ -11,16 +11,22 @@ from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, qu
 ChangeData = dict[str, JsonValue]
 """A typed change as it is written: {"op": "set", "part": …, "field": …, "value": …} and its like."""
 MOST_CHANGES = 2000
+UpgradeKind = Literal[
+    "other", "insulation outside", "insulation inside", "roof or ceiling", "floor", "windows", "sealing", "ventilation unit", "junctions",
+    "heat source", "lamps", "appliances",
+]  # fmt: skip
+CostPer = Literal["lump", "m²", "m", "piece"]
 
 
 class Upgrade(IdentifiedPart):
     """Changes on the home, with what they cost. Amounts are money of the home's currency, at today's prices."""
 
     name: str = text("Upgrade")
+    kind: UpgradeKind = choice("Kind", "other", help="finds its cost in the office's own list")
     about: str = text("Notes", note=True)
     changes: tuple[ChangeData, ...] = Field(default=(), max_length=MOST_CHANGES)
     cost: Given | None = quantity("cost", "Cost", least=-1e9, most=1e9, group="Cost", help="for each unit; empty: unknown")
-    per: Literal["lump", "m²", "m", "piece"] = choice(
+    per: CostPer = choice(
         "Cost is", "lump", short="For", help="the whole, each m² of the faces it touches, each m (typed), or each opening it touches"
     )
     amount: Given | None = quantity("count", "Amount, typed", least=0, most=1e6, help="empty: from the shape", short="Amount")
@@ -28,6 +34,18 @@ class Upgrade(IdentifiedPart):
     due: Given | None = quantity("cost", "Due anyway", least=0, most=1e9, help="what would be spent without it")
     upkeep: Given | None = quantity("money", "More upkeep", least=-1e6, most=1e6)
     life: Given | None = quantity("years", "Life", above=0, most=200, help="empty: as long as the years looked at")
+
+
+class OwnCost(IdentifiedPart):
+    """What a kind of upgrade costs by the office's own list."""
+
+    name: str = text("Cost")
+    kind: UpgradeKind = choice("Kind", "other")
+    cost: Given | None = quantity("cost", "Cost", least=-1e9, most=1e9)
+    per: CostPer = choice("Cost is", "lump", short="For")
+    grant: Given | None = quantity("cost", "Grant", least=0, most=1e9)
+    upkeep: Given | None = quantity("money", "More upkeep", least=-1e6, most=1e6)
+    life: Given | None = quantity("years", "Life", above=0, most=200)
 
 
 class Option(IdentifiedPart):

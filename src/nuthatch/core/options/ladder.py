@@ -10,10 +10,12 @@ from nuthatch.core.energy.stages import USES
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import FACE, OPENING
 from nuthatch.core.graph.progress import tell
+from nuthatch.core.household.stages import PEOPLE
 from nuthatch.core.model.home import BuildUp, Home, OpeningType
 from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.options.applied import Put, all_on, in_order, put, put_all
 from nuthatch.core.options.money import Money, Rates, Tariff, cost_of, money, rates_of, tariffs_of
+from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.targets.verdict import Verdict
 from nuthatch.core.trials import asked_for, figures_trial, home_trial
 
@@ -36,6 +38,8 @@ class State:
     """Build-up and net area [m²] by face."""
     openings: Mapping[str, tuple[str, float, float]] = field(default_factory=dict)
     """Type, area [m²] and number by row of openings."""
+    around: Mapping[str, float | None] = field(default_factory=dict)
+    """What is to be alike in base and option: people, reference floor area [m²], hot water drawn [l/d]."""
     made_of: Mapping[str, BuildUp | OpeningType] = field(default_factory=dict)
     """Build-ups and opening types by id."""
 
@@ -93,7 +97,13 @@ def state_of(a: Assessment) -> State:
     }
     made_of: dict[str, BuildUp | OpeningType] = {b.id: b for b in a.home.buildups}
     made_of |= {t.id: t for t in a.home.opening_types}
-    return State(figures, energy, a.verdicts, faces, openings, made_of)
+    return State(figures, energy, a.verdicts, faces, openings, _around(a), made_of)
+
+
+def _around(a: Assessment) -> dict[str, float | None]:
+    people, area, litres = _number(a[PEOPLE].value), _number(a[REFERENCE].value), a.home.water.litres
+    drawn = None if people is None or litres is None else people * litres.value
+    return {"people": people, "reference floor area": area, "hot water drawn": drawn}
 
 
 def _number(value: object) -> float | None:

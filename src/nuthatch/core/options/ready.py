@@ -9,7 +9,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Change, Insert, SetValue
 from nuthatch.core.fabric.stages import FACE, OPENING
 from nuthatch.core.model.home import BuildUp, Layer, VentilationUnit, fresh_id
-from nuthatch.core.model.options import Upgrade
+from nuthatch.core.model.options import Upgrade, UpgradeKind
 from nuthatch.core.model.part import Basis, Given
 from nuthatch.core.options.applied import written
 from nuthatch.core.solid.thickness import effective_layers
@@ -18,24 +18,29 @@ from nuthatch.core.units import with_unit
 SOURCE = "an upgrade at hand, common practice"
 WOOL = ("Mineral wool, 0.035", 0.035)
 BOARD = ("Insulation board, 0.035", 0.035)
+LAMPS, APPLIANCES = 0.6, 0.25
+KINDS: dict[str, UpgradeKind] = {
+    "Outside": "insulation outside", "On the ceiling": "roof or ceiling", "Below the floor": "floor", "Over the roof": "roof or ceiling",
+}  # fmt: skip
 TRIPLE_U, TRIPLE_G, RECOVERY, FAN_POWER, TIGHT, COP = 0.85, 0.5, 0.82, 0.45, 2.0, 3.2
 
 
 @dataclass(frozen=True)
 class Ready:
-    """An upgrade at hand: what it is, on what."""
+    """An upgrade at hand: what it is, on what, of which kind."""
 
     name: str
     on: str
     changes: tuple[Change, ...]
+    kind: UpgradeKind = "other"
 
     def upgrade(self, ident: str) -> Upgrade:
-        return Upgrade(id=ident, name=self.name, about=self.on, changes=tuple(written(c) for c in self.changes), per="lump")
+        return Upgrade(id=ident, name=self.name, kind=self.kind, about=self.on, changes=tuple(written(c) for c in self.changes), per="lump")
 
 
 def at_hand(a: Assessment) -> tuple[Ready, ...]:
     """What could be done to this home."""
-    return (*_insulation(a), *_windows(a), *_sealing(a), *_unit(a), *_junctions(a), *_sources(a))
+    return (*_insulation(a), *_windows(a), *_sealing(a), *_unit(a), *_junctions(a), *_sources(a), *_household(a))
 
 
 def given(value: float) -> Given:
@@ -68,9 +73,16 @@ def _insulation(a: Assessment) -> Iterator[Ready]:
                 if "floor" in roles
                 else "Over the roof"
             )
-            yield Ready(f"{said}: {with_unit(depth, 'thickness')} on {build.name}", on, (_layer(build, depth, *BOARD, inside=False),))
+            yield Ready(
+                f"{said}: {with_unit(depth, 'thickness')} on {build.name}", on, (_layer(build, depth, *BOARD, inside=False),), KINDS[said]
+            )
         if wall or grounded:
-            yield Ready(f"Inside: {with_unit(0.06, 'thickness')} on {build.name}", on, (_layer(build, 0.06, *WOOL, inside=True),))
+            yield Ready(
+                f"Inside: {with_unit(0.06, 'thickness')} on {build.name}",
+                on,
+                (_layer(build, 0.06, *WOOL, inside=True),),
+                "insulation inside",
+            )
 
 
 def _layer(build: BuildUp, thickness: float, name: str, conductivity: float, inside: bool) -> Insert:
@@ -93,14 +105,19 @@ def _windows(a: Assessment) -> Iterator[Ready]:
         values = (("entry", "whole window"), ("whole_u", given(TRIPLE_U)), ("whole_solar", given(TRIPLE_G)))
         changes = tuple(SetValue(part=kind.id, field=f, value=v) for f, v in values)
         pieces = sum(o.count.value if o.count is not None else 1 for o in rows)
-        yield Ready(f"New windows for {kind.name}: U {with_unit(TRIPLE_U, 'u')}", f"{pieces:g} of them, {with_unit(area, 'area')}", changes)
+        yield Ready(
+            f"New windows for {kind.name}: U {with_unit(TRIPLE_U, 'u')}",
+            f"{pieces:g} of them, {with_unit(area, 'area')}",
+            changes,
+            "windows",
+        )
 
 
 def _sealing(a: Assessment) -> Iterator[Ready]:
     n50 = a.figures["n50"].value
     if n50 is not None and float(n50) > TIGHT:
         changes = (SetValue(part="air", field="test", value=""), SetValue(part="air", field="n50", value=given(TIGHT)))
-        yield Ready(f"Seal it: n50 {with_unit(TIGHT, 'ach')}", f"from {with_unit(float(n50), 'ach')}", changes)
+        yield Ready(f"Seal it: n50 {with_unit(TIGHT, 'ach')}", f"from {with_unit(float(n50), 'ach')}", changes, "sealing")
 
 
 def _unit(a: Assessment) -> Iterator[Ready]:
@@ -113,6 +130,7 @@ def _unit(a: Assessment) -> Iterator[Ready]:
             f"Ventilation unit: recovery {with_unit(RECOVERY, 'percent')}",
             "supply and extract",
             (SetValue(part="air", field="units", value=(unit,)),),
+            "ventilation unit",
         )
 
 
@@ -120,12 +138,15 @@ def _junctions(a: Assessment) -> Iterator[Ready]:
     home = a.home
     if home.junctions_from == "shape" and home.junction_tier == "fallback":
         yield Ready(
-            "Junctions by good practice", "those in no list: typical ψ", (SetValue(part="home", field="junction_tier", value="typical"),)
+            "Junctions by good practice",
+            "those in no list: typical ψ",
+            (SetValue(part="home", field="junction_tier", value="typical"),),
+            "junctions",
         )
     rows = [j for j in home.junctions if j.tier == "fallback" and j.meets and j.psi is None]
     if rows:
         changes = tuple(SetValue(part=j.id, field="tier", value="typical") for j in rows)
-        yield Ready("Junctions of the list by good practice", f"{len(rows)} rows: typical ψ", changes)
+        yield Ready("Junctions of the list by good practice", f"{len(rows)} rows: typical ψ", changes, "junctions")
 
 
 def _sources(a: Assessment) -> Iterator[Ready]:
@@ -137,4 +158,24 @@ def _sources(a: Assessment) -> Iterator[Ready]:
         assert current is not None
         values = (("name", "Heat pump"), ("carrier", current.id), ("efficiency", given(COP)))
         changes = tuple(SetValue(part=source.id, field=f, value=v) for f, v in values)
-        yield Ready(f"Heat pump instead of {source.name}: COP {COP:g}", f"{carrier.name} → {current.name}", changes)
+        yield Ready(f"Heat pump instead of {source.name}: COP {COP:g}", f"{carrier.name} → {current.name}", changes, "heat source")
+
+
+def _household(a: Assessment) -> Iterator[Ready]:
+    """Lamps and appliances that use less; shares saved are common practice, no source."""
+    home = a.home.household
+    rows = [x for x in home.appliances if x.energy is not None and x.energy.value > 0]
+    lamps = [x for x in rows if "light" in x.name.lower() or "lamp" in x.name.lower()]
+    for found, share, name, kind in (
+        (lamps, LAMPS, "Efficient lamps", "lamps"),
+        ([x for x in rows if x not in lamps], APPLIANCES, "Efficient appliances", "appliances"),
+    ):
+        if found:
+            changes = tuple(
+                SetValue(part=x.id, field="energy", value=given(round(x.energy.value * (1 - share), 1))) for x in found if x.energy
+            )
+            on = f"{', '.join(x.name for x in found)}: {with_unit(share, 'percent')} less"
+            yield Ready(name, on, changes, kind)  # type: ignore[arg-type]
+    if not rows and home.electricity is not None and home.electricity.value > 0:
+        change = SetValue(part=home.id, field="electricity", value=given(round(home.electricity.value * (1 - APPLIANCES), 1)))
+        yield Ready("Efficient lamps and appliances", f"{with_unit(APPLIANCES, 'percent')} less", (change,), "appliances")

@@ -6,6 +6,7 @@ from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.air_test import Fan, PressureGauge
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import BuildUp, OpeningType, OwnPsi
+from nuthatch.core.model.options import OwnCost
 from nuthatch.core.office import Material
 from nuthatch.desktop.widgets.parts_model import Column
 
@@ -16,6 +17,7 @@ LISTS = (
     ("Fans for air tests", Listing("office", "fans", Fan, "office-fan"), "Add a fan"),
     ("Pressure gauges", Listing("office", "gauges", PressureGauge, "office-gauge"), "Add a gauge"),
     ("ψ catalogue", Listing("office", "psis", OwnPsi, "office-psi"), "Add a ψ"),
+    ("Costs of upgrades", Listing("office", "costs", OwnCost, "office-cost"), "Add a cost"),
     ("Details of junctions", Listing("office", "details", Detail, "office-detail"), ""),
 )
 RINGS = (
@@ -48,6 +50,13 @@ COLUMNS = {
         Column("ψ", "psi", width=110),
         Column("Tier", "tier", width=90),
         Column("Dimensions", "dimensions", width=100),
+    ),
+    "costs": (
+        Column("Cost", "name"),
+        Column("Kind", "kind", width=150),
+        Column("Amount", "cost", width=110),
+        Column("For", "per", width=80),
+        Column("Life", "life", width=80),
     ),
     "details": (Column("Detail", "name"), Column("Section", "plane", width=100)),
     "gauges": (

@@ -97,6 +97,13 @@ def side_by_side(a: Assessment, base: State, known: Sequence[tuple[str, Ladder]]
     for carrier in dict.fromkeys(k[1] for s in states for k in s.energy):
         values = [_summed(s.energy, 1, carrier) for s in states]
         rows.append((f"{names.get(carrier, 'no carrier')}, {unit_of('energy')}", *(_with_saving(v, values[0]) for v in values)))
+    for what in base.around:
+        values = [s.around.get(what) for s in states]
+        if any(_differs(v, values[0]) for v in values):
+            kind = "area" if "area" in what else "count" if what == "people" else "litres"
+            rows.append(
+                (f"Not alike besides: {what}", *("?" if v is None else f"{v:.2f}" if kind == "count" else show(v, kind) for v in values))
+            )
     totals = [s.final for s in states]
     rows.append((f"All final energy, {unit_of('energy')}", *(_with_saving(v, totals[0]) for v in totals)))
     currency = a.home.currency
@@ -111,6 +118,10 @@ def side_by_side(a: Assessment, base: State, known: Sequence[tuple[str, Ladder]]
 
 def _shown(value: float | None, kind: str) -> str:
     return "?" if value is None else show(value, kind)
+
+
+def _differs(value: float | None, base: float | None) -> bool:
+    return (value is None) != (base is None) or (value is not None and base is not None and abs(value - base) > 1e-6 * max(abs(base), 1.0))
 
 
 def _summed(energy: Mapping[tuple[str, str], float | None], at: int, name: str) -> float | None:

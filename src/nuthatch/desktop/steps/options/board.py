@@ -6,8 +6,9 @@ from PyQt6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.edits.option_edits import ordered, put_on, shifted, with_upgrade
+from nuthatch.core.edits.option_edits import by_office, ordered, priced, put_on, shifted, with_upgrade
 from nuthatch.core.model.options import Option, Upgrade
+from nuthatch.core.office import load_office
 from nuthatch.core.options.ladder import MEASURES, cheapest_first, greatest_first, state_of
 from nuthatch.core.options.ready import Ready, at_hand
 from nuthatch.core.units import with_unit
@@ -90,6 +91,8 @@ class OptionsBoard(Board):
         self.upgrades.copy_button.hide()
         self.on_button = button("On or off", self._toggle, "", "Put the upgrade on the option in front, or take it off")
         self.upgrades.bar.insertWidget(0, self.on_button)
+        own = lambda: self.apply(lambda: by_office(self.desk.home, load_office()[0].office.costs))  # noqa: E731
+        self.upgrades.bar.insertWidget(1, button("Office costs", own, "", "Costs of upgrades that have none, by the office's own list"))
         self.upgrades.table.selected.connect(lambda _: self.select(self.upgrades.table.current_id()))
         self.add_list(self.upgrades, "Upgrades")
         self.options = ListPanel(self, _options(), add="Add an option")
@@ -252,7 +255,8 @@ class OptionsBoard(Board):
         """An upgrade at hand becomes one of the home's, on the option in front."""
         if row.isdigit() and int(row) < len(self._ready):
             ready = self._ready[int(row)]
-            self.apply(lambda: with_upgrade(self.desk.home, ready.upgrade("new"), self.front)[0])
+            made = priced(ready.upgrade("new"), load_office()[0].office.costs)
+            self.apply(lambda: with_upgrade(self.desk.home, made, self.front)[0])
 
     def _see(self) -> None:
         option = next((o for o in self.desk.home.options if o.id == self.front), None)
@@ -275,6 +279,7 @@ def _upgrades() -> ListSpec:
         Column("Upgrade", "name"),
         Column("Cost", "cost", width=110),
         Column("For", "per", width=70),
+        Column("Kind", "kind", width=130),
         Column("Life", "life", width=84),
         Column("Changes", text=lambda a, u: str(len(u.changes)), width=70),
         Column("On", text=lambda a, u: ", ".join(o.name for o in a.home.options if u.id in o.upgrades), width=150),
