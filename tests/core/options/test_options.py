@@ -25,8 +25,10 @@ from nuthatch.core.options.gap import _tried, closed, levers
 from nuthatch.core.options.ladder import cheapest_first, greatest_first, ladder, state_of
 from nuthatch.core.options.money import Rates, annuity, cost_of, factor, money
 from nuthatch.core.options.ready import at_hand
+from nuthatch.core.units import show, using
 from nuthatch.core.views.options.ladder_drawn import ladder_drawing
 from nuthatch.core.views.options.rows import side_by_side, step_cells
+from nuthatch.core.views.options.scales import ends
 from nuthatch.core.views.options.sheets import steps_sheet
 from tests.core.files.test_nothing_lost import _random_change
 from tests.simple_home import g, simple_home
@@ -336,6 +338,14 @@ def test_a_standing_charge_is_saved_where_a_carrier_is_given_up() -> None:
         cost_of(Upgrade(id="u", cost=g(12), per="m", amount=g(30)), 1, 1) == 360
         and cost_of(Upgrade(id="u", cost=g(12), per="m"), 1, 1) is None
     )
+
+
+def test_an_axis_is_round_in_the_unit_shown() -> None:
+    with using("inch-pound"):
+        low, high = ends(0.0, 335.0, "specific_energy")
+        shown = [float(show(low + (high - low) * n / 4, "specific_energy")) for n in range(5)]
+    assert low == 0 and high >= 335 and shown == [0, 30, 60, 90, 120]
+    assert ends(0.0, 335.0, "specific_energy") == ends(0.0, 335.0) == (0.0, 400.0)
 
 
 def test_a_hundred_upgrades_are_a_ladder() -> None:

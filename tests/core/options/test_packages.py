@@ -91,7 +91,7 @@ def every(home: Home) -> list[tuple[float, tuple[str, ...], float]]:
     return found
 
 
-@pytest.mark.parametrize("within", [Within(), Within(most=2), Within(budget=6500.0), Within(most=1, budget=8000.0)])
+@pytest.mark.parametrize("within", [Within(), Within(most=2), Within(budget=6500.0), Within(budget=3000.0), Within(most=1, budget=8000.0)])
 def test_the_cheapest_set_is_that_of_brute_force(a: Assessment, every: list, within: Within) -> None:
     limit = a.home.target_sets[0].targets[0].ways[0].limit
     able = [e for e in every if len(e[1]) <= (within.most or 99) and e[0] <= (within.budget or 1e9)]

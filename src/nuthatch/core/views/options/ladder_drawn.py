@@ -31,7 +31,7 @@ def ladder_drawing(
     limits = _limits(a, measure)
     xs = [p[0] for ident, path in paths.items() if ident == front or costed for p in path]
     ys = [p[1] for path in paths.values() for p in path] + [v for _, v in limits]
-    low, high = ends(min(*ys, 0.0), max(ys))
+    low, high = ends(min(*ys, 0.0), max(ys), kind)
     start, most = ends(min(*xs, 0.0), max(*xs, 1.0))
     plot = made.width - LEFT - RIGHT, made.height - TOP - FOOT
 

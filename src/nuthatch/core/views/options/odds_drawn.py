@@ -46,7 +46,7 @@ def odds_drawing(
         return made
     kind, limit = (shown[0].kind, shown[0].limit) if shown else ("", None)
     spread = [v for c in shown for v in (float(np.quantile(c.values, 0.005)), float(np.quantile(c.values, 0.995)))]
-    low, high = ends(min([*spread, limit or min(spread)]), max([*spread, limit or max(spread)])) if shown else (0.0, 1.0)
+    low, high = ends(min([*spread, limit or min(spread)]), max([*spread, limit or max(spread)]), kind) if shown else (0.0, 1.0)
     tall = (made.height - TOP - FOOT) / len(rows)
     for n, (name, chance) in enumerate(rows):
         top = TOP + n * tall
