@@ -57,7 +57,8 @@ def worked(home: Home, climate: Climate | None, given: Namespace) -> Answer:
     from nuthatch.core.options.ladder import ladder
     from nuthatch.core.views.options.rows import NAMES
 
-    chosen = named(home, given.file, given.option)
+    alone = not home.options and not given.option and bool(given.gap or given.chance or given.cheapest)  # asked of the home as it is
+    chosen = () if alone else named(home, given.file, given.option)
     a = assess(home, climate, stores=Stores(slow=results_on_disk()))
     if given.measure not in a.figures:
         raise Refused(f"no figure “{given.measure}”: the ladder goes down by {', '.join(NAMES)}")
@@ -72,7 +73,7 @@ def worked(home: Home, climate: Climate | None, given: Namespace) -> Answer:
     more = _more(a, chosen, given, {**targets, **wholes})
     if given.csv:
         _write(a, known, given)
-    standings = {v.standing for v in known[0].end.verdicts if not v.voluntary}
+    standings = {v.standing for v in (known[0].end.verdicts if known else a.verdicts) if not v.voluntary}
     code = OVER if "over" in standings else UNKNOWN if standings - {"inside"} else MET
     return ({**_data(a, known, answers), **more} if given.json else _text(a, known, answers, given) + _words(more)), code
 

@@ -167,6 +167,7 @@ def homes() -> list[Home]:
     cellar = replace(cellar, shape=replace(cellar.shape, faces=(buried, *cellar.shape.faces[1:]), inner_envelope=g(250)))
     listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
     osier = replace(osier, details=(), junctions=tuple(replace(j, detail="", psi=j.psi or g(-0.05)) for j in osier.junctions))
+    osier = replace(osier, carriers=tuple(replace(c, standing=g(90)) for c in osier.carriers))
     bare = replace(osier, junctions=(), junctions_none=False)
     corner = replace(simple.junctions[0], id="own", name="Own", family="outer corner")
     brick = Arm("wall", (Ply("", "brick", 0.3, 0.8),), 1.6, 0.04)

@@ -398,6 +398,8 @@ def test_the_command_line(capsys: pytest.CaptureFixture[str]) -> None:
     assert checked["figures"]["heating_demand"]["value"] == pytest.approx(data["end"]["heating_demand"], rel=1e-9)
     assert cli.main(["options", "weir-cottage", "--option", "To the fund", "--cheapest", "Marrowby Harbour Fund", "--most", "2"]) == 1
     assert "no set meets it" in capsys.readouterr().out
+    assert cli.main(["options", "sail-loft", "--gap", "Residential code · Envelope trade-off", "--json"]) in (0, 1, 3)
+    assert json.loads(capsys.readouterr().out)["gap"], "a home without options may be asked what would close its gap"
     for arguments, says in (
         (["weir-cottage", "--chance", "x"], "no target"),
         (["weir-cottage", "--option", "x"], "no option “x”"),

@@ -12,6 +12,7 @@ from nuthatch.core.model.home import find
 from nuthatch.core.options import beside
 from nuthatch.core.options.chance import Chance, First, Sample, chance_of, keys_of
 from nuthatch.core.options.gap import Key
+from nuthatch.core.sketch import Sketch
 from nuthatch.core.steps import step_of
 from nuthatch.core.views.options.odds_drawn import name_of_target, odds_drawing
 from nuthatch.core.views.options.rows import FIRST_HEADS, first_cells
@@ -84,6 +85,7 @@ class Chances(QObject):
         """Drawing and list from what is known by now."""
         a, key = self.board.assessment, self.key
         if a is None or key is None:
+            self.drawing.show_made(_nothing)
             return
         names = {o.id: o.name for o in a.home.options}
         asked = [o for o in dict.fromkeys(("", self.front)) if not o or o in names]
@@ -101,6 +103,12 @@ class Chances(QObject):
         if first is not None:
             part = find(self.board.home, first.part)
             self.board.go.emit(step_of(part, first.field) if part is not None else "junctions", first.part, first.field)
+
+
+def _nothing(width: float, height: float) -> Sketch:
+    made = Sketch(width, height, title="Chance of passing")
+    made.say("No target set chosen: choose one in Brief.")
+    return made
 
 
 def _together(parts: tuple[Sample, ...]) -> Sample:
