@@ -20,6 +20,7 @@ from nuthatch.core.fabric.ground import slab_u
 from nuthatch.core.heatflow.plies import Ply
 from nuthatch.core.heatflow.section import Block, Flank, Section, Space
 from nuthatch.core.heatflow.worked import Worked, worked
+from nuthatch.core.junctions.reveals import Frame, reveal
 from nuthatch.core.junctions.sections import Arm, Soil, Stem, on_ground, stem
 from tests.core.heatflow.drawn import BRICK, Layers, corner, frame, mitred, plane, rect, slab_edge, u_of
 
@@ -203,6 +204,15 @@ def test_a_slab_edge_with_its_ground_against_finite_elements() -> None:
     section = slab_edge()
     of = {b.name: float(b.conductivity or 0) for b in section.blocks}
     assert worked(section).l2d == pytest.approx(by_elements(section, of, 0.008), rel=0.005)
+
+
+@pytest.mark.parametrize("layers", [BRICK, TIMBER, ((0.015, 0.7), (0.24, 0.16), (0.16, 0.035))])
+def test_a_jamb_against_finite_elements(layers: Layers) -> None:
+    """A wall that ends at a frame of U_f 1.0, L2D within 1 %."""
+    wall = Arm("wall", tuple(Ply("", f"ply {n}", t, k) for n, (t, k) in enumerate(layers)), u_of(layers), 0.04, short="wall")
+    section = reveal("jamb", wall, Frame(1.0, 0.11), True).section
+    of = {b.name: float(b.conductivity or 0) for b in section.blocks}
+    assert worked(section).l2d == pytest.approx(by_elements(section, of, 0.004), rel=0.01)
 
 
 # three dimensions: an eighth of a box in air

@@ -46,6 +46,8 @@ QUIET = {
     ("ClimateRef", "name"): "shown while the weather file is not here",
     ("ClimateRef", "sha256"): "names the weather file; the climate read from it is handed over beside the home",
     ("Detail", "name"): "names it in lists and questions",
+    ("Detail", "of_type"): "whose ψ it is asked about (test_reveals)",
+    ("Detail", "side"): "which ψ of its type it is asked about (test_reveals)",
     ("DetailBlock", "name"): "names it in lists, tips and faults",
     ("DetailBlock", "follows"): "moves with its layer; an own material is a value of its own",
     ("DetailLie", "buildup"): "what a section goes along with; other layers than then are asked about",

@@ -79,7 +79,7 @@ def section_for(a: Assessment, name: str, found: Found) -> Drawn:
             return mirrored(_goes_on(a, name, first, second, "unheated"))
         if kinds[1] == "flat roof" and "parapet" in found.answers:
             return mirrored(_goes_on(a, name, first, second, "outside"))
-    arms = [replace(_arm(a, f), short=s) for f, s in zip(faces, _shorts(faces), strict=True)]
+    arms = [replace(arm_of(a, f), short=s) for f, s in zip(faces, _shorts(faces), strict=True)]
     return two_arms(name, (arms[0], arms[1]), found.angle, _first(faces, found), found.way == "upright")
 
 
@@ -88,7 +88,7 @@ def _shorts(faces: list[Boundary]) -> list[str]:
     return [f"{k} {n}" if kinds.count(k) > 1 else k for n, k in enumerate(kinds, 1)]
 
 
-def _arm(a: Assessment, face: Boundary, borders: str = "") -> Arm:
+def arm_of(a: Assessment, face: Boundary, borders: str = "") -> Arm:
     """A face with λ of its layers so that they have its own U."""
     build = next((b for b in a.home.buildups if b.id == face.buildup), None)
     if build is None:
@@ -126,7 +126,7 @@ def _past_storey(a: Assessment, name: str, faces: list[Boundary], found: Found) 
     if found.way != "level" or storey is None or any(kind_of(f) != "wall" or f.beyond.kind != "outside" for f in faces):
         raise ChangeRefused(f"{name} is no wall past the floor of a storey: {FILE}")
     faces = sorted(faces, key=_middle, reverse=True)
-    upper, lower = (_arm(a, f) for f in (faces[0], faces[-1]))
+    upper, lower = (arm_of(a, f) for f in (faces[0], faces[-1]))
     upper, lower = (
         replace(arm, short="wall" if upper.buildup == lower.buildup else s) for arm, s in ((upper, "wall above"), (lower, "wall below"))
     )
@@ -155,9 +155,9 @@ def _to_the_axis(a: Assessment, name: str, faces: list[Boundary], found: Found) 
     party, face = sorted(faces, key=lambda f: f.beyond.kind != "neighbour")
     if face.beyond.kind in ("neighbour", "ground") or abs(found.angle - 90) > 1:
         raise ChangeRefused(f"{name} is no party wall square to a face in air: {FILE}")
-    whole = _arm(a, party).layers
+    whole = arm_of(a, party).layers
     half = _half_of(whole)
-    drawn = stem(name, replace(_arm(a, face), short=kind_of(face)), Stem(half, "axis", short="party wall"), plan=kind_of(face) == "wall")
+    drawn = stem(name, replace(arm_of(a, face), short=kind_of(face)), Stem(half, "axis", short="party wall"), plan=kind_of(face) == "wall")
     return drawn if kind_of(face) == "wall" else turned(drawn, 1 if kind_of(face) == "floor" else -1)
 
 
@@ -173,12 +173,12 @@ def _half_of(layers: tuple[Ply, ...]) -> tuple[Ply, ...]:
 
 def _goes_on(a: Assessment, name: str, wall: Boundary, level: Boundary, beyond: str) -> Drawn:
     """A wall past a floor or a ceiling below or above which it is cold."""
-    arm = replace(_arm(a, level), short=kind_of(level))
-    first = replace(_arm(a, wall), short="wall")
+    arm = replace(arm_of(a, level), short=kind_of(level))
+    first = replace(arm_of(a, wall), short="wall")
     lower = first
     if beyond == "unheated":
         further = _further(a, wall, level)
-        lower = replace(_arm(a, further), short="wall beyond") if further is not None else first
+        lower = replace(arm_of(a, further), short="wall beyond") if further is not None else first
     return stem(name, first, Stem(arm.layers, "unheated" if beyond == "unheated" else "outside", arm, lower, arm.short))
 
 
@@ -200,11 +200,11 @@ def _slab(a: Assessment, name: str, faces: list[Boundary], found: Found) -> Draw
     soil = a.home.site.soil_conductivity
     if of is None or of.value is None or soil is None or sum(lengths) <= 0:
         raise ChangeRefused(f"{floor.name} has no U-value yet: give its build-up and the ground first")
-    arm = _arm(a, floor)
+    arm = arm_of(a, floor)
     width = characteristic(areas, lengths)
     return on_ground(
         name,
-        replace(_arm(a, wall), short="wall"),
+        replace(arm_of(a, wall), short="wall"),
         replace(arm, short="floor"),
         Soil(width, float(of.value), _lies(a, found, arm), soil.value, _edge(a)),
     )

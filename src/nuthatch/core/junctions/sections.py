@@ -94,11 +94,11 @@ class _Blocks:
         for part in shapely.get_parts(shape):
             if isinstance(part, shapely.Polygon) and part.area > 1e-7:
                 self.assumed |= {len(self.blocks)} if assumed else set()
-                self.blocks.append(Block(name, _ring(part), ply.conductivity))
+                self.blocks.append(Block(name, ring(part), ply.conductivity))
                 self.follows.append(ply.id)
 
 
-def _lie(
+def laid(
     arm: Arm, away: float, side: Literal[-1, 1], cut: float, inside_first: bool = True, corner: Point = (0.0, 0.0)
 ) -> DetailLie | None:
     """How an arm lies; None where it has no build-up to follow."""
@@ -145,7 +145,7 @@ def two_arms(name: str, arms: tuple[Arm, Arm], angle: float, first: float, plan:
         for ply in arm.layers if narrow else arm.layers[::-1]:
             made.add(arm.called(ply), shapely.intersection(_strip(ways[n], normals[n], long, depth, depth + ply.thickness), cut), ply)
             depth += ply.thickness
-        strips.append(_ring(shapely.intersection(_strip(ways[n], normals[n], long, depth, depth + AIR), cut)))
+        strips.append(ring(shapely.intersection(_strip(ways[n], normals[n], long, depth, depth + AIR), cut)))
     spaces = _spaces(arms, ways, long, strips, narrow)
     flanks, lies = [], []
     for n, arm in enumerate(arms):
@@ -153,7 +153,7 @@ def two_arms(name: str, arms: tuple[Arm, Arm], angle: float, first: float, plan:
         inner = long if narrow else long - reach
         more = longer(arm.whole, arms[1 - n].whole, angle)
         flanks.append(Flank(arm.name, inner, inner + more, u=arm.u, to=_behind(arm) if arm.beyond == "unheated" else ""))
-        lies.append(_lie(arm, round(degrees(ways[n]), 9), 1 if sides[n] > 0 else -1, long, narrow))
+        lies.append(laid(arm, round(degrees(ways[n]), 9), 1 if sides[n] > 0 else -1, long, narrow))
     section = Section(name, tuple(made.blocks), spaces, tuple(flanks), "horizontal" if plan else "vertical")
     return Drawn(section, Ties(tuple(made.follows), tuple(lies)))
 
@@ -191,7 +191,7 @@ def _half(miter: Point, other: Point) -> shapely.Polygon:
     return shapely.Polygon([ends[0], ends[1], *((x + side * far * n[0], y + side * far * n[1]) for x, y in reversed(ends))])
 
 
-def _ring(shape: shapely.Geometry) -> tuple[Point, ...]:
+def ring(shape: shapely.Geometry) -> tuple[Point, ...]:
     made = max(shapely.get_parts(shape), key=lambda p: p.area)
     return tuple((round(float(x), 7) + 0.0, round(float(y), 7) + 0.0) for x, y in made.exterior.coords[:-1])
 
@@ -291,12 +291,12 @@ def stem(name: str, wall: Arm, of: Stem, plan: bool = False) -> Drawn:
     spaces.append(Space(_behind(wall), "outside", _across(-t - AIR, low, -t, long), COLD, wall.film))
     spaces += _below(of, -t, low, long)
     section = Section(name, tuple(made.blocks), tuple(spaces), tuple(_flanks(wall, of, long)), "horizontal" if plan else "vertical")
-    lies = [_lie(wall, 90.0, -1, long, False, (-t, 0.0))]
+    lies = [laid(wall, 90.0, -1, long, False, (-t, 0.0))]
     beside: tuple[DetailLie | None, ...] = ()
     if of.arm is not None:
-        lies.append(_lie(of.arm, 0.0, -1, long))
+        lies.append(laid(of.arm, 0.0, -1, long))
     if of.lower is not None:
-        below = _lie(of.lower, -90.0, 1, long if of.beyond != "outside" else PARAPET, False, (-t, -deep))
+        below = laid(of.lower, -90.0, 1, long if of.beyond != "outside" else PARAPET, False, (-t, -deep))
         beside, lies = ((), [*lies, below]) if of.beyond == "inside" else ((below,), lies)
     return Drawn(section, Ties(tuple(made.follows), tuple(lies), tuple(b for b in beside if b is not None), frozenset(made.assumed)))
 
@@ -365,10 +365,10 @@ def on_ground(name: str, wall: Arm, floor: Arm, soil: Soil) -> Drawn:
     made.add("Ground", _squared(shapely.difference(earth, clear)), Ply("", "", 0.0, soil.conductivity))
     spaces = (
         Space("heated space", "inside", _across(0, 0, cut, long), WARM),
-        Space(_behind(wall), "outside", _ring(shapely.difference(air, clear)), COLD, wall.film),
+        Space(_behind(wall), "outside", ring(shapely.difference(air, clear)), COLD, wall.film),
     )
     flanks = (Flank(wall.name, long, long + floor.whole, u=wall.u), Flank(floor.name, cut, cut + wall.whole, u=soil.u))
-    lies = (_lie(wall, 90.0, 1, long), _lie(replace(floor, borders="ground"), 0.0, -1, cut))
+    lies = (laid(wall, 90.0, 1, long), laid(replace(floor, borders="ground"), 0.0, -1, cut))
     return Drawn(Section(name, tuple(made.blocks), spaces, flanks), Ties(tuple(made.follows), lies, width=soil.width))
 
 
@@ -390,7 +390,7 @@ def mirrored(drawn: Drawn) -> Drawn:
     """Upside down: what was at the foot of a wall is at its head."""
 
     def lie(of: DetailLie | None) -> DetailLie | None:
-        return None if of is None else _laid(of, (of.corner[0], -of.corner[1]), -of.away, -1 if of.side > 0 else 1)
+        return None if of is None else _relaid(of, (of.corner[0], -of.corner[1]), -of.away, -1 if of.side > 0 else 1)
 
     return _moved(drawn, lambda p: (p[0], -p[1]), lie)
 
@@ -403,12 +403,12 @@ def turned(drawn: Drawn, quarters: int) -> Drawn:
         return c * p[0] - s * p[1], s * p[0] + c * p[1]
 
     def lie(of: DetailLie | None) -> DetailLie | None:
-        return None if of is None else _laid(of, move(of.corner), of.away + 90.0 * quarters, of.side)
+        return None if of is None else _relaid(of, move(of.corner), of.away + 90.0 * quarters, of.side)
 
     return _moved(drawn, move, lie)
 
 
-def _laid(lie: DetailLie, corner: Point, away: float, side: int) -> DetailLie:
+def _relaid(lie: DetailLie, corner: Point, away: float, side: int) -> DetailLie:
     return lie.model_copy(update={"corner": corner, "away": away, "side": side})
 
 

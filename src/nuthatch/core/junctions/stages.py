@@ -16,7 +16,7 @@ from nuthatch.core.junctions.found import Found, Shape, found
 from nuthatch.core.junctions.joined import Joined
 from nuthatch.core.junctions.lost import Meeting, of_found, of_row
 from nuthatch.core.model.details import Detail
-from nuthatch.core.model.home import BuildUp, Junction
+from nuthatch.core.model.home import BuildUp, Junction, OpeningType
 from nuthatch.core.results.figure import Computing, Figure, Unknown
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.closure import edges_of
@@ -29,6 +29,7 @@ JOINED: Slot[Joined] = Slot("which rows stand for junctions of the shape")
 JUNCTION: Family[Element] = Family("element of a junction")
 UNLISTED: Slot[tuple[Element, ...]] = Slot("elements of junctions that are in no list")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of junctions", asks=True)
+INSTALLED: Slot[tuple[Question, ...]] = Slot("installation ψ that is not that of its detail", asks=True)
 DRIFTED: Slot[tuple[Question, ...]] = Slot("details drawn for other build-ups", asks=True)
 
 
@@ -147,6 +148,28 @@ def drifted(rows: tuple[Junction, ...], joined: Joined, **reads: Unpack[DriftRea
     return tuple(found)
 
 
+@STAGES.stage(INSTALLED, details=FOLLOWED, types=part("opening_types"), solved=SOLVED)
+def installed(
+    details: dict[str, Detail], types: tuple[OpeningType, ...], solved: dict[str, Solved | Unknown | Computing]
+) -> tuple[Question, ...]:
+    """Installation ψ of types that is not that of their detail."""
+    found: list[Question] = []
+    known = {k.id: k for k in types}
+    for d in details.values():
+        of, kind = solved.get(d.id), known.get(d.of_type)
+        if kind is None or d.side == "none" or not isinstance(of, Solved) or of.psi_external is None:
+            continue
+        field = f"install_{d.side}"
+        given = kind[field] if kind[field] is not None else kind.install_psi
+        if given is None or abs(given.value - of.psi_external) > INSTALLED_NEAR:
+            says = f"{d.name}: its detail gives ψ {{0}}, the type has {{1}}: take it over in “Details”, or remove the detail"
+            now = given.value if given is not None else 0.0
+            found.append(Question(kind.id, field, says, ((of.psi_external, "psi"), (now, "psi"))))
+    return tuple(found)
+
+
+INSTALLED_NEAR = 0.002
+"""So near ψ of a type and of its detail are the same [W/(m·K)]."""
 DRIFT = 0.01
 """By how much a U-value may differ from that of a detail's plane part [share]."""
 

@@ -67,6 +67,8 @@ class DetailFlank(IdentifiedPart):
 class Detail(IdentifiedPart):
     name: str = text("Detail")
     plane: Literal["vertical", "horizontal"] = choice("Section is", "vertical")
+    of_type: str = ref("Opening type", "opening_types", group="Side of an opening", short="Of the type")
+    side: Literal["none", "jamb", "head", "sill"] = choice("Side of the opening", "none", short="Side")
     blocks: tuple[DetailBlock, ...] = ()
     spaces: tuple[DetailSpace, ...] = ()
     flanks: tuple[DetailFlank, ...] = ()

@@ -232,3 +232,30 @@ def test_a_detail_is_kept_in_the_office_and_taken_into_another_home(
     qtbot.waitUntil(osier_window.settled, timeout=60_000)
     made = osier_window.document.home.details
     assert len(made) == before + 1 and made[-1].blocks[0].outline == made[1].blocks[0].outline
+
+
+def test_a_side_of_an_opening_is_drawn_and_its_type_takes_the_psi(osier_window: MainWindow, qtbot: QtBot) -> None:
+    """From the list of openings; drawn once for its type; ψ taken over moves the window's loss; each one step of undo."""
+    w = osier_window
+    board = shown(w, qtbot)
+    home = w.document.home
+    row = next(o for o in home.openings if o.left == "a wall" and next(k for k in home.opening_types if k.id == o.type).frame_u is not None)
+    board._draw_reveal()
+    assert w.document.home == home, "nothing is selected"
+    board.work.lists.show_widget(board.openings)
+    assert board.openings.select(f"{row.id}.sill")
+    board._draw_reveal()
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    made = w.document.home.details[-1]
+    assert made.of_type == row.type and made.side == "sill" and board.details.current == made.id
+    assert board.work.drawings.current is board.details.sheet and board.details.detail is not None
+    board._draw_reveal()
+    assert len(w.document.home.details) == len(home.details) + 1, "its type has one already"
+    found = solved(w, made.id)
+    board.details._take_psi()
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    kind = next(k for k in w.document.home.opening_types if k.id == row.type)
+    assert kind.install_sill is not None and kind.install_sill.value == pytest.approx(found.psi_external, abs=1e-4)
+    w.undo()
+    w.undo()
+    assert w.document.home == home

@@ -5,10 +5,11 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.changes.changes import SetValue
+from nuthatch.core.changes.changes import Batch, SetValue
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.detail_starts import redrawn, started
 from nuthatch.core.edits.junction_edits import answered, by_own, by_tier, joined_to, taken_in
+from nuthatch.core.edits.opening_details import Side, detail_at, opening_started
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.office import load_office
@@ -109,7 +110,8 @@ class JunctionsBoard(Board):
         self.add_list(self.details.list)
         self.add_list(self.details.blocks)
         self.openings = ReadTable("Installation of openings", ("Opening", "Family", "L", "ψ"), (0, 90, 80, 90))
-        self.work.lists.add("With openings", self.openings)
+        draw = button("Draw its detail", self._draw_reveal, "", "A section of this side, from the wall and the frame that meet there")
+        self.work.lists.add("With openings", self.openings, row_of(draw))
 
     def refresh(self) -> None:
         home, a = self.home, self.assessment
@@ -263,8 +265,33 @@ class JunctionsBoard(Board):
             self.apply(lambda: started(a, part, found))
         now = find(self.desk.home, part.id)
         if isinstance(now, Junction) and now.detail:
-            self.details.current = now.detail
+            self.present(self.desk.snapshot)
             self.details.refresh()
+            self.details.show(now.detail)
+            self.work.drawings.show_widget(self.details.sheet)
+
+    def _draw_reveal(self) -> None:
+        """The detail of a side of the openings that are selected: drawn from wall and frame where its type has none yet, and brought in view."""
+        a, (row, _, side) = self.assessment, self.openings.current_id().partition(".")
+        of = next((o for o in self.home.openings if o.id == row), None)
+        if a is None or of is None:
+            self.message.emit("Select a side of an opening in the list first.")
+            return
+        which: Side = "head" if side.startswith("head") else "sill" if side.startswith("sill") else "jamb"
+        drawn = detail_at(a, of.type, which)
+        ident = drawn.id if drawn is not None else ""
+
+        def change() -> Batch:
+            nonlocal ident
+            made, ident = opening_started(a, of, which)
+            return made
+
+        if drawn is None:
+            self.apply(change)
+        if ident:
+            self.present(self.desk.snapshot)
+            self.details.refresh()
+            self.details.show(ident)
             self.work.drawings.show_widget(self.details.sheet)
 
     def _draw_anew(self) -> None:

@@ -12,6 +12,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert
 from nuthatch.core.edits.desk import Listing, fresh_ids
 from nuthatch.core.edits.detail_edits import block_added, side_moved, side_typed, with_side_moved
+from nuthatch.core.edits.opening_details import psi_taken
 from nuthatch.core.exchange import detail_files
 from nuthatch.core.files import formats
 from nuthatch.core.files.disk import printable, read_file, why
@@ -72,6 +73,8 @@ class DetailsPart:
         self.list.bar.insertWidget(1, button("Write …", self._ask_write, "save", "Write the detail as a file"))
         self.shelf = Shelf(board, self.list, "details", "detail")
         self.list.bar.insertWidget(2, self.shelf)
+        taken = button("Take its ψ", self._take_psi, "", "The type of opening a detail is drawn for takes its ψ")
+        self.list.bar.insertWidget(3, taken)
         self.list.table.selected.connect(lambda _: self.show(self.list.table.current_id()))
         columns = (*BLOCKS, Column("Follows", text=self._followed, width=190))
         self.blocks = ListPanel(board, ListSpec("Blocks", self._blocks, columns, sortable=False), hide=("follows",), add="Add a block")
@@ -183,6 +186,11 @@ class DetailsPart:
         self.sides.show_block(self.block if front is self.blocks else None)
         shown = detail if front in (self.blocks, self.list) else None
         self.facts.show_detail(a, shown, a.all_of(SOLVED).get(shown.id) if a is not None and shown is not None else None)
+
+    def _take_psi(self) -> None:
+        a, detail = self.board.assessment, self.detail
+        if a is not None and detail is not None:
+            self.board.apply(lambda: psi_taken(a, detail))
 
     # drawing in the section
 
