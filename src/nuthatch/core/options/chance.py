@@ -159,7 +159,8 @@ class Judge:
         found = np.zeros((len(self.rows), len(self.keys)))
         for n in range(len(self.rows)):
             z = np.zeros(len(self.rows))
-            z[n] = self.rows[n].cut[1] and min(1.0, self.rows[n].cut[1])
+            low, high = self.rows[n].cut
+            z[n] = min(1.0, high) or max(-1.0, low)  # where it can only be less, less
             found[n] = [margin_of(self.verdicts(z), k) for k in self.keys]
         moved = np.nan_to_num(found - start) ** 2
         kept: set[int] = set()

@@ -178,6 +178,8 @@ class Closed:
     jumps: bool
     unknown: bool
     changes: tuple[ChangeData, ...] = ()
+    reach: float = 0.0
+    """How far the answer lies from today's value, as a share of what can be built."""
 
 
 def closed(a: Assessment, key: Key, part: tuple[int, int] = (0, 1)) -> tuple[Closed, ...]:
@@ -186,15 +188,14 @@ def closed(a: Assessment, key: Key, part: tuple[int, int] = (0, 1)) -> tuple[Clo
     found = []
     for x in closing(a, key, part):
         changes = tuple(written(c) for c in flat(x.lever.changes(x.at))) if x.at is not None else ()
-        found.append(Closed(x.lever.name, x.lever.kind, x.lever.today, x.at, x.leaves, figure, x.jumps, x.unknown, changes))
+        reach = abs(x.at - x.lever.today) / max(x.lever.high - x.lever.low, 1e-9) if x.at is not None else 0.0
+        found.append(Closed(x.lever.name, x.lever.kind, x.lever.today, x.at, x.leaves, figure, x.jumps, x.unknown, changes, reach))
     return nearest_first(found)
 
 
 def nearest_first(rows: Iterable[Closed]) -> tuple[Closed, ...]:
-    """Those that close it first, the nearest to today's value of their range first; then those that come nearest."""
-    return tuple(
-        sorted(rows, key=lambda x: (x.at is None, (x.leaves if x.leaves is not None else 1e9) if x.at is None else abs(x.at - x.today)))
-    )
+    """Those that close it first, the one first that moves least of what can be built; then those that come nearest."""
+    return tuple(sorted(rows, key=lambda x: (x.at is None, (x.leaves if x.leaves is not None else 1e9) if x.at is None else x.reach)))
 
 
 def narrowed_to(a: Assessment, key: Key) -> Assessment:

@@ -35,6 +35,18 @@ def shown(w: MainWindow, qtbot: QtBot) -> OptionsBoard:
     return board
 
 
+def optioned() -> Home:
+    """A home that is worked out fast, with three upgrades and two options."""
+    changes = {"seal": ("air", "n50", 0.3), "wall-up": ("wall.1", "thickness", 0.3), "glass": ("window", "glass_u", 0.5)}
+    costs = {"seal": 2500.0, "wall-up": 4000.0, "glass": 3000.0}
+    rows = tuple(
+        Upgrade(id=i, name=i.capitalize(), cost=g(costs[i]), changes=(written(SetValue(part=p, field=f, value=g(v))),))
+        for i, (p, f, v) in changes.items()
+    )
+    options = (Option(id="o", name="Both", upgrades=("seal", "wall-up")), Option(id="p", name="All", upgrades=("glass",), after="o"))
+    return replace(simple_home(), upgrades=rows, options=options)
+
+
 def test_from_nothing_to_a_ladder(osier_window: MainWindow, qtbot: QtBot) -> None:
     w = osier_window
     board = shown(w, qtbot)
@@ -78,11 +90,16 @@ def test_something_is_tried_on_another_board_and_kept(osier_window: MainWindow, 
     assert w.document.home == now and tried(w.document.desk) is None
 
 
-def test_the_cottage_s_ladders_are_compared_ordered_and_closed(open_home: Open, qtbot: QtBot) -> None:
+def test_the_cottage_s_ladders_are_compared(open_home: Open, qtbot: QtBot) -> None:
     w = open_home(demo_home("weir-cottage"))
     board = shown(w, qtbot)
     assert [board.option.itemText(n) for n in range(3)] == ["To the fund", "Retrofit in stages", "Heat pump first"]
     assert board.steps.rowCount() == 7 and board.beside.columnCount() == 5
+
+
+def test_steps_are_moved_ordered_and_what_closes_a_gap_is_taken(open_home: Open, qtbot: QtBot) -> None:
+    w = open_home(optioned())
+    board = shown(w, qtbot)
     board.work.lists.show_widget(board.steps)
     second = w.document.home.options[0].upgrades[1]
     board.select(second)
@@ -93,7 +110,7 @@ def test_the_cottage_s_ladders_are_compared_ordered_and_closed(open_home: Open, 
     board._cheapest()
     qtbot.waitUntil(w.settled, timeout=120_000)
     costs = [r.money.per_kwh for r in board.comparing.ladders[board.front].rungs]
-    assert costs == sorted(costs, key=lambda c: float("inf") if c is None else c) or len(costs) == 7
+    assert costs == sorted(costs, key=lambda c: float("inf") if c is None else c)
     w.undo()
     # what closes the gap of the air change becomes an upgrade
     part = board.closing
@@ -102,29 +119,28 @@ def test_the_cottage_s_ladders_are_compared_ordered_and_closed(open_home: Open, 
     part.target.setCurrentIndex(next(n for n in range(part.target.count()) if "Airtightness" in part.target.itemText(n)))
     part.look()
     qtbot.waitUntil(lambda: w.settled() and part.answers is not None, timeout=240_000)
-    assert part.answers is not None and part.answers[0].name == "air change at 50 Pa" and part.answers[0].at == pytest.approx(1.0, abs=0.01)
+    assert (
+        part.answers is not None and part.answers[0].name == "air change at 50 Pa" and part.answers[0].at == pytest.approx(0.6, abs=0.002)
+    )
     number = len(w.document.home.upgrades)
     part.take_answer("0")
     qtbot.waitUntil(w.settled, timeout=120_000)
     assert len(w.document.home.upgrades) == number + 1 and w.document.home.upgrades[-1].name.startswith("air change at 50 Pa")
-    # deleting what an upgrade changes leaves a question, not an error
-    gone = w.document.home.options[0].upgrades[0]
-    assert gone in {u.id for u in w.document.home.upgrades}
 
 
 def test_an_upgrade_goes_on_and_off(open_home: Open, qtbot: QtBot) -> None:
-    w = open_home(demo_home("weir-cottage"))
+    w = open_home(optioned())
     board = shown(w, qtbot)
     board.in_front(board.upgrades)
-    board.upgrades.table.select("upgrade-5")
+    board.upgrades.table.select("glass")
     qtbot.mouseClick(board.on_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(w.settled, timeout=120_000)
-    assert w.document.home.options[0].upgrades[-1] == "upgrade-5"
+    assert w.document.home.options[0].upgrades[-1] == "glass"
     qtbot.mouseClick(board.on_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(w.settled, timeout=120_000)
-    assert "upgrade-5" not in w.document.home.options[0].upgrades
+    assert "glass" not in w.document.home.options[0].upgrades
     with pytest.raises(StopIteration):
-        next(r for r in board.comparing.ladders[board.front].rungs if r.upgrade.id == "upgrade-5")
+        next(r for r in board.comparing.ladders[board.front].rungs if r.upgrade.id == "glass")
 
 
 def test_nothing_tried_is_saved_as_the_home_or_lost(osier_window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
@@ -148,15 +164,9 @@ def test_nothing_tried_is_saved_as_the_home_or_lost(osier_window: MainWindow, qt
 
 def test_two_levers_a_cheapest_set_and_a_chance_on_the_board(open_home: Open, qtbot: QtBot) -> None:
     """On a home that is worked out fast: each is asked where somebody looks, and becomes an upgrade, an option, a way to a field."""
-    base = simple_home()
     target = TargetSet(id="own", name="Own", source="these tests", targets=(Target(id="own.h", name="Heating", ways=(Way(figure="heating_demand", limit=42.0),)),))  # fmt: skip
-    one = Upgrade(
-        id="seal", name="Seal it", cost=g(2500), changes=tuple(written(c) for c in (SetValue(part="air", field="n50", value=g(0.3)),))
-    )
-    other = Upgrade(id="wall-up", name="Wall", cost=g(4000), changes=(written(SetValue(part="wall.1", field="thickness", value=g(0.3))),))
-    w = open_home(
-        replace(base, target_sets=(target,), upgrades=(one, other), options=(Option(id="o", name="Both", upgrades=("seal", "wall-up")),))
-    )
+    start = optioned()
+    w = open_home(replace(start, target_sets=(target,), upgrades=start.upgrades[:2], options=start.options[:1]))
     board = shown(w, qtbot)
     part, chances = board.closing, board.chances
     assert not board.asking.answers, "nobody has looked"
@@ -174,6 +184,7 @@ def test_two_levers_a_cheapest_set_and_a_chance_on_the_board(open_home: Open, qt
     chances.firsts.opened.emit(chances.firsts.current_id())
     assert went and went[0][1] == with_it.firsts[0].part and went[0][0] != "options"
     w.show_step("options")
+    board.work.drawings.show_widget(board.ladder)  # nobody looks at chances any more: they are not worked out for the next home
     # the cheapest set becomes an option
     board.work.lists.show_widget(part.sets)
     part.budget.setText("many")
@@ -208,26 +219,26 @@ def test_two_levers_a_cheapest_set_and_a_chance_on_the_board(open_home: Open, qt
 
 
 def test_every_board_shows_the_home_with_an_option_until_one_goes_back(open_home: Open, qtbot: QtBot, tmp_path: Path) -> None:
-    w = open_home(demo_home("weir-cottage"))
+    w = open_home(optioned())
     board = shown(w, qtbot)
     home = w.document.home
     before = float(w.document.assessment.figures["heating_demand"].value)  # type: ignore[union-attr,arg-type]
     qtbot.mouseClick(board.see_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(w.settled, timeout=120_000)
-    assert w.document.home.buildups == home_with(home, home.options[0]).buildups and "To the fund" in w.trying.text.text()
+    assert w.document.home.buildups == home_with(home, home.options[0]).buildups and "Both" in w.trying.text.text()
     key = next(k for k, r in w.margins.bars.ghosts.items() if k.endswith("heating_demand"))
-    assert w.margins.bars.ghosts[key] > 5 and w.margins._with.isVisible() and "as it is" in w.margins._with.text()
+    assert w.margins.bars.ghosts[key] > 1 and w.margins._with.isVisible() and "as it is" in w.margins._with.text()
     with pytest.raises(HomeFileError):
-        w.document.save(tmp_path / "cottage.nuthatch")
+        w.document.save(tmp_path / "home.nuthatch")
     # what is changed now goes into a new upgrade, last on the option
-    w.document.desk.typed("air", "n50", 1.0)
+    w.document.desk.typed("window", "glass_g", 0.4)
     qtbot.waitUntil(w.settled, timeout=120_000)
-    w.trying.name.setText("Tighter")
+    w.trying.name.setText("Darker glass")
     qtbot.mouseClick(w.trying.keep_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(w.settled, timeout=120_000)
     now = w.document.home
     added = now.upgrades[-1]
-    assert added.name == "Tighter" and now.options[0].upgrades == (*home.options[0].upgrades, added.id) and len(added.changes) == 1
+    assert added.name == "Darker glass" and now.options[0].upgrades == (*home.options[0].upgrades, added.id) and len(added.changes) == 1
     assert replace(now, upgrades=home.upgrades, options=home.options) == home
     # seen and left
     board.option.setCurrentIndex(0)
