@@ -137,7 +137,7 @@ def through(site: OnSite, done: Callable[[], bool], beside: Callable[[], None] =
     for _ in range(6000):
         if done():
             return asked
-        if running.run.paused and running.link.who is not None and "cable" not in running.run.paused:
+        if running.run.paused and running.link.who is not None and not running.link.away:  # contact a busy machine lost is found again
             asked.append(running.run.paused)
             QTest.keyClick(site, Qt.Key.Key_Space)
         beside()

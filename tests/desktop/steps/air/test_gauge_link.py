@@ -85,7 +85,7 @@ def through(board: AirBoard, qtbot: QtBot, until: Callable[[], bool], timeout: i
     assert running is not None
 
     def done() -> bool:
-        if running.run.paused and running.link.who is not None and "cable" not in running.run.paused:
+        if running.run.paused and running.link.who is not None and not running.link.away:  # contact a busy machine lost is found again
             asked.append(running.run.paused)
             QTest.keyClick(board.site, Qt.Key.Key_Space)
         return until()
