@@ -141,6 +141,15 @@ def test_the_same_material_is_one_variable_and_a_thickness_moves_its_resistance(
     )
 
 
+def test_a_value_of_zero_with_a_half_width_of_its_own_varies_by_it() -> None:
+    home = replace(simple_home(), certainty=STILL)
+    home = replace(home, water=replace(home.water, store_loss=given(0.0, half=0.5)))
+    judge = Judge(made(home))
+    row = next(r for r in judge.rows if r.field == "store_loss")
+    changed = apply(with_values(judge.base.home, (row,), (1.0,), judge.at), judge.base.home)
+    assert changed.water.store_loss is not None and changed.water.store_loss.value == pytest.approx(0.5 / 1.96)
+
+
 def test_distributions_are_cut_at_three_sigma_and_at_what_can_be() -> None:
     share = Uncertain("x", "p", "f", "fraction", "assumed", 0.95, 0.1, 0.0, 1.0, ())
     z = normal((share,), sobol(1, 3, 512))[:, 0]

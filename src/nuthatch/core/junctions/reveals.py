@@ -13,7 +13,7 @@ import shapely
 
 from nuthatch.core.heatflow.of_home import Ties
 from nuthatch.core.heatflow.section import Block, Flank, Section, Space
-from nuthatch.core.junctions.sections import AIR, COLD, SHORTEST, TIMES, WARM, Arm, Drawn, carrying, laid, ring
+from nuthatch.core.junctions.sections import AIR, COLD, SHORTEST, TIMES, WARM, Arm, Drawn, carrying, lie_of, ring
 
 FILMS = 0.13, 0.04
 """Inside and outside of a frame [m²·K/W], ISO 10077-1."""
@@ -75,4 +75,4 @@ def reveal(name: str, wall: Arm, frame: Frame, plan: bool) -> Drawn:
     )
     flanks = (Flank(wall.name, long, long, u=wall.u), Flank("Frame", wide, wide, u=frame.u))
     section = Section(name, tuple(blocks), spaces, flanks, "horizontal" if plan else "vertical")
-    return Drawn(section, Ties(tuple(follows), (laid(wall, 90.0, 1, long), None)))
+    return Drawn(section, Ties(tuple(follows), (lie_of(wall, 90.0, 1, long), None)))

@@ -98,7 +98,7 @@ class _Blocks:
                 self.follows.append(ply.id)
 
 
-def laid(
+def lie_of(
     arm: Arm, away: float, side: Literal[-1, 1], cut: float, inside_first: bool = True, corner: Point = (0.0, 0.0)
 ) -> DetailLie | None:
     """How an arm lies; None where it has no build-up to follow."""
@@ -153,7 +153,7 @@ def two_arms(name: str, arms: tuple[Arm, Arm], angle: float, first: float, plan:
         inner = long if narrow else long - reach
         more = longer(arm.whole, arms[1 - n].whole, angle)
         flanks.append(Flank(arm.name, inner, inner + more, u=arm.u, to=_behind(arm) if arm.beyond == "unheated" else ""))
-        lies.append(laid(arm, round(degrees(ways[n]), 9), 1 if sides[n] > 0 else -1, long, narrow))
+        lies.append(lie_of(arm, round(degrees(ways[n]), 9), 1 if sides[n] > 0 else -1, long, narrow))
     section = Section(name, tuple(made.blocks), spaces, tuple(flanks), "horizontal" if plan else "vertical")
     return Drawn(section, Ties(tuple(made.follows), tuple(lies)))
 
@@ -291,12 +291,12 @@ def stem(name: str, wall: Arm, of: Stem, plan: bool = False) -> Drawn:
     spaces.append(Space(_behind(wall), "outside", _across(-t - AIR, low, -t, long), COLD, wall.film))
     spaces += _below(of, -t, low, long)
     section = Section(name, tuple(made.blocks), tuple(spaces), tuple(_flanks(wall, of, long)), "horizontal" if plan else "vertical")
-    lies = [laid(wall, 90.0, -1, long, False, (-t, 0.0))]
+    lies = [lie_of(wall, 90.0, -1, long, False, (-t, 0.0))]
     beside: tuple[DetailLie | None, ...] = ()
     if of.arm is not None:
-        lies.append(laid(of.arm, 0.0, -1, long))
+        lies.append(lie_of(of.arm, 0.0, -1, long))
     if of.lower is not None:
-        below = laid(of.lower, -90.0, 1, long if of.beyond != "outside" else PARAPET, False, (-t, -deep))
+        below = lie_of(of.lower, -90.0, 1, long if of.beyond != "outside" else PARAPET, False, (-t, -deep))
         beside, lies = ((), [*lies, below]) if of.beyond == "inside" else ((below,), lies)
     return Drawn(section, Ties(tuple(made.follows), tuple(lies), tuple(b for b in beside if b is not None), frozenset(made.assumed)))
 
@@ -368,7 +368,7 @@ def on_ground(name: str, wall: Arm, floor: Arm, soil: Soil) -> Drawn:
         Space(_behind(wall), "outside", ring(shapely.difference(air, clear)), COLD, wall.film),
     )
     flanks = (Flank(wall.name, long, long + floor.whole, u=wall.u), Flank(floor.name, cut, cut + wall.whole, u=soil.u))
-    lies = (laid(wall, 90.0, 1, long), laid(replace(floor, borders="ground"), 0.0, -1, cut))
+    lies = (lie_of(wall, 90.0, 1, long), lie_of(replace(floor, borders="ground"), 0.0, -1, cut))
     return Drawn(Section(name, tuple(made.blocks), spaces, flanks), Ties(tuple(made.follows), lies, width=soil.width))
 
 

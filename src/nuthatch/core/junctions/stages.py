@@ -149,7 +149,7 @@ def drifted(rows: tuple[Junction, ...], joined: Joined, **reads: Unpack[DriftRea
 
 
 @STAGES.stage(INSTALLED, details=FOLLOWED, types=part("opening_types"), solved=SOLVED)
-def installed(
+def installation_asks(
     details: dict[str, Detail], types: tuple[OpeningType, ...], solved: dict[str, Solved | Unknown | Computing]
 ) -> tuple[Question, ...]:
     """Installation ψ of types that is not that of their detail."""

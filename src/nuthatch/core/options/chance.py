@@ -17,7 +17,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.options.gap import WHOLE, Key, narrowed_to, ratio_of
-from nuthatch.core.options.uncertain import Uncertain, entered, plain, uncertain, with_values
+from nuthatch.core.options.uncertain import Uncertain, as_entered, plain, uncertain, with_values
 from nuthatch.core.targets.verdict import Verdict, WayResult
 from nuthatch.core.trials import VERDICTS, trial
 
@@ -146,7 +146,7 @@ class Judge:
         self.base = plain(a)
         self.rows = uncertain(self.base)
         self.keys = keys_of(a.verdicts)
-        self.at = entered(self.base, self.rows)
+        self.at = as_entered(self.base, self.rows)
 
     def verdicts(self, z: Iterable[float]) -> tuple[Verdict, ...]:
         return trial(self.base, (with_values(self.base.home, self.rows, z, self.at),), ONLY).verdicts
@@ -169,7 +169,7 @@ class Judge:
             if whole > 0:
                 kept.update(int(i) for i in order[: int(np.searchsorted(np.cumsum(column[order]), VARIANCE * whole)) + 1])
         self.rows = tuple(r for n, r in enumerate(self.rows) if n in kept)
-        self.at = entered(self.base, self.rows)
+        self.at = as_entered(self.base, self.rows)
         return self
 
 

@@ -37,6 +37,8 @@ NOWHERE = {("Room", "temperature"), ("Layer", "mu")}
 """No target rests on these."""
 SLOW = {"ground_reflectance"}
 """Fields a slow stage reads (the sun on every opening, hour by hour): they do not vary, no sample could wait for them."""
+ADDED_TO = ("temperature", "difference", "psi", "percent", "fraction")
+"""Kinds that move by a difference, as every value that is 0 does; the others by a share."""
 LENGTHS = ("Junction", "Duct")
 """Parts whose lengths are typed, not drawn."""
 NOT_OF_THE_HOME = (AirTest, Fan, PressureGauge, Brief, Detail, EvidenceFile, Pin, Upgrade, Option, Economy, Certainty)
@@ -44,7 +46,7 @@ MOST_RECOVERY = 0.95
 TIERS, SOLVED = "ψ by its tier", "ψ by its detail"
 
 
-class Put(NamedTuple):
+class Goes(NamedTuple):
     """Where a variable goes: by `times` the value is multiplied, `over` divided, by `plus` it is added to."""
 
     part: str
@@ -66,7 +68,7 @@ class Uncertain:
     half: float
     low: float
     high: float
-    puts: tuple[Put, ...]
+    puts: tuple[Goes, ...]
     log: bool = False
 
     @property
@@ -208,14 +210,12 @@ def _one(part: IdentifiedPart, owner: IdentifiedPart | None, spec: FieldSpec, gi
     half = half_width(given, spec, certainty)
     if half <= 0:
         return None
-    puts: tuple[Put, ...] = (
-        Put(part.id, spec.name, "plus" if spec.kind in ("temperature", "difference", "psi", "percent", "fraction") else "times"),
-    )
+    puts: tuple[Goes, ...] = (Goes(part.id, spec.name, "times" if given.value and spec.kind not in ADDED_TO else "plus"),)
     if isinstance(part, Layer) and spec.name == "thickness":
         if part.conductivity is None:
             return None  # its resistance is typed, or it is air: its thickness moves nothing by itself
         fields = ("conductivity", "framing_conductivity") if part.framing_conductivity is not None else ("conductivity",)
-        puts = tuple(Put(part.id, f, "over") for f in fields)
+        puts = tuple(Goes(part.id, f, "over") for f in fields)
     name = f"{spec.label} of {name_of(part)}"
     if isinstance(part, Layer) and isinstance(owner, BuildUp):
         name = f"{name_of(part)}, {owner.name}: {lowered(spec.label)}"
@@ -268,7 +268,7 @@ def _tightness(a: Assessment) -> Iterator[Uncertain]:
     if value is None or float(value) <= 0:
         return
     n50, home = float(value), a.home
-    puts = (Put("air", "n50", "times"),)
+    puts = (Goes("air", "n50", "times"),)
     test = a.all_of(TESTED).get(home.air.test)
     if test is not None and test.result is not None:
         band = test.result.q50_band
@@ -309,7 +309,7 @@ def with_values(home: Home, rows: tuple[Uncertain, ...], z: Iterable[float], at:
     return Batch(label="not known for sure", changes=tuple(changes))
 
 
-def entered(a: Assessment, rows: tuple[Uncertain, ...]) -> dict[tuple[str, str], float]:
+def as_entered(a: Assessment, rows: tuple[Uncertain, ...]) -> dict[tuple[str, str], float]:
     """What is entered where variables go."""
     wanted: dict[str, list[str]] = {}
     for one in rows:

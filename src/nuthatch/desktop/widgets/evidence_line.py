@@ -61,6 +61,14 @@ class EvidenceLine(QWidget):
         self.files.setIcon(icon("paperclip"))
         self.files.clicked.connect(lambda _=False: self._menu())
         self._name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self._lay_out()
+        self.basis_box.activated.connect(lambda _: self._write(basis=self.basis_box.currentData()))
+        self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
+        self._half.editingFinished.connect(self._half_typed)
+        self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))
+        self.setVisible(False)
+
+    def _lay_out(self) -> None:
         line = QFrame()
         line.setObjectName("rule")
         line.setFixedHeight(1)
@@ -79,11 +87,6 @@ class EvidenceLine(QWidget):
         middle.addWidget(self._half)
         column.addLayout(middle)
         column.addLayout(last)
-        self.basis_box.activated.connect(lambda _: self._write(basis=self.basis_box.currentData()))
-        self._source.editingFinished.connect(lambda: self._write(source=self._source.text()))
-        self._half.editingFinished.connect(self._half_typed)
-        self._proof.editingFinished.connect(lambda: self._write(evidence=self._proof.text()))
-        self.setVisible(False)
 
     def _given(self) -> Given | None:
         part = self._desk.part(self._part)

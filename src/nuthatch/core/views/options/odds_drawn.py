@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.options.chance import Chance
+from nuthatch.core.options.chance import OF, SETS, Chance
 from nuthatch.core.options.gap import WHOLE, Key
 from nuthatch.core.options.pairs import Curve, Together
 from nuthatch.core.sketch import Sketch
@@ -36,13 +36,7 @@ def odds_drawing(
     shown = [c for c in known if c.values]
     made.text(LEFT, 16, f"Likely to meet {name_of_target(a, key)}", size=12, bold=True)
     if not known:
-        made.say(
-            "Each value is varied as far as it may lie from what is entered, and the home judged 512 times."
-            if far is not None
-            else "Not known yet."
-        )
-        if far is not None:
-            made.text(made.width / 2, made.height / 2 + 40, f"being worked out, {far:.0%}", size=12, color="muted", anchor="middle")
+        _wait(made, far)
         return made
     kind, limit = (shown[0].kind, shown[0].limit) if shown else ("", None)
     spread = [v for c in shown for v in (float(np.quantile(c.values, 0.005)), float(np.quantile(c.values, 0.995)))]
@@ -53,6 +47,25 @@ def odds_drawing(
         _homes(made, name, chance, far, (top, top + tall - 8), (low, high))
     if not shown:
         return made
+    _axis(made, kind, limit, (low, high))
+    return made
+
+
+def _wait(made: Sketch, far: float | None) -> None:
+    """What stands where nothing is known yet."""
+    homes = SETS * OF
+    made.say(
+        f"Each value is varied as far as it may lie from what is entered, and the home judged {homes} times."
+        if far is not None
+        else "Not known yet."
+    )
+    if far is not None:
+        made.text(made.width / 2, made.height / 2 + 40, f"being worked out, {far:.0%}", size=12, color="muted", anchor="middle")
+
+
+def _axis(made: Sketch, kind: str, limit: float | None, ends: tuple[float, float]) -> None:
+    """The scale below all homes, and the limit across them."""
+    low, high = ends
     foot = made.height - FOOT + 4
     across = made.width - LEFT - RIGHT
     for n in range(5):
@@ -68,7 +81,6 @@ def odds_drawing(
             x + (5 if right else -5), TOP - 10, f"limit {with_unit(limit, kind)}", size=10.5, halo=True, anchor="start" if right else "end"
         )
     made.text(made.width - RIGHT, foot + 30, unit_of(kind), size=10, color="muted", anchor="end")
-    return made
 
 
 def _homes(made: Sketch, name: str, chance: Chance | None, far: float | None, span: tuple[float, float], axis: tuple[float, float]) -> None:

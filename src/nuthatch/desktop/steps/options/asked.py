@@ -17,7 +17,7 @@ from nuthatch.desktop.jobs import Job, Jobs
 
 
 @dataclass(frozen=True, eq=False)
-class Question:
+class Asked:
     """What is asked: a function of core.options.beside with its arguments, and how the parts of its answer become one."""
 
     function: Callable[..., Any]
@@ -25,7 +25,7 @@ class Question:
     joined: Callable[[tuple[Any, ...]], Any]
 
 
-class Questions(QObject):
+class Asking(QObject):
     """`moved()` when an answer is there, or further. An answer is found by its name: what was asked, and of what."""
 
     moved = pyqtSignal()
@@ -40,7 +40,7 @@ class Questions(QObject):
         self.base: Assessment | None = None
         self.running: object = None
         self.far = 0.0
-        self._waiting: dict[object, Question] = {}
+        self._waiting: dict[object, Asked] = {}
         self._job: Job | None = None
 
     @property
@@ -58,7 +58,7 @@ class Questions(QObject):
         """Whether a question is answered, being worked out or waiting."""
         return name in self.answers or name in self.failed or name in self._waiting or name == self.running
 
-    def ask(self, name: object, question: Question) -> None:
+    def ask(self, name: object, question: Asked) -> None:
         """Ask what is not known yet; the newest question comes first."""
         if self.base is None or self.asked(name):
             return
@@ -74,7 +74,7 @@ class Questions(QObject):
         self.far = 0.0
         arguments = {"home": a.home, "climate": a.state.climate, "cache": cache_folder(), **question.arguments}
         self._job = self._jobs.start(
-            "question",
+            "asked",
             lambda job: question.joined(in_two(self._workers, question.function, arguments, job.tell)),
             self._answered,
             self._gave_up,

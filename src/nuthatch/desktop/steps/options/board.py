@@ -16,7 +16,7 @@ from nuthatch.core.views.options.ladder_drawn import STEP, ladder_drawing
 from nuthatch.core.views.options.rows import STEP_HEADS, cash, kind_of_measure, name_of_measure, side_by_side, step_cells
 from nuthatch.desktop.jobs import Jobs
 from nuthatch.desktop.steps.board import Board, ListPanel, button
-from nuthatch.desktop.steps.options.asked import Questions
+from nuthatch.desktop.steps.options.asked import Asking
 from nuthatch.desktop.steps.options.chances import Chances
 from nuthatch.desktop.steps.options.closing import Closing
 from nuthatch.desktop.steps.options.comparing import Comparing
@@ -38,7 +38,7 @@ class OptionsBoard(Board):
     def build(self) -> None:
         self.comparing = Comparing(self)
         self.comparing.moved.connect(self._fill)
-        self.asking = Questions(self)
+        self.asking = Asking(self)
         self.asking.moved.connect(self._fill)
         for worker in (self.comparing, self.asking):
             self.desk.ending.connect(worker.close)

@@ -17,7 +17,7 @@ from nuthatch.core.steps import step_of
 from nuthatch.core.views.options.odds_drawn import name_of_target, odds_drawing
 from nuthatch.core.views.options.rows import FIRST_HEADS, first_cells
 from nuthatch.desktop.steps.board import Board, button
-from nuthatch.desktop.steps.options.asked import Question, Questions
+from nuthatch.desktop.steps.options.asked import Asked, Asking
 from nuthatch.desktop.steps.options.closing import fill
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -27,9 +27,9 @@ from nuthatch.desktop.widgets.workspace import row_of
 class Chances(QObject):
     """The drawing “Chance”, and the list “Measure first”."""
 
-    def __init__(self, board: Board, questions: Questions) -> None:
+    def __init__(self, board: Board, asking: Asking) -> None:
         super().__init__(board)
-        self.board, self.questions = board, questions
+        self.board, self.asking = board, asking
         self.front = ""
         self._fields: dict[str, First] = {}
         self.target = QComboBox()
@@ -37,7 +37,7 @@ class Chances(QObject):
         self.target.setMinimumWidth(220)
         self.target.activated.connect(lambda _: self.look())
         self.drawing = SketchView("Chance of passing")
-        self.stop_button = button("Stop", questions.cancel, "", "Stop what is being worked out")
+        self.stop_button = button("Stop", asking.cancel, "", "Stop what is being worked out")
         board.add_drawing("Chance", self.drawing, row_of(self.target, self.stop_button))
         self.firsts = ReadTable("What to measure first", FIRST_HEADS, (0, 90, 80, 170))
         self.firsts.opened.connect(self._go)
@@ -68,8 +68,8 @@ class Chances(QObject):
         """Ask where somebody looks: the option in front, then the home as it is."""
         if self.shown and self.key is not None:
             for option in dict.fromkeys(("", self.front)):  # the newest question comes first
-                question = Question(beside.sample, {"option": option, "of": self.key[0]}, _together)
-                self.questions.ask(self._name(option), question)
+                question = Asked(beside.sample, {"option": option, "of": self.key[0]}, _together)
+                self.asking.ask(self._name(option), question)
         self.show_known()
 
     def _name(self, option: str) -> object:
@@ -77,7 +77,7 @@ class Chances(QObject):
 
     def of(self, option: str) -> Chance | None:
         """The chance of the home with an option, '' for as it is; None where it is not known."""
-        sample: Sample | None = self.questions.answers.get(self._name(option))
+        sample: Sample | None = self.asking.answers.get(self._name(option))
         a, key = self.board.assessment, self.key
         return chance_of(sample, key, a.verdicts) if sample is not None and a is not None and key in sample.margins else None  # type: ignore[arg-type]
 
@@ -90,7 +90,7 @@ class Chances(QObject):
         names = {o.id: o.name for o in a.home.options}
         asked = [o for o in dict.fromkeys(("", self.front)) if not o or o in names]
         rows = [(names.get(o, "As it is"), self.of(o)) for o in asked]
-        far = self.questions.far if self.questions.running in [self._name(o) for o in asked] else None
+        far = self.asking.far if self.asking.running in [self._name(o) for o in asked] else None
         self.drawing.show_made(lambda w, h: odds_drawing(a, key, rows, far, (w, h)))
         chance = self.of(self.front) or self.of("")
         self._fields = {str(n): f for n, f in enumerate(chance.firsts)} if chance is not None else {}

@@ -21,7 +21,7 @@ from nuthatch.core.units import with_unit
 from nuthatch.core.views.options.odds_drawn import POINT, levers_drawing, name_of_target, said_of
 from nuthatch.core.views.options.rows import gap_cells, package_rows
 from nuthatch.desktop.steps.board import Board, button
-from nuthatch.desktop.steps.options.asked import Question, Questions
+from nuthatch.desktop.steps.options.asked import Asked, Asking
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
@@ -32,9 +32,9 @@ PAIR_WAITS = "Choose a target and two levers: the curve shows where both togethe
 class Closing(QObject):
     """The drawing of two levers, and the lists “Closing the gap” and “Cheapest set”."""
 
-    def __init__(self, board: Board, questions: Questions) -> None:
+    def __init__(self, board: Board, asking: Asking) -> None:
         super().__init__(board)
-        self.board, self.questions = board, questions
+        self.board, self.asking = board, asking
         self.front = ""
         self.target, self.on, self.first, self.second = QComboBox(), QComboBox(), QComboBox(), QComboBox()
         names = ("Target whose gap is to be closed", "Home whose gap is to be closed", "First lever", "Second lever")
@@ -97,15 +97,15 @@ class Closing(QObject):
         if key is None:
             return
         if self.board.work.lists.current is self.gap:
-            self.questions.ask(
+            self.asking.ask(
                 self._gap_name,
-                Question(beside.gap, {"key": key, "option": self.option}, lambda parts: nearest_first(r for p in parts for r in p)),
+                Asked(beside.gap, {"key": key, "option": self.option}, lambda parts: nearest_first(r for p in parts for r in p)),
             )
         if self.board.work.drawings.current is self.pair:
-            self.questions.ask(("levers", self.option), Question(beside.levers_of, {"option": self.option}, lambda parts: parts[0]))
+            self.asking.ask(("levers", self.option), Asked(beside.levers_of, {"option": self.option}, lambda parts: parts[0]))
             self._fill_levers()
         if self.board.work.drawings.current is self.pair and self._levers[0] != self._levers[1]:
-            self.questions.ask(self._pair_name, Question(beside.pair, {"key": key, "option": self.option, "levers": self._levers}, joined))
+            self.asking.ask(self._pair_name, Asked(beside.pair, {"key": key, "option": self.option, "levers": self._levers}, joined))
         self.show_known()
 
     @property
@@ -126,7 +126,7 @@ class Closing(QObject):
         return str(self.first.currentData() or ""), str(self.second.currentData() or "")
 
     def _fill_levers(self) -> None:
-        levers = self.questions.answers.get(("levers", self.option), ())
+        levers = self.asking.answers.get(("levers", self.option), ())
         for n, box in enumerate((self.first, self.second) if levers else ()):
             fresh = box.count() == 0
             fill(box, list(levers))
@@ -135,7 +135,7 @@ class Closing(QObject):
 
     def show_known(self) -> None:
         """Lists and drawing from what is known by now."""
-        if self.board.work.drawings.current is self.pair and not self.first.count() and ("levers", self.option) in self.questions.answers:
+        if self.board.work.drawings.current is self.pair and not self.first.count() and ("levers", self.option) in self.asking.answers:
             self.look()  # now that there are levers to choose from
             return
         answers = self.answers
@@ -144,12 +144,8 @@ class Closing(QObject):
         one = self.curve
         said = PAIR_WAITS if self._levers[0] != self._levers[1] else "Choose two levers that are not the same."
         name = self._pair_name
-        if one is None and self.questions.asked(name):
-            said = (
-                self.questions.failed.get(name) or f"Being worked out, {self.questions.far:.0%}"
-                if self.questions.running == name
-                else "Waits."
-            )
+        if one is None and self.asking.asked(name):
+            said = self.asking.failed.get(name) or f"Being worked out, {self.asking.far:.0%}" if self.asking.running == name else "Waits."
         point = self.point
         self.pair.show_made(lambda w, h: levers_drawing(one, said, (w, h), point))
         found = self.package
@@ -159,11 +155,9 @@ class Closing(QObject):
 
     def _said(self, name: object) -> str:
         """How a question stands that is not answered; '' where nobody asked."""
-        if not self.questions.asked(name):
+        if not self.asking.asked(name):
             return ""
-        return self.questions.failed.get(name) or (
-            f"being worked out, {self.questions.far:.0%}" if self.questions.running == name else "waits"
-        )
+        return self.asking.failed.get(name) or (f"being worked out, {self.asking.far:.0%}" if self.asking.running == name else "waits")
 
     def _waits(self, name: object, columns: int) -> list[tuple[str, tuple[str, ...]]]:
         said = self._said(name)
@@ -179,12 +173,12 @@ class Closing(QObject):
     @property
     def answers(self) -> tuple[Closed, ...] | None:
         """What closes the gap, once it is known."""
-        return self.questions.answers.get(self._gap_name)
+        return self.asking.answers.get(self._gap_name)
 
     @property
     def curve(self) -> Curve | None:
         """The curve of the two levers, once it is known."""
-        return self.questions.answers.get(self._pair_name)
+        return self.asking.answers.get(self._pair_name)
 
     @property
     def _set_name(self) -> object:
@@ -193,7 +187,7 @@ class Closing(QObject):
     @property
     def package(self) -> Package | None:
         """The cheapest set, once it is asked for and known."""
-        return self.questions.answers.get(self._set_name)
+        return self.asking.answers.get(self._set_name)
 
     # what is done with it
 
@@ -240,7 +234,7 @@ class Closing(QObject):
                 return
             budget = found
         self._within = Within(self.most.value() or None, budget)
-        self.questions.ask(self._set_name, Question(beside.package, {"key": key, "within": self._within}, best_of))
+        self.asking.ask(self._set_name, Asked(beside.package, {"key": key, "within": self._within}, best_of))
         self.show_known()
 
     def _take_set(self) -> None:
