@@ -22,7 +22,7 @@ class HeatPowerBoard(Board):
         self.add_drawing("", self.drawing)
         self.sources = ListPanel(self, _sources(), add="Add a heat source")
         self.carriers = ListPanel(self, _carriers(), add="Add a carrier")
-        self.current = EditCard(self.desk, ("name", "junctions_none"))
+        self.current = EditCard(self.desk, ("name", "junctions_none", "junctions_from", "junction_tier"))
         self.add_list(self.sources)
         self.add_list(self.carriers)
         self.work.inspector.add(self.current)

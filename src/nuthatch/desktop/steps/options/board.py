@@ -73,7 +73,7 @@ class OptionsBoard(Board):
         self.work.inspector.add(self.certainty)
 
     def _lists(self) -> None:
-        self.steps = ReadTable("Steps of the ladder", STEP_HEADS, (0, 72, 86, 84, 70, 84, 66, 66, 66))
+        self.steps = ReadTable("Steps of the ladder", STEP_HEADS, (0, 72, 86, 84, 70, 94, 62, 66, 66))
         self.steps.chosen.connect(self.select)
         self.work_button = button(
             "Work on it", self._work_on, "", "Put its changes on the home and change them; keep them in the strip above"
