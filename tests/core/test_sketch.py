@@ -6,7 +6,7 @@ import pytest
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import find
-from nuthatch.core.sketch import Handle, Pull, Sketch, distance, handle_at, snapping
+from nuthatch.core.sketch import Handle, Pull, Sketch, distance, handle_at, otherwise, snapping
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import INCH_POUND, using
 from nuthatch.core.views.build_ups.section import section_in
@@ -76,3 +76,14 @@ def test_handles_of_section_and_face_stand_where_their_sizes_are(form_assessed: 
     row = next(h for h in facade(a, "wall-front").handles if h.id == "w-03")
     # two of 1.5 m with 0.4 m between them
     assert next(p for p in row.pulls if p.field == "position").after(1e6, 0) == pytest.approx(7.2 - 3.4)
+
+
+def test_what_is_otherwise_shows_and_a_drawing_at_another_scale_does_not() -> None:
+    def of(*lefts: float) -> Sketch:
+        made = Sketch(100, 100)
+        for x in lefts:
+            made.line((x, 0), (x, 50))
+        return made
+
+    assert [p.points[0][0] for p in otherwise(of(1, 2, 3), of(1, 2, 4))] == [3]
+    assert otherwise(of(1, 2, 3), of(4, 5, 6)) == () == otherwise(of(1, 2), of(1, 2))

@@ -90,6 +90,19 @@ class Handle:
     spot: bool = False
 
 
+MOST_FAINT = 400
+"""So many lines of a drawing as it was are shown at most: more of them would hide the drawing as it is."""
+
+
+def otherwise(was: Sketch, now: Sketch) -> tuple[Path, ...]:
+    """The lines of a drawing as it was that are not in it as it is, hatching and pictures of text left out; none where hardly anything stayed,
+    since then it is drawn at another scale."""
+    kept = {i.points for i in now.items if isinstance(i, Path)}
+    lines = [i for i in was.items if isinstance(i, Path) and len(i.points) > 1]
+    gone = [i for i in lines if i.points not in kept]
+    return tuple(gone) if len(gone) <= MOST_FAINT and len(gone) < 0.9 * len(lines) else ()
+
+
 @dataclass
 class Sketch:
     """A drawing of a given size, painted in order; `handles` are what of it can be dragged, `hint` says how."""

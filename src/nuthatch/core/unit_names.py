@@ -255,6 +255,7 @@ _LISTED = {
     "irradiation": _PER_AREA,
     "co2": "kg/m², kg/(m²·a), t/(m²·a), g/(m²·a), lb/ft², lb/(ft²·a)",
     "co2_factor": "kg/kWh, g/kWh, t/MWh, lb/kWh",
+    "co2_mass": "kg, kg/a, t, t/a, lb, lb/a",
     "price": "1/kWh, €/kWh, ct/kWh, €/MWh, 1/MWh",
     "money": "€, 1/a, €/a",
     "hours": "h, min",

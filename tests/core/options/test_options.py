@@ -22,12 +22,12 @@ from nuthatch.core.model.options import Economy, Option, OwnCost, Upgrade
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.options.applied import SAME, captured, home_with, in_order, put_all, written
 from nuthatch.core.options.gap import _tried, closed, levers
-from nuthatch.core.options.ladder import cheapest_first, greatest_first, ladder, state_of
+from nuthatch.core.options.ladder import cheapest_first, greatest_first, ladder, state_of, uses
 from nuthatch.core.options.money import Rates, annuity, cost_of, factor, money
 from nuthatch.core.options.ready import at_hand
 from nuthatch.core.units import show, using
 from nuthatch.core.views.options.ladder_drawn import ladder_drawing
-from nuthatch.core.views.options.rows import side_by_side, step_cells
+from nuthatch.core.views.options.rows import saved_rows, side_by_side, step_cells
 from nuthatch.core.views.options.scales import ends
 from nuthatch.core.views.options.sheets import steps_sheet
 from tests.core.files.test_nothing_lost import _random_change
@@ -340,6 +340,42 @@ def test_a_standing_charge_is_saved_where_a_carrier_is_given_up() -> None:
     )
 
 
+def test_savings_in_energy_money_and_co2_add_up_by_hand() -> None:
+    """All in money is what the ladder saves in the first year; CO₂ and money of each carrier are its energy times its factor and price."""
+    home = demo_home("weir-cottage")
+    home = replace(
+        home, carriers=tuple(replace(c, price=g(0.25 if c.kind == "electricity" else 0.08), standing=g(90)) for c in home.carriers)
+    )
+    pump = next(r for r in at_hand(made(home)) if r.kind == "heat source").upgrade("pump")
+    option = Option(id="o", upgrades=("pump",))
+    a = made(replace(home, upgrades=(pump,), options=(option,)))
+    one = ladder(a, option, False)
+    assert one.home is not None
+    rows = {r[0]: r[1:] for r in saved_rows(a, "o", one)}
+
+    def number(words: str) -> float:
+        kept = "".join(c for c in words.replace("−", "-") if c in "-.0123456789")
+        return float(kept)
+
+    moves = {k: (one.end.energy.get(k) or 0.0) - (one.base.energy.get(k) or 0.0) for k in one.base.energy | one.end.energy}
+    carriers = {c.id: c for c in one.home.carriers}
+    assert number(rows["All"][1]) == pytest.approx(-one.money.saved_money, abs=1)  # type: ignore[operator]
+    assert number(rows["All"][0]) == pytest.approx(-one.money.saved_energy, abs=1)  # type: ignore[operator]
+    assert number(rows["All"][2]) == pytest.approx(sum(m * carriers[k[1]].co2.value for k, m in moves.items() if abs(m) > 1e-9), abs=1)  # type: ignore[union-attr]
+    given_up = [c for c in carriers.values() if uses(one.base, c.id) and not uses(one.end, c.id)]
+    for c in carriers.values():
+        of = sum(m for k, m in moves.items() if k[1] == c.id)
+        if abs(of) > 1 and c.name in rows:
+            standing = 90 * (uses(one.end, c.id) - uses(one.base, c.id))
+            assert number(rows[c.name][1]) == pytest.approx(of * c.price.value + standing, abs=1)  # type: ignore[union-attr]
+            assert number(rows[c.name][2]) == pytest.approx(of * c.co2.value, abs=1)  # type: ignore[union-attr]
+    assert rows["Heating"][1].startswith("−") and given_up is not None
+    without = replace(a.home, carriers=tuple(replace(c, price=None) for c in a.home.carriers))
+    b = made(without)
+    unknown = {r[0]: r[1:] for r in saved_rows(b, "o", ladder(b, option, False))}
+    assert unknown["All"][1] == "?" and unknown["All"][0] == rows["All"][0] and unknown["Hot water"][1] in ("0", "?")
+
+
 def test_an_axis_is_round_in_the_unit_shown() -> None:
     with using("inch-pound"):
         low, high = ends(0.0, 335.0, "specific_energy")
@@ -369,6 +405,8 @@ def test_steps_and_options_side_by_side(osier_with: Assessment) -> None:
     assert rows["Hot water, kWh/a"][1] == rows["Hot water, kWh/a"][2] != ""
     assert "(−" in rows["Heating, kWh/a"][2]
     standing = next(r for n, r in rows.items() if n.endswith("Airtightness"))
+    in_money = {r[0]: r for r in side_by_side(osier_with, one.base, [("All three", one)], "money")}
+    assert "(−£" in in_money["Heating, kWh/a"][2] and "(" not in in_money["Heating, kWh/a"][1] + in_money["Hot water, kWh/a"][2]
     assert standing[1:] == ("over", "inside")
     drawn = ladder_drawing(osier_with, {"o": one}, "o", "heating_demand", (800, 400), "seal")
     words = " ".join(getattr(i, "text", "") for i in drawn.items)

@@ -73,6 +73,8 @@ class Ladder:
     base: State
     rungs: tuple[Rung, ...]
     money: Money
+    home: Home | None = None
+    """The home with all of it; None where there is nothing on it."""
 
     @property
     def end(self) -> State:
@@ -151,7 +153,7 @@ def _minus(a: float | None, b: float | None) -> float | None:
 def saved(before: State, after: State, tariffs: Mapping[str, Tariff]) -> tuple[float | None, float | None]:
     """(money, kWh) of final energy saved in a year, standing charges of carriers come and gone included; None where a use, or a price that
     would tell, is not known."""
-    total: float | None = sum(t.standing * (_uses(before, c) - _uses(after, c)) for c, t in tariffs.items() if t.standing)
+    total: float | None = sum(t.standing * (uses(before, c) - uses(after, c)) for c, t in tariffs.items() if t.standing)
     energy = 0.0
     for key in before.energy.keys() | after.energy.keys():
         old, new = before.energy.get(key, 0.0), after.energy.get(key, 0.0)
@@ -164,7 +166,8 @@ def saved(before: State, after: State, tariffs: Mapping[str, Tariff]) -> tuple[f
     return total, energy
 
 
-def _uses(state: State, carrier: str) -> bool:
+def uses(state: State, carrier: str) -> bool:
+    """Whether anything of a carrier is used."""
     return any(v > 0 for k, v in state.energy.items() if k[1] == carrier and v is not None)
 
 
@@ -211,7 +214,8 @@ def ladder(a: Assessment, option: Option, effects: bool = True) -> Ladder:
             )
         )  # fmt: skip
     parts = tuple((r.upgrade, r.money.cost) for r in rungs if not r.why)
-    return Ladder(option, base, tuple(rungs), _money(rates, parts, saved(base, states[-1], tariffs)))
+    whole = puts[-1].home if puts else None
+    return Ladder(option, base, tuple(rungs), _money(rates, parts, saved(base, states[-1], tariffs)), whole)
 
 
 def _money(rates: Rates, parts: tuple[tuple[Upgrade, float | None], ...], gained: tuple[float | None, float | None]) -> Money:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
@@ -20,6 +21,7 @@ from nuthatch.core.units import show
 from nuthatch.core.views.pictures import PICTURES
 from nuthatch.desktop.desk import Desk, Edit
 from nuthatch.desktop.theme.style import icon
+from nuthatch.desktop.trying import tried
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.help_card import HelpCard
 from nuthatch.desktop.widgets.list_table import ListTable
@@ -156,6 +158,14 @@ class Board(QWidget):
         self.work.drawings.add(title, view, tools)
         if isinstance(view, SketchView):
             self.let_drag(view)
+
+    def show_drawing(self, view: SketchView, make: Callable[[Assessment, float, float], Sketch]) -> None:
+        """Show a drawing of the home in the room there is; while something is tried on it, the home as it is shows through faintly."""
+        a, what = self.assessment, tried(self.desk)
+        if a is None:
+            return
+        base = what.assessment if what is not None and what.assessment is not a else None
+        view.show_made(partial(make, a), partial(make, base) if base is not None else None)
 
     def let_drag(self, view: SketchView) -> None:
         """Dragging in this drawing changes the home, with live margins; one drag is one step."""

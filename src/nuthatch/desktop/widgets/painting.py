@@ -23,6 +23,18 @@ def paint_sketch(painter: QPainter, sketch: Sketch, scale: float, hover: str = "
                 painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in item.points]))
 
 
+def paint_faint(painter: QPainter, paths: tuple[Path, ...]) -> None:
+    """Lines of a drawing as it was, dashed and faint, on the painter as `paint_sketch` leaves it."""
+    color = QColor(theme.color("ink"))
+    color.setAlpha(120)
+    pen = QPen(color, 1.1, Qt.PenStyle.DashLine)
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for item in paths:
+        polygon = QPolygonF([QPointF(x, y) for x, y in item.points])
+        painter.drawPolygon(polygon) if item.closed else painter.drawPolyline(polygon)
+
+
 def paint_tag(painter: QPainter, handle: Handle, place: tuple[float, float, float], width: int) -> None:
     """The line being dragged, and its value in a tag above it."""
     scale, dx, dy = place

@@ -8,9 +8,9 @@ from PyQt6.QtCore import QEvent, QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QNativeGestureEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from nuthatch.core.sketch import Handle, Path, Sketch, Text, handle_at, hit, inside
+from nuthatch.core.sketch import Handle, Path, Sketch, Text, handle_at, hit, inside, otherwise
 from nuthatch.desktop.theme.style import pixel_font, theme
-from nuthatch.desktop.widgets.painting import paint_sketch, paint_tag
+from nuthatch.desktop.widgets.painting import paint_faint, paint_sketch, paint_tag
 
 Make = Callable[[float, float], Sketch]
 ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
@@ -35,6 +35,8 @@ class SketchView(QWidget):
         super().__init__()
         self._sketch: Sketch | None = None
         self._make: Make | None = None
+        self._before: Make | None = None
+        self.faint: tuple[Path, ...] = ()
         self._wish = QSize(400, height or 240)
         self._turns = turns
         self._zoom, self._pan = 1.0, QPointF()
@@ -63,22 +65,26 @@ class SketchView(QWidget):
         """What is being dragged."""
         return self._held[0] if self._held else None
 
-    def show_made(self, make: Make) -> None:
-        """Show a drawing that is made for the room there is; made anew with every size."""
-        self._make = make
+    def show_made(self, make: Make, before: Make | None = None) -> None:
+        """Show a drawing that is made for the room there is; made anew with every size. before: the same as it was, which shows through faintly
+        where it is another."""
+        self._make, self._before = make, before
         self._remake()
 
     def show_sketch(self, sketch: Sketch) -> None:
         """Show a drawing as it is, scaled to fit."""
-        self._make = None
+        self._make = self._before = None
         self._take(sketch)
 
     def _remake(self) -> None:
         if self._make is not None and self.width() > 60 and self.height() > 15:
-            self._take(self._make(float(self.width()), float(self.height())))
+            size = float(self.width()), float(self.height())
+            self._take(self._make(*size))
+            was = self._before(*size) if self._before is not None else None
+            self.faint = otherwise(was, self._sketch) if was is not None and self._sketch is not None else ()
 
     def _take(self, sketch: Sketch) -> None:
-        self._sketch = sketch
+        self._sketch, self.faint = sketch, ()
         self.setAccessibleDescription(". ".join(i.text for i in sketch.items if isinstance(i, Text)))
         self.update()
 
@@ -136,6 +142,7 @@ class SketchView(QWidget):
         painter.save()
         painter.translate(x, y)
         paint_sketch(painter, self._sketch, scale, self._hover)
+        paint_faint(painter, self.faint)
         painter.restore()
         if self._held is not None and self._sketch.handles:
             now = next((h for h in self._sketch.handles if h.id == self._held[0].id), self._held[0])

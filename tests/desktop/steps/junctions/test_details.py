@@ -19,7 +19,7 @@ from nuthatch.core.heatflow.reshaped import extent
 from nuthatch.core.heatflow.solved import Solved
 from nuthatch.core.heatflow.stages import SOLVED
 from nuthatch.core.library import DATA, demo_home
-from nuthatch.core.model.home import Home, find
+from nuthatch.core.model.home import Home, Junction, find
 from nuthatch.core.model.part import replace
 from nuthatch.core.office import load_office
 from nuthatch.core.sketch import Path as Drawn
@@ -69,6 +69,26 @@ def test_a_detail_is_drawn_from_what_meets_and_undone(open_home: Open, qtbot: Qt
     w.undo()
     qtbot.waitUntil(w.settled)
     assert w.document.home.details == () and w.document.assessment.figures["heating_demand"].value == pytest.approx(before)  # type: ignore[union-attr]
+
+
+def test_a_balcony_of_ones_own_is_drawn_in_the_wall_it_is_in(open_home: Open, qtbot: QtBot) -> None:
+    own = Junction(id="j-own", name="Balcony to the garden", family="balcony slab", length=g(3.0), own=True)
+    home = bare()
+    w = open_home(replace(home, junctions=(*home.junctions, own)))
+    board = shown(w, qtbot)
+    board.select("j-own")
+    card = board.facts
+    assert card.draw.text() == "Draw its detail" and not card.draw.isHidden() and card.in_wall.isHidden() == (card.wall.count() < 2)
+    wall = card.wall.itemText(card.wall.count() - 1)
+    card.wall.setCurrentIndex(card.wall.count() - 1)
+    card.draw.click()
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    row = find(w.document.home, "j-own")
+    assert isinstance(row, Junction) and row.detail and board.details.current == row.detail
+    detail = next(d for d in w.document.home.details if d.id == row.detail)
+    used = next(b for b in w.document.home.buildups if b.name == wall)
+    assert used.id in str(detail.model_dump())
+    assert solved(w, row.detail).psi_external > 0.3  # type: ignore[operator]
 
 
 def test_lambda_of_a_block_moves_psi_and_margins(osier_window: MainWindow, qtbot: QtBot) -> None:

@@ -90,6 +90,26 @@ def test_something_is_tried_on_another_board_and_kept(osier_window: MainWindow, 
     assert w.document.home == now and tried(w.document.desk) is None
 
 
+def test_the_home_as_it_is_shows_through_while_something_is_tried(osier_window: MainWindow, qtbot: QtBot) -> None:
+    w = osier_window
+    shown(w, qtbot).try_button.click()
+    build = w.document.home.buildups[0]
+    layer = max(build.layers, key=lambda x: x.thickness.value if x.thickness is not None else 0.0)
+    w.document.desk.apply(SetValue(part=layer.id, field="thickness", value=g(layer.thickness.value + 0.1)))  # type: ignore[union-attr]
+    w.go("shape")
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    plan = w.center.board("shape").plans.table.plan  # type: ignore[attr-defined]
+    assert (
+        plan.faint
+        and plan.sketch is not None
+        and not {p.points for p in plan.faint} & {getattr(i, "points", ()) for i in plan.sketch.items}
+    )
+    give_up(w.document.desk)
+    w.go("shape")
+    qtbot.waitUntil(w.settled, timeout=60_000)
+    assert plan.faint == ()
+
+
 def test_the_cottage_s_ladders_are_compared(open_home: Open, qtbot: QtBot) -> None:
     w = open_home(demo_home("weir-cottage"))
     board = shown(w, qtbot)

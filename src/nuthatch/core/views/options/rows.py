@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import Home
 from nuthatch.core.options.chance import First
 from nuthatch.core.options.gap import Closed
-from nuthatch.core.options.ladder import USE_NAMES, Ladder, Rung, State
+from nuthatch.core.options.ladder import USE_NAMES, Ladder, Rung, State, uses
 from nuthatch.core.options.packages import Package
 from nuthatch.core.units import show, unit_of, with_unit
 
@@ -82,8 +83,14 @@ def step_cells(rung: Rung, measure: str, home: Home) -> tuple[str, ...]:
     )
 
 
-def side_by_side(a: Assessment, base: State, known: Sequence[tuple[str, Ladder]]) -> list[tuple[str, ...]]:
-    """Rows (what, base, each option …): measures, end uses, carriers, cost, targets. What falls to zero stays in its place."""
+SAVINGS = {"%": "savings in %", "energy": "savings in energy", "money": "savings in money", "co2": "savings in CO₂"}
+"""Ways a saving beside an amount is said."""
+
+
+def side_by_side(a: Assessment, base: State, known: Sequence[tuple[str, Ladder]], saving: str = "%") -> list[tuple[str, ...]]:
+    """Rows (what, base, each option …): measures, end uses, carriers, cost, targets. What falls to zero stays in its place. saving: one of
+    SAVINGS, for what stands in brackets beside end uses and carriers."""
+    said = _saving(a, known, saving)
     states = [base, *(made.end for _, made in known)]
     rows: list[tuple[str, ...]] = []
     for key in base.figures:
@@ -91,12 +98,10 @@ def side_by_side(a: Assessment, base: State, known: Sequence[tuple[str, Ladder]]
         unit = unit_of(kind)
         rows.append((f"{name_of_measure(a, key)}{', ' + unit if unit else ''}", *(_shown(s.figures.get(key), kind) for s in states)))
     for use in USE_NAMES:
-        values = [_summed(s.energy, 0, use) for s in states]
-        rows.append((f"{use.capitalize()}, {unit_of('energy')}", *(_with_saving(v, values[0]) for v in values)))
-    names = {c.id: c.name for c in a.home.carriers}
+        rows.append((f"{use.capitalize()}, {unit_of('energy')}", *(said.of(s, base, 0, use) for s in states)))
+    names = {c.id: c.name for home in (*_homes(known), a.home) for c in home.carriers}
     for carrier in dict.fromkeys(k[1] for s in states for k in s.energy):
-        values = [_summed(s.energy, 1, carrier) for s in states]
-        rows.append((f"{names.get(carrier, 'no carrier')}, {unit_of('energy')}", *(_with_saving(v, values[0]) for v in values)))
+        rows.append((f"{names.get(carrier, 'no carrier')}, {unit_of('energy')}", *(said.of(s, base, 1, carrier) for s in states)))
     for what in base.around:
         values = [s.around.get(what) for s in states]
         if any(_differs(v, values[0]) for v in values):
@@ -104,8 +109,7 @@ def side_by_side(a: Assessment, base: State, known: Sequence[tuple[str, Ladder]]
             rows.append(
                 (f"Not alike besides: {what}", *("?" if v is None else f"{v:.2f}" if kind == "count" else show(v, kind) for v in values))
             )
-    totals = [s.final for s in states]
-    rows.append((f"All final energy, {unit_of('energy')}", *(_with_saving(v, totals[0]) for v in totals)))
+    rows.append((f"All final energy, {unit_of('energy')}", *(said.of(s, base, -1, "") for s in states)))
     currency = a.home.currency
     rows.append(("Cost", "", *(cash(made.money.cost, currency) for _, made in known)))
     rows.append(("Saved in the first year", "", *(cash(made.money.saved_money, currency) for _, made in known)))
@@ -124,19 +128,81 @@ def _differs(value: float | None, base: float | None) -> bool:
     return (value is None) != (base is None) or (value is not None and base is not None and abs(value - base) > 1e-6 * max(abs(base), 1.0))
 
 
-def _summed(energy: Mapping[tuple[str, str], float | None], at: int, name: str) -> float | None:
-    values = [v for k, v in energy.items() if k[at] == name]
+@dataclass(frozen=True)
+class _Saving:
+    """How a saving is said: by which of SAVINGS; what a kilowatt hour of each carrier counts (None where that is not known), and having the
+    carrier at all; the currency."""
+
+    by: str
+    worth: Mapping[str, float | None]
+    standing: Mapping[str, float]
+    currency: str
+
+    def of(self, state: State, base: State, at: int, name: str) -> str:
+        """“6 240 (−87 %)”, “6 240 (−£ 512)”: an amount of a use (at 0), a carrier (1) or all, with the change from the base beside it."""
+        now = _total([v for k, v in state.energy.items() if at < 0 or k[at] == name])
+        change = self.change(state, base, at, name) if state is not base else ""
+        return "?" if now is None else show(now, "energy") + (f" ({change})" if change else "")
+
+    def change(self, state: State, base: State, at: int, name: str) -> str:
+        """By how much it changes; '' where it does not."""
+        keys = [k for k in {**base.energy, **state.energy} if at < 0 or k[at] == name]
+        moves = {k: _minus(state.energy.get(k, 0.0), base.energy.get(k, 0.0)) for k in keys}
+        if all(m is not None and abs(m) < 0.5 for m in moves.values()):
+            return ""
+        if self.by == "%":
+            was, change = _total([base.energy.get(k, 0.0) for k in keys]), _total(list(moves.values()))
+            return "?" if was is None or change is None else f"{100 * change / was:+.0f} %".replace("-", "−") if was else "from none"
+        amount = _total([_times(m, self.worth.get(k[1])) for k, m in moves.items()])
+        if amount is not None and at != 0:  # what it costs to have a carrier goes with no use of its own
+            amount += sum(s * (uses(state, c) - uses(base, c)) for c, s in self.standing.items() if at < 0 or c == name)
+        return self._said(amount)
+
+    def _said(self, change: float | None) -> str:
+        if self.by == "money":
+            words = cash(change, self.currency)
+            return words if change is None or change <= 0.5 else f"+{words}"
+        kind = "energy" if self.by == "energy" else "co2_mass"
+        return f"{moved(change, kind)} {unit_of(kind)}"
+
+
+def _saving(a: Assessment, known: Sequence[tuple[str, Ladder]], by: str) -> _Saving:
+    """What a kilowatt hour of each carrier counts in a way of saying a saving; a carrier that comes with an upgrade has its own."""
+    field = {"money": "price", "co2": "co2"}.get(by)
+    every = {c.id: c for home in (*_homes(known), a.home) for c in home.carriers}
+    worth = {i: 1.0 if field is None else given.value if (given := c[field]) is not None else None for i, c in every.items()}
+    standing = {i: c.standing.value for i, c in every.items() if c.standing is not None} if by == "money" else {}
+    return _Saving(by, worth, standing, a.home.currency)
+
+
+SAVED_HEADS = ("What", "Energy", "Money", "CO₂", "%")
+
+
+def saved_rows(a: Assessment, name: str, made: Ladder) -> list[tuple[str, ...]]:
+    """What an option saves, by end use, by carrier and in all: rows of SAVED_HEADS, what does not change “0”."""
+    ways = [_saving(a, [(name, made)], by) for by in ("energy", "money", "co2", "%")]
+    carriers = {c.id: c.name for home in (*_homes([(name, made)]), a.home) for c in home.carriers}
+    used = dict.fromkeys(k[1] for s in (made.base, made.end) for k in s.energy)
+    asked = [*((use.capitalize(), 0, use) for use in USE_NAMES), *((carriers.get(c, "no carrier"), 1, c) for c in used), ("All", -1, "")]
+    return [(what, *(w.change(made.end, made.base, at, key) or "0" for w in ways)) for what, at, key in asked]
+
+
+def _homes(known: Sequence[tuple[str, Ladder]]) -> list[Home]:
+    """The homes of options, as far as their ladders keep them."""
+    return [made.home for _, made in known if made.home is not None]
+
+
+def _minus(a: float | None, b: float | None) -> float | None:
+    return None if a is None or b is None else a - b
+
+
+def _times(move: float | None, worth: float | None) -> float | None:
+    """What does not move counts nothing, even where it is not known what it would."""
+    return 0.0 if move is not None and abs(move) < 1e-9 else None if move is None or worth is None else move * worth
+
+
+def _total(values: Sequence[float | None]) -> float | None:
     return None if any(v is None for v in values) else float(sum(v or 0.0 for v in values))
-
-
-def _with_saving(value: float | None, base: float | None) -> str:
-    """“6 240 (−87 %)”."""
-    if value is None:
-        return "?"
-    words = show(value, "energy")
-    if base is None or base == 0 or abs(value - base) < 0.5:
-        return words
-    return f"{words} ({100 * (value - base) / base:+.0f} %)".replace("-", "−").replace("(−", "(−")
 
 
 def gap_cells(row: Closed) -> tuple[str, str, str]:

@@ -112,7 +112,7 @@ class AirBoard(Board):
         if on_site:
             self.site.refresh()
             return
-        self.drawing.show_made(lambda w, h: air_paths(a, w, h))
+        self.show_drawing(self.drawing, air_paths)
         rows = []
         for p in paths(a):
             flow = show(float(p.flow.value), "flow") if p.flow is not None and p.flow.value is not None else ""

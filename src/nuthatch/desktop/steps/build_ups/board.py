@@ -228,8 +228,8 @@ class BuildUpsBoard(Board):
         a = self.assessment
         if a is not None:
             seen = self.tools.seen(a, build, self.layers.table.current_id())
-            self.drawing.show_made(lambda w, h: section_in(a, build, seen, (w, h)))
-            self.moisture.show_made(lambda w, h: moisture_year(a, build, (w, h)))
+            self.show_drawing(self.drawing, lambda a, w, h: section_in(a, _of(a, build), seen, (w, h)))
+            self.show_drawing(self.moisture, lambda a, w, h: moisture_year(a, _of(a, build), (w, h)))
             self.used.show_rows(self._uses(a, build), (2, 3))
 
     def _uses(self, a: Assessment, build: BuildUp) -> list[tuple[str, tuple[str, ...]]]:
@@ -331,3 +331,9 @@ def _layers_spec(board: BuildUpsBoard) -> ListSpec:
         Column("Frame", "framing_share", width=66),
     )
     return ListSpec("Layers", lambda: Listing(board.current(), "layers", Layer, f"{board.current()}.layer"), columns, sortable=False)
+
+
+def _of(a: Assessment, build: BuildUp) -> BuildUp:
+    """The build-up as it is in a home; as it is here where that has none such."""
+    found = find(a.home, build.id)
+    return found if isinstance(found, BuildUp) else build

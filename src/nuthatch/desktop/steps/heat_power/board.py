@@ -36,7 +36,7 @@ class HeatPowerBoard(Board):
         self.current.show_part("home", " ")
         if a is None:
             return
-        self.drawing.show_made(lambda w, h: delivered(a, w, h))
+        self.show_drawing(self.drawing, delivered)
         primary, co2, cost = a.figures["primary_energy"], a.figures["co2"], a.figures["energy_cost"]
         self.sub.setText(
             " · ".join(f"{f.label} {shown(f)}" for f in (primary, co2))

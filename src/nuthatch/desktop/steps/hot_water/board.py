@@ -35,7 +35,7 @@ class HotWaterBoard(Board):
         self.card.show_part("hot-water", "Demand, store, pipes")
         if a is None:
             return
-        self.drawing.show_made(lambda w, h: hot_water(a, w, h))
+        self.show_drawing(self.drawing, hot_water)
         months = a.months["hot_water_demand"]
         if not isinstance(months, Known):
             self.sub.setText("Needs " + months.needs[0].text if isinstance(months, Unknown) else state_words(months))

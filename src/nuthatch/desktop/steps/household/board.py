@@ -36,7 +36,7 @@ class HouseholdBoard(Board):
             (f"{show(people.value, 'count')} people" if people.value is not None else "people not known yet: give the bedrooms in Brief")
             + f" · gains {home.household.gains}"
         )
-        self.drawing.show_made(lambda w, h: household(a, w, h))
+        self.show_drawing(self.drawing, household)
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.card.focus_field(field) if part == "household" else self.list.focus_field(part, field)

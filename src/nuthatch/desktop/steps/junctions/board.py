@@ -10,6 +10,7 @@ from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.detail_starts import redrawn, started
 from nuthatch.core.edits.junction_edits import answered, by_own, by_tier, joined_to, taken_in
 from nuthatch.core.edits.opening_details import Side, detail_at, opening_started
+from nuthatch.core.edits.own_details import own_started, walls_of
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.model.home import Junction, find
 from nuthatch.core.office import load_office
@@ -258,11 +259,17 @@ class JunctionsBoard(Board):
     def _draw_detail(self) -> None:
         """The detail of the junction that is selected: drawn from its build-ups where it has none yet, and brought in view."""
         a, row = self.assessment, self._row(self.selected)
-        if a is None or row is None or row.part is None or row.found is None:
+        if a is None or row is None or row.part is None:
             return
         part, found = row.part, row.found
-        if not part.detail:
+        if not part.detail and found is not None:
             self.apply(lambda: started(a, part, found))
+        elif not part.detail:
+            wall = next((w for w in walls_of(a) if w.id == self.facts.wall.currentData()), None)
+            if wall is None:
+                self.message.emit("No outer wall has a build-up yet: a detail is drawn from one.")
+                return
+            self.apply(lambda: own_started(a, part, wall))
         now = find(self.desk.home, part.id)
         if isinstance(now, Junction) and now.detail:
             self.present(self.desk.snapshot)

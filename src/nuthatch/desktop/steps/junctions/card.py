@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.edits.own_details import FAMILIES, walls_of
 from nuthatch.core.junctions.joined import may_be
 from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.units import show, unit_of, with_unit
@@ -47,11 +48,20 @@ class JunctionCard(QWidget):
         label.setBuddy(self.stands)
         beside.addWidget(label)
         beside.addWidget(self.stands, 1)
+        self.wall = QComboBox()
+        self.wall.setAccessibleName("In the wall")
+        self.in_wall = QWidget()
+        walls = QHBoxLayout(self.in_wall)
+        walls.setContentsMargins(0, 0, 0, 0)
+        of = QLabel("In the wall")
+        of.setBuddy(self.wall)
+        walls.addWidget(of)
+        walls.addWidget(self.wall, 1)
         self.draw = button("Draw its detail", self.draws.emit, tip="A section from the build-ups that meet, worked out in two dimensions")
         self.again = button("Draw it anew", self.anew.emit, tip="From the build-ups as they are now; what was changed in it by hand goes")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.title, self.says, self.answers, self.joining, self.facts, self.draw, self.again):
+        for widget in (self.title, self.says, self.answers, self.joining, self.facts, self.in_wall, self.draw, self.again):
             column.addWidget(widget)
 
     def show_row(self, a: Assessment, row: Row | None) -> None:
@@ -64,7 +74,9 @@ class JunctionCard(QWidget):
         self._facts(a, row)
         self._ask(row)
         self._offer(a, row)
-        self.draw.setVisible(row.part is not None and row.found is not None)
+        own = row.part is not None and row.found is None and (row.family in FAMILIES or bool(row.part.detail))
+        self.draw.setVisible(own or (row.part is not None and row.found is not None))
+        self._walls(a, row if own and row.part is not None and not row.part.detail else None)
         self.again.setVisible(row.part is not None and row.found is not None and bool(row.part.detail))
         self.draw.setText("Open its detail" if row.part is not None and row.part.detail else "Draw its detail")
 
@@ -101,6 +113,17 @@ class JunctionCard(QWidget):
         for family in (*(f for f in row.found.answers if f != "none"), "none") if row.asked and row.found is not None else ():
             words = "Nothing to count" if family == "none" else family[0].upper() + family[1:]
             self._answers.addWidget(button(words, partial(self.told.emit, family)))
+
+    def _walls(self, a: Assessment, row: Row | None) -> None:
+        """The walls that a junction of one's own may be in, where there is a choice."""
+        walls = walls_of(a) if row is not None else ()
+        before = self.wall.currentData()
+        self.wall.clear()
+        names = {b.id: b.name for b in a.home.buildups}
+        for face in walls:
+            self.wall.addItem(names.get(face.buildup, face.name), face.id)
+        self.wall.setCurrentIndex(max(self.wall.findData(before), 0))
+        self.in_wall.setVisible(len(walls) > 1)
 
     def _offer(self, a: Assessment, row: Row) -> None:
         """What a typed row may stand for, with both lengths."""

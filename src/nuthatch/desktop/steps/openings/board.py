@@ -102,10 +102,10 @@ class OpeningsBoard(Board):
             view.setVisible(shown)
         if not isinstance(opening, Opening) or a is None:
             return
-        self.facade.show_made(lambda w, h: facade(a, opening.face, opening.id, (w, h)))
+        self.show_drawing(self.facade, lambda a, w, h: facade(a, opening.face, opening.id, (w, h)))
         self.facade.current = opening.id
-        self.single.show_made(lambda w, h: elevation_in(a, opening, (w, h)))
-        self.gains.show_made(lambda w, h: season_bars(a, opening.id, opening.name, (w, h)))
+        self.show_drawing(self.single, lambda a, w, h: elevation_in(a, _of(a, opening), (w, h)))
+        self.show_drawing(self.gains, lambda a, w, h: season_bars(a, opening.id, opening.name, (w, h)))
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.rows.focus_field(part, field) or self.types.focus_field(part, field)
@@ -140,3 +140,9 @@ def _types_spec() -> ListSpec:
         Column("U_f", "frame_u", width=88),
     )
     return ListSpec("Opening types", Listing("home", "opening_types", OpeningType, "opening-type"), columns)
+
+
+def _of(a: Assessment, opening: Opening) -> Opening:
+    """The opening as it is in a home; as it is here where that has none such."""
+    found = find(a.home, opening.id)
+    return found if isinstance(found, Opening) else opening

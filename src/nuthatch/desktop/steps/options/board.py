@@ -13,7 +13,7 @@ from nuthatch.core.options.ladder import MEASURES, cheapest_first, greatest_firs
 from nuthatch.core.options.ready import Ready, at_hand
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.options.ladder_drawn import STEP, ladder_drawing
-from nuthatch.core.views.options.rows import STEP_HEADS, cash, kind_of_measure, name_of_measure, side_by_side, step_cells
+from nuthatch.core.views.options.rows import SAVINGS, STEP_HEADS, cash, kind_of_measure, name_of_measure, side_by_side, step_cells
 from nuthatch.desktop.jobs import Jobs
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.options.asked import Asking
@@ -63,7 +63,12 @@ class OptionsBoard(Board):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.beside)
-        self.add_drawing("Side by side", side)
+        self.saving = QComboBox()
+        for key, words in SAVINGS.items():
+            self.saving.addItem(words[0].upper() + words[1:], key)
+        self.saving.setAccessibleName("Savings beside amounts are said in")
+        self.saving.activated.connect(lambda _: self._fill())
+        self.add_drawing("Side by side", side, row_of(self.saving))
         self._lists()
         self.economy = EditCard(self.desk)
         self.economy.refused.connect(self.message)
@@ -158,7 +163,7 @@ class OptionsBoard(Board):
         self.steps.select(self.selected, quiet=True)
         beside = [(o.name, known[o.id]) for o in a.home.options if o.id in known][:MOST_BESIDE]
         base = beside[0][1].base if beside else state_of(a)
-        self._side(side_by_side(a, base, beside), ["As it is", *(name for name, _ in beside)])
+        self._side(side_by_side(a, base, beside, str(self.saving.currentData())), ["As it is", *(name for name, _ in beside)])
         if self.asking.base is not None:
             self.closing.show_known()
             self.chances.show_known()

@@ -186,14 +186,14 @@ class ShapeBoard(Board):
         planned = a.home.shape.plans is not None
         self.plans.show(planned, tint, view.see_through)
         face = self._face()
-        self.facade_view.show_made(lambda w, h: facade(a, face, "", (w, h)))
-        self.losses_view.show_made(lambda w, h: face_losses(a, w, h))
+        self.show_drawing(self.facade_view, lambda a, w, h: facade(a, face, "", (w, h)))
+        self.show_drawing(self.losses_view, face_losses)
         self.takeoff.setFixedHeight(22 if planned else 56)
         self.takeoff.show_made(lambda w, h: take_off_line(a, w) if planned else take_off(a, w))
         if planned:
             return
-        self.plan_view.show_made(lambda w, h: plan(a, tint, (w, h)))
-        self.solid_view.show_made(lambda w, h: axonometric(a, view, tint, (w, h)))
+        self.show_drawing(self.plan_view, lambda a, w, h: plan(a, tint, (w, h)))
+        self.show_drawing(self.solid_view, lambda a, w, h: axonometric(a, view, tint, (w, h)))
 
     def _face(self) -> str:
         """The face being looked at: the chosen one, or the first with openings."""

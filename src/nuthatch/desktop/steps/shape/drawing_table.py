@@ -96,6 +96,7 @@ class DrawingTable(QWidget):
         self._later.setInterval(120)
         self._later.timeout.connect(self._draw_small)
         self._a: Assessment | None = None
+        self.before: Assessment | None = None
         self._tint = Tint()
         self._glass, self._selected = False, ""
         self.cut: Cut | None = None
@@ -316,7 +317,8 @@ class DrawingTable(QWidget):
                 self.plan.targets = replace(to_snap(plans, self.storey, self.plan.frame, self.plan.square), sheet=self._sheet_lines())
             return self.sketch_of(front, a, (w, h))
 
-        self.views[front].show_made(large)
+        was = self.before
+        self.views[front].show_made(large, (lambda w, h: self.sketch_of(front, was, (w, h))) if was is not None else None)
         self._later.start()
 
     def _sheet_lines(self) -> BackingLines | None:

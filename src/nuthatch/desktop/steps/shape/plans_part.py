@@ -29,6 +29,7 @@ from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
 from nuthatch.desktop.steps.shape.plan_inspector import Chosen, PlanInspector
 from nuthatch.desktop.steps.shape.plan_lists import PlanLists
 from nuthatch.desktop.steps.shape.wall_card import WallCard
+from nuthatch.desktop.trying import tried
 from nuthatch.desktop.widgets.reading import Reading
 
 
@@ -103,6 +104,8 @@ class PlansPart(QObject):
             view.current = self.selected  # what arrow keys move is what is selected, wherever it was
         self.table.show_storeys(self.plans)  # a new table has no storey in view yet, and so no sheet
         self.table.plan.sheet = self.backing.laid(self.board.home, self._sheet())
+        what = tried(self.board.desk)
+        self.table.before = what.assessment if what is not None and what.assessment is not a else None
         self.table.present(a, tint, self.selected, glass)
         self.lists.fill(a)
         self.lists.follow(str(part["id"]) if part is not None else "")
