@@ -49,26 +49,60 @@ def weather(path: Path) -> dict:
 
 def plane(w: dict, tilt: float, azimuth: float, reflectance: float) -> list[float]:
     """Hourly radiation on a plane by pvlib's own chain."""
+    return [sum(parts[:3]) for parts in in_parts(w, tilt, azimuth, reflectance)]
+
+
+def in_parts(w: dict, tilt: float, azimuth: float, reflectance: float) -> list[tuple[float, float, float, float]]:
+    """By hour: beam with the circumsolar part, the rest of the sky, ground; the cosine of incidence. Light while the sun is down is even sky."""
     start = pd.Timestamp("2001-01-01") - pd.Timedelta(hours=w["zone"]) + pd.Timedelta(minutes=30)
     index = pd.date_range(start, periods=8760, freq="h", tz="UTC")
     sun = pvlib.solarposition.get_solarposition(index, w["lat"], w["lon"], altitude=w["elev"])
-    dni, ghi, dhi = (pd.Series(w[k], index=index) for k in ("dni", "ghi", "dhi"))
-    total = pvlib.irradiance.get_total_irradiance(
-        tilt,
-        azimuth,
-        sun["apparent_zenith"],
-        sun["azimuth"],
-        dni,
-        ghi,
-        dhi,
-        dni_extra=pvlib.irradiance.get_extra_radiation(index),
-        airmass=pvlib.atmosphere.get_relative_airmass(sun["apparent_zenith"]),
-        albedo=reflectance,
-        model="perez",
+    extra, mass = pvlib.irradiance.get_extra_radiation(index), pvlib.atmosphere.get_relative_airmass(sun["apparent_zenith"])
+    dhi, dni = (pd.Series(w[k], index=index) for k in ("dhi", "dni"))
+    sky = pvlib.irradiance.perez(tilt, azimuth, dhi, dni, extra, sun["apparent_zenith"], sun["azimuth"], mass, return_components=True)
+    found = []
+    zeniths, azimuths, whole, around = (
+        list(sun["apparent_zenith"]),
+        list(sun["azimuth"]),
+        list(sky["poa_sky_diffuse"]),
+        list(sky["poa_circumsolar"]),
     )
-    low = sun["apparent_zenith"] >= 89
-    sky = total["poa_sky_diffuse"].where(total["poa_sky_diffuse"].notna(), dhi * (1 + math.cos(math.radians(tilt))) / 2)
-    return list(total["poa_direct"].where(~low, 0.0).fillna(0.0) + sky + total["poa_ground_diffuse"])
+    b = math.radians(tilt)
+    for n in range(8760):
+        z, off = math.radians(zeniths[n]), math.radians(azimuths[n] - azimuth)
+        cosine = math.cos(z) * math.cos(b) + math.sin(z) * math.sin(b) * math.cos(off)
+        ground = w["ghi"][n] * reflectance * (1 - math.cos(b)) / 2
+        if zeniths[n] >= 90 or math.isnan(whole[n]):
+            found.append((0.0, w["dhi"][n] * (1 + math.cos(b)) / 2, ground, cosine))
+            continue
+        up = zeniths[n] < 89
+        beam = w["dni"][n] * max(cosine, 0.0) + around[n] if up else 0.0
+        found.append((beam, max(whole[n] - (around[n] if up else 0.0), 0.0), ground, cosine))
+    return found
+
+
+def karlsson_roos(theta: float, panes: float, q: float) -> float:
+    """g(θ)/g, θ in degrees."""
+    z = theta / 90
+    return 1 - 8 * z ** (5.2 + 0.7 * q) - 0.25 / q * z**2 - (1 - 8 - 0.25 / q) * z ** (5.26 + 0.06 * panes + (0.73 + 0.04 * panes) * q)
+
+
+def even_light(panes: float, q: float) -> float:
+    """g of light from everywhere over g, in steps of half a degree."""
+    steps = [math.radians((n + 0.5) / 2) for n in range(180)]
+    return 2 * sum(karlsson_roos(math.degrees(x), panes, q) * math.cos(x) * math.sin(x) for x in steps) * math.radians(0.5)
+
+
+def behind_glass(parts: list, let: float, aslant: float | None) -> list[float]:
+    """W/m² by hour that counts at the glass, one share for all three parts of the light."""
+    if aslant is not None:
+        return [let * aslant * (b + s + r) for b, s, r, _ in parts]
+    even = even_light(3, 2)
+    out = []
+    for b, s, r, cosine in parts:
+        angle = math.degrees(math.acos(min(max(cosine, 0.0), 1.0)))
+        out.append(let * (b * karlsson_roos(angle, 3, 2) + even * (s + r)))
+    return out
 
 
 def monthly(values: list[float]) -> list[float]:
@@ -195,13 +229,16 @@ def second(path: Path, **given: object) -> dict:
     useful = [people * 25 * DAYS[m] * kwh * (60 - cold[m]) for m in range(12)]
     lost = [2.0 * 40 * HOURS[m] / 1000 + 0.2 * 8 * 40 * HOURS[m] * 4 / 24 / 1000 + people * 6 * DAYS[m] * 0.5 * kwh * 40 for m in range(12)]
     # gains
-    sun_s, sun_n = plane(w, 90, 180, 0.2), plane(w, 90, 0, 0.2)
-    month_s, month_n = monthly(sun_s), monthly(sun_n)
-    summer = (4, 5, 6, 7, 8)
-    sun = []
-    for m in range(12):
-        f = 0.6 if m in summer else 0.8
-        sun.append((3 * month_s[m] * glass_s * f + 2 * month_n[m] * glass_n * 0.9) / 1000 * 0.5 * say["aslant"] * 0.95)
+    parts_s, parts_n = in_parts(w, 90, 180, 0.2), in_parts(w, 90, 0, 0.2)
+    sun_s, sun_n = behind_glass(parts_s, 0.8, say["aslant"]), behind_glass(parts_n, 0.9, say["aslant"])
+    through = [(3 * s * glass_s + 2 * n * glass_n) * 0.5 * 0.95 for s, n in zip(sun_s, sun_n, strict=True)]
+    sun = [v / 1000 for v in monthly(through)]
+    # for cooling the summer share in hours of strong sun on warm days
+    summer_s = behind_glass(parts_s, 0.6, say["aslant"])
+    warm = [sum(w["t"][d * 24 : d * 24 + 24]) / 24 > 14 for d in range(365)]
+    strong_s = [sum(p[:3]) > 200 and warm[h // 24] for h, p in enumerate(parts_s)]
+    cooled_s = [summer_s[h] if strong_s[h] else sun_s[h] for h in range(8760)]
+    cooled = [v / 1000 for v in monthly([(3 * s * glass_s + 2 * n * glass_n) * 0.5 * 0.95 for s, n in zip(cooled_s, sun_n, strict=True)])]
     if say["lump"]:  # the lump holds hot water already
         inside = [2.1 * area * HOURS[m] / 1000 for m in range(12)]
     else:
@@ -226,15 +263,14 @@ def second(path: Path, **given: object) -> dict:
         ground_c = (u_g * 80 * (say["cool"] - mean) + wave) * HOURS[m] / 1000
         unit = h_unit if temp[m] >= say["cool"] else h_bypass
         tau_c = c / 3600 / (h_t + u_g * 80 + unit + h_inf)
-        q_c.append(cooling(gain, (h_t + unit + h_inf) * (say["cool"] - temp[m]) * HOURS[m] / 1000 + ground_c, tau_c))
+        q_c.append(cooling(cooled[m] + inside[m], (h_t + unit + h_inf) * (say["cool"] - temp[m]) * HOURS[m] / 1000 + ground_c, tau_c))
     # the ground in its coldest month: 20 K of the steady flow and the whole wave
     waves = [h_pe * swing * math.cos(2 * math.pi * (m - coldest - 1) / 12) for m in range(12)]
     deepest = max(0.0, max(u_g * 80 * (say["heat"] - mean) + v for v in waves))
     days = []
     for first in range(365):
         t_day = two_days(w["t"], first)
-        mean_s, mean_n = two_days(sun_s, first), two_days(sun_n, first)
-        day_sun = (3 * mean_s * glass_s * 0.8 + 2 * mean_n * glass_n * 0.9) * 0.5 * say["aslant"] * 0.95
+        day_sun = two_days(through, first)
         days.append(((h_t + h_unit + h_inf) * (say["heat"] - t_day) + deepest - day_sun - 1.6 * area, first))
     heat, water = sum(q_h), sum(useful) + sum(lost)
     gas = 0.7 * heat / 0.9 + water / 0.9

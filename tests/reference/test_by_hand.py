@@ -13,7 +13,6 @@ from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.energy.stages import COOLING, ELEMENTS, USES
 from nuthatch.core.fabric import buildup
-from nuthatch.core.fabric.openings import shade_by_month
 from nuthatch.core.fabric.stages import FLOOR_WALL, SLAB
 from nuthatch.core.household.people import itemised_gains
 from nuthatch.core.household.stages import USE
@@ -53,13 +52,6 @@ def test_a_typed_slab_value_gives_up_its_films(marrowby) -> None:
     by_hand = 2 * 2.0 / (pi * width + d) * log(pi * width / d + 1) if d < width else 2.0 / (0.457 * width + d)
     found = a.all_of(SLAB)["floor"]
     assert found is not None and found.u.value == pytest.approx(by_hand, rel=1e-12)
-
-
-def test_summer_is_in_other_months_south_of_the_equator() -> None:
-    """Common practice, no source: the summer value from May to September in the north, November to March in the south."""
-    north, south = shade_by_month(0.9, 0.5, 1.0), shade_by_month(0.9, 0.5, 0.0)
-    assert [m for m in range(12) if north[m] == 0.5] == [4, 5, 6, 7, 8]
-    assert [m for m in range(12) if south[m] == 0.5] == [0, 1, 2, 10, 11]
 
 
 def test_itemised_gains_and_electricity_by_hand(marrowby) -> None:

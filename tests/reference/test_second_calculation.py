@@ -53,6 +53,7 @@ VARIANTS = {
     "edge insulation lying": ({**EDGE, "site__slab_edge_lies": "lying"}, {"edge": (2.5, 0.1, 1.2, 1)}),
     "no unit": ({"air__units": ()}, {"unit": False}),
     "other set-points": ({"site__heating_setpoint": g(22), "site__cooling_setpoint": g(24)}, {"heat": 22.0, "cool": 24.0}),
+    "glass by the angle of every hour": ({"site__incidence": None}, {"aslant": None}),
     "people by floor area": ({"household__floor_per_person": g(35)}, {"people": None}),
 }
 

@@ -100,7 +100,7 @@ def test_a_bad_cell_says_where_and_nothing_is_pasted() -> None:
 
 def test_new_rows_start_with_marked_values_and_ids_of_their_own() -> None:
     made = desk.new_part(OSIER, Listing("home", "openings", Opening, "w"), [("wall-back", "Back")])
-    assert made.value.shade_winter.basis is Basis.ASSUMED and made.value.face == OSIER.openings[-1].face
+    assert made.value.shade_winter is None and made.value.face == OSIER.openings[-1].face
     bare = desk.new_part(Home(), Listing("home", "openings", Opening, "w"), [("wall-back", "Back")])
     assert bare.value.face == "wall-back" and bare.value.id == "w-1"
     grid = tuple((f"Row {n}", "1") for n in range(4))

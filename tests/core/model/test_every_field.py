@@ -18,6 +18,7 @@ from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
+from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Known
 from nuthatch.core.sketch import Path
@@ -196,7 +197,24 @@ def homes() -> list[Home]:
         cellar,
         air_home(),
         *other_air_homes(),
+        in_its_site(simple),
     ]
+
+
+def in_its_site(simple: Home) -> Home:
+    """Openings with edges and blinds of their own, neighbours and trees, what is assumed on the ring; a horizon beside."""
+    first, second = simple.openings
+    bare = {"shade_winter": None, "shade_summer": None}
+    shaded = replace(first, **bare, reveal=g(0.1), overhang=g(0.4), overhang_above=g(0.2), fin_left=g(0.3), fin_right=g(0.2), blind="awning",
+                     blind_passes=g(0.4), blind_sun=g(150), blind_warm=g(10))  # fmt: skip
+    house = SiteObject(id="no-5", name="No. 5", east=g(4), north=g(-12), foot=g(0.5), length=g(9), depth=g(6), height=g(7), turned=g(80))
+    tree = SiteObject(id="birch", name="Birch", kind="tree", east=g(-2), north=g(-7), length=g(5), height=g(9), crown=g(1.5),
+                      light_winter=g(0.7), light_summer=g(0.2))  # fmt: skip
+    around = (house, tree, replace(house, id="row", kind="row of trees", east=g(-9)))
+    ring = (RingSector(id="ring-e", start=g(30), end=g(100), shade="partly"), RingSector(id="ring-n", start=g(280), end=g(20), shade="mostly"))
+    horizon = (HorizonPoint(id="h1", azimuth=g(90), height=g(5)), HorizonPoint(id="h2", azimuth=g(200), height=g(12)))
+    site = replace(simple.site, objects=around, horizon=horizon, ring=ring)
+    return replace(simple, openings=(shaded, replace(second, **bare)), site=site)
 
 
 def parts_home(simple: Home) -> Home:

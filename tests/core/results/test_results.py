@@ -66,7 +66,7 @@ def test_heating_demand_opens_down_to_what_somebody_entered(osier_assessed: Asse
 DIRECTION = {
     1: "conductivity framing_conductivity framing_share frame_u glass_u edge_psi install_psi whole_u frame_side frame_top frame_bottom n50 diameter supply extract "
     "slab_edge_thickness heating_setpoint psi soil_conductivity pitch storey_height partition_share",  # a wider frame lets in less sun; a steeper roof and a higher storey add face, hardly floor
-    -1: "thickness recovery glass_g shade_winter shade_summer simple_gains insulation inner_mass soil_capacity density specific_heat draw_content draws temperature bedrooms store_temperature store_loss "
+    -1: "thickness recovery glass_g shade_winter simple_gains insulation inner_mass soil_capacity density specific_heat draw_content draws temperature bedrooms store_temperature store_loss "
     "energy inside_share person_heat slab_edge_r slab_edge_depth depth storeys",  # losses of hot water stay inside; a deeper or higher home is more compact
 }
 IN_STEPS = {"floor_thickness"}  # moves the counted area only where a clear height crosses 2 m

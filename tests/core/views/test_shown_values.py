@@ -76,7 +76,7 @@ def test_shares_are_shares_and_total_a_hundred(osier_assessed: Assessment) -> No
 def test_the_site_chart_shows_the_months(marrowby: Climate) -> None:
     flat, south = marrowby.plane(0, 0), marrowby.plane(90, 180)
     figure = charts.site_months(marrowby, (flat, south), 7, 3, LIGHT)
-    assert heights(figure)[:12] == pytest.approx(flat.months) and heights(figure)[12:24] == pytest.approx(south.months)
+    assert heights(figure)[:12] == pytest.approx(flat.months()) and heights(figure)[12:24] == pytest.approx(south.months())
     assert figure.axes[1].lines[0].get_ydata() == pytest.approx(marrowby.temperature)
 
 

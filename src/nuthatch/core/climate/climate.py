@@ -24,10 +24,21 @@ def two_days(hourly: np.ndarray) -> np.ndarray:
 
 @dataclass(frozen=True, eq=False)
 class PlaneSun:
-    """Radiation on one plane: monthly sums [kWh/m²] and the mean of every window of two calendar days, (365,) [W/m²]."""
+    """Radiation on one plane by hour, (8760,) [W/m²]: beam with what lies around the sun, the rest of the sky, the ground's at a reflectance
+    of 1."""
 
-    months: np.ndarray
-    two_days: np.ndarray
+    told_once = True
+    beam: np.ndarray
+    sky: np.ndarray
+    ground: np.ndarray
+
+    def total(self, reflectance: float = 0.2) -> np.ndarray:
+        """All of it by hour [W/m²]."""
+        return np.asarray(self.beam + self.sky + reflectance * self.ground)
+
+    def months(self, reflectance: float = 0.2) -> np.ndarray:
+        """Sums by month [kWh/m²]."""
+        return by_month(self.total(reflectance)) / 1000
 
 
 @dataclass(frozen=True, eq=False)
@@ -153,14 +164,20 @@ class Climate:
     def _sun(self) -> dict[str, np.ndarray]:
         return sun_position(self.weather)
 
-    def plane(self, tilt: float, azimuth: float, reflectance: float = 0.2) -> PlaneSun:
+    def plane(self, tilt: float, azimuth: float) -> PlaneSun:
         """Radiation on a plane; tilt 0 up, 90 upright; azimuth from north."""
         if self.station is not None:
-            return self.station.plane(tilt, azimuth, reflectance)  # the sun is that of the station
-        hourly = on_plane(self.weather, self._sun, tilt, azimuth, reflectance)
-        months, windows = by_month(hourly) / 1000, two_days(hourly)
-        months.flags.writeable = windows.flags.writeable = False
-        return PlaneSun(months, windows)
+            return self.station.plane(tilt, azimuth)  # the sun is that of the station
+        parts = on_plane(self.weather, self._sun, tilt, azimuth)
+        for part in parts:
+            part.flags.writeable = False
+        return PlaneSun(*parts)
+
+    def path(self) -> tuple[np.ndarray, np.ndarray]:
+        """Where the sun is at mid-hour, (8760,): height above the horizon, azimuth from north [°]."""
+        if self.station is not None:
+            return self.station.path()
+        return 90.0 - self._sun["zenith"], self._sun["azimuth"]
 
 
 def climate_from_bytes(data: bytes) -> Climate:

@@ -33,19 +33,32 @@ def sun_position(weather: Weather) -> dict[str, np.ndarray]:
     }
 
 
-def on_plane(weather: Weather, sun: dict[str, np.ndarray], tilt: float, azimuth: float, reflectance: float) -> np.ndarray:
-    """Hourly radiation on a plane [W/m²]: beam, Perez diffuse, ground; tilt and azimuth in degrees.
+def on_plane(weather: Weather, sun: dict[str, np.ndarray], tilt: float, azimuth: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Hourly radiation on a plane [W/m²] in three parts, tilt and azimuth in degrees: beam with the circumsolar part of the sky; the rest of
+    the sky, never below 0; the ground's at a reflectance of 1. Light while the mid-hour sun is down is even sky.
 
     Perez et al. 1990, "Modeling daylight availability and irradiance components", through pvlib.
     """
     from pvlib import irradiance
 
-    incidence = irradiance.aoi(tilt, azimuth, sun["zenith"], sun["azimuth"])
+    cosine = np.cos(np.radians(irradiance.aoi(tilt, azimuth, sun["zenith"], sun["azimuth"])))
     up = sun["zenith"] < 89.0
-    beam = np.where(up, weather.direct_normal * np.maximum(np.cos(np.radians(incidence)), 0.0), 0.0)
-    sky = irradiance.perez(
-        tilt, azimuth, weather.diffuse_horizontal, weather.direct_normal, sun["extra"], sun["zenith"], sun["azimuth"], sun["airmass"]
+    beam = np.where(up, weather.direct_normal * np.maximum(cosine, 0.0), 0.0)
+    parts = irradiance.perez(
+        tilt,
+        azimuth,
+        weather.diffuse_horizontal,
+        weather.direct_normal,
+        sun["extra"],
+        sun["zenith"],
+        sun["azimuth"],
+        sun["airmass"],
+        return_components=True,
     )
-    sky = np.where(np.isfinite(sky), sky, weather.diffuse_horizontal * (1 + np.cos(np.radians(tilt))) / 2)
-    ground = irradiance.get_ground_diffuse(tilt, weather.global_horizontal, reflectance)
-    return np.asarray(beam + sky + ground)
+    whole, around = np.asarray(parts["poa_sky_diffuse"]), np.asarray(parts["poa_circumsolar"])
+    known = np.isfinite(whole) & np.isfinite(around) & np.isfinite(sun["airmass"]) & (sun["zenith"] < 90.0)
+    even = weather.diffuse_horizontal * (1 + np.cos(np.radians(tilt))) / 2
+    around = np.where(known & up, around, 0.0)
+    sky = np.where(known, np.maximum(np.where(known, whole, 0.0) - around, 0.0), even)
+    ground = np.asarray(irradiance.get_ground_diffuse(tilt, weather.global_horizontal, 1.0))
+    return np.asarray(beam + around), np.asarray(sky), ground

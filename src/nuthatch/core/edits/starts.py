@@ -29,11 +29,10 @@ Names = Sequence[tuple[str, str]]
 
 
 def _opening(root: Home, faces: Names) -> dict[str, object]:
-    shade = Given(value=0.8, source="until horizon and reveal are given")
     last = root.openings[-1].face if root.openings else faces[0][0] if faces else ""
     kind = root.opening_types[0].id if root.opening_types else ""
     name = f"W-{len(root.openings) + 1:02d}"
-    return {"name": name, "type": kind, "face": last, "shade_winter": shade, "shade_summer": shade}
+    return {"name": name, "type": kind, "face": last}
 
 
 def _source(root: Home, _: Names) -> dict[str, Any]:

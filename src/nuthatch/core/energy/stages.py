@@ -91,6 +91,7 @@ COEFFICIENTS: Slot[Coefficients] = Slot(
     "loss coefficients", {"transmission_loss_coefficient": "transmission", "ventilation_loss_coefficient": "ventilation"}
 )
 SUNS: Slot[Figure] = Slot("sun of all openings")
+SUNS_COOLED: Slot[Figure] = Slot("sun of all openings, cooling")
 INSIDE: Slot[Figure] = Slot("internal gains by month")
 STORED: Slot[tuple[Figure, Figure]] = Slot("what stores heat")
 TO_GROUND: Slot[tuple[Figure, Figure]] = Slot("flow to the ground")
@@ -140,6 +141,14 @@ def suns(suns: dict[str, Sun]) -> Figure:
     if not suns:
         return total("Sun", "energy_month", (Entered("no openings", np.zeros(12), "energy_month"),))
     return total("Sun", "energy_month", tuple(s.months for s in suns.values()))
+
+
+@STAGES.stage(SUNS_COOLED, suns=SUN, whole=SUNS)
+def suns_cooled(suns: dict[str, Sun], whole: Figure) -> Figure:
+    """The same with what is moved before the openings on warm sunny hours; what counts for cooling."""
+    if all(s.cooled is s.months for s in suns.values()):
+        return whole
+    return total("Sun, cooling", "energy_month", tuple(s.cooled for s in suns.values()))
 
 
 def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) -> dict[str, Figure]:
@@ -206,16 +215,27 @@ class CoolingReads(TypedDict):
     """What cooling rests on besides the elements."""
 
     air: Losses
-    balance: Balance
+    sun: Figure
+    internal: Figure
     heat: tuple[Figure, Figure]
     inside: Node
     outside: Node
 
 
-@STAGES.stage(COOLING, elements=ELEMENTS, air=LOSSES, balance=BALANCE, heat=STORED, inside=field("site.cooling_setpoint"), outside=OUTSIDE)
+@STAGES.stage(
+    COOLING,
+    elements=ELEMENTS,
+    air=LOSSES,
+    sun=SUNS_COOLED,
+    internal=INSIDE,
+    heat=STORED,
+    inside=field("site.cooling_setpoint"),
+    outside=OUTSIDE,
+)
 def cooling(elements: tuple[Element, ...], **reads: Unpack[CoolingReads]) -> Figure:
     """Cooling by month, with the ventilation and the time constant of each month: a bypass recovers only where it is too warm outside."""
-    air, months, inside, outside = reads["air"], reads["balance"], reads["inside"], reads["outside"]
+    air, inside, outside = reads["air"], reads["inside"], reads["outside"]
+    gains = total("Gains, cooling", "energy_month", (reads["sun"], reads["internal"]))
     by_month = air_by_month(air, inside, outside)
     fresh = _air_loss("Loss at the cooling set-point, fresh air", by_month, inside, outside)
     leaks = _air_loss("Loss, leaks", air.leaks, inside, outside)
@@ -223,8 +243,8 @@ def cooling(elements: tuple[Element, ...], **reads: Unpack[CoolingReads]) -> Fig
     moved = total("Ventilation loss coefficient by month, cooling", "w_per_k", (by_month, air.leaks))
     capacity, transmission = reads["heat"]
     tau = balance.time_constant_months.figure(capacity=capacity, transmission=transmission, ventilation=moved)
-    eta = balance.cooling_utilisation.figure(gains=months.gains, losses=losses, tau=tau)
-    return balance.cooling_months.figure(losses=losses, gains=months.gains, eta=eta)
+    eta = balance.cooling_utilisation.figure(gains=gains, losses=losses, tau=tau)
+    return balance.cooling_months.figure(losses=losses, gains=gains, eta=eta)
 
 
 def air_by_month(air: Losses, inside: Node, outside: Node) -> Figure:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from nuthatch.core.fabric.divided import Size, Widths, glass_of_fields, u_divided
 from nuthatch.core.fabric.glass import glass_u
 from nuthatch.core.model.home import Opening, OpeningType
@@ -14,9 +12,6 @@ from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Array, CannotKnow, Entered, Figure, Node, Unknown, missing
 
 DIRT = 0.95
-ASLANT = Entered(
-    "incidence of sun on glass, where nothing is said", 0.9, "fraction", "assumed", "common practice, no source", "site", "incidence"
-)
 WHOLE_WINDOW_GLASS_SHARE = 0.7
 Sides = tuple[float, float, float, float]
 
@@ -113,56 +108,70 @@ def openings_area(size: Size, number: float) -> float:
 
 
 @calculation(
+    "Sun at the glass by month",
+    "irradiation",
+    "S = I_b·F_b + g_d·(I_s·F_s + I_r·F_r)",
+    "stated: beam, sky and ground apart, each with its share that reaches the glass",
+    falls="I_b, I_s, I_r: irradiation",
+    shares="F_b, F_s, F_r: fraction",
+    even="g_d: fraction",
+)
+def at_glass(falls: tuple[Array, Array, Array], shares: tuple[Array, Array, Array], even: float) -> Array:
+    """[kWh/m²] by month; falls: beam, sky and ground on the plane; shares: of each that reach the glass, the beam's with its angle counted
+    (g at it over g straight on); even: g of even light over g straight on."""
+    return falls[0] * shares[0] + even * (falls[1] * shares[1] + falls[2] * shares[2])
+
+
+@calculation(
+    "Sun at the glass by month, as entered",
+    "irradiation",
+    "S = I_b·(N_b + F·W_b) + g_d·(I_s·(N_s + F·W_s) + I_r·(N_r + F·W_r))",
+    "stated: an entered share takes the place of those worked out, in all hours or in those of strong sun on warm days",
+    falls="I_b, I_s, I_r: irradiation",
+    rest="N_b, N_s, N_r: fraction",
+    where="W_b, W_s, W_r: fraction",
+    entered="F: fraction",
+    even="g_d: fraction",
+)
+def at_glass_entered(
+    falls: tuple[Array, Array, Array], rest: tuple[Array, Array, Array], where: tuple[Array, Array, Array], entered: float, even: float
+) -> Array:
+    """[kWh/m²] by month; where: the part of beam (its angle counted), sky and ground for which the entered share stands, rest: what reaches
+    the glass in all other hours."""
+    beam, sky, ground = (i * (n + entered * w) for i, n, w in zip(falls, rest, where, strict=True))
+    return beam + even * (sky + ground)
+
+
+@calculation(
     "Sun by month",
     "energy_month",
-    "Q = n·I·A_g·g·(1 − o)·F·F_w·0.95",
+    "Q = n·S·A_g·g·(1 − o)·0.95",
     "ISO 13790:2008, 11.3; dirt by common practice",
     number="n: count",
-    sun="I: irradiation",
+    sun="S: irradiation",
     area="A_g: area",
     g="g: fraction",
     opaque="o: percent",
-    shade="F: fraction",
-    incidence="F_w: fraction",
 )
-def sun_months(number: float, sun: Array, area: float, g: float, opaque: float, shade: Array, incidence: float) -> Array:
-    """Solar gain by month [kWh]; sun [kWh/m²] on the plane, shade: part let through by month."""
-    return number * sun * area * g * (1 - opaque) * shade * incidence * DIRT
+def sun_months(number: float, sun: Array, area: float, g: float, opaque: float) -> Array:
+    """Solar gain by month [kWh]; sun at the glass [kWh/m²]."""
+    return number * sun * area * g * (1 - opaque) * DIRT
 
 
 @calculation(
     "Sun on two days",
     "power",
-    "Φ = n·I·A_g·g·(1 − o)·F·F_w·0.95",
+    "Φ = n·S·A_g·g·(1 − o)·0.95",
     "as the monthly gain, for the mean of every two days of the year",
     number="n: count",
-    sun="I: heat_flux",
+    sun="S: heat_flux",
     area="A_g: area",
     g="g: fraction",
     opaque="o: percent",
-    shade="F: fraction",
-    incidence="F_w: fraction",
 )
-def sun_of_two_days(number: float, sun: Array, area: float, g: float, opaque: float, shade: float, incidence: float) -> Array:
-    """Mean solar gain of every window of two days [W], (365,); sun [W/m²]."""
-    return number * sun * area * g * (1 - opaque) * shade * incidence * DIRT
-
-
-@calculation(
-    "Sun let through by month",
-    "fraction",
-    "the summer value from May to September north of the equator, from November to March south of it, else the winter value",
-    "common practice, no source",
-    closed=False,
-    winter="F_winter: fraction",
-    summer="F_summer: fraction",
-    north="hemisphere: fraction",
-)
-def shade_by_month(winter: float, summer: float, north: float) -> Array:
-    """Part of the sun let through by month; north is 1 north of the equator."""
-    months = np.full(12, winter)
-    months[[4, 5, 6, 7, 8] if north > 0.5 else [10, 11, 0, 1, 2]] = summer
-    return months
+def sun_of_two_days(number: float, sun: Array, area: float, g: float, opaque: float) -> Array:
+    """Mean solar gain of every window of two days [W], (365,); sun at the glass [W/m²]."""
+    return number * sun * area * g * (1 - opaque) * DIRT
 
 
 ROOFLIGHT_BELOW = 60.0

@@ -8,7 +8,7 @@ from typing import Literal, TypedDict, Unpack
 import numpy as np
 
 from nuthatch.core.climate.calendar import TWO_DAYS
-from nuthatch.core.climate.climate import Climate, PlaneSun
+from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric import elements, openings, unheated
@@ -19,8 +19,8 @@ from nuthatch.core.model.home import BuildUp, Opening, OpeningType, Site
 from nuthatch.core.model.part import Given, replace
 from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.results.calculation import calculation, total
-from nuthatch.core.results.entries import entered, need
-from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.results.entries import need
+from nuthatch.core.results.figure import Array, Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import Partition
 from nuthatch.core.solid.solid import Boundary
@@ -41,8 +41,8 @@ from nuthatch.core.solid.stages import (
     WALL_THICKNESS,
     Exposed,
 )
-from nuthatch.core.sun.planes import plane_of
-from nuthatch.core.sun.stages import PLANE_SUN
+from nuthatch.core.sun.let_in import LetIn, Season
+from nuthatch.core.sun.stages import LET_IN
 
 
 @dataclass(frozen=True)
@@ -57,10 +57,12 @@ class BuildUpUse:
 
 @dataclass(frozen=True, eq=False)
 class Sun:
-    """Sun through one row of openings: months [kWh], mean of every window of two calendar days, (365,) [W]."""
+    """Sun through one row of openings: months [kWh] for heating, past what is fixed; mean of every window of two calendar days, (365,) [W];
+    months for cooling, with what is moved before it."""
 
     months: Figure
     two_days: Figure
+    cooled: Figure
 
 
 STAGES = Stages()
@@ -80,7 +82,6 @@ OPENING: Family[Element] = Family("element of an opening")
 KAPPA: Family[Figure] = Family("heat capacity of a build-up")
 WITHIN: Slot[tuple[tuple[Node, Node], ...]] = Slot("mass of drawn inner walls")
 CAPACITY: Slot[Figure] = Slot("heat capacity of the home")
-FACE_SUN: Family[PlaneSun | Computing | None] = Family("sun on a face")
 SUN: Family[Sun] = Family("sun through an opening")
 ON_GROUND: Slot[bool] = Slot("a slab lies on the ground")
 
@@ -341,18 +342,11 @@ def on_ground(floors: OnGround) -> bool:
     return bool(floors.areas) and floors.depth().value == 0
 
 
-@STAGES.stage(FACE_SUN, each=BOUNDARY, face=ITEM, suns=PLANE_SUN, reflectance=part("site.ground_reflectance"))
-def sun_on_face(face: Boundary, suns: dict[str, PlaneSun | Computing], reflectance: Given | None) -> PlaneSun | Computing | None:
-    """Sun on one face; None where it has no openings toward outside air."""
-    return suns.get(plane_of(face, reflectance).id)
-
-
 class SunReads(TypedDict):
-    """The sun on the face, the climate it is of, and how much less glass lets through aslant."""
+    """What the sun through an opening rests on besides the opening."""
 
-    sun: PlaneSun | Computing | None
+    let_in: LetIn | Unknown | Computing | None
     climate: Weathered
-    incidence: Given | None
 
 
 @STAGES.stage(
@@ -361,48 +355,63 @@ class SunReads(TypedDict):
     opening=ITEM,
     kind=named("opening_types", by="type"),
     face=BOUNDARY.at("face"),
-    sun=FACE_SUN.at("face"),
+    let_in=LET_IN.at("id"),
     climate=AT_SITE,
-    incidence=part("site.incidence"),
 )
 def sun(opening: Opening, kind: OpeningType | None, face: Boundary | None, **reads: Unpack[SunReads]) -> Sun:
     """Solar gains of one row of openings; none where it does not face outside air."""
-    label, climate = f"Sun through {opening.name}", reads["climate"]
+    label, climate, let_in = f"Sun through {opening.name}", reads["climate"], reads["let_in"]
     if kind is None or face is None:
         what = ("an opening type", opening.id, "type") if kind is None else ("a face", opening.id, "face")
         gap: Figure = missing(label, "energy_month", *what)
-        return Sun(gap, gap)
+        return Sun(gap, gap, gap)
     if isinstance(climate, Unknown | Computing):
         gap = because(label, "energy_month", climate)
-        return Sun(gap, gap)
+        return Sun(gap, gap, gap)
     if face.beyond.kind != "outside":
         zero = total(label, "energy_month", (Entered("no sun from this side", np.zeros(12), "energy_month"),))
-        return Sun(zero, total(label, "power", (Entered("no sun from this side", 0.0, "power"),)))
-    on_face = reads["sun"]
-    if on_face is None or not isinstance(on_face, PlaneSun):
-        gap = because(label, "energy_month", on_face or missing(label, "energy_month", "the sun on its plane"))
-        return Sun(gap, gap)
-    given = reads["incidence"]
-    aslant = openings.ASLANT if given is None else entered(given, "incidence of sun on glass", "fraction", "site", "incidence")
-    return _sun(opening, kind, face, (on_face, climate), aslant)
-
-
-def _sun(opening: Opening, kind: OpeningType, face: Boundary, of: tuple[PlaneSun, Climate], incidence: Entered) -> Sun:
-    sun, climate = of
-    label = f"Sun through {opening.name}"
-    winter, summer = need(opening, "shade_winter"), need(opening, "shade_summer")
-    north = Entered("north of the equator", 1.0 if climate.weather.latitude >= 0 else 0.0, "fraction")
-    shade = openings.shade_by_month.figure(winter=winter, summer=summer, north=north)
+        return Sun(zero, total(label, "power", (Entered("no sun from this side", 0.0, "power"),)), zero)
     area, g = openings.glass(opening, kind)
     common: dict[str, object] = {"number": openings.number(opening), "area": area, "g": g, "opaque": openings.opaque(kind)}
-    common["incidence"] = incidence
-    on_plane = Entered(
-        f"sun on the plane, tilt {face.tilt:.0f}°, looks to {face.azimuth:.0f}°",
-        sun.months,
-        "irradiation",
-        "calculated",
-        f"{climate.name}, Perez sky",
+    if not isinstance(let_in, LetIn):
+        rests = because(label, "irradiation", let_in) if let_in is not None else missing(label, "irradiation", "the size of its glass")
+        gap = openings.sun_months.figure(label, **common, sun=rests)
+        return Sun(gap, gap, gap)
+    return _sun(opening, face, climate, let_in, common)
+
+
+def _sun(opening: Opening, face: Boundary, climate: Climate, let_in: LetIn, common: dict[str, object]) -> Sun:
+    label = f"Sun through {opening.name}"
+    at_glass = _at_glass(opening, face, climate, let_in, "heating")
+    months = openings.sun_months.figure(label, **common, sun=at_glass)
+    means = Entered("mean sun at the glass in every two days", let_in.two_days, "heat_flux", "calculated", climate.name)
+    two_days = openings.sun_of_two_days.table((TWO_DAYS,), label, **common, sun=means)
+    if let_in.cooling is let_in.heating:
+        return Sun(months, two_days, months)
+    shaded = openings.sun_months.figure(f"{label}, cooling", **common, sun=_at_glass(opening, face, climate, let_in, "cooling"))
+    return Sun(months, two_days, shaded)
+
+
+def _at_glass(opening: Opening, face: Boundary, climate: Climate, let_in: LetIn, use: Literal["heating", "cooling"]) -> Figure:
+    """Sun at the glass, with where each of its parts comes from."""
+    season: Season = let_in.heating if use == "heating" else let_in.cooling
+    plane = f"on the plane, tilt {face.tilt:.0f}°, looks to {face.azimuth:.0f}°"
+
+    def leaves(what: str, values: Array, kind: str, source: str) -> tuple[Entered, ...]:
+        parts = zip(("beam", "sky", "ground"), values, strict=True)
+        return tuple(Entered(what.format(part=p), v, kind, "calculated", source) for p, v in parts)
+
+    falls = leaves(f"{{part}} {plane}", let_in.falls, "irradiation", f"{climate.name}, Perez sky")
+    source = "Karlsson and Roos 2000, or as the incidence is entered"
+    even = Entered("even light over straight light through the glass", let_in.g_d, "fraction", "calculated", source)
+    label = f"Sun at the glass of {opening.name}, {use}"
+    worked = "worked out by hour from what stands in the way"
+    if not season.entered:
+        shares = leaves("share of the {part} that reaches the glass", season.factors, "fraction", worked)
+        return openings.at_glass.figure(label, falls=falls, shares=shares, even=even)
+    entered = need(opening, f"shade_{season.entered}")
+    where = leaves(
+        "part of the {part} for which the entered share stands", season.parts, "fraction", "hours of strong sun on warm days, or all"
     )
-    means = Entered("mean sun on the plane in every two days", sun.two_days, "heat_flux", "calculated", climate.name)
-    two_days = openings.sun_of_two_days.table((TWO_DAYS,), label, **common, shade=winter, sun=means)
-    return Sun(openings.sun_months.figure(label, **common, sun=on_plane, shade=shade), two_days)
+    rest = leaves("share of the {part} in all other hours", season.rest, "fraction", worked)
+    return openings.at_glass_entered.figure(label, falls=falls, rest=rest, where=where, entered=entered, even=even)

@@ -60,12 +60,18 @@ def to_internal(psi: float, bs: tuple[float, ...], us: tuple[float, ...], length
     return psi + sum(b * u * l for b, u, l in zip(bs, us, lengths, strict=True))
 
 
+FOLDED = 1e-3
+"""Faces folded onto each other closer than this have no corner that could be longer at one side."""
+
+
 def longer(own: float, other: float, angle: float) -> float:
     """By how much a face is longer outside than inside at an edge [m]: its own thickness and the other's [m], the angle between them measured
     inside [°]. A right angle adds the other's thickness, an inner corner takes it off, one plane adds nothing."""
     if abs(angle - 180) < COPLANAR:
         return 0.0
     a = radians(angle)
+    if abs(sin(a)) < FOLDED:
+        return 0.0
     return (other + own * cos(a)) / sin(a)
 
 

@@ -145,6 +145,9 @@ class OpeningType(IdentifiedPart):
     )
 
 
+Blind = Literal["none", "outside", "between the panes", "inside", "awning"]
+
+
 class Opening(IdentifiedPart):
     name: str = text("Opening")
     face: str = ref("Face", "faces")
@@ -159,8 +162,60 @@ class Opening(IdentifiedPart):
     sill: Given | None = quantity(
         "length", "Level of the sill", least=-100, most=500, help="above the level 0 of the home; below it negative", short="Sill"
     )
-    shade_winter: Given | None = quantity("fraction", "Sun let through, winter", least=0, most=1, group="Sun let through", short="Winter")
-    shade_summer: Given | None = quantity("fraction", "Sun let through, summer", least=0, most=1, short="Summer")
+    shade_winter: Given | None = quantity(
+        "fraction",
+        "Sun let through, winter",
+        least=0,
+        most=1,
+        group="Sun let through",
+        short="Winter",
+        help="empty: worked out from what stands in the way; counts for heating",
+    )
+    shade_summer: Given | None = quantity(
+        "fraction",
+        "Sun let through, summer",
+        least=0,
+        most=1,
+        short="Summer",
+        help="empty: worked out, with its blind; counts for cooling, in hours of strong sun on warm days",
+    )
+    reveal: Given | None = quantity(
+        "length",
+        "Depth of the reveal",
+        least=0,
+        most=2,
+        group="Its own edges",
+        short="Reveal",
+        help="how far the glass lies behind the outer face; empty: in the middle of its wall",
+    )
+    overhang: Given | None = quantity(
+        "length", "Overhang", least=0, most=10, help="what reaches out above it: a balcony, a canopy; as wide as it matters"
+    )
+    overhang_above: Given | None = quantity(
+        "length", "Overhang above the opening", least=0, most=20, help="empty: right above it", short="Above it"
+    )
+    fin_left: Given | None = quantity("length", "Fin at its left", least=0, most=10, help="seen from outside", short="Fin left")
+    fin_right: Given | None = quantity("length", "Fin at its right", least=0, most=10, short="Fin right")
+    blind: Blind = choice("Blind", "none", group="Movable shading", help="never counts for heating, always for cooling")
+    blind_passes: Given | None = quantity(
+        "fraction",
+        "Sun let through by the blind",
+        least=0,
+        most=1,
+        help="empty: outside 0.25, between the panes 0.5, inside 0.7, awning 0.4",
+        short="Lets through",
+    )
+    blind_sun: Given | None = quantity(
+        "heat_flux", "Blind is down above this sun", least=0, most=1500, help="what reaches the glass; empty: 200 W/m²", short="Above sun"
+    )
+    blind_warm: Given | None = quantity(
+        "temperature",
+        "Blind is down on days warmer than",
+        least=-50,
+        most=50,
+        help="the day's mean; empty: 14 °C",
+        short="Above day's mean",
+    )
     columns: Given | None = quantity(
         "count", "Panes side by side", least=1, most=20, help="empty: one", group="Division", short="Side by side"
     )

@@ -4,13 +4,67 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, quantity, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, text
 
 
 class ClimateRef(IdentifiedPart):
     id: Id = "climate"
     name: str = text("Climate")
     sha256: str = text("Hash of the weather file")
+
+
+class SiteObject(IdentifiedPart):
+    """What stands near the home: on a rectangle, or in a circle where it is a tree. Places are from the home's own zero."""
+
+    name: str = text("Name")
+    kind: Literal["block", "tree", "row of trees"] = choice("Kind", "block")
+    east: Given | None = quantity("length", "Its middle to the east", least=-2000, most=2000, group="Place", short="East")
+    north: Given | None = quantity("length", "Its middle to the north", least=-2000, most=2000, short="North")
+    foot: Given | None = quantity("length", "Level of its foot", least=-500, most=500, help="empty: the home's level 0", short="Foot")
+    length: Given | None = quantity("length", "Length", above=0, most=2000, group="Size", help="of a tree: how wide it is", short="Length")
+    depth: Given | None = quantity("length", "Depth", above=0, most=2000, only="kind=block|row of trees", short="Depth")
+    height: Given | None = quantity("length", "Height", above=0, most=400)
+    turned: Given | None = quantity(
+        "angle", "Its length looks to", least=0, most=360, only="kind=block|row of trees", help="90: east; empty: 90", short="Turned"
+    )
+    crown: Given | None = quantity(
+        "length",
+        "Crown begins at",
+        least=0,
+        most=100,
+        only="kind=tree|row of trees",
+        help="above its foot; empty: at a fifth",
+        short="Crown at",
+    )
+    light_winter: Given | None = quantity(
+        "fraction",
+        "Light let through without leaves",
+        least=0,
+        most=1,
+        only="kind=tree|row of trees",
+        group="Light let through",
+        help="empty: 0.7",
+        short="Winter",
+    )
+    light_summer: Given | None = quantity(
+        "fraction", "Light let through with leaves", least=0, most=1, only="kind=tree|row of trees", help="empty: 0.2", short="Summer"
+    )
+
+
+class HorizonPoint(IdentifiedPart):
+    """How high the land stands in one direction."""
+
+    azimuth: Given | None = quantity("angle", "Direction", least=0, most=360, help="0 north, 90 east")
+    height: Given | None = quantity("angle", "Height above level", least=0, most=89, short="Height")
+
+
+class RingSector(IdentifiedPart):
+    """What is assumed of a part of the surroundings until something is drawn there."""
+
+    start: Given | None = quantity("angle", "From", least=0, most=360, help="clockwise; 0 north, 90 east")
+    end: Given | None = quantity("angle", "To", least=0, most=360)
+    shade: Literal["open", "partly", "mostly"] = choice("Shaded", "open", help="partly: up to 15° high, mostly: up to 30°")
+    sheltered: bool = flag("Sheltered from wind")
 
 
 class Site(IdentifiedPart):
@@ -35,9 +89,12 @@ class Site(IdentifiedPart):
         most=1,
         group="Sun",
         short="Incidence",
-        help="how much less glass lets through aslant than straight on, in the mean; empty: 0.9",
+        help="how much less glass lets through aslant than straight on, in the mean; empty: by the angle of every hour",
     )
     ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9, group="Ground", short="Reflectance")
+    objects: tuple[SiteObject, ...] = ()
+    horizon: tuple[HorizonPoint, ...] = ()
+    ring: tuple[RingSector, ...] = ()
     soil_conductivity: Given | None = quantity("conductivity", "Soil conductivity", above=0, most=10, short="Soil λ")
     soil_capacity: Given | None = quantity(
         "volumetric_heat",

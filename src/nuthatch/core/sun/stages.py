@@ -1,39 +1,222 @@
-"""How the sun on planes hangs in the graph (slow)."""
+"""How the sun hangs in the graph: its path and what falls on planes (slow), what stands before openings (slow), what these let in."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import TypedDict, Unpack
+
+import numpy as np
+
 from nuthatch.core.climate.climate import Climate, PlaneSun
-from nuthatch.core.climate.stages import Weathered
-from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, part
-from nuthatch.core.model.home import Opening
+from nuthatch.core.climate.stages import AT_SITE, Weathered
+from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, named, part, those
+from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.model.part import Given
+from nuthatch.core.model.plans import Plans
+from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
+from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.results.figure import Computing, Unknown
+from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import BOUNDARY
-from nuthatch.core.sun.planes import FLAT, SOUTH, SunPlane, plane_of
+from nuthatch.core.solid.stages import AROUND, BOUNDARY, OUTLINES, PLANS, THICKNESS
+from nuthatch.core.sun import site
+from nuthatch.core.sun.let_in import LetIn, let_in
+from nuthatch.core.sun.openings import Stood, blind_of, edges_of, glazing_of, reveal_of, stood, typed_of
+from nuthatch.core.sun.planes import FLAT, REFLECTANCE, SOUTH, SunPlane, plane_of
+from nuthatch.core.sun.shares import Far, SunPath, far_of, shares
+from nuthatch.core.sun.standing import Thing, before
 
 STAGES = Stages()
 PLANES: Slot[dict[str, SunPlane]] = Slot("planes")
+PATH: Slot[object] = Slot("path of the sun")
+"""A SunPath, or why there is none."""
 PLANE_SUN: Family[PlaneSun | Computing] = Family("sun on a plane")
-
-
-@STAGES.stage(PLANES, faces=BOUNDARY, openings=part("openings"), reflectance=part("site.ground_reflectance"))
-def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...], reflectance: Given | None) -> dict[str, SunPlane]:
-    """Every plane toward outside air that has openings, and those shown of every climate."""
-    wanted = (faces[o.face] for o in openings if o.face in faces)
-    made = (plane_of(f, reflectance) for f in wanted if f.beyond.kind == "outside")
-    return {p.id: p for p in (*made, FLAT, SOUTH)}
+FACE_SUN: Family[PlaneSun | Unknown | Computing | None] = Family("sun on a face")
+TURN: Slot[float] = Slot("how the home is turned from north")
+HORIZON: Slot[tuple[float, ...] | None] = Slot("horizon")
+OWN: Slot[tuple[tuple[str, Polygon], ...]] = Slot("the home in its own sun")
+ON_FACE: Family[tuple[Stood, ...]] = Family("openings of a face in space")
+STOOD: Family[Stood] = Family("openings in space")
+FAR: Family[Far | Unknown | Computing | None] = Family("what stands before an opening")
+REVEAL: Family[float] = Family("depth of a reveal")
+DAY_MEANS: Slot[tuple[float, ...]] = Slot("mean of every day outdoors")
+LET_IN: Family[LetIn | Unknown | Computing | None] = Family("sun an opening lets in")
 
 
 def _waiting(since: float) -> Computing:
     return Computing("Sun on a plane", "irradiation", since, "the sun on the openings")
 
 
-def _at_hand(plane: SunPlane, climate: Weathered) -> bool:
+def _at_hand(climate: Weathered, plane: SunPlane | None = None) -> bool:
     return not isinstance(climate, Climate)
+
+
+@STAGES.slow(PATH, _waiting, at_hand=_at_hand, climate=CLIMATE)
+def sun_path(climate: Weathered) -> SunPath | Unknown | Computing:
+    """Where the sun is at mid-hour."""
+    return SunPath(*climate.path(), climate.weather.latitude) if isinstance(climate, Climate) else climate
+
+
+@STAGES.stage(PLANES, faces=BOUNDARY, openings=part("openings"))
+def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...]) -> dict[str, SunPlane]:
+    """Every plane toward outside air that has openings, and those shown of every climate."""
+    wanted = (faces[o.face] for o in openings if o.face in faces)
+    made = (plane_of(f) for f in wanted if f.beyond.kind == "outside")
+    return {p.id: p for p in (*made, FLAT, SOUTH)}
 
 
 @STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=CLIMATE)
 def plane_sun(plane: SunPlane, climate: Weathered) -> PlaneSun | Unknown | Computing:
-    """Sun on one plane by month and by every window of two days."""
-    return climate.plane(plane.tilt, plane.azimuth, plane.reflectance) if isinstance(climate, Climate) else climate
+    """Sun on one plane by hour."""
+    return climate.plane(plane.tilt, plane.azimuth) if isinstance(climate, Climate) else climate
+
+
+@STAGES.stage(FACE_SUN, each=BOUNDARY, face=ITEM, suns=PLANE_SUN)
+def sun_on_face(face: Boundary, suns: dict[str, PlaneSun | Computing]) -> PlaneSun | Unknown | Computing | None:
+    """Sun on one face; None where it has no openings toward outside air."""
+    return suns.get(plane_of(face).id)
+
+
+# what stands before openings
+
+
+@STAGES.stage(TURN, faces=BOUNDARY, outlines=OUTLINES)
+def turn(faces: dict[str, Boundary], outlines: Mapping[str, Polygon]) -> float:
+    """To which azimuth the home's y looks [°], by its upright faces; 0 where it has none that are drawn."""
+    upright = (f for f in faces.values() if 60 < f.tilt < 120 and f.id in outlines)
+    return next((round(site.turn_of(outlines[f.id], f.azimuth), 3) for f in upright), 0.0)
+
+
+@STAGES.stage(OWN, outlines=OUTLINES, around=AROUND, plans=PLANS, faces=BOUNDARY)
+def own(
+    outlines: Mapping[str, Polygon], around: tuple[Boundary, ...], plans: Plans | None, faces: dict[str, Boundary]
+) -> tuple[tuple[str, Polygon], ...]:
+    """The faces of the home and of its unheated spaces as they stand in the sun, roofs with their overhang."""
+    party = frozenset(i for i, f in faces.items() if f.beyond.kind == "neighbour")
+    whole = {**outlines, **{f.id: f.outline for f in around if f.outline is not None and f.beyond.kind == "outside"}}
+    reaching = with_overhang(whole, plans, party)
+    return tuple((k, tuple((round(x, 3), round(y, 3), round(z, 3)) for x, y, z in p)) for k, p in reaching.items() if k not in party)
+
+
+@STAGES.stage(HORIZON, points=part("site.horizon"), ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN)
+def horizon(
+    points: tuple[HorizonPoint, ...],
+    ring: tuple[RingSector, ...],
+    objects: tuple[SiteObject, ...],
+    home: tuple[tuple[str, Polygon], ...],
+    turn: float,
+) -> tuple[float, ...] | None:
+    """Height of the horizon by whole degree; None where all is open."""
+    corners = np.array([p for _, polygon in home for p in polygon]) if home else np.zeros((1, 3))
+    middle = site.to_compass((corners.min(axis=0) + corners.max(axis=0)) / 2, turn)
+    found = site.horizon(points, ring, objects, (float(middle[0]), float(middle[1])))
+    return tuple(found.tolist()) if found is not None else None
+
+
+@STAGES.stage(ON_FACE, each=BOUNDARY, face=ITEM, outlines=OUTLINES, openings=those("openings", by="face"), turn=TURN)
+def on_face(face: Boundary, outlines: Mapping[str, Polygon], openings: tuple[Opening, ...], turn: float) -> tuple[Stood, ...]:
+    """The openings of a face toward outside air, in space."""
+    polygon = outlines.get(face.id)
+    if polygon is None or not openings or face.beyond.kind != "outside" or not 1.0 < face.tilt < 179.0:
+        return ()
+    return stood(openings, face.id, polygon, turn, (face.tilt, face.azimuth))
+
+
+@STAGES.stage(STOOD, rows=ON_FACE)
+def openings_in_space(rows: dict[str, tuple[Stood, ...]]) -> dict[str, Stood]:
+    """Every row of openings that has a place."""
+    return {s.id: s for found in rows.values() for s in found}
+
+
+def things_of(home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float) -> tuple[Thing, ...]:
+    """All that may stand before an opening."""
+    own = site.own_things(dict(home), turn)
+    return (*own, *(t for t in map(site.thing_of, objects) if t is not None))
+
+
+def _free(
+    row: Stood, home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float, path: SunPath | Unknown | Computing
+) -> bool:
+    """Whether nothing stands before any opening of a row."""
+    if not isinstance(path, SunPath):
+        return True
+    things = things_of(home, objects, turn)
+    return not any(before(o, things) for o in row.opened())
+
+
+def _waiting_for_shade(since: float) -> Computing:
+    return Computing("What stands before an opening", "fraction", since, "the shade on the openings")
+
+
+@STAGES.slow(FAR, _waiting_for_shade, each=STOOD, at_hand=_free, row=ITEM, home=OWN, objects=part("site.objects"), turn=TURN, path=PATH)
+def far(
+    row: Stood, home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float, path: SunPath | Unknown | Computing
+) -> Far | Unknown | Computing | None:
+    """What stands before a row of openings leaves of the light."""
+    return far_of(row.opened(), things_of(home, objects, turn), path) if isinstance(path, SunPath) else None
+
+
+# what openings let in
+
+
+@STAGES.stage(REVEAL, each=part("openings"), opening=ITEM, face=BOUNDARY.at("face"), thick=THICKNESS)
+def reveal(opening: Opening, face: Boundary | None, thick: dict[str, float]) -> float:
+    """How far the glass lies behind the outer face [m]."""
+    return round(reveal_of(opening, face.tilt if face is not None else 90.0, thick.get(face.buildup) if face is not None else None), 4)
+
+
+@STAGES.stage(DAY_MEANS, climate=AT_SITE)
+def day_means(climate: Weathered) -> tuple[float, ...]:
+    """Mean outdoor temperature of every day [°C]; none without a climate."""
+    return tuple(climate.daily.tolist()) if isinstance(climate, Climate) else ()
+
+
+class LetInReads(TypedDict):
+    """What the sun through an opening rests on."""
+
+    face: Boundary | None
+    sun: PlaneSun | Unknown | Computing | None
+    path: SunPath | Unknown | Computing
+    far: Far | Unknown | Computing | None
+    horizon: tuple[float, ...] | None
+    reveal: float
+    incidence: Given | None
+    ground: Given | None
+    days: tuple[float, ...]
+
+
+@STAGES.stage(
+    LET_IN,
+    each=part("openings"),
+    opening=ITEM,
+    kind=named("opening_types", by="type"),
+    face=BOUNDARY.at("face"),
+    sun=FACE_SUN.at("face"),
+    path=PATH,
+    far=FAR.at("id"),
+    horizon=HORIZON,
+    reveal=REVEAL.at("id"),
+    incidence=part("site.incidence"),
+    ground=part("site.ground_reflectance"),
+    days=DAY_MEANS,
+)
+def sun_let_in(opening: Opening, kind: OpeningType | None, **reads: Unpack[LetInReads]) -> LetIn | Unknown | Computing | None:
+    """Sun one opening lets in; None where it does not face outside air, has no size, or there is no climate."""
+    face, path, sun, days = reads["face"], reads["path"], reads["sun"], reads["days"]
+    if kind is None or face is None or face.beyond.kind != "outside" or not days:
+        return None
+    for rests in (path, sun, reads["far"]):
+        if isinstance(rests, Unknown | Computing):
+            return rests
+    edges = edges_of(opening, kind, reads["reveal"])
+    if edges is None or not isinstance(sun, PlaneSun) or not isinstance(path, SunPath):
+        return None
+    far, skyline = reads["far"], reads["horizon"]
+    assert far is None or isinstance(far, Far)
+    at = face.tilt, face.azimuth
+    made = shares(edges, at, path, np.array(skyline) if skyline is not None else None, far)
+    incidence, ground = reads["incidence"], reads["ground"]
+    return let_in(
+        sun, at, path, made, incidence.value if incidence is not None else glazing_of(kind),
+        ground.value if ground is not None else REFLECTANCE, np.array(days), typed_of(opening), blind_of(opening),
+    )  # fmt: skip

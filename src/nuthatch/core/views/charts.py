@@ -89,8 +89,8 @@ def site_months(climate: Climate, suns: tuple[PlaneSun, PlaneSun], width: float,
     x = np.arange(12)
     sun, warmth = kind_of("irradiation"), kind_of("temperature")
     scale = sun.factor
-    axes.bar(x - 0.2, suns[0].months * scale, 0.38, color=tokens["tide_pale"], label="sun, horizontal")
-    axes.bar(x + 0.2, suns[1].months * scale, 0.38, color=tokens["wood"], hatch="//", edgecolor=tokens["paper"], label="sun, south wall")
+    axes.bar(x - 0.2, suns[0].months() * scale, 0.38, color=tokens["tide_pale"], label="sun, horizontal")
+    axes.bar(x + 0.2, suns[1].months() * scale, 0.38, color=tokens["wood"], hatch="//", edgecolor=tokens["paper"], label="sun, south wall")
     axes.set_xticks(x, MONTHS)
     axes.set_ylabel(f"{sun.unit} a month")
     second = axes.twinx()

@@ -1,0 +1,152 @@
+"""What of the sun an opening lets in: by month for heating and for cooling, and on every two days; docs/methods (sun)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from nuthatch.core.climate.climate import PlaneSun, two_days
+from nuthatch.core.climate.sun import MONTH_HOURS
+from nuthatch.core.results.figure import Array
+from nuthatch.core.sun.edges import axes, toward
+from nuthatch.core.sun.glazing import Glazing, at_angle, diffuse
+from nuthatch.core.sun.shares import Shares, SunPath, leaves_out
+
+BLINDS = {"outside": 0.25, "between the panes": 0.5, "inside": 0.7, "awning": 0.4}
+"""What a blind lets through: common practice, no source."""
+STRONG, WARM = 200.0, 14.0
+"""A blind is down above this sun at the glass [W/m²], on days warmer than this [°C]: common practice, no source."""
+_FIRST = np.concatenate([[0], np.cumsum(MONTH_HOURS)[:-1]])
+
+
+@dataclass(frozen=True)
+class Blind:
+    """What a blind lets through, above which sun at the glass [W/m²] and which mean of the day [°C] it is down."""
+
+    passes: float = 1.0
+    sun: float = STRONG
+    warm: float = WARM
+
+
+@dataclass(frozen=True)
+class Typed:
+    """Sun let through as entered for winter and summer; None: worked out."""
+
+    winter: float | None = None
+    summer: float | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Season:
+    """What reaches the glass in a season's way of counting: factors of beam, sky and ground on the plane by month, the angle of the beam
+    counted, (3, 12); and the plain share of all three, (12,). Where a value is entered that counts, factors are `rest` + it × `parts`."""
+
+    factors: Array
+    share: Array
+    entered: Literal["", "winter", "summer"] = ""
+    rest: Array = field(default_factory=lambda: np.zeros((3, 12)))
+    parts: Array = field(default_factory=lambda: np.zeros((3, 12)))
+
+
+@dataclass(frozen=True, eq=False)
+class LetIn:
+    """Sun on one opening: what falls on its plane [kWh/m²] as beam, sky and ground by month (3, 12); how much of it counts for heating and
+    for cooling; what would, were nothing typed; g of even light over g; the mean at the glass on every two days, angle counted (365,)
+    [W/m²]; hours of the year with more than half of the glass in the sun, beam that reaches it [kWh/m²]; hours the blind is down by
+    month; share of the beam and of even light as they are by hour, before blinds."""
+
+    falls: Array
+    heating: Season
+    cooling: Season
+    worked: tuple[Array, Array]
+    g_d: float
+    two_days: Array
+    sunlit: float
+    direct: float
+    down: Array
+    shares: Shares
+
+
+def monthly(hourly: Array) -> Array:
+    """Sums of (…, 8760) by month."""
+    return np.add.reduceat(hourly, _FIRST, axis=-1)
+
+
+def let_in(
+    plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float, day_mean: Array,
+    typed: Typed | None = None, blind: Blind | None = None,
+) -> LetIn:  # fmt: skip
+    """at: tilt and azimuth of the plane [°]. glazing: or the one factor that stands for every angle. ground: its reflectance. day_mean: of the
+    air outdoors, (365,) [°C]."""
+    said = typed if typed is not None else Typed()
+    falls = np.stack([plane.beam, plane.sky, ground * plane.ground])
+    if isinstance(glazing, Glazing):
+        cosine = toward(path.height, path.azimuth) @ axes(*at)[2]
+        angle, g_d = at_angle(glazing, np.degrees(np.arccos(np.clip(cosine, 0.0, 1.0)))), diffuse(glazing)
+    else:
+        angle, g_d = np.full(plane.beam.shape, glazing), glazing
+    leaves = np.repeat(leaves_out(path.latitude), 24)
+    open_ = np.stack([shares.beam, *(np.where(leaves, s, w) for w, s in (shares.sky, shares.ground))])
+    fixed = open_ if said.winter is None else np.full_like(open_, said.winter)
+    warm = np.repeat(day_mean, 24)
+    shade = blind if blind is not None else Blind()
+    down = (np.sum(open_ * falls, axis=0) > shade.sun) & (warm > shade.warm) & (shade.passes < 1)
+    shaded = np.where(down, shade.passes, 1.0) * open_
+    strong = (falls.sum(axis=0) > STRONG) & (warm > WARM)
+    ones = np.ones_like(open_)
+    effective = np.stack([angle, np.ones_like(angle), np.ones_like(angle)])
+    sums = monthly(falls)
+    reach = _Reach(falls, effective, sums)
+    heating = reach.season(fixed) if said.winter is None else reach.entered("winter", said.winter, ones, 0.0 * ones)
+    if said.summer is not None:
+        cooling = reach.entered("summer", said.summer, strong * ones, np.where(strong, 0.0, fixed))
+    elif not down.any():
+        cooling = heating
+    else:
+        shade_of = np.where(down, shade.passes, 1.0)
+        cooling = (
+            reach.season(shade_of * fixed) if said.winter is None else reach.entered("winter", said.winter, shade_of * ones, 0.0 * ones)
+        )
+    at_glass = fixed[0] * falls[0] * angle + g_d * (fixed[1] * falls[1] + fixed[2] * falls[2])
+    return LetIn(
+        sums / 1000,
+        heating,
+        cooling,
+        (_share(open_, falls, sums), _share(shaded, falls, sums)),
+        g_d,
+        two_days(at_glass),
+        float(((shares.beam > 0.5) & (path.height > 0)).sum()),
+        float((fixed[0] * falls[0]).sum() / 1000),
+        monthly(down.astype(float)),
+        shares,
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class _Reach:
+    """What falls on the plane by hour, how the angle counts, sums of what falls by month; each (3, …)."""
+
+    falls: Array
+    effective: Array
+    sums: Array
+
+    def season(self, shares: Array) -> Season:
+        """A season by its shares by hour."""
+        return Season(self._by_month(shares), _share(shares, self.falls, self.sums))
+
+    def entered(self, which: Literal["winter", "summer"], value: float, where: Array, rest: Array) -> Season:
+        """A season in which an entered value stands, by as much as `where` says by hour, beside the rest."""
+        parts, others = self._by_month(where), self._by_month(rest)
+        return Season(others + value * parts, _share(rest + value * where, self.falls, self.sums), which, others, parts)
+
+    def _by_month(self, shares: Array) -> Array:
+        reaches = monthly(shares * self.falls * self.effective)
+        return np.where(self.sums > 0, reaches / np.where(self.sums > 0, self.sums, 1.0), 0.0)
+
+
+def _share(shares: Array, falls: Array, sums: Array) -> Array:
+    """Share of all that falls on the plane that reaches the glass, by month; 1 where nothing falls."""
+    total = sums.sum(axis=0)
+    return np.where(total > 0, monthly(shares * falls).sum(axis=0) / np.where(total > 0, total, 1.0), 1.0)

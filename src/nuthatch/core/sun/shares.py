@@ -1,0 +1,135 @@
+"""Shares of the light that reach a glass, hour by hour: through its own edges, past what stands before it, above the horizon.
+
+Method: docs/methods (sun). Beam by the sunlit share of the glass, sky and ground by the part of each that the glass sees, weighted by
+the cosine on it. What stands in the way reflects nothing.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nuthatch.core.results.figure import Array
+from nuthatch.core.sun.edges import DIRECTIONS, GRAZING, WIDE, Edges, axes, lit, slopes, toward, window
+from nuthatch.core.sun.standing import CELLS, ROWS, Opened, Thing, before, cells_lit
+
+EVERY = 5
+"""What stands before an opening is looked at on every fifth day; between them by hour of day."""
+DAYS = 365
+
+
+@dataclass(frozen=True, eq=False)
+class SunPath:
+    """Where the sun is at mid-hour, (8760,): height above the horizon, refraction counted, and azimuth from north [°]."""
+
+    told_once = True
+    height: Array
+    azimuth: Array
+    latitude: float
+
+
+@dataclass(frozen=True, eq=False)
+class Far:
+    """What things before an opening leave of the light in each of its cells: of the beam on every fifth day by hour, (73, 24, v, u), where
+    `up` says the sun is before the opening; of each of DIRECTIONS without leaves and with them, (2, k, v, u)."""
+
+    told_once = True
+    beam: Array
+    up: NDArray[np.bool_]
+    even: Array
+
+
+@dataclass(frozen=True, eq=False)
+class Shares:
+    """Shares of the light that reach the glass: of the beam by hour (8760,), of the sky without leaves and with them, of the ground likewise."""
+
+    beam: Array
+    sky: tuple[float, float]
+    ground: tuple[float, float]
+
+
+def leaves_out(latitude: float) -> NDArray[np.bool_]:
+    """Whether trees have their leaves, by day of the year (365,): from May to October north of the equator, November to April south of it;
+    common practice, no source."""
+    day = np.arange(DAYS)
+    summer = (day >= 120) & (day < 304)
+    return summer if latitude >= 0 else ~summer
+
+
+def far_of(opened: tuple[Opened, ...], things: tuple[Thing, ...], path: SunPath) -> Far | None:
+    """What things leave of the light of one or several openings alike, in the mean; None where nothing stands before any of them."""
+    pieces = [(o, before(o, things)) for o in opened]
+    if not any(p for _, p in pieces):
+        return None
+    days = np.arange(0, DAYS, EVERY)
+    height, azimuth = (x.reshape(DAYS, 24)[days].ravel() for x in (path.height, path.azimuth))
+    leaves = np.repeat(leaves_out(path.latitude)[days], 24)
+    sun = toward(height, azimuth)
+    beam = np.zeros((len(sun), CELLS, CELLS))
+    even = np.zeros((2, len(DIRECTIONS), CELLS, CELLS))
+    up = np.zeros(len(sun), bool)
+    for one, found in pieces:
+        own = sun @ one.axes.T
+        shines = (height > 0) & (own[:, 2] > GRAZING)
+        up |= shines
+        winter, summer = (np.array([getattr(p.thing, f) for p in found])[:, None] for f in ("winter", "summer"))
+        part = np.ones_like(beam)
+        part[shines] = cells_lit(one, found, own[shines], np.where(leaves[shines], summer, winter)[None])[0]
+        beam += part / len(pieces)
+        always = np.ones(len(DIRECTIONS))
+        even += cells_lit(one, found, DIRECTIONS, np.stack([winter * always, summer * always]), ROWS // 4) / len(pieces)
+    shape = (len(days), 24, CELLS, CELLS)
+    return Far(beam.reshape(shape).astype(np.float32), up.reshape(len(days), 24), even.astype(np.float32))
+
+
+def by_hour(far: Far) -> Array:
+    """Cells in the light of the beam at every hour of the year, (8760, v, u)."""
+    day = np.arange(DAYS)
+    first = day // EVERY
+    second = (first + 1) % len(far.up)
+    w = (day % EVERY) / EVERY
+    weights = np.stack([(1 - w)[:, None] * far.up[first], w[:, None] * far.up[second]])
+    total = weights.sum(0)
+    weights = np.where(total > 0, weights / np.where(total > 0, total, 1.0), np.array([1.0, 0.0])[:, None, None])
+    made = weights[0][..., None, None] * far.beam[first] + weights[1][..., None, None] * far.beam[second]
+    return np.asarray(made.reshape(DAYS * 24, CELLS, CELLS))
+
+
+def _overlap(edges: Edges, a: Array, b: Array, cells: Array) -> Array:
+    """Share of the glass in the light where the cells of the opening let through what they do."""
+    u0, v0, u1, v1 = window(edges, a, b)
+    across, upward = (np.arange(CELLS) * s / CELLS for s in (edges.width, edges.height))
+    wide, high = edges.width / CELLS, edges.height / CELLS
+    wu = np.maximum(np.minimum(u1[:, None], across + wide) - np.maximum(u0[:, None], across), 0.0)
+    wv = np.maximum(np.minimum(v1[:, None], upward + high) - np.maximum(v0[:, None], upward), 0.0)
+    return np.asarray(np.clip(np.einsum("hvu,hv,hu->h", cells, wv, wu) / edges.glass, 0.0, 1.0))
+
+
+def shares(edges: Edges, plane: tuple[float, float], path: SunPath, horizon: Array | None = None, far: Far | None = None) -> Shares:
+    """What reaches the glass. plane: tilt and azimuth [°]; horizon: its height [°] by whole degree of azimuth, (360,)."""
+    frame = axes(*plane)
+    own = toward(path.height, path.azimuth) @ frame.T
+    shines = (path.height > 0) & (own[:, 2] > 0)
+    if horizon is not None:
+        shines &= path.height >= horizon_at(horizon, path.azimuth)
+    a, b = slopes(own)
+    beam = np.where(shines, lit(edges, a, b) if far is None else _overlap(edges, a, b, by_hour(far)), 0.0)
+    a, b = slopes(DIRECTIONS)
+    world = DIRECTIONS @ frame
+    above = world[:, 2] > 0
+    clear = np.ones(len(DIRECTIONS))
+    if horizon is not None:  # a direction stands for a part of the sky, which the horizon may cut
+        height = np.degrees(np.arcsin(np.clip(world[:, 2], -1, 1)))
+        over = height - horizon_at(horizon, np.degrees(np.arctan2(world[:, 0], world[:, 1])))
+        clear = np.where(above, np.clip(over / WIDE + 0.5, 0.0, 1.0) / np.clip(height / WIDE + 0.5, 0.5, 1.0), 1.0)
+    seen = [lit(edges, a, b)] * 2 if far is None else [_overlap(edges, a, b, e) for e in far.even]
+    sky = [float(np.mean((s * clear)[above])) for s in seen]
+    ground = [float(np.mean(s[~above])) if not above.all() else 1.0 for s in seen]
+    return Shares(beam, (sky[0], sky[1]), (ground[0], ground[1]))
+
+
+def horizon_at(horizon: Array, azimuth: Array) -> Array:
+    """Height of the horizon [°] at azimuths, between whole degrees in a straight line."""
+    return np.asarray(np.interp(np.asarray(azimuth) % 360, np.arange(361), np.append(horizon, horizon[0])))
