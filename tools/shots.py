@@ -57,6 +57,13 @@ def own_folders() -> None:
 def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     """What a picture shows beyond its step."""
     board = window.board("air") if name.startswith("air") else None
+    if name == "openings":
+        openings = window.board("openings")
+        openings.rows.table.select("w-01")
+        openings.work.drawings.show_widget(openings.sun.parentWidget())
+        openings.work.lists.show_widget(openings.suns)
+    if name == "site":
+        window.board("site").surroundings.objects.table.select("birch")
     if name == "air":
         board.fresh.choose_room("u.parents")
     elif name == "detail":

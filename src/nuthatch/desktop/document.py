@@ -26,7 +26,7 @@ from nuthatch.core.files.save_doubt import SaveDoubt, doubt, hash_of
 from nuthatch.core.files.versions import keep_version
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.graph.stage import Stage
-from nuthatch.core.library import climate_hashes, library_climate, results_on_disk
+from nuthatch.core.library import library_climate, results_on_disk, shipped_key
 from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Given
 from nuthatch.core.results.figure import Computing
@@ -273,7 +273,7 @@ class Document(QObject):
         ref = self.home.site.climate
         if ref is None:
             return None
-        key = climate_hashes().get(ref.sha256)
+        key = shipped_key(ref.sha256)
         data = self.weather.get(ref.sha256) or (library_climate(key) if key else held(ref.sha256, *self.keeper.sessions))
         return data if data is not None and hashlib.sha256(data).hexdigest() == ref.sha256 else None
 
@@ -328,7 +328,7 @@ class Document(QObject):
 
 def load_climate(sha: str, data: bytes | None, sessions: tuple[str, ...] = ()) -> Climate | None:
     """A climate by the hash of its weather file: from given bytes, the library, or what is held for homes not saved yet."""
-    key = climate_hashes().get(sha)
+    key = shipped_key(sha)
     if data is None and key is not None:
         return shipped_climate(key)
     raw = data if data is not None else held(sha, *sessions)

@@ -197,12 +197,12 @@ def homes() -> list[Home]:
         cellar,
         air_home(),
         *other_air_homes(),
-        in_its_site(simple),
+        *in_their_sites(simple_home("verrin-plain")),
     ]
 
 
-def in_its_site(simple: Home) -> Home:
-    """Openings with edges and blinds of their own, neighbours and trees, what is assumed on the ring; a horizon beside."""
+def in_their_sites(simple: Home) -> tuple[Home, Home]:
+    """Openings with edges and blinds of their own where it is warm, neighbours and trees, what is assumed on the ring; one with a horizon."""
     first, second = simple.openings
     bare = {"shade_winter": None, "shade_summer": None}
     shaded = replace(first, **bare, reveal=g(0.1), overhang=g(0.4), overhang_above=g(0.2), fin_left=g(0.3), fin_right=g(0.2), blind="awning",
@@ -211,10 +211,16 @@ def in_its_site(simple: Home) -> Home:
     tree = SiteObject(id="birch", name="Birch", kind="tree", east=g(-2), north=g(-7), length=g(5), height=g(9), crown=g(1.5),
                       light_winter=g(0.7), light_summer=g(0.2))  # fmt: skip
     around = (house, tree, replace(house, id="row", kind="row of trees", east=g(-9)))
-    ring = (RingSector(id="ring-e", start=g(30), end=g(100), shade="partly"), RingSector(id="ring-n", start=g(280), end=g(20), shade="mostly"))
+    ring = (
+        RingSector(id="ring-e", start=g(30), end=g(100), shade="partly"),
+        RingSector(id="ring-n", start=g(280), end=g(20), shade="mostly"),
+    )
     horizon = (HorizonPoint(id="h1", azimuth=g(90), height=g(5)), HorizonPoint(id="h2", azimuth=g(200), height=g(12)))
-    site = replace(simple.site, objects=around, horizon=horizon, ring=ring)
-    return replace(simple, openings=(shaded, replace(second, **bare)), site=site)
+    made = replace(simple, openings=(shaded, replace(second, **bare)), air=replace(simple.air, shielding="as the site shows"))
+    return (
+        replace(made, site=replace(simple.site, objects=around, ring=ring)),
+        replace(made, site=replace(simple.site, objects=around, horizon=horizon)),
+    )
 
 
 def parts_home(simple: Home) -> Home:

@@ -15,7 +15,7 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.sun import site
 from nuthatch.core.sun.let_in import LetIn
-from nuthatch.core.sun.stages import FAR, HORIZON, LET_IN, STOOD
+from nuthatch.core.sun.stages import FAR, LET_IN, SKYLINE, STOOD
 from tests.reference.second_calculation import in_parts, monthly, weather
 from tests.simple_home import g, simple_home
 
@@ -152,15 +152,17 @@ def test_horizon_and_ring(free: Assessment, marrowby: Climate) -> None:
     """Points in a straight line between them; sectors stand for directions in which nothing is drawn, and rest once a horizon is typed."""
     points = tuple(HorizonPoint(id=f"h{n}", azimuth=g(a), height=g(h)) for n, (a, h) in enumerate([(90, 0), (180, 30), (270, 0)]))
     hill = assess(with_site(free.home, horizon=points), marrowby)
-    skyline = hill[HORIZON]
-    assert skyline is not None and skyline[180] == 30 and skyline[135] == pytest.approx(15) and skyline[0] == 0
+    skyline = hill[SKYLINE]
+    assert skyline is not None and set(skyline.passes) == {0.0}
+    assert (skyline.height[180], skyline.height[0]) == (30, 0) and skyline.height[135] == pytest.approx(15)
     ring = (RingSector(id="r1", start=g(150), end=g(210), shade="mostly"), RingSector(id="r2", start=g(300), end=g(60), shade="partly"))
-    assumed = assess(with_site(free.home, ring=ring), marrowby)[HORIZON]
-    assert assumed is not None and assumed[180] == 30 and assumed[0] == 15 and assumed[59] == 15 and assumed[60] == 0 and assumed[90] == 0
-    drawn = assess(with_site(free.home, ring=ring, objects=(block("no-5", 5, -40, (4, 4, 3)),)), marrowby)[HORIZON]
-    assert drawn is not None and drawn[180] == 0 and drawn[155] == 30
-    both = assess(with_site(free.home, ring=ring, horizon=points[1:2]), marrowby)[HORIZON]
-    assert both is not None and set(both) == {30.0}
+    assumed = assess(with_site(free.home, ring=ring), marrowby)[SKYLINE]
+    assert assumed is not None and [assumed.height[n] for n in (180, 0, 59, 60, 90)] == [30, 20, 20, 0, 0]
+    assert (assumed.passes[180], assumed.passes[0]) == (0.2, 0.5)
+    drawn = assess(with_site(free.home, ring=ring, objects=(block("no-5", 5, -40, (4, 4, 3)),)), marrowby)[SKYLINE]
+    assert drawn is not None and drawn.height[180] == 0 and drawn.height[155] == 30
+    both = assess(with_site(free.home, ring=ring, horizon=points[1:2]), marrowby)[SKYLINE]
+    assert both is not None and set(both.height) == {30.0}
     assert hill.figures["solar_gains"].value < free.figures["solar_gains"].value  # type: ignore[operator]
     whole = site.within(np.arange(360.0), 0.0, 360.0)
     assert whole.all()

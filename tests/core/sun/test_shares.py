@@ -14,13 +14,18 @@ from nuthatch.core.sun import shares as shares_of
 from nuthatch.core.sun import standing
 from nuthatch.core.sun.edges import Edges, axes, lit, slopes, toward
 from nuthatch.core.sun.glazing import Glazing, at_angle, diffuse, of_u
-from nuthatch.core.sun.shares import far_of, shares
+from nuthatch.core.sun.shares import Skyline, far_of, shares
 from nuthatch.core.sun.standing import Opened, Thing
 from tests.core.sun.scenes import block, path_at, rays
 
 PLAIN = Edges(1.2, 1.5)
 SOUTH = (90.0, 180.0)
 YEAR = path_at(54.2)
+
+
+def even(height: float) -> Skyline:
+    """A horizon as high all round."""
+    return Skyline((height,) * 360, (0.0,) * 360)
 
 
 def test_light_aslant_through_glass() -> None:
@@ -72,7 +77,7 @@ def test_in_a_slope_the_lower_edge_of_a_reveal_shades_too() -> None:
 
 def test_the_noon_sun_behind_a_horizon_by_its_declination() -> None:
     """30° to the south at 54.2° N hides the noon sun while the declination is below −5.8°."""
-    horizon = np.full(360, 30.0)
+    horizon = even(30.0)
     noon = shares(PLAIN, SOUTH, YEAR, horizon).beam.reshape(365, 24)[:, 11:13].mean(axis=1)
     declination = (YEAR.height.reshape(365, 24)[:, 12] + YEAR.height.reshape(365, 24)[:, 11]) / 2 - (90 - 54.2)
     assert (noon[declination < -6.3] == 0).all() and (noon[declination > -5.2] == 1).all()
@@ -81,7 +86,7 @@ def test_the_noon_sun_behind_a_horizon_by_its_declination() -> None:
 @pytest.mark.parametrize("alpha", [5.0, 10.0, 20.0, 30.0, 45.0, 70.0])
 def test_sky_under_an_even_horizon(alpha: float) -> None:
     """Closed forms: an upright pane keeps 1 − 2α/π − sin(2α)/π of its sky (30°: 0.391), a level one cos²α (0.75)."""
-    horizon, a = np.full(360, alpha), radians(alpha)
+    horizon, a = even(alpha), radians(alpha)
     upright, level = (shares(PLAIN, p, YEAR, horizon).sky[0] for p in (SOUTH, (0.0, 180.0)))
     assert upright == pytest.approx(1 - 2 * a / pi - sin(2 * a) / pi, abs=0.004)
     assert level == pytest.approx(cos(a) ** 2, abs=0.004)
@@ -128,7 +133,7 @@ def test_the_shadow_of_a_wing_at_one_hour_by_hand() -> None:
     assert found == pytest.approx(by_hand, abs=3e-3), "a face that is not convex; its low end is not in the way"
 
 
-def year_of(edges: Edges, plane: tuple[float, float], far: shares_of.Far | None, horizon: np.ndarray | None = None) -> float:
+def year_of(edges: Edges, plane: tuple[float, float], far: shares_of.Far | None, horizon: Skyline | None = None) -> float:
     """Share of a year of clear beam, by the cosine on the pane."""
     cosine = np.maximum(toward(YEAR.height, YEAR.azimuth) @ axes(*plane)[2], 0) * (YEAR.height > 0)
     return float((shares(edges, plane, YEAR, horizon, far).beam * cosine).sum() / cosine.sum())
@@ -179,7 +184,7 @@ def test_a_horizon_typed_and_the_same_drawn() -> None:
     ]
     opened = Opened(np.array([0.0, 0.0, 0.0]), axes(*SOUTH), 1.0, 1.0)
     drawn = far_of((opened,), tuple(ring), YEAR)
-    edges, typed = Edges(1.0, 1.0), np.full(360, alpha)
+    edges, typed = Edges(1.0, 1.0), even(alpha)
     assert year_of(edges, SOUTH, drawn) == pytest.approx(year_of(edges, SOUTH, None, typed), rel=0.01)
     assert shares(edges, SOUTH, YEAR, None, drawn).sky[0] == pytest.approx(shares(edges, SOUTH, YEAR, typed).sky[0], rel=0.01)
 
@@ -195,10 +200,10 @@ def test_more_in_the_way_never_gives_more(
     """Within 0 and 1 always; each edge, and a horizon, takes or leaves; nothing at all is 1."""
     path = replace(YEAR, height=YEAR.height[::1], azimuth=YEAR.azimuth[::1])
     edges = Edges(1.2, 1.5, (0.1,) * 4, reveal, overhang, 0.2, (left, right))
-    whole = shares(edges, (tilt, azimuth), path, np.full(360, high))
+    whole = shares(edges, (tilt, azimuth), path, even(high))
     assert ((whole.beam >= 0) & (whole.beam <= 1)).all() and 0 <= whole.sky[0] <= 1 and 0 <= whole.ground[0] <= 1
     for less in (replace(edges, reveal=0.0), replace(edges, overhang=0.0), replace(edges, fins=(0.0, right))):
-        other = shares(less, (tilt, azimuth), path, np.full(360, high))
+        other = shares(less, (tilt, azimuth), path, even(high))
         assert (other.beam >= whole.beam - 1e-12).all() and other.sky[0] >= whole.sky[0] - 1e-12
     lower = shares(edges, (tilt, azimuth), path)
     assert (lower.beam >= whole.beam - 1e-12).all() and lower.sky[0] >= whole.sky[0] - 1e-12

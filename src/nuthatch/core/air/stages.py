@@ -26,6 +26,8 @@ from nuthatch.core.results.question import Question
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.stages import AIR_VOLUME, BUILT, INNER_SHELL, REFERENCE
+from nuthatch.core.sun.shelter import Shelter
+from nuthatch.core.sun.stages import SHELTER
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,12 +88,22 @@ def flows(air: Air, needs: Demand) -> Flows:
     return flows_of_home(air, needs)
 
 
-@STAGES.stage(INFILTRATION, air=part("air"), n50=N50, flows=FLOWS, test_volume=AIR_VOLUME)
-def leaking(air: Air, n50: Node, flows: Flows, test_volume: Figure) -> Figure:
+@STAGES.stage(INFILTRATION, air=part("air"), n50=N50, flows=FLOWS, test_volume=AIR_VOLUME, shelter=SHELTER)
+def leaking(air: Air, n50: Node, flows: Flows, test_volume: Figure, shelter: Shelter | None) -> Figure:
     """Air change by infiltration, less where the unit blows or draws more than the other way."""
     source = "ISO 13789:2007, annex C"
-    shield = calc.SHIELD[(air.exposed, air.shielding)]
-    e = Entered(f"e: {air.exposed}, {air.shielding} shielding", shield, "fraction", "rule", source, "air", "shielding")
+    shielding, how = air.shielding, source
+    if shielding == "as the site shows":
+        shielding = shelter.shielding if shelter is not None else "moderate"
+        kept = (
+            f"{100 * float(shelter.share.value or 0.0):.0f} % of the wind from sheltered directions"
+            if shelter is not None
+            else "nothing drawn"
+        )
+        how = f"{source}; as the site shows: {kept}"
+    e = Entered(
+        f"e: {air.exposed}, {shielding} shielding", calc.SHIELD[(air.exposed, shielding)], "fraction", "rule", how, "air", "shielding"
+    )
     f = chosen(air, "exposed", calc.WIND_F[air.exposed], source=source)
     moved = (flows.supply, flows.extract)
     return calc.infiltration.figure(n50=n50, e=e, f=f, test_volume=test_volume, volume=flows.volume, flows=moved)

@@ -25,15 +25,15 @@ COLUMNS = {
     21: ("wind speed", 999.0, 0.0, 90.0),
 }
 RAIN = 33
-OTHERS = {7: (99.9, -90.0, 70.0), 9: (999999.0, 31000.0, 120000.0)}
-"""Dew point [°C] and pressure [Pa]: missing code, lowest, highest. Columns that are used where they are whole, never asked for."""
+OTHERS = {7: (99.9, -90.0, 70.0), 9: (999999.0, 31000.0, 120000.0), 20: (999.0, 0.0, 360.0)}
+"""Dew point [°C], pressure [Pa] and where the wind comes from [°]: missing code, lowest, highest. Columns that are used where they are whole, never asked for."""
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 
 @dataclass(frozen=True, eq=False)
 class Weather:
-    """Hourly weather of one year: °C, W/m² over the hour, m/s, mm, Pa; `rain`, `dew_point` and `pressure` are None where the file
-    carries none."""
+    """Hourly weather of one year: °C, W/m² over the hour, m/s, mm, Pa; `rain`, `dew_point`, `pressure` and `wind_from` are None where
+    the file carries none."""
 
     place: str
     latitude: float
@@ -49,6 +49,8 @@ class Weather:
     notes: tuple[str, ...]
     dew_point: np.ndarray | None = None
     pressure: np.ndarray | None = None
+    wind_from: np.ndarray | None = None
+    """[°] from north."""
 
 
 def standard_pressure(elevation: float) -> float:
@@ -213,16 +215,17 @@ def write_epw(weather: Weather) -> bytes:
     ]
     rows, hour = [], 0
     rain = weather.rain if weather.rain is not None else np.zeros(HOURS_OF_YEAR)
-    dew, pressure = weather.dew_point, weather.pressure
+    dew, pressure, wind = weather.dew_point, weather.pressure, weather.wind_from
     for month in range(12):
         for day in range(1, MONTH_DAYS[month] + 1):
             for h in range(1, 25):
                 moist = f"{dew[hour]:.1f},{_humidity(weather.temperature[hour], dew[hour]):.0f}" if dew is not None else "99.9,999"
                 weight = f"{pressure[hour]:.0f}" if pressure is not None else "999999"
+                way = f"{wind[hour]:.0f}" if wind is not None else "999"
                 rows.append(
                     f"2001,{month + 1},{day},{h},60,*,{weather.temperature[hour]:.1f},{moist},{weight},9999,9999,9999,"
                     f"{weather.global_horizontal[hour]:.0f},{weather.direct_normal[hour]:.0f},{weather.diffuse_horizontal[hour]:.0f},"
-                    f"999999,999999,999999,9999,999,{weather.wind[hour]:.1f},99,99,9999,99999,9,999999999,999,.999,999,99,999,{rain[hour]:.1f},1"
+                    f"999999,999999,999999,9999,{way},{weather.wind[hour]:.1f},99,99,9999,99999,9,999999999,999,.999,999,99,999,{rain[hour]:.1f},1"
                 )
                 hour += 1
     return ("\n".join(head + rows) + "\n").encode()

@@ -25,8 +25,8 @@ Months = tuple[float, ...]
 @dataclass(frozen=True)
 class Recipe:
     """What a synthetic place is like: where it lies, its monthly normals of temperature [°C], sun on the horizontal [kWh/m²] and rain
-    [mm], how far its weather [K] and its days [K under a full summer sun] swing, mean wind [m/s], and how far the dew point of a dry
-    day lies below its coldest hour [K]."""
+    [mm], how far its weather [K] and its days [K under a full summer sun] swing, mean wind [m/s], how far the dew point of a dry
+    day lies below its coldest hour [K], and where the wind comes from in winter, in summer and on clear days [°]."""
 
     place: str
     seed: int
@@ -41,6 +41,7 @@ class Recipe:
     day_swing: float
     wind: float
     dryness: float
+    winds: tuple[float, float, float]
 
 
 RECIPES = {
@@ -49,21 +50,21 @@ RECIPES = {
         (4.4, 4.3, 5.9, 7.9, 10.8, 13.4, 15.2, 15.2, 13.4, 10.4, 7.0, 4.9),
         (17, 33, 74, 117, 156, 160, 152, 126, 87, 48, 22, 13),
         (95, 72, 70, 55, 58, 66, 72, 88, 88, 110, 108, 108),
-        3.7, 9.0, 5.4, 1.0,
+        3.7, 9.0, 5.4, 1.0, (225, 255, 60),
     ),
     "hallin-fell": Recipe(
         "Hallin Fell", 7002, 54.5, -2.9, 0, 620,
         (-0.9, -1.0, 0.6, 2.9, 6.3, 9.2, 11.0, 10.9, 8.7, 5.6, 2.2, -0.2),
         (14, 29, 66, 108, 146, 150, 142, 116, 78, 42, 18, 10),
         (205, 150, 145, 110, 105, 115, 130, 160, 165, 205, 205, 205),
-        4.2, 7.5, 6.8, 0.6,
+        4.2, 7.5, 6.8, 0.6, (235, 260, 70),
     ),
     "verrin-plain": Recipe(
         "Verrin Plain", 7003, 38.0, 23.0, 2, 90,
         (9.0, 9.8, 12.0, 16.0, 21.0, 26.0, 28.8, 28.4, 24.2, 19.0, 14.2, 10.4),
         (65, 78, 120, 155, 195, 214, 222, 200, 155, 106, 68, 56),
         (42, 38, 34, 24, 16, 8, 5, 6, 12, 36, 50, 56),
-        2.6, 12.5, 3.1, 5.0,
+        2.6, 12.5, 3.1, 5.0, (200, 350, 20),
     ),
 }  # fmt: skip
 
@@ -168,6 +169,19 @@ def _dew_point(recipe: Recipe, random: np.random.Generator, temperature: np.ndar
     return np.asarray(np.minimum(_by_hour(daily), temperature - 0.1))
 
 
+def _wind_from(recipe: Recipe, cover: np.ndarray) -> np.ndarray:
+    """Where the wind comes from by hour, in tens of degrees: by season, turning to that of clear days as the cloud goes, and to and fro."""
+    random = np.random.default_rng([recipe.seed, 20])  # of its own, so that nothing else of the weather changes
+    winter, summer, clear = np.radians(recipe.winds)
+    season = (1 - np.cos(2 * np.pi * (np.arange(HOURS_OF_YEAR) / 24 - 15) / DAYS)) / 2
+    bright = _by_hour((1 - cover).reshape(DAYS, 24).mean(axis=1)) ** 2
+    weights = np.stack([(1 - season) * (1 - bright), season * (1 - bright), bright])
+    ways = np.array([winter, summer, clear])[:, None]
+    mean = np.arctan2((weights * np.sin(ways)).sum(axis=0), (weights * np.cos(ways)).sum(axis=0))
+    swings = np.radians(55) * _by_hour(_noise(random, DAYS, 0.6)) + np.radians(20) * _noise(random, HOURS_OF_YEAR, 0.8)
+    return np.asarray(np.round(np.degrees(mean + swings) / 10) * 10 % 360)
+
+
 def make(recipe: Recipe) -> Weather:
     """Hourly weather of a synthetic place."""
     random = np.random.default_rng(recipe.seed)
@@ -196,4 +210,5 @@ def make(recipe: Recipe) -> Weather:
         (),
         _dew_point(recipe, random, temperature, cover),
         standard_pressure(recipe.elevation) + 850 * _by_hour(_noise(random, DAYS, 0.75)),
+        _wind_from(recipe, cover),
     )

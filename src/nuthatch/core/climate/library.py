@@ -8,7 +8,7 @@ from functools import lru_cache
 
 from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.climate.epw import WeatherFileError
-from nuthatch.core.library import climate_hashes, library_climate
+from nuthatch.core.library import library_climate, shipped_key
 from nuthatch.core.model.home import Home
 
 
@@ -46,5 +46,5 @@ def climate_for(home: Home, weather: bytes | None) -> Climate | None:
         return None
     if weather is not None:
         return climate_named(home.site.climate.sha256, weather)
-    key = climate_hashes().get(home.site.climate.sha256)
+    key = shipped_key(home.site.climate.sha256)
     return shipped_climate(key) if key else None

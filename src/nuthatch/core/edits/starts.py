@@ -22,6 +22,7 @@ from nuthatch.core.model.home import (
 )
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
 from nuthatch.core.model.plans import GroundSpot
+from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
 Names = Sequence[tuple[str, str]]
@@ -54,6 +55,34 @@ def _ground_spot(root: Home, _: Names) -> dict[str, object]:
     }
 
 
+def _site_object(root: Home, _: Names) -> dict[str, object]:
+    """A house across the street until it is said otherwise; a little beside the last one."""
+    last = root.site.objects[-1] if root.site.objects else None
+    east, north = (v.value if v is not None else 0.0 for v in ((last.east, last.north) if last is not None else (None, None)))
+    sizes = {"length": 8.0, "depth": 6.0, "height": 7.0}
+    return {
+        "name": f"Block {len(root.site.objects) + 1}",
+        "east": _assumed(east + (12.0 if last is not None else 0.0)),
+        "north": _assumed(north if last is not None else -15.0),
+        **{f: _assumed(v) for f, v in sizes.items()},
+    }
+
+
+def _sector(root: Home, _: Names) -> dict[str, object]:
+    """The next eighth of the ring."""
+    last = root.site.ring[-1].end.value if root.site.ring and root.site.ring[-1].end is not None else 0.0
+    return {"start": _assumed(last % 360), "end": _assumed((last + 45) % 360), "shade": "partly"}
+
+
+def _horizon_point(root: Home, _: Names) -> dict[str, object]:
+    last = root.site.horizon[-1].azimuth.value if root.site.horizon and root.site.horizon[-1].azimuth is not None else 60.0
+    return {"azimuth": _declared((last + 30) % 360), "height": _declared(5.0)}
+
+
+def _assumed(value: float) -> Given:
+    return Given(value=value, source="until it is measured")
+
+
 def _declared(value: float) -> Given:
     return Given(value=value, basis=Basis.DECLARED, source="typed")
 
@@ -84,6 +113,9 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     FanRing: _named("New ring"),
     PressureGauge: _named("New gauge"),
     GroundSpot: _ground_spot,
+    SiteObject: _site_object,
+    RingSector: _sector,
+    HorizonPoint: _horizon_point,
 }
 
 

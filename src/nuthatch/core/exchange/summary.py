@@ -13,6 +13,8 @@ from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Figure, Known, Node, Unknown
 from nuthatch.core.solid.stages import BUILT, EDGES
+from nuthatch.core.sun.let_in import LetIn
+from nuthatch.core.sun.stages import LET_IN
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, with_unit
 from nuthatch.core.views.air.paths import paths
@@ -45,8 +47,18 @@ def _elements(a: Assessment) -> list[dict[str, Any]]:
         kind = "opening" if e.category == "openings" else e.boundary.role if e.boundary is not None else e.category
         b = e.loss.inputs.get("b") if isinstance(e.loss, Known) else None
         row = {"id": e.id, "name": e.name, "kind": kind, "borders": e.borders, "area": _value(e.area), "u": _value(e.u)}
-        found.append({**row, "b": _value(b), "loss": _value(e.loss)})
+        found.append({**row, "b": _value(b), "loss": _value(e.loss), **(_sun(a, e.id) if kind == "opening" else {})})
     return found
+
+
+def _sun(a: Assessment, opening: str) -> dict[str, list[float] | None]:
+    """The share of the sun on its plane that reaches the glass of an opening, by month, for heating and for cooling."""
+    found = a.all_of(LET_IN).get(opening)
+    known = isinstance(found, LetIn)
+    return {
+        "sun_winter": [round(float(v), 4) for v in found.heating.share] if known else None,  # type: ignore[union-attr]
+        "sun_summer": [round(float(v), 4) for v in found.cooling.share] if known else None,  # type: ignore[union-attr]
+    }
 
 
 def _rooms(a: Assessment) -> list[dict[str, object]]:

@@ -63,7 +63,9 @@ class RingSector(IdentifiedPart):
 
     start: Given | None = quantity("angle", "From", least=0, most=360, help="clockwise; 0 north, 90 east")
     end: Given | None = quantity("angle", "To", least=0, most=360)
-    shade: Literal["open", "partly", "mostly"] = choice("Shaded", "open", help="partly: up to 15° high, mostly: up to 30°")
+    shade: Literal["open", "partly", "mostly"] = choice(
+        "Shaded", "open", help="partly: half of the light below 20°, mostly: four fifths of it below 30°"
+    )
     sheltered: bool = flag("Sheltered from wind")
 
 

@@ -81,7 +81,12 @@ class Air(IdentifiedPart):
     test: str = ref("Air test that counts", "air_tests", help="its n50 is measured; none: n50 as typed", short="Test")
     n50: Given | None = quantity("ach", "Air change at 50 Pa, n50", least=0, most=50, short="n50", help="where no test counts")
     exposed: Literal["several sides", "one side"] = choice("Exposed to wind", "several sides", short="Wind on")
-    shielding: Literal["open", "moderate", "high"] = choice("Wind shielding", "moderate", short="Shielding")
+    shielding: Literal["open", "moderate", "high", "as the site shows"] = choice(
+        "Wind shielding",
+        "moderate",
+        short="Shielding",
+        help="as the site shows: by the part of the wind that comes from sheltered directions",
+    )
     without: Literal["windows opened by hand", "leaks alone"] = choice(
         "Without a unit", "windows opened by hand", help="what brings fresh air where there is no unit", group="Fresh air", short="No unit"
     )

@@ -30,6 +30,20 @@ class SunPath:
     latitude: float
 
 
+@dataclass(frozen=True)
+class Skyline:
+    """What stands round about, by whole degree of azimuth, (360,): how high [°], and what of the light below that passes."""
+
+    height: tuple[float, ...]
+    passes: tuple[float, ...]
+
+    def at(self, azimuth: Array) -> tuple[Array, Array]:
+        """Height and what passes at azimuths: the height between whole degrees in a straight line."""
+        way = np.asarray(azimuth) % 360
+        height = np.interp(way, np.arange(361), [*self.height, self.height[0]])
+        return height, np.asarray(self.passes)[np.rint(way).astype(int) % 360]
+
+
 @dataclass(frozen=True, eq=False)
 class Far:
     """What things before an opening leave of the light in each of its cells: of the beam on every fifth day by hour, (73, 24, v, u), where
@@ -107,29 +121,26 @@ def _overlap(edges: Edges, a: Array, b: Array, cells: Array) -> Array:
     return np.asarray(np.clip(np.einsum("hvu,hv,hu->h", cells, wv, wu) / edges.glass, 0.0, 1.0))
 
 
-def shares(edges: Edges, plane: tuple[float, float], path: SunPath, horizon: Array | None = None, far: Far | None = None) -> Shares:
-    """What reaches the glass. plane: tilt and azimuth [°]; horizon: its height [°] by whole degree of azimuth, (360,)."""
+def shares(edges: Edges, plane: tuple[float, float], path: SunPath, skyline: Skyline | None = None, far: Far | None = None) -> Shares:
+    """What reaches the glass. plane: tilt and azimuth [°]."""
     frame = axes(*plane)
     own = toward(path.height, path.azimuth) @ frame.T
     shines = (path.height > 0) & (own[:, 2] > 0)
-    if horizon is not None:
-        shines &= path.height >= horizon_at(horizon, path.azimuth)
     a, b = slopes(own)
     beam = np.where(shines, lit(edges, a, b) if far is None else _overlap(edges, a, b, by_hour(far)), 0.0)
+    if skyline is not None:
+        height, passes = skyline.at(path.azimuth)
+        beam = np.where(path.height >= height, beam, passes * beam)
     a, b = slopes(DIRECTIONS)
     world = DIRECTIONS @ frame
     above = world[:, 2] > 0
     clear = np.ones(len(DIRECTIONS))
-    if horizon is not None:  # a direction stands for a part of the sky, which the horizon may cut
-        height = np.degrees(np.arcsin(np.clip(world[:, 2], -1, 1)))
-        over = height - horizon_at(horizon, np.degrees(np.arctan2(world[:, 0], world[:, 1])))
-        clear = np.where(above, np.clip(over / WIDE + 0.5, 0.0, 1.0) / np.clip(height / WIDE + 0.5, 0.5, 1.0), 1.0)
+    if skyline is not None:  # a direction stands for a part of the sky, which the horizon may cut
+        elevation = np.degrees(np.arcsin(np.clip(world[:, 2], -1, 1)))
+        high, passes = skyline.at(np.degrees(np.arctan2(world[:, 0], world[:, 1])))
+        over = np.clip((elevation - high) / WIDE + 0.5, 0.0, 1.0) / np.clip(elevation / WIDE + 0.5, 0.5, 1.0)
+        clear = np.where(above, over + passes * (1 - over), 1.0)
     seen = [lit(edges, a, b)] * 2 if far is None else [_overlap(edges, a, b, e) for e in far.even]
     sky = [float(np.mean((s * clear)[above])) for s in seen]
     ground = [float(np.mean(s[~above])) if not above.all() else 1.0 for s in seen]
     return Shares(beam, (sky[0], sky[1]), (ground[0], ground[1]))
-
-
-def horizon_at(horizon: Array, azimuth: Array) -> Array:
-    """Height of the horizon [°] at azimuths, between whole degrees in a straight line."""
-    return np.asarray(np.interp(np.asarray(azimuth) % 360, np.arange(361), np.append(horizon, horizon[0])))

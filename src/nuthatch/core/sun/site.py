@@ -13,12 +13,13 @@ from numpy.typing import NDArray
 from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.results.figure import Array
+from nuthatch.core.sun.shares import Skyline
 from nuthatch.core.sun.standing import Thing
 
 LIGHT_WINTER, LIGHT_SUMMER, CROWN = 0.7, 0.2, 0.2
 """A tree bare in winter, and where its crown begins as a part of its height: common practice, no source."""
-ASSUMED_HEIGHT = {"open": 0.0, "partly": 15.0, "mostly": 30.0}
-"""How high [°] what is assumed of a direction stands: common practice, no source."""
+ASSUMED = {"open": (0.0, 1.0), "partly": (20.0, 0.5), "mostly": (30.0, 0.2)}
+"""How high [°] what is assumed of a direction stands, and what of the light passes it: common practice, no source."""
 ROUND = 8
 """Corners of a tree's crown."""
 
@@ -90,24 +91,25 @@ def own_things(outlines: Mapping[str, Polygon], north: float) -> tuple[Thing, ..
     return tuple(Thing(k, (to_compass(np.array(p), north),)) for k, p in outlines.items())
 
 
-def horizon(
+def skyline(
     points: Iterable[HorizonPoint], ring: Iterable[RingSector], objects: Iterable[SiteObject], middle: tuple[float, float]
-) -> Array | None:
-    """Height of the horizon by whole degree of azimuth (360,) [°]: the points in a straight line from one to the next, and what is assumed of
-    those directions in which nothing is drawn and no point lies. None where all is open."""
+) -> Skyline | None:
+    """What stands round about by whole degree of azimuth: the points of a horizon in a straight line from one to the next; where there is
+    none, what is assumed of those directions in which nothing is drawn. None where all is open."""
     azimuth = np.arange(360.0)
     known = sorted((p.azimuth.value % 360, p.height.value) for p in points if p.azimuth is not None and p.height is not None)
-    made = np.zeros(360)
+    height, passes = np.zeros(360), np.zeros(360)
     if known:
         at, high = (np.array(v) for v in zip(*known, strict=True))
-        made = np.interp(azimuth, at, high, period=360) if len(known) > 1 else np.full(360, high[0])
+        height = np.interp(azimuth, at, high, period=360) if len(known) > 1 else np.full(360, high[0])
     else:
-        drawn = _drawn(objects, middle)
+        drawn = drawn_ways(objects, middle)
         for sector in ring:
             if sector.start is not None and sector.end is not None:
-                inside = within(azimuth, sector.start.value, sector.end.value) & ~drawn
-                made[inside] = np.maximum(made[inside], ASSUMED_HEIGHT[sector.shade])
-    return made if made.any() else None
+                assumed, light = ASSUMED[sector.shade]
+                inside = within(azimuth, sector.start.value, sector.end.value) & ~drawn & (height < assumed)
+                height[inside], passes[inside] = assumed, light
+    return Skyline(tuple(height.tolist()), tuple(passes.tolist())) if height.any() else None
 
 
 def within(azimuth: Array, start: float, end: float) -> NDArray[np.bool_]:
@@ -116,16 +118,19 @@ def within(azimuth: Array, start: float, end: float) -> NDArray[np.bool_]:
     return np.asarray((azimuth - start) % 360 < wide)
 
 
-def _drawn(objects: Iterable[SiteObject], middle: tuple[float, float]) -> NDArray[np.bool_]:
+def drawn_ways(objects: Iterable[SiteObject], middle: tuple[float, float]) -> NDArray[np.bool_]:
     """Directions (360,) in which an object is drawn, seen from the middle of the home."""
     found = np.zeros(360, bool)
     for o in objects:
         ring = ring_of(o)
-        if ring is None:
-            continue
-        rel = ring - np.array(middle)
-        way = np.degrees(np.arctan2(rel[:, 0], rel[:, 1]))
-        first = way[0]
-        spread = (way - first + 180) % 360 - 180
-        found |= within(np.arange(360.0), first + spread.min(), first + spread.max())
+        if ring is not None:
+            found |= directions(ring, middle)
     return found
+
+
+def directions(ring: Array, middle: tuple[float, float]) -> NDArray[np.bool_]:
+    """The whole degrees (360,) in which something stands, seen from a place."""
+    rel = ring - np.array(middle)
+    way = np.degrees(np.arctan2(rel[:, 0], rel[:, 1]))
+    spread = (way - way[0] + 180) % 360 - 180
+    return within(np.arange(360.0), way[0] + spread.min(), way[0] + spread.max())

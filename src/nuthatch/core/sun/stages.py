@@ -15,7 +15,7 @@ from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.plans.polygons import Polygon
-from nuthatch.core.results.figure import Computing, Unknown
+from nuthatch.core.results.figure import Computing, Entered, Unknown
 from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import AROUND, BOUNDARY, OUTLINES, PLANS, THICKNESS
@@ -23,7 +23,8 @@ from nuthatch.core.sun import site
 from nuthatch.core.sun.let_in import LetIn, let_in
 from nuthatch.core.sun.openings import Stood, blind_of, edges_of, glazing_of, reveal_of, stood, typed_of
 from nuthatch.core.sun.planes import FLAT, REFLECTANCE, SOUTH, SunPlane, plane_of
-from nuthatch.core.sun.shares import Far, SunPath, far_of, shares
+from nuthatch.core.sun.shares import Far, Skyline, SunPath, far_of, shares
+from nuthatch.core.sun.shelter import Shelter, rose, sheltered, sheltered_share, shielding_of
 from nuthatch.core.sun.standing import Thing, before
 
 STAGES = Stages()
@@ -33,7 +34,8 @@ PATH: Slot[object] = Slot("path of the sun")
 PLANE_SUN: Family[PlaneSun | Computing] = Family("sun on a plane")
 FACE_SUN: Family[PlaneSun | Unknown | Computing | None] = Family("sun on a face")
 TURN: Slot[float] = Slot("how the home is turned from north")
-HORIZON: Slot[tuple[float, ...] | None] = Slot("horizon")
+SHELTER: Slot[Shelter | None] = Slot("shelter from wind")
+SKYLINE: Slot[Skyline | None] = Slot("horizon")
 OWN: Slot[tuple[tuple[str, Polygon], ...]] = Slot("the home in its own sun")
 ON_FACE: Family[tuple[Stood, ...]] = Family("openings of a face in space")
 STOOD: Family[Stood] = Family("openings in space")
@@ -98,19 +100,41 @@ def own(
     return tuple((k, tuple((round(x, 3), round(y, 3), round(z, 3)) for x, y, z in p)) for k, p in reaching.items() if k not in party)
 
 
-@STAGES.stage(HORIZON, points=part("site.horizon"), ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN)
-def horizon(
+@STAGES.stage(SKYLINE, points=part("site.horizon"), ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN)
+def skyline(
     points: tuple[HorizonPoint, ...],
     ring: tuple[RingSector, ...],
     objects: tuple[SiteObject, ...],
     home: tuple[tuple[str, Polygon], ...],
     turn: float,
-) -> tuple[float, ...] | None:
-    """Height of the horizon by whole degree; None where all is open."""
+) -> Skyline | None:
+    """What stands round about; None where all is open."""
+    return site.skyline(points, ring, objects, middle_of(home, turn))
+
+
+def middle_of(home: tuple[tuple[str, Polygon], ...], turn: float) -> tuple[float, float]:
+    """East and north of the middle of the home [m]."""
     corners = np.array([p for _, polygon in home for p in polygon]) if home else np.zeros((1, 3))
     middle = site.to_compass((corners.min(axis=0) + corners.max(axis=0)) / 2, turn)
-    found = site.horizon(points, ring, objects, (float(middle[0]), float(middle[1])))
-    return tuple(found.tolist()) if found is not None else None
+    return float(middle[0]), float(middle[1])
+
+
+@STAGES.stage(SHELTER, ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN, climate=CLIMATE)
+def shelter_of_home(
+    ring: tuple[RingSector, ...], objects: tuple[SiteObject, ...], home: tuple[tuple[str, Polygon], ...], turn: float, climate: Weathered
+) -> Shelter | None:
+    """How sheltered the home lies; None where nothing is said of its surroundings, or there is no climate."""
+    if not (ring or objects) or not isinstance(climate, Climate):
+        return None
+    weather = climate.weather
+    wind, free = rose(weather.wind, weather.wind_from), sheltered(ring, objects, middle_of(home, turn))
+    told = weather.wind_from is not None
+    source = climate.name if told else f"the same from all directions: not in the file of {climate.name}"
+    share = sheltered_share.figure(
+        wind=Entered("part of the wind from each direction", wind, "fraction", "calculated", source),
+        sheltered=Entered("part of each direction that is sheltered", free, "fraction", "calculated", "ring and objects of the site"),
+    )
+    return Shelter(wind, free, told, share, shielding_of(float(np.sum(wind * free))))
 
 
 @STAGES.stage(ON_FACE, each=BOUNDARY, face=ITEM, outlines=OUTLINES, openings=those("openings", by="face"), turn=TURN)
@@ -178,7 +202,7 @@ class LetInReads(TypedDict):
     sun: PlaneSun | Unknown | Computing | None
     path: SunPath | Unknown | Computing
     far: Far | Unknown | Computing | None
-    horizon: tuple[float, ...] | None
+    skyline: Skyline | None
     reveal: float
     incidence: Given | None
     ground: Given | None
@@ -194,7 +218,7 @@ class LetInReads(TypedDict):
     sun=FACE_SUN.at("face"),
     path=PATH,
     far=FAR.at("id"),
-    horizon=HORIZON,
+    skyline=SKYLINE,
     reveal=REVEAL.at("id"),
     incidence=part("site.incidence"),
     ground=part("site.ground_reflectance"),
@@ -211,10 +235,10 @@ def sun_let_in(opening: Opening, kind: OpeningType | None, **reads: Unpack[LetIn
     edges = edges_of(opening, kind, reads["reveal"])
     if edges is None or not isinstance(sun, PlaneSun) or not isinstance(path, SunPath):
         return None
-    far, skyline = reads["far"], reads["horizon"]
+    far = reads["far"]
     assert far is None or isinstance(far, Far)
     at = face.tilt, face.azimuth
-    made = shares(edges, at, path, np.array(skyline) if skyline is not None else None, far)
+    made = shares(edges, at, path, reads["skyline"], far)
     incidence, ground = reads["incidence"], reads["ground"]
     return let_in(
         sun, at, path, made, incidence.value if incidence is not None else glazing_of(kind),

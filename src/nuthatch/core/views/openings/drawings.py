@@ -14,6 +14,7 @@ from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.build_ups.section import moisture_year, section_in
 from nuthatch.core.views.openings.season import heating_season
+from nuthatch.core.views.openings.sun_drawn import seen, sun_hours
 from nuthatch.core.views.shape.facade import facade
 
 Size = tuple[float, float]
@@ -182,5 +183,7 @@ PICTURES = (
     Picture("moisture", "Moisture of a build-up through the year", lambda a, of: moisture_year(a, build_in(a, of))),
     Picture("opening", "Opening", lambda a, of: elevation_in(a, opening_in(a, of))),
     Picture("facade", "Face with its openings", lambda a, of: facade(a, opening_in(a, of).face, of)),
+    Picture("sun-hours", "Sun on an opening, hour by hour", lambda a, of: sun_hours(a, opening_in(a, of))),
+    Picture("seen", "Seen from an opening", lambda a, of: seen(a, opening_in(a, of))),
     Picture("season", "Opening in the months with heating", lambda a, of: season_bars(a, opening_in(a, of).id, opening_in(a, of).name)),
 )

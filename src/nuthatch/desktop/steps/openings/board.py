@@ -11,6 +11,8 @@ from nuthatch.core.model.home import Opening, OpeningType, find
 from nuthatch.core.units import show, unit_of
 from nuthatch.core.views.balance.gains import gain_sheet, glazing_sheet
 from nuthatch.core.views.openings.drawings import elevation_in, season_bars
+from nuthatch.core.views.openings.sun_drawn import seen, sun_hours
+from nuthatch.core.views.openings.sun_rows import SUN_HEADS, sun_sheet
 from nuthatch.core.views.shape.facade import facade
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
 from nuthatch.desktop.steps.shelf import Shelf
@@ -33,6 +35,13 @@ class OpeningsBoard(Board):
         beside.addWidget(self.gains, 4)
         self.add_drawing("Face", self.facade)
         self.add_drawing("Opening", both)
+        self.sun, self.seen = SketchView("The sun on the opening, hour by hour"), SketchView("What is seen from the opening")
+        sunny = QWidget()
+        pair = QHBoxLayout(sunny)
+        pair.setContentsMargins(0, 0, 0, 0)
+        pair.addWidget(self.sun, 1)
+        pair.addWidget(self.seen, 1)
+        self.add_drawing("Sun", sunny)
         self.let_drag(self.single)
         self.rows = ListPanel(self, _rows_spec(), add="Add an opening")
         self.types = ListPanel(self, _types_spec(), add="Add a type")
@@ -43,6 +52,9 @@ class OpeningsBoard(Board):
         self.net = ReadTable("What openings win and lose", heads, (0, 50, 86, 36, 84, 48, 48, 88))
         self.net.chosen.connect(self._net_chosen)
         self.work.lists.add("Net gains", self.net)
+        self.suns = ReadTable("Sun on openings", tuple(h.text for h in SUN_HEADS), (0, 46, 56, 64, 88, 76, 104, 100))
+        self.suns.chosen.connect(self._net_chosen)
+        self.work.lists.add("Sun", self.suns)
         self.glass = ReadTable(
             "Glass to floor area", ("Room or direction", f"Glass {unit_of('area')}", f"Floor {unit_of('area')}", "Share"), (0, 96, 96, 80)
         )
@@ -81,7 +93,7 @@ class OpeningsBoard(Board):
 
     def _keep_card(self) -> None:
         """A list read over the home has no card of its own: the opening's stays."""
-        if self.work.lists.current in (self.net, self.glass):
+        if self.work.lists.current in (self.net, self.glass, self.suns):
             self.rows.card.setVisible(bool(self.rows.card.part_id))
 
     def _fill(self) -> None:
@@ -91,6 +103,8 @@ class OpeningsBoard(Board):
             return
         if self.net.isVisible():
             self.net.show_sheet(gain_sheet(a))
+        if self.suns.isVisible():
+            self.suns.show_sheet(sun_sheet(a))
         if self.glass.isVisible():
             self.glass.show_sheet(glazing_sheet(a))
 
@@ -98,13 +112,15 @@ class OpeningsBoard(Board):
         opening = find(self.home, self.rows.table.current_id())
         a = self.assessment
         shown = isinstance(opening, Opening) and a is not None
-        for view in (self.facade, self.single, self.gains):
+        for view in (self.facade, self.single, self.gains, self.sun, self.seen):
             view.setVisible(shown)
         if not isinstance(opening, Opening) or a is None:
             return
         self.show_drawing(self.facade, lambda a, w, h: facade(a, opening.face, opening.id, (w, h)))
         self.facade.current = opening.id
         self.show_drawing(self.single, lambda a, w, h: elevation_in(a, _of(a, opening), (w, h)))
+        self.show_drawing(self.sun, lambda a, w, h: sun_hours(a, _of(a, opening), (w, h)))
+        self.show_drawing(self.seen, lambda a, w, h: seen(a, _of(a, opening), (w, h)))
         self.show_drawing(self.gains, lambda a, w, h: season_bars(a, opening.id, opening.name, (w, h)))
 
     def focus_field(self, part: str, field: str) -> bool:

@@ -17,9 +17,11 @@ from nuthatch.core.library import CLIMATES, climate_ref
 from nuthatch.core.model.home import ClimateRef
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.site import months
+from nuthatch.core.views.site_plan import shelter_words
 from nuthatch.core.workers import LONGEST_READING, Task
 from nuthatch.desktop.jobs import words_of
 from nuthatch.desktop.steps.board import Board, button
+from nuthatch.desktop.steps.site.surroundings import Surroundings
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
 from nuthatch.desktop.widgets.edit_card import EditCard
@@ -30,8 +32,7 @@ from nuthatch.desktop.widgets.workspace import row_of
 
 class SiteBoard(Board):
     key, title = "site", "Site and climate"
-    fields_first = True
-    list_height = 240
+    list_height = 230
 
     def build(self) -> None:
         self.choice = QComboBox()
@@ -43,9 +44,10 @@ class SiteBoard(Board):
         label = QLabel("Climate library")
         label.setBuddy(self.choice)
         self.chart = ChartCanvas("Temperature and sun by month")
-        self.add_drawing("", self.chart, row_of(label, self.choice, button("Weather file (EPW) …", self._open, "folder-open")))
+        self.surroundings = Surroundings(self)
+        self.add_drawing("Climate", self.chart, row_of(label, self.choice, button("Weather file (EPW) …", self._open, "folder-open")))
         self.facts = ReadTable("What follows from the climate", ("What follows from the climate", "Value"), (0, 150))
-        self.work.lists.add("", self.facts)
+        self.work.lists.add("What follows", self.facts)
         self.reading = Reading(self)
         self.column.insertWidget(self.column.indexOf(self.work), self.reading.waiting)
         self.card = EditCard(self.desk)
@@ -66,10 +68,10 @@ class SiteBoard(Board):
         if ref is not None and ref.sha256 not in keys:
             self.choice.setItemText(0, f"own file: {ref.name}")
         self.card.show_part("site", "Site")
-        if climate is not None and self.assessment is not None:
+        self.surroundings.refresh()
+        if self.assessment is not None:
             tokens, a = theme.tokens, self.assessment
             self.chart.show_chart(lambda w, h: months(a, w, h, tokens))
-        self.chart.setVisible(climate is not None)
         self._facts(climate)
 
     def _where(self, climate: Climate) -> str:
@@ -97,6 +99,9 @@ class SiteBoard(Board):
         if load is not None and load.temperature is not None and load.load.value is not None:
             sun = with_unit(load.sun.value, "power") if load.sun is not None and load.sun.value is not None else "not known yet"
             rows.append((f"Heating load is of {load.days}", f"{with_unit(load.temperature.value, 'temperature')}, sun {sun}"))
+        kept = shelter_words(a) if a is not None else ""
+        if kept:
+            rows.append((kept.partition(": ")[2], kept.partition(" ")[0]))
         self.facts.show_rows([(name, (name, value)) for name, value in rows], (1,))
 
     def _choose(self, key: str) -> None:
@@ -135,4 +140,4 @@ class SiteBoard(Board):
         if field == "climate":
             self.choice.setFocus()
             return True
-        return self.card.focus_field(field)
+        return self.surroundings.focus_field(part, field) or self.card.focus_field(field)

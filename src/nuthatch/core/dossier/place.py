@@ -1,0 +1,48 @@
+"""The chapter of place and sun in the dossier: the site from above, what of the sun each opening lets in, what stands before it."""
+
+from __future__ import annotations
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.pictures import picture
+from nuthatch.core.results.figure import Computing
+from nuthatch.core.sun.let_in import LetIn
+from nuthatch.core.sun.stages import FAR, LET_IN, SHELTER, SKYLINE
+from nuthatch.core.units import with_unit
+from nuthatch.core.views.openings.sun_rows import sun_sheet
+from nuthatch.core.views.site_plan import shelter_words
+
+
+def place(a: Assessment) -> dict[str, object]:
+    """Empty where there are no openings whose sun is known."""
+    known = {i: x for i, x in a.all_of(LET_IN).items() if isinstance(x, LetIn)}
+    if not known:
+        return {}
+    sheet = sun_sheet(a).without_empty()
+    far = a.all_of(FAR)
+    sky = a[SKYLINE] is not None
+    shown = [o for o in a.home.openings if o.id in known and (sky or o.overhang is not None or far.get(o.id) is not None)]
+    shaded = [{"name": o.name, "drawing": picture(a, "seen", o.id), "hours": picture(a, "sun-hours", o.id)} for o in shown]
+    site = a.home.site
+    return {
+        "plan": picture(a, "site-plan") if site.objects or site.ring else "",
+        "objects": [
+            (
+                o.name,
+                o.kind,
+                *(with_unit(v.value, "length") if v is not None else "" for v in (o.east, o.north, o.length, o.depth, o.height)),
+            )
+            for o in site.objects
+        ],
+        "shelter": shelter_words(a),
+        "heads": [h.text for h in sheet.heads],
+        "rows": sheet.texts(),
+        "numeric": sheet.numeric,
+        "shaded": shaded,
+        "computing": any(isinstance(x, Computing) for x in a.all_of(LET_IN).values()),
+    }
+
+
+def shielding_in_words(a: Assessment) -> str:
+    """The class of shielding that counts."""
+    found, said = a[SHELTER], a.home.air.shielding
+    return said if said != "as the site shows" else found.shielding if found is not None else "moderate"
