@@ -72,7 +72,7 @@ def figures_trial(a: Assessment, home: Home, keys: frozenset[str]) -> Mapping[st
 
 def _apart(a: Assessment) -> Stores:
     """Slow results are found; states of a trial are not kept."""
-    return Stores(Memo(0), a.state.stores.slow)
+    return Stores(Memo(0), a.state.stores.slow, True)
 
 
 def _figures(a: Assessment, home: Home, keys: frozenset[str], beside: Beside, wait: bool = False) -> dict[str, Figure]:

@@ -6,16 +6,21 @@ import numpy as np
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import SetValue, apply
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy.stages import BALANCE, COOLING, SUNS, SUNS_COOLED
 from nuthatch.core.fabric.stages import SUN
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
+from nuthatch.core.results.figure import Computing
+from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun import site
 from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.stages import FAR, LET_IN, SKYLINE, STOOD
+from nuthatch.core.trials import trial
 from tests.reference.second_calculation import in_parts, monthly, weather
 from tests.simple_home import g, simple_home
 
@@ -183,3 +188,20 @@ def test_a_home_of_a_list_has_its_own_edges_only(marrowby: Climate) -> None:
     found = [x for x in a.all_of(LET_IN).values() if isinstance(x, LetIn)]
     assert found and all((x.worked[0] < 1).all() for x in found)
     assert all(s.months.value is not None for s in a.all_of(SUN).values())
+
+
+def test_a_trial_of_a_thicker_wall_does_not_wait_for_its_shade() -> None:
+    """Weir Cottage is traced inside: a thicker wall moves its windows; tried, its eaves shade as before, and set in earnest nearly so."""
+    home = demo_home("weir-cottage")
+    a = assess(home, climate_for(home, None))
+    assert any(f is not None for f in a.all_of(FAR).values())
+    walls = [b for b in home.buildups if any(f.buildup == b.id and f.role == "wall" for f in a.all_of(BOUNDARY).values())]
+    layer = max(walls[0].layers, key=lambda x: x.thickness.value if x.thickness is not None else 0.0)
+    change = SetValue(part=layer.id, field="thickness", value=g(layer.thickness.value + 0.12))  # type: ignore[union-attr]
+    tried = trial(a, (change,), frozenset({"heating_demand"})).figures["heating_demand"].value
+    real = assess(apply(change, home), a.climate).figures["heating_demand"].value
+    assert tried is not None and tried == pytest.approx(real, rel=2e-3)
+    neighbour = SetValue(part="site", field="objects", value=(block("n", 0, -12, (9, 9, 9)),))
+    assert isinstance(trial(a, (neighbour,), frozenset({"heating_demand"})).figures["heating_demand"], Computing), (
+        "a new neighbour is waited for"
+    )

@@ -61,10 +61,12 @@ class State:
 
 @dataclass(frozen=True, eq=False)
 class Stores:
-    """Where results are found again: states of one home, for undo; results of slow stages."""
+    """Where results are found again: states of one home, for undo; results of slow stages. trial: of a home tried differently, where what is
+    slow may be as it was before."""
 
     memo: Memo = field(default_factory=Memo)
     slow: Kept = IN_MEMORY
+    trial: bool = False
 
 
 class Beside:
@@ -219,9 +221,30 @@ class _Run:
         if self.wait:
             self.ran.append(name)
             return waited_for(pending, self.stores.slow)
+        if self.stores.trial and stage.near is not None:
+            before = self._before(stage, item, reads)
+            if before is not None:
+                return before[0]
         self.pending.append(pending)
         assert stage.waiting is not None
         return stage.waiting(pending.since)
+
+    def _before(self, stage: Stage, item: object, reads: tuple[object, ...]) -> tuple[object] | None:
+        """The result of the home that is tried differently, where what it was made from is near; None where it is not."""
+        assert stage.near is not None
+        if self.previous is None:
+            return None
+        old, values = self.previous.reads.get(stage.name), self.previous.values.get(stage.name)
+        if stage.each is not None:
+            ident = getattr(item, "id", "")
+            if not isinstance(old, dict) or not isinstance(values, dict) or ident not in old or ident not in values:
+                return None
+            old, values = old[ident], values[ident]
+        if not isinstance(old, tuple) or not stage.near(
+            dict(zip(stage.reads, old, strict=True)), dict(zip(stage.reads, reads, strict=True))
+        ):
+            return None
+        return (values,)
 
     def _kept(self, stage: Stage, name: str, arguments: dict[str, object], reads: tuple[object, ...]) -> object:
         """A result found by the content of what it is made from, or made and kept."""

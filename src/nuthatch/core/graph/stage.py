@@ -115,7 +115,8 @@ def those(path: str, by: str) -> Those:
 class Stage:
     """One declared stage. Of a slow one: `at_hand`, its inputs may show that the result is there at once; `waiting`, what stands in its
     place meanwhile; `failed`, what does where it ended without a result; `seconds`, the longest it may take. `kept`: its result is
-    found again by the content of what it reads, for any home."""
+    found again by the content of what it reads, for any home. `near`: whether the result of other reads may stand for it in a trial that
+    does not wait."""
 
     gives: Slot[object] | Family[object]
     function: Callable[..., object]
@@ -127,6 +128,7 @@ class Stage:
     failed: Callable[[str], object] | None = None
     seconds: float = LONGEST
     kept: bool = False
+    near: Callable[[Mapping[str, object], Mapping[str, object]], bool] | None = None
 
     @property
     def name(self) -> str:
@@ -181,6 +183,7 @@ class Stages(list[Stage]):
         at_hand: Callable[..., bool] | None = None,
         failed: Callable[[str], object] | None = None,
         seconds: float = LONGEST,
+        near: Callable[[Mapping[str, Any], Mapping[str, Any]], bool] | None = None,
         **reads: Read,
     ) -> Callable[[Callable[..., object]], Callable[..., object]]:
         """Declare a slow stage: it runs in another process, so that its function must be one of a module. `waiting(since)` is what stands
@@ -188,7 +191,8 @@ class Stages(list[Stage]):
         is waited for."""
 
         def wrap(function: Callable[..., object]) -> Callable[..., object]:
-            self.append(Stage(gives, function, reads, each, True, at_hand, waiting, failed or _unknown_of(waiting), seconds))
+            made = failed or _unknown_of(waiting)
+            self.append(Stage(gives, function, reads, each, True, at_hand, waiting, made, seconds, near=near))
             return function
 
         return wrap

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TypedDict, Unpack
+from typing import Any, TypedDict, Unpack
 
 import numpy as np
 
@@ -168,11 +168,37 @@ def _free(
     return not any(before(o, things) for o in row.opened())
 
 
+MOVED = 0.6
+"""A home tried with walls thicker by less than this [m] keeps what stands before its openings."""
+
+
+def _hardly_moved(before: Mapping[str, Any], now: Mapping[str, Any]) -> bool:
+    """Whether the same openings are there in nearly the same place, before the same things."""
+    old, new = before["row"], now["row"]
+    alike = (old.tilt, old.azimuth, len(old.corners)) == (new.tilt, new.azimuth, len(new.corners))
+    if not alike or before["objects"] != now["objects"] or before["path"] is not now["path"]:
+        return False
+    return bool(
+        np.abs(np.array(old.corners) - np.array(new.corners)).max() < MOVED and np.abs(np.subtract(old.size, new.size)).max() < MOVED
+    )
+
+
 def _waiting_for_shade(since: float) -> Computing:
     return Computing("What stands before an opening", "fraction", since, "the shade on the openings")
 
 
-@STAGES.slow(FAR, _waiting_for_shade, each=STOOD, at_hand=_free, row=ITEM, home=OWN, objects=part("site.objects"), turn=TURN, path=PATH)
+@STAGES.slow(
+    FAR,
+    _waiting_for_shade,
+    each=STOOD,
+    at_hand=_free,
+    near=_hardly_moved,
+    row=ITEM,
+    home=OWN,
+    objects=part("site.objects"),
+    turn=TURN,
+    path=PATH,
+)
 def far(
     row: Stood, home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float, path: SunPath | Unknown | Computing
 ) -> Far | Unknown | Computing | None:
