@@ -10,6 +10,7 @@ from nuthatch.core.library import demo_home, new_home, psi_catalogue, target_set
 from nuthatch.core.model.home import SCHEMA, Home, Junction, Opening, QuickForm
 from nuthatch.core.model.part import Basis, Given, Part, quantities, replace
 from nuthatch.core.model.services import HeatSource
+from nuthatch.core.model.site import RingSector
 from nuthatch.core.model.ventilation import Duct, VentilationUnit
 
 SOURCE = "starter home"
@@ -42,7 +43,7 @@ def opening(number: int, name: str, face: str, kind: str, size: tuple[float, flo
     """One row of openings."""
     return Opening(
         id=f"w-{number:02d}", name=name, face=face, type=kind, width=g(size[0]), height=g(size[1]), count=g(count),
-        position=g(place[0]), sill=g(place[1]), shade_winter=g(0.8), shade_summer=g(0.5),
+        position=g(place[0]), sill=g(place[1]),
     )  # fmt: skip
 
 
@@ -136,6 +137,7 @@ def starter(kind: str, age: str) -> Home:
         buildups=builds,
         opening_types=(replace(window, id="window"), replace(door, id="door")),
         openings=openings("window", "door", kind == "detached", storeys),
+        site=replace(new.site, incidence=None, ring=(RingSector(id="ring-all", start=g(0), end=g(360), shade="partly"),)),
         junctions=junctions(storeys, length, 8.4, 2 if kind == "detached" else 0),
         air=replace(new.air, n50=g(7.0 if old else 0.6), units=units),
         household=replace(new.household, electricity=g(2400 if kind != "flat" else 1700)),

@@ -22,7 +22,8 @@ from PyQt6.QtGui import QImage
 
 from nuthatch.core.airtest import instrument
 from nuthatch.core.assess import assess
-from nuthatch.core.climate.epw import WeatherFileError, parse_epw
+from nuthatch.core.climate.epw import WeatherFileError
+from nuthatch.core.climate.weather_files import parse_weather
 from nuthatch.core.dossier.logo import LogoFault, looked_through
 from nuthatch.core.exchange import detail_files, dxf_lines, face_tables, gbxml_plans, ifc, library_files, readings
 from nuthatch.core.exchange.own_sets import read_set
@@ -204,7 +205,7 @@ PASTED = "W-01\t1.2 m\t4 ft\t1,200\t140 F\t0.8\nR-21\t2,5 m\t85 %\t−3\t1e3\t12
 READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type[Exception] | tuple[type[Exception], ...]]] = {
     "home file": (_home, lambda: [homefile.to_bytes(HomeFile(demo_home("sail-loft"), SMALL_EPW))], HomeFileError),
     "home.json": (_home_json, lambda: [homefile.to_bytes(HomeFile(demo_home("sail-loft"), None))], HomeFileError),
-    "weather file": (parse_epw, lambda: [library_climate("marrowby-quay")], WeatherFileError),
+    "weather file": (parse_weather, lambda: [library_climate("marrowby-quay")], WeatherFileError),
     "spreadsheet paste": (_paste, lambda: [PASTED], ()),
     "target set": (read_set, lambda: [(DATA / "examples" / "harbour-fund.json").read_bytes()], Fault),
     "office profile": (read_office, lambda: [office_bytes(OfficeFile(Office(company="Trial")))], HomeFileError),
@@ -239,7 +240,8 @@ READERS: dict[str, tuple[Callable[[bytes], Any], Callable[[], list[bytes]], type
 }
 DECLARED = {
     ("nuthatch.core.files.homefile:read", ".nuthatch"): "home file",
-    ("nuthatch.core.climate.epw:parse_epw", ".epw"): "weather file",
+    ("nuthatch.core.climate.weather_files:parse_weather", ".epw"): "weather file",
+    ("nuthatch.core.climate.weather_files:parse_weather", ".csv"): "weather file",
     ("nuthatch.core.office:from_bytes", ".nuthatch-office"): "office profile",
     ("nuthatch.core.exchange.own_sets:read_set", ".json"): "target set",
     ("nuthatch.core.exchange.gbxml_plans:taken", ".xml"): "gbXML",

@@ -43,9 +43,9 @@ def test_our_reader_against_pvlibs(marrowby) -> None:
     assert (marrowby.weather.latitude, marrowby.weather.elevation) == (meta["latitude"], meta["altitude"])
 
 
-def outside_file() -> bytes:
-    """The IWEC file of Amsterdam out of the wheel pvlib 0.10.5, kept in a cache; skipped with its reason where it cannot be had."""
-    kept = CACHE / "amsterdam.epw"
+def outside_file(inside: str = OUTSIDE, name: str = "amsterdam.epw") -> bytes:
+    """A weather file out of the wheel pvlib 0.10.5, kept in a cache; skipped with its reason where it cannot be had."""
+    kept = CACHE / name
     if not kept.exists():
         CACHE.mkdir(parents=True, exist_ok=True)
         call = [sys.executable, "-m", "pip", "download", "-q", "--no-deps", "--only-binary", ":all:", "-d", str(CACHE), "pvlib==0.10.5"]
@@ -55,7 +55,7 @@ def outside_file() -> bytes:
             reason = f"pvlib 0.10.5 could not be fetched: {done.stderr.strip().splitlines()[-1:] or 'no wheel'}"
             print(reason)
             pytest.skip(reason)
-        kept.write_bytes(zipfile.ZipFile(io.BytesIO(wheels[0].read_bytes())).read(OUTSIDE))
+        kept.write_bytes(zipfile.ZipFile(io.BytesIO(wheels[0].read_bytes())).read(inside))
     return kept.read_bytes()
 
 
@@ -68,6 +68,53 @@ def test_a_weather_file_nobody_here_wrote() -> None:
     assert climate.weather.latitude == pytest.approx(52.3)
     south, north = climate.plane(90, 180).months().sum(), climate.plane(90, 0).months().sum()
     assert 650 < south < 900 and 250 < north < 420, "common practice for 52° N, no source"
+
+
+@pytest.mark.parametrize(("inside", "place"), [("703165TY.csv", "Sand Point"), ("723170TYA.CSV", "Greensboro Piedmont Triad Int")])
+def test_tmy3_files_are_read_as_pvlib_reads_them(inside: str, place: str) -> None:
+    """TMY3 files that pvlib 0.10.5 carries: hour by hour as pvlib.iotools.read_tmy3 gives them, the first hour the one after midnight."""
+    data = outside_file(f"pvlib/data/{inside}", inside.lower())
+    table, meta = pvlib.iotools.read_tmy3(io.StringIO(data.decode()), map_variables=True)
+    c = climate_from_bytes(data)
+    w = c.weather
+    assert (
+        c.name == place and c.annual_mean == pytest.approx(mean, abs=0.01) and (w.latitude, w.time_zone) == (meta["latitude"], meta["TZ"])
+    )
+    for ours, theirs in ((w.temperature, "temp_air"), (w.global_horizontal, "ghi"), (w.direct_normal, "dni"), (w.wind, "wind_speed")):
+        assert ours == pytest.approx(table[theirs].to_numpy(float))
+    assert w.pressure is not None and 80_000 < w.pressure.mean() < 105_000 and w.wind_from is not None and w.rain is not None
+    lit = w.direct_normal > 100
+    assert (c.path()[0][lit] > -1.0).mean() > 0.99, "no beam by night but in the hour of sunrise: the hours are those of the place"
+
+
+def test_a_typical_year_of_pvgis_is_read_in_standard_time() -> None:
+    """45° N, 8° E, from pvlib 0.10.5: universal time in the file, one hour later at the place; values of the full hour, the sun taken there."""
+    data = outside_file("pvlib/data/tmy_45.000_8.000_2005_2016.csv", "pvgis.csv")
+    table = pvlib.iotools.read_pvgis_tmy(io.BytesIO(data), pvgis_format="csv", map_variables=True)[0]
+    c = climate_from_bytes(data)
+    w = c.weather
+    assert (w.latitude, w.longitude, w.elevation, w.time_zone) == (45.0, 8.0, 250.0, 1.5)
+    assert w.temperature[1:] == pytest.approx(table["temp_air"].to_numpy(float)[:-1]) and w.temperature[0] == table["temp_air"].iloc[-1]
+    assert (
+        c.annual_mean == pytest.approx(table["temp_air"].mean()) and w.dew_point is not None and (w.dew_point <= w.temperature + 0.01).all()
+    )
+    lit = w.direct_normal > 50
+    assert (c.path()[0][lit] > -1.0).mean() > 0.999
+    flat = c.plane(0, 0).months().sum()
+    assert flat == pytest.approx(table["ghi"].sum() / 1000, rel=0.03), "beam and diffuse make up the horizontal"
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"hello,world\n1,2\n", "no weather file that is read: EPW"),
+        (b'703165,"SAND POINT",AK,-9.0,55.317,-160.517,7\nDate (MM/DD/YYYY),Time (HH:MM)\n01/01/1997,01:00\n', "looks like a TMY3 file"),
+        (b"Latitude (decimal degrees): 45.0\nLongitude (decimal degrees): x\n", "looks like a typical year of PVGIS"),
+    ],
+)
+def test_a_broken_file_of_another_kind_is_said_in_words(data: bytes, said: str) -> None:
+    with pytest.raises(WeatherFileError, match=said):
+        climate_from_bytes(data)
 
 
 def test_same_seed_same_bytes() -> None:

@@ -8,9 +8,10 @@ from functools import cached_property
 
 import numpy as np
 
-from nuthatch.core.climate.epw import Weather, parse_epw
+from nuthatch.core.climate.epw import Weather
 from nuthatch.core.climate.humid_air import saturation_pressure
 from nuthatch.core.climate.sun import MONTH_HOURS, by_month, on_plane, sun_position
+from nuthatch.core.climate.weather_files import parse_weather
 
 LAPSE = 6.5e-3  # K/m
 COMPASS_PLANES = [(0.0, 0.0)] + [(90.0, a) for a in range(0, 360, 45)]
@@ -182,4 +183,4 @@ class Climate:
 
 def climate_from_bytes(data: bytes) -> Climate:
     """Climate of a weather file. Raises WeatherFileError."""
-    return Climate(parse_epw(data), hashlib.sha256(data).hexdigest())
+    return Climate(parse_weather(data), hashlib.sha256(data).hexdigest())

@@ -73,7 +73,7 @@ def _location(line: str) -> tuple[str, float, float, float, float]:
     return parts[1] or "unnamed place", latitude, longitude, zone, elevation
 
 
-def _fill(values: np.ndarray, bad: np.ndarray, name: str, first_row: int) -> tuple[np.ndarray, str]:
+def filled(values: np.ndarray, bad: np.ndarray, name: str, first_row: int) -> tuple[np.ndarray, str]:
     """Gaps of up to 6 h interpolated; a longer one is refused with its row."""
     if not bad.any():
         return values, ""
@@ -119,7 +119,7 @@ def _ordered(rows: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
     return [row for _, row in kept]
 
 
-def _text(data: bytes) -> str:
+def text_of(data: bytes) -> str:
     """The text of a weather file. Raises WeatherFileError for what is none."""
     if len(data) > LARGEST_WEATHER:
         raise WeatherFileError(f"the file is {len(data) // 1_000_000} MB; an hourly weather file is about 2 MB")
@@ -133,7 +133,7 @@ def _text(data: bytes) -> str:
 
 def parse_epw(data: bytes) -> Weather:
     """A weather file's bytes as Weather. Raises WeatherFileError naming the row and what would be right."""
-    lines, rows = _rows(_text(data))
+    lines, rows = _rows(text_of(data))
     place, latitude, longitude, zone, elevation = _location(lines[0])
     rows = _ordered(rows)
     notes: list[str] = []
@@ -156,7 +156,7 @@ def parse_epw(data: bytes) -> Weather:
             notes.append("wind speed: not in the file")
         elif missing.all():
             raise WeatherFileError(f"{name} (column {index + 1}) is missing in every row; it is needed")
-        values, note = _fill(values, missing, name, rows[0][0])
+        values, note = filled(values, missing, name, rows[0][0])
         columns.append(values)
         notes += [note] if note else []
     warmth, horizontal, direct, diffuse, wind = columns

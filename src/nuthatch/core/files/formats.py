@@ -29,8 +29,13 @@ FORMATS = (
         "home", (".nuthatch",), "Nuthatch homes", reads="nuthatch.core.files.homefile:read", writes="nuthatch.core.files.homefile:write"
     ),
     Format(
-        "weather", (".epw",), "Weather files", reads="nuthatch.core.climate.epw:parse_epw", writes="nuthatch.core.climate.epw:write_epw"
+        "weather",
+        (".epw",),
+        "Weather files",
+        reads="nuthatch.core.climate.weather_files:parse_weather",
+        writes="nuthatch.core.climate.epw:write_epw",
     ),
+    Format("weather table", (".csv",), "Weather files, TMY3 and PVGIS", reads="nuthatch.core.climate.weather_files:parse_weather"),
     Format(
         "office profile",
         (".nuthatch-office",),

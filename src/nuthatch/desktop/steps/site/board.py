@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QLabel
 
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.epw import Weather, WeatherFileError, parse_epw
+from nuthatch.core.climate.epw import Weather, WeatherFileError
+from nuthatch.core.climate.weather_files import parse_weather
 from nuthatch.core.energy.stages import LOAD
 from nuthatch.core.files.disk import printable, read_file, why
 from nuthatch.core.files.homefile import LARGEST_WEATHER
@@ -45,7 +46,7 @@ class SiteBoard(Board):
         label.setBuddy(self.choice)
         self.chart = ChartCanvas("Temperature and sun by month")
         self.surroundings = Surroundings(self)
-        self.add_drawing("Climate", self.chart, row_of(label, self.choice, button("Weather file (EPW) …", self._open, "folder-open")))
+        self.add_drawing("Climate", self.chart, row_of(label, self.choice, button("Weather file …", self._open, "folder-open")))
         self.facts = ReadTable("What follows from the climate", ("What follows from the climate", "Value"), (0, 150))
         self.work.lists.add("What follows", self.facts)
         self.reading = Reading(self)
@@ -108,7 +109,7 @@ class SiteBoard(Board):
         self.apply(SetValue(part="site", field="climate", value=climate_ref(key) if key else None))
 
     def _open(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a weather file", "", "Weather files (*.epw);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(self, "Open a weather file", "", "Weather files (*.epw *.csv);;All files (*)")
         if name:
             self.take_file(Path(name))
 
@@ -128,7 +129,7 @@ class SiteBoard(Board):
         def failed(error: Exception) -> None:
             self.message.emit(f"{printable(path.name)}: {words_of(error, (WeatherFileError,))}")
 
-        task = Task(parse_epw, {"data": data}, LONGEST_READING)
+        task = Task(parse_weather, {"data": data}, LONGEST_READING)
         self.reading.apart(f"Reading {printable(path.name)}", task, use, failed)
 
     @property
