@@ -19,7 +19,7 @@ from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.shares import SunPath
 from nuthatch.core.sun.shelter import rose, sheltered, shielding_of
 from nuthatch.core.sun.stages import LET_IN, PATH, SHELTER
-from nuthatch.core.views.openings.sun_drawn import day_of, mean_shares, seen, sun_hours, tint_of
+from nuthatch.core.views.openings.sun_drawn import day_of, seen, sun_hours, tint_of
 from nuthatch.core.views.openings.sun_rows import sun_rows, sun_sheet
 from nuthatch.core.views.site_plan import Hour, ground_of, shelter_words, site_plan
 from tests.simple_home import g, simple_home
@@ -41,7 +41,7 @@ def test_strips_are_as_long_as_the_days_and_tinted_by_the_sunlit_share(osier_ass
     assert day_of(path, 171)[0] == pytest.approx(3.7, abs=0.3) and day_of(path, 354)[0] == pytest.approx(8.4, abs=0.3)
     made = sun_hours(a, opening(a, "w-01"), (420, 300))
     cells = {i.id: i for i in made.items if isinstance(i, Path) and i.id.startswith("hour:")}
-    means = mean_shares(let_in, path)
+    means = let_in.by_hour
     assert cells["hour:2:12"].fill == tint_of(float(means[2, 12])) and f"{100 * means[2, 12]:.0f} %" in cells["hour:2:12"].tip
     assert "hour:11:5" not in cells and "hour:5:5" in cells and cells["hour:5:5"].fill == tint_of(0.0)
     assert [tint_of(s) for s in (0.0, 0.2, 0.4, 0.7, 1.0)] == ["stone", "white", "glass", "tide_pale", "tide"]

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from nuthatch.core.climate.climate import PlaneSun, two_days
 from nuthatch.core.climate.sun import MONTH_HOURS
@@ -55,7 +56,8 @@ class LetIn:
     """Sun on one opening: what falls on its plane [kWh/m²] as beam, sky and ground by month (3, 12); how much of it counts for heating and
     for cooling; what would, were nothing typed; g of even light over g; the mean at the glass on every two days, angle counted (365,)
     [W/m²]; hours of the year with more than half of the glass in the sun, beam that reaches it [kWh/m²]; hours the blind is down by
-    month; share of the beam and of even light as they are by hour, before blinds."""
+    month; sunlit share of the glass by month and hour of day, the mean of the days on which the sun is up then, (12, 24), NaN where it
+    never is; share of the sky without leaves and with them. No hour is kept: many of these are held for undo."""
 
     falls: Array
     heating: Season
@@ -66,7 +68,8 @@ class LetIn:
     sunlit: float
     direct: float
     down: Array
-    shares: Shares
+    by_hour: Array
+    sky: tuple[float, float]
 
 
 def monthly(hourly: Array) -> Array:
@@ -120,8 +123,16 @@ def let_in(
         float(((shares.beam > 0.5) & (path.height > 0)).sum()),
         float((fixed[0] * falls[0]).sum() / 1000),
         monthly(down.astype(float)),
-        shares,
+        _by_hour(shares.beam, path.height > 0),
+        shares.sky,
     )
+
+
+def _by_hour(share: Array, up: NDArray[np.bool_]) -> Array:
+    """Mean of the days on which the sun is up, by month and hour of day, (12, 24)."""
+    days = _FIRST // 24
+    sums, number = (np.add.reduceat(x.reshape(365, 24), days, axis=0) for x in (share * up, up.astype(float)))
+    return np.asarray(np.where(number > 0, sums / np.where(number > 0, number, 1.0), np.nan))
 
 
 @dataclass(frozen=True, eq=False)

@@ -11,7 +11,6 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.calendar import NAMES
 from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.model.home import Opening, OpeningType, find
-from nuthatch.core.results.figure import Array
 from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.edges import Edges
@@ -32,14 +31,6 @@ HIGHEST = 75.0
 def tint_of(share: float) -> str:
     """The tint of a sunlit share."""
     return TINTS[0] if share < 0.01 else TINTS[min(int(share * 4 - 1e-9) + 1, 4)]
-
-
-def mean_shares(let_in: LetIn, path: SunPath) -> Array:
-    """Sunlit share of the glass by month and hour of day, the mean of the days on which the sun is up then, (12, 24); NaN where it never is."""
-    share, up = let_in.shares.beam.reshape(365, 24), (path.height > 0).reshape(365, 24)
-    firsts = np.concatenate([[0], np.cumsum(MONTH_HOURS)[:-1]]) // 24
-    sums, days = (np.add.reduceat(x, firsts, axis=0) for x in (share * up, up.astype(float)))
-    return np.asarray(np.where(days > 0, sums / np.where(days > 0, days, 1.0), np.nan))
 
 
 def day_of(path: SunPath, day: int) -> tuple[float, float]:
@@ -88,7 +79,7 @@ def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0)) -> S
         made.line((x(h), top), (x(h), top + 12 * row), stroke="grid")
         made.text(x(h), top - 6, str(h), size=10.5, color="muted", anchor="middle")
     made.text(4, top - 6, "hour", size=10.5, color="muted")
-    shares = mean_shares(let_in, path)
+    shares = let_in.by_hour
     for m in range(12):
         y0, y1 = top + m * row + 1.5, top + (m + 1) * row - 1.5
         ends = [day_of(path, int(d)) for d in (days[m] - MONTH_HOURS[m] // 24, days[m] - 1)]
