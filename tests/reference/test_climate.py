@@ -78,7 +78,9 @@ def test_tmy3_files_are_read_as_pvlib_reads_them(inside: str, place: str) -> Non
     c = climate_from_bytes(data)
     w = c.weather
     assert (
-        c.name == place and c.annual_mean == pytest.approx(mean, abs=0.01) and (w.latitude, w.time_zone) == (meta["latitude"], meta["TZ"])
+        c.name == place
+        and c.annual_mean == pytest.approx(table["temp_air"].mean())
+        and (w.latitude, w.time_zone) == (meta["latitude"], meta["TZ"])
     )
     for ours, theirs in ((w.temperature, "temp_air"), (w.global_horizontal, "ghi"), (w.direct_normal, "dni"), (w.wind, "wind_speed")):
         assert ours == pytest.approx(table[theirs].to_numpy(float))
