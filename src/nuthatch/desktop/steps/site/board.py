@@ -33,6 +33,7 @@ from nuthatch.desktop.widgets.workspace import row_of
 
 class SiteBoard(Board):
     key, title = "site", "Site and climate"
+    fields_first = True
     list_height = 230
 
     def build(self) -> None:

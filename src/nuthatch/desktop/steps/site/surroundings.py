@@ -90,14 +90,12 @@ class Surroundings:
 def _objects() -> ListSpec:
     columns = (
         Column("Object", "name"),
-        Column("Kind", "kind", width=90),
-        Column("East", "east", width=72),
-        Column("North", "north", width=72),
-        Column("Length", "length", width=70),
-        Column("Depth", "depth", width=70),
-        Column("Height", "height", width=70),
-        Column("Winter", "light_winter", width=60),
-        Column("Summer", "light_summer", width=66),
+        Column("Kind", "kind", width=84),
+        Column("East", "east", width=66),
+        Column("North", "north", width=68),
+        Column("Length", "length", width=68),
+        Column("Depth", "depth", width=64),
+        Column("Height", "height", width=66),
     )
     return ListSpec("Objects of the site", Listing("site", "objects", SiteObject, "object"), columns)
 
