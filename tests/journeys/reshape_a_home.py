@@ -135,6 +135,7 @@ def model(d: Person, folder: Path) -> dict[str, object]:
     taking = d.board.taking
     wait(lambda: taking.left_out.rowCount() and not d.board.reading.running)  # the dialog, then the file, then the home
     wait(lambda: d.window.settled() and d.board.home is d.window.document.home)
+    wait(lambda: d.board.work.lists.current is taking.left_out and taking.left_out.isVisible())  # a busy machine shows it a little later
     d.kept("left-out")
     built = {b.id: b for b in d.window.document.home.buildups}
     wall = built[d.part.plans.wall_buildup]

@@ -81,7 +81,7 @@ def test_changes_in_words() -> None:
         describe(SetValue(part="outer-wall.3", field="thickness", value=declared(0.24)), OSIER)
         == "Mineral wool between studs: thickness 220 → 240\u00a0mm"
     )
-    assert describe(SetValue(part="air", field="shielding", value="high"), OSIER) == "Air: wind shielding moderate → high"
+    assert describe(SetValue(part="air", field="shielding", value="high"), OSIER) == "Air: wind shielding as the site shows → high"
     assert describe(Remove(part="j-04"), OSIER) == "Eaves removed"
     assert "nothing" in describe(SetValue(part="air", field="n50", value=None), OSIER)
 
