@@ -110,7 +110,8 @@ def test_a_typical_year_of_pvgis_is_read_in_standard_time() -> None:
     ("data", "said"),
     [
         (b"hello,world\n1,2\n", "no weather file that is read: EPW"),
-        (b'703165,"SAND POINT",AK,-9.0,55.317,-160.517,7\nDate (MM/DD/YYYY),Time (HH:MM)\n01/01/1997,01:00\n', "looks like a TMY3 file"),
+        (b'703165,"SAND POINT",AK,-9.0,55.317,-160.517,7\nDate (MM/DD/YYYY),Time (HH:MM)\n01/01/1997,01:00\n', "the file has 1 hours"),
+        (b'703165,"SAND POINT",AK,x,55.317,-160.517,7\nDate (MM/DD/YYYY),Time (HH:MM)\nno date,01:00\n', "looks like a TMY3 file"),
         (b"Latitude (decimal degrees): 45.0\nLongitude (decimal degrees): x\n", "looks like a typical year of PVGIS"),
     ],
 )

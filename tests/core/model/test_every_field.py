@@ -62,6 +62,7 @@ QUIET = {
     ("BackingSheet", "mirrored"): "how a picture lies beneath the plan in the window",
     ("BackingSheet", "name"): "names the picture",
     ("BackingSheet", "file"): "names the picture among the evidence",
+    ("SiteObject", "name"): "names it on the site plan and in what is seen from a glass",
     ("Hole", "name"): "names a court in lists, tips and questions",
     **{
         ("Upgrade", f): "stands on the ladder of options"
