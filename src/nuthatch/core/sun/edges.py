@@ -33,11 +33,6 @@ class Edges:
         left, low, right, top = self.frame
         return (self.width - left - right) * (self.height - low - top)
 
-    @property
-    def plain(self) -> bool:
-        """Whether nothing of it ever casts a shadow."""
-        return not (self.reveal or self.overhang or any(self.fins))
-
 
 Window = tuple[Array, Array, Array, Array]
 """Where the sun passes through the plane of the face to reach the glass: from u, from v, to u, to v [m]; nothing where to is below from."""
