@@ -87,8 +87,14 @@ class Assessment:
 
     @property
     def climate(self) -> Climate | None:
-        """The climate it was handed: that of the weather station."""
+        """The climate it was handed: that of the weather file."""
         found = self.state.climate
+        return found if isinstance(found, Climate) else None
+
+    @property
+    def station(self) -> Climate | None:
+        """The climate of the weather station, with the months given by hand, or made of them."""
+        found = self[climate_stages.STATION]
         return found if isinstance(found, Climate) else None
 
     @property

@@ -1,4 +1,4 @@
-"""What this machine's user chose for the window: units, dark, scaling, borders, folders of the register, homes opened last."""
+"""What this machine's user chose for the window: units, dark, scaling, borders, folders of the register and of weather files, homes opened last."""
 
 from __future__ import annotations
 
@@ -21,6 +21,7 @@ class Settings:
     dark: bool = False
     scale: int = 100
     folders: tuple[str, ...] = ()
+    weather_folders: tuple[str, ...] = ()
     recent: tuple[str, ...] = field(default=())
     borders: dict[str, tuple[int, int]] = field(default_factory=dict)
     strip: bool = False
@@ -49,7 +50,7 @@ def load() -> Settings:
     kept: dict[str, object] = {}
     for f in fields(Settings):
         value = data.get(f.name)
-        if f.name in ("folders", "recent") and isinstance(value, list):
+        if f.name in ("folders", "weather_folders", "recent") and isinstance(value, list):
             kept[f.name] = tuple(str(v) for v in value)
         elif f.name == "borders" and isinstance(value, dict):
             kept[f.name] = {str(k): (int(v[0]), int(v[1])) for k, v in value.items() if _pair(v)}

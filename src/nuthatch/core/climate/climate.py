@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from functools import cached_property
 
 import numpy as np
 
 from nuthatch.core.climate.epw import Weather
 from nuthatch.core.climate.humid_air import saturation_pressure
-from nuthatch.core.climate.sun import MONTH_HOURS, by_month, on_plane, sun_position
+from nuthatch.core.climate.months import PLANES, Months, factors
+from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR, by_month, on_plane, sun_position
 from nuthatch.core.climate.weather_files import parse_weather
 
 LAPSE = 6.5e-3  # K/m
@@ -44,23 +45,27 @@ class PlaneSun:
 
 @dataclass(frozen=True, eq=False)
 class Climate:
-    """Derived once from a weather file."""
+    """Derived once from a weather file, or from a year made of twelve months: `made`, whose single hours nobody measured. `months`: what is
+    given by hand in the place of `plain`, the climate without."""
 
     weather: Weather
     sha256: str
     station: Climate | None = None
+    made: bool = False
+    months: Months | None = None
+    plain: Climate | None = None
 
     @property
     def name(self) -> str:
         return self.weather.place
 
     def content(self) -> tuple[object, ...]:
-        """What tells it from another: its file and its elevation."""
-        return self.sha256, self.weather.elevation
+        """What tells it from another: its file, its elevation and what is given by hand."""
+        return self.sha256, self.weather.elevation, self.months.content() if self.months is not None else ()
 
     def __getstate__(self) -> dict[str, object]:
         """Without what is derived: that is worked out anew where it is needed."""
-        return {"weather": self.weather, "sha256": self.sha256, "station": self.station}
+        return {f.name: getattr(self, f.name) for f in fields(self)}
 
     def at(self, elevation: float) -> Climate:
         """The climate of a site at another elevation [m]: air 6.5 K colder a kilometre higher, the sun as at the station."""
@@ -68,6 +73,36 @@ class Climate:
             return self
         moved = self.weather.temperature - LAPSE * (elevation - self.weather.elevation)
         return replace(self, weather=replace(self.weather, temperature=moved, elevation=elevation), station=self)
+
+    def corrected(self, months: Months | None) -> Climate:
+        """This climate with months given by hand."""
+        if months is None:
+            return self
+        gap = np.where(np.isfinite(months.temperature), months.temperature - self.temperature, 0.0)
+        w, more = self.weather, np.ones(len(self.weather.temperature))
+        if np.isfinite(months.sun).any() and not self.made:  # a year made of months has their sun on the horizontal
+            more = factors(months.sun, self.on_planes, 0.0, 0.0)[MONTH_OF_HOUR]
+        weather = replace(
+            w,
+            temperature=w.temperature + gap[MONTH_OF_HOUR],
+            global_horizontal=w.global_horizontal * more,
+            direct_normal=w.direct_normal * more,
+            diffuse_horizontal=w.diffuse_horizontal * more,
+        )
+        return replace(self, weather=weather, months=months, plain=self)
+
+    @cached_property
+    def on_planes(self) -> np.ndarray:
+        """What falls on the horizontal and on walls to north, east, south, west by month, (5, 12) [kWh/m²]."""
+        if self.station is not None:
+            return self.station.on_planes
+        if self.plain is None or self.months is None:
+            return np.stack([self.plane(tilt, azimuth).months() for _, tilt, azimuth in PLANES])
+        if np.isfinite(self.months.sun).all():
+            return self.months.sun
+        known = self.plain.on_planes
+        more = np.stack([factors(self.months.sun, known, tilt, azimuth) for _, tilt, azimuth in PLANES])
+        return np.asarray(known * more)
 
     @cached_property
     def temperature(self) -> np.ndarray:
@@ -153,13 +188,32 @@ class Climate:
         return np.maximum(self.annual_mean + 0.35 * (np.roll(self.temperature, 1) - self.annual_mean), 3.0)
 
     @cached_property
+    def light_gap(self) -> float:
+        """By how many hours the middle of the file's light lies after the middle of its days: far from 0 where the time zone or the longitude
+        of its header is not that of its hours."""
+        hour = np.arange(len(self.weather.temperature)) % 24 + 0.5
+        light, stands = self.weather.global_horizontal, np.maximum(np.cos(np.radians(self._sun["zenith"])), 0.0)
+        if not light.sum() > 0 or not stands.sum() > 0:
+            return 0.0
+        return float((light * hour).sum() / light.sum() - (stands * hour).sum() / stands.sum())
+
+    def ground_at(self, depth: float, diffusivity: float) -> np.ndarray:
+        """Undisturbed ground by month, (12,) [°C]: the year's first harmonic of the air, damped and late by depth [m]; diffusivity [m²/s].
+
+        Kusuda and Achenbach 1965, from memory."""
+        when = (np.cumsum(MONTH_HOURS) - MONTH_HOURS / 2) / 8760 * 2 * np.pi
+        wave = (self.temperature * np.exp(-1j * when) * MONTH_HOURS).sum() * 2 / 8760
+        deep = depth * np.sqrt(np.pi / (diffusivity * 8760 * 3600))
+        return np.asarray(self.annual_mean + np.exp(-deep) * (wave * np.exp(1j * (when - deep))).real)
+
+    @cached_property
     def air_density_ratio(self) -> float:
         """Air density at the elevation over that at sea level: that of the pressures (ISO 2533), for the temperature is the air's own."""
         return float((1 - 2.25577e-5 * self.weather.elevation) ** 5.256)
 
     def warm(self) -> None:
-        """Work out the sun's position, which the first new plane needs."""
-        _ = self._sun
+        """Work out what the first new plane and the first drawing of the climate need."""
+        _ = self._sun, self.on_planes
 
     @cached_property
     def _sun(self) -> dict[str, np.ndarray]:
@@ -169,6 +223,10 @@ class Climate:
         """Radiation on a plane; tilt 0 up, 90 upright; azimuth from north."""
         if self.station is not None:
             return self.station.plane(tilt, azimuth)  # the sun is that of the station
+        if self.plain is not None and self.months is not None:
+            known = self.plain.plane(tilt, azimuth)
+            more = factors(self.months.sun, self.plain.on_planes, tilt, azimuth)[MONTH_OF_HOUR]
+            return PlaneSun(known.beam * more, known.sky * more, known.ground * more)
         parts = on_plane(self.weather, self._sun, tilt, azimuth)
         for part in parts:
             part.flags.writeable = False

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import calendar
+import re
 from dataclasses import dataclass
 from math import exp
 
@@ -51,6 +52,10 @@ class Weather:
     pressure: np.ndarray | None = None
     wind_from: np.ndarray | None = None
     """[°] from north."""
+    said_zone: str = ""
+    """The climate zone the header names."""
+    ground: tuple[tuple[float, tuple[float, ...]], ...] = ()
+    """Ground temperatures of the header: depth [m] and its twelve months [°C]."""
 
 
 def standard_pressure(elevation: float) -> float:
@@ -58,7 +63,7 @@ def standard_pressure(elevation: float) -> float:
     return float(101_325 * (1 - 2.25577e-5 * elevation) ** 5.256)
 
 
-def _location(line: str) -> tuple[str, float, float, float, float]:
+def located(line: str) -> tuple[str, float, float, float, float]:
     parts = [p.strip() for p in line.split(",")]
     if parts[0].lstrip("\ufeff").upper() != "LOCATION":
         raise WeatherFileError("row 1: the first header line must start with LOCATION; this is no EPW weather file")
@@ -134,7 +139,7 @@ def text_of(data: bytes) -> str:
 def parse_epw(data: bytes) -> Weather:
     """A weather file's bytes as Weather. Raises WeatherFileError naming the row and what would be right."""
     lines, rows = _rows(text_of(data))
-    place, latitude, longitude, zone, elevation = _location(lines[0])
+    place, latitude, longitude, zone, elevation = located(lines[0])
     rows = _ordered(rows)
     notes: list[str] = []
     columns: list[np.ndarray] = []
@@ -160,8 +165,35 @@ def parse_epw(data: bytes) -> Weather:
         columns.append(values)
         notes += [note] if note else []
     warmth, horizontal, direct, diffuse, wind = columns
-    where, others = (place, latitude, longitude, zone, elevation), (_other(rows, c) for c in OTHERS)
-    return Weather(*where, warmth, horizontal, direct, diffuse, wind, _rain(rows), tuple(notes), *others)
+    dew, pressure, wind_from = (_other(rows, c) for c in OTHERS)
+    where = place, latitude, longitude, zone, elevation
+    rain, told = _rain(rows), tuple(notes)
+    head = said_zone("\n".join(lines[:8])), _ground(lines[:8])
+    return Weather(*where, warmth, horizontal, direct, diffuse, wind, rain, told, dew, pressure, wind_from, *head)
+
+
+_ZONE = re.compile(r"climate\s+zone\W{0,4}([0-8][ABC]?)\b", re.IGNORECASE)
+
+
+def said_zone(header: str) -> str:
+    """The climate zone a header names in its remarks, such as “4A”; '' where it names none."""
+    found = _ZONE.search(header)
+    return found.group(1).upper() if found is not None else ""
+
+
+def _ground(header: list[str]) -> tuple[tuple[float, tuple[float, ...]], ...]:
+    """Ground temperatures by depth; what is no number or not of this earth is left out."""
+    line = next((x for x in header if x.upper().startswith("GROUND TEMPERATURES")), "")
+    entries = line.split(",")[2:]
+    found = []
+    for at in range(0, len(entries) - 15, 16):
+        try:
+            depth, *months = (float(entries[at]), *(float(v) for v in entries[at + 4 : at + 16]))
+        except ValueError:
+            continue
+        if 0 < depth < 50 and all(-60 < m < 60 for m in months):
+            found.append((depth, tuple(months)))
+    return tuple(found)
 
 
 def _is_number(text: str) -> bool:

@@ -8,14 +8,14 @@ grows with the day's sun; each month then has its stated mean. Rain falls on clo
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.optimize import brentq
 from scipy.special import ndtr
 
 from nuthatch.core.climate.epw import HOURS_OF_YEAR, Weather, standard_pressure
-from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR, by_month, sun_position
+from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR, by_month, on_plane, sun_position
 
 DAYS = 365
 MID = np.cumsum(MONTH_HOURS) - MONTH_HOURS / 2
@@ -113,7 +113,9 @@ def _clouds(recipe: Recipe, random: np.random.Generator, total: np.ndarray) -> n
     for month, wanted in enumerate(recipe.sun):
         mine = month == MONTH_OF_HOUR
 
-        shift = brentq(_short, -6, 6, (total[mine], spread[mine], wanted))
+        most, least = (_short(end, total[mine], spread[mine], wanted) for end in (-6.0, 6.0))
+        # a normal beyond a clear or a wholly clouded sky: as near as it gets
+        shift = (-6.0 if most < 0 else 6.0) if most * least >= 0 else brentq(_short, -6, 6, (total[mine], spread[mine], wanted))
         cover[mine] = ndtr(1.3 * spread[mine] + shift)
     return cover
 
@@ -131,7 +133,7 @@ def _dimmed(cover: np.ndarray) -> np.ndarray:
 def _temperature(recipe: Recipe, random: np.random.Generator, total: np.ndarray, cover: np.ndarray) -> np.ndarray:
     """Air temperature by hour; the range of a day follows its sun, a clear winter day is cold and a clear summer day warm."""
     normal = np.array(recipe.temperature)
-    summer = _through_months((normal - normal.mean()) / np.ptp(normal) * 2)
+    summer = _through_months((normal - normal.mean()) / max(np.ptp(normal), 1e-6) * 2)
     sun = (total * _dimmed(cover)).reshape(DAYS, 24).sum(axis=1) / 1000
     swing = _by_hour(recipe.day_swing * (0.12 + 0.88 * sun / 8.0)) / 2
     day = -np.cos(2 * np.pi * ((np.arange(HOURS_OF_YEAR) % 24) + 0.5 - 3) / 24)
@@ -212,3 +214,40 @@ def make(recipe: Recipe) -> Weather:
         standard_pressure(recipe.elevation) + 850 * _by_hour(_noise(random, DAYS, 0.75)),
         _wind_from(recipe, cover),
     )
+
+
+SPELLS, SWING, SEED = 3.2, 9.0, 24
+"""How far the weather and the days of a year made of months swing [K], and the seed of its clouds: invented, the same for every place."""
+TRIED, MOST_BEAM = 1.15, 1.6
+"""How much more beam is tried to see what the walls make of it, and the most that is taken."""
+WALLS = (0.0, 90.0, 180.0, 270.0)
+
+
+def year_of(place: str, at: tuple[float, float, float], temperature: Months, sun: Months, walls: np.ndarray) -> Weather:
+    """An hourly year whose months have these means [°C] and sums on the horizontal [kWh/m²], its light parted into beam and sky so that walls
+    to north, east, south and west have theirs (4, 12) as near as may be. Its hours are invented: it has no wind, rain or humidity.
+
+    at: latitude, longitude [°], elevation [m].
+    """
+    latitude, longitude, elevation = at
+    none = (0.0,) * 12
+    recipe = Recipe(
+        place, SEED, latitude, longitude, longitude / 15, elevation, temperature, sun, none, SPELLS, SWING, 0.0, 0.0, (0.0,) * 3
+    )
+    bare = replace(make(recipe), wind=np.zeros(HOURS_OF_YEAR), rain=None, dew_point=None, pressure=None, wind_from=None)
+    where = sun_position(bare)
+    height = np.maximum(np.cos(np.radians(where["zenith"])), 0.05)
+
+    def with_beam(more: np.ndarray) -> Weather:
+        beam = np.minimum(bare.direct_normal * more[MONTH_OF_HOUR], bare.global_horizontal / height)
+        return replace(bare, direct_normal=beam, diffuse_horizontal=np.maximum(bare.global_horizontal - beam * height, 0.0))
+
+    def sums(weather: Weather) -> np.ndarray:
+        falls = (sum(part * share for part, share in zip(on_plane(weather, where, 90.0, w), (1.0, 1.0, 0.2), strict=True)) for w in WALLS)
+        return np.stack([by_month(np.asarray(f)) / 1000 for f in falls])
+
+    first = sums(bare)
+    slope = (sums(with_beam(np.full(12, TRIED))) - first) / (TRIED - 1)
+    steep = (slope**2).sum(axis=0)
+    step = (slope * (walls - first)).sum(axis=0) / np.where(steep > 0, steep, 1.0)
+    return with_beam(np.clip(1 + step, 0.0, MOST_BEAM))

@@ -52,10 +52,7 @@ def _pvgis(text: str) -> Weather:
     from pvlib.iotools import read_pvgis_tmy
 
     try:
-        latitude, longitude, elevation = (
-            float(re.findall(rf"^{name}[^:]*:\s*(-?[\d.]+)", text[:2000], re.MULTILINE)[0])
-            for name in ("Latitude", "Longitude", "Elevation")
-        )
+        latitude, longitude, elevation = pvgis_place(text)
         found = read_pvgis_tmy(io.BytesIO(text.encode()), pvgis_format="csv", map_variables=True)
         table = found[0]
     except Exception as fault:
@@ -72,6 +69,18 @@ def _pvgis(text: str) -> Weather:
         dew,
     )
     return _local(made, zone)
+
+
+def pvgis_place(text: str) -> tuple[float, float, float]:
+    """Latitude, longitude [°] and elevation [m] a typical year of PVGIS begins with. Raises WeatherFileError."""
+    try:
+        latitude, longitude, elevation = (
+            float(re.findall(rf"^\ufeff?{name}[^:]*:\s*(-?[\d.]+)", text[:2000], re.MULTILINE)[0])
+            for name in ("Latitude", "Longitude", "Elevation")
+        )
+    except (IndexError, ValueError):
+        raise WeatherFileError("the first rows must give latitude, longitude and elevation as numbers") from None
+    return latitude, longitude, elevation
 
 
 def _plain(fault: Exception) -> str:
@@ -118,23 +127,11 @@ def _weather(
         columns.append(values)
         notes += [note] if note else []
     own_dew = dew if dew is not None else _numbers(table.get("temp_dew"))
-    others = [_whole(v, code) for v, code in ((own_dew, 7), (pressure, 9), (_numbers(table.get("wind_direction")), 20))]
+    found = (_whole(v, code) for v, code in ((own_dew, 7), (pressure, 9), (_numbers(table.get("wind_direction")), 20)))
+    dew_point, weight, wind_from = found
     warmth, horizontal, direct, diffuse, wind = columns
-    return Weather(
-        name or "unnamed place",
-        latitude,
-        longitude,
-        zone,
-        elevation,
-        warmth,
-        horizontal,
-        direct,
-        diffuse,
-        wind,
-        rain,
-        tuple(notes),
-        *others,
-    )
+    place = name or "unnamed place", latitude, longitude, zone, elevation
+    return Weather(*place, warmth, horizontal, direct, diffuse, wind, rain, tuple(notes), dew_point, weight, wind_from)
 
 
 def _whole(values: np.ndarray, code: int) -> np.ndarray | None:

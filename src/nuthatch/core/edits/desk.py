@@ -95,6 +95,9 @@ def read_value(spec: FieldSpec, text: str, names: Names | Mapping[str, str] = ()
         return found
     if spec.kind == "choice":
         match = [c for c in spec.choices if c.lower() == clean.lower()]
+        if not match and len(clean) >= 3:  # “Jan” for January, where nothing else begins so
+            match = [c for c in spec.choices if c.lower().startswith(clean.lower())]
+            match = match if len(match) == 1 else []
         if not match:
             raise BadText(f"{spec.label} “{clean}” is not known; one of: {', '.join(spec.choices)}")
         return match[0]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
+from nuthatch.core.climate.calendar import NAMES as MONTHS
 from nuthatch.core.model.air_test import Fan, FanRing, Leak, Preparation, PressureGauge, TestReading, ZonePressure
 from nuthatch.core.model.home import (
     Appliance,
@@ -22,7 +23,7 @@ from nuthatch.core.model.home import (
 )
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
 from nuthatch.core.model.plans import GroundSpot
-from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
+from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
 Names = Sequence[tuple[str, str]]
@@ -66,6 +67,12 @@ def _site_object(root: Home, _: Names) -> dict[str, object]:
         "north": _assumed(north if last is not None else -15.0),
         **{f: _assumed(v) for f, v in sizes.items()},
     }
+
+
+def _month(root: Home, _: Names) -> dict[str, object]:
+    """The first month that is not there."""
+    there = {m.month for m in root.site.months}
+    return {"month": next((m for m in MONTHS if m not in there), MONTHS[0])}
 
 
 def _sector(root: Home, _: Names) -> dict[str, object]:
@@ -113,6 +120,7 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     FanRing: _named("New ring"),
     PressureGauge: _named("New gauge"),
     GroundSpot: _ground_spot,
+    ClimateMonth: _month,
     SiteObject: _site_object,
     RingSector: _sector,
     HorizonPoint: _horizon_point,

@@ -290,6 +290,8 @@ def load(coefficients: Coefficients, suns: dict[str, Sun], climate: Weathered, *
     """Heating load: every window of two calendar days is tried, the one with the largest load is worked out."""
     if not isinstance(climate, Climate):
         return Load(because("Heating load", "heat_flux", climate))
+    if climate.made:
+        return Load(missing("Heating load", "heat_flux", "a weather file with hours: the climate is given by months", "site", "climate"))
     steady, peak = reads["ground"]
     through = [s.two_days for s in suns.values()]
     nodes = (coefficients.transmission, coefficients.ventilation, steady, reads["inside"])

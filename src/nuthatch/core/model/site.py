@@ -13,6 +13,23 @@ class ClimateRef(IdentifiedPart):
     sha256: str = text("Hash of the weather file")
 
 
+class ClimateMonth(IdentifiedPart):
+    """One month of the climate by hand: what is given takes the place of the weather file's; all twelve make a climate of their own."""
+
+    month: Literal[
+        "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"
+    ] = choice("Month", "January")
+    temperature: Given | None = quantity("temperature", "Mean air temperature", least=-60, most=50, short="Air")
+    sun_flat: Given | None = quantity("sun_month", "Sun on the horizontal", least=0, most=400, group="Sun", short="Horizontal")
+    sun_north: Given | None = quantity("sun_month", "Sun on a wall to the north", least=0, most=400, short="North")
+    sun_east: Given | None = quantity("sun_month", "Sun on a wall to the east", least=0, most=400, short="East")
+    sun_south: Given | None = quantity("sun_month", "Sun on a wall to the south", least=0, most=400, short="South")
+    sun_west: Given | None = quantity("sun_month", "Sun on a wall to the west", least=0, most=400, short="West")
+    reflectance: Given | None = quantity(
+        "fraction", "Ground reflectance of the month", least=0, most=0.9, group="Ground", help="0.6 to 0.8 under snow", short="Reflectance"
+    )
+
+
 class SiteObject(IdentifiedPart):
     """What stands near the home: on a rectangle, or in a circle where it is a tree. Places are from the home's own zero."""
 
@@ -79,6 +96,12 @@ class Site(IdentifiedPart):
         group="Climate",
         short="Moisture",
     )
+    latitude: Given | None = quantity(
+        "coordinate", "Latitude of the site", least=-90, most=90, help="north +, south −; empty: as the weather station", short="Latitude"
+    )
+    longitude: Given | None = quantity(
+        "coordinate", "Longitude of the site", least=-180, most=180, help="east +, west −", short="Longitude"
+    )
     elevation: Given | None = quantity(
         "elevation", "Elevation of the site", least=-450, most=5000, help="empty: as the weather station", short="Elevation"
     )
@@ -94,6 +117,7 @@ class Site(IdentifiedPart):
         help="how much less glass lets through aslant than straight on, in the mean; empty: by the angle of every hour",
     )
     ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9, group="Ground", short="Reflectance")
+    months: tuple[ClimateMonth, ...] = ()
     objects: tuple[SiteObject, ...] = ()
     horizon: tuple[HorizonPoint, ...] = ()
     ring: tuple[RingSector, ...] = ()

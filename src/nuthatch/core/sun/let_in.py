@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nuthatch.core.climate.climate import PlaneSun, two_days
-from nuthatch.core.climate.sun import MONTH_HOURS
+from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR
 from nuthatch.core.results.figure import Array
 from nuthatch.core.sun.edges import axes, toward
 from nuthatch.core.sun.glazing import Glazing, at_angle, diffuse
@@ -72,19 +72,25 @@ class LetIn:
     sky: tuple[float, float]
 
 
+def by_hours(months: float | Array) -> Array:
+    """A value of the year or of its months (12,) by hour."""
+    return np.broadcast_to(np.asarray(months, float), 12)[MONTH_OF_HOUR]
+
+
 def monthly(hourly: Array) -> Array:
     """Sums of (…, 8760) by month."""
     return np.add.reduceat(hourly, _FIRST, axis=-1)
 
 
 def let_in(
-    plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float, day_mean: Array,
+    plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float | Array, day_mean: Array,
     typed: Typed | None = None, blind: Blind | None = None,
 ) -> LetIn:  # fmt: skip
-    """at: tilt and azimuth of the plane [°]. glazing: or the one factor that stands for every angle. ground: its reflectance. day_mean: of the
+    """at: tilt and azimuth of the plane [°]. glazing: or the one factor that stands for every angle. ground: its reflectance, for all of
+    the year or by month (12,). day_mean: of the
     air outdoors, (365,) [°C]."""
     said = typed if typed is not None else Typed()
-    falls = np.stack([plane.beam, plane.sky, ground * plane.ground])
+    falls = np.stack([plane.beam, plane.sky, by_hours(ground) * plane.ground])
     if isinstance(glazing, Glazing):
         cosine = toward(path.height, path.azimuth) @ axes(*at)[2]
         angle, g_d = at_angle(glazing, np.degrees(np.arccos(np.clip(cosine, 0.0, 1.0)))), diffuse(glazing)

@@ -8,12 +8,13 @@ from typing import Any, TypedDict, Unpack
 import numpy as np
 
 from nuthatch.core.climate.climate import Climate, PlaneSun
-from nuthatch.core.climate.stages import AT_SITE, Weathered
-from nuthatch.core.graph.stage import CLIMATE, ITEM, Family, Slot, Stages, named, part, those
+from nuthatch.core.climate.months import reflectances
+from nuthatch.core.climate.stages import AT_SITE, STATION, Weathered
+from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, named, part, those
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
+from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.results.figure import Computing, Entered, Unknown
 from nuthatch.core.solid.overhang import with_overhang
@@ -41,6 +42,7 @@ ON_FACE: Family[tuple[Stood, ...]] = Family("openings of a face in space")
 STOOD: Family[Stood] = Family("openings in space")
 FAR: Family[Far | Unknown | Computing | None] = Family("what stands before an opening")
 REVEAL: Family[float] = Family("depth of a reveal")
+GROUND: Slot[tuple[float, ...]] = Slot("ground reflectance")
 DAY_MEANS: Slot[tuple[float, ...]] = Slot("mean of every day outdoors")
 LET_IN: Family[LetIn | Unknown | Computing | None] = Family("sun an opening lets in")
 
@@ -53,7 +55,7 @@ def _at_hand(climate: Weathered, plane: SunPlane | None = None) -> bool:
     return not isinstance(climate, Climate)
 
 
-@STAGES.slow(PATH, _waiting, at_hand=_at_hand, climate=CLIMATE)
+@STAGES.slow(PATH, _waiting, at_hand=_at_hand, climate=STATION)
 def sun_path(climate: Weathered) -> SunPath | Unknown | Computing:
     """Where the sun is at mid-hour."""
     return SunPath(*climate.path(), climate.weather.latitude) if isinstance(climate, Climate) else climate
@@ -67,7 +69,7 @@ def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...]) -> dict[st
     return {p.id: p for p in (*made, FLAT, SOUTH)}
 
 
-@STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=CLIMATE)
+@STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=STATION)
 def plane_sun(plane: SunPlane, climate: Weathered) -> PlaneSun | Unknown | Computing:
     """Sun on one plane by hour."""
     return climate.plane(plane.tilt, plane.azimuth) if isinstance(climate, Climate) else climate
@@ -119,7 +121,7 @@ def middle_of(home: tuple[tuple[str, Polygon], ...], turn: float) -> tuple[float
     return float(middle[0]), float(middle[1])
 
 
-@STAGES.stage(SHELTER, ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN, climate=CLIMATE)
+@STAGES.stage(SHELTER, ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN, climate=STATION)
 def shelter_of_home(
     ring: tuple[RingSector, ...], objects: tuple[SiteObject, ...], home: tuple[tuple[str, Polygon], ...], turn: float, climate: Weathered
 ) -> Shelter | None:
@@ -215,6 +217,12 @@ def reveal(opening: Opening, face: Boundary | None, thick: dict[str, float]) -> 
     return round(reveal_of(opening, face.tilt if face is not None else 90.0, thick.get(face.buildup) if face is not None else None), 4)
 
 
+@STAGES.stage(GROUND, usual=part("site.ground_reflectance"), months=part("site.months"))
+def ground(usual: Given | None, months: tuple[ClimateMonth, ...]) -> tuple[float, ...]:
+    """Ground reflectance by month: of the month where it is given, else of the site."""
+    return tuple(reflectances(months, usual.value if usual is not None else REFLECTANCE).tolist())
+
+
 @STAGES.stage(DAY_MEANS, climate=AT_SITE)
 def day_means(climate: Weathered) -> tuple[float, ...]:
     """Mean outdoor temperature of every day [°C]; none without a climate."""
@@ -231,7 +239,7 @@ class LetInReads(TypedDict):
     skyline: Skyline | None
     reveal: float
     incidence: Given | None
-    ground: Given | None
+    ground: tuple[float, ...]
     days: tuple[float, ...]
 
 
@@ -247,7 +255,7 @@ class LetInReads(TypedDict):
     skyline=SKYLINE,
     reveal=REVEAL.at("id"),
     incidence=part("site.incidence"),
-    ground=part("site.ground_reflectance"),
+    ground=GROUND,
     days=DAY_MEANS,
 )
 def sun_let_in(opening: Opening, kind: OpeningType | None, **reads: Unpack[LetInReads]) -> LetIn | Unknown | Computing | None:
@@ -268,5 +276,5 @@ def sun_let_in(opening: Opening, kind: OpeningType | None, **reads: Unpack[LetIn
     incidence, ground = reads["incidence"], reads["ground"]
     return let_in(
         sun, at, path, made, incidence.value if incidence is not None else glazing_of(kind),
-        ground.value if ground is not None else REFLECTANCE, np.array(days), typed_of(opening), blind_of(opening),
+        np.array(ground), np.array(days), typed_of(opening), blind_of(opening),
     )  # fmt: skip

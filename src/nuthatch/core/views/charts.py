@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 
-from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.fabric.elements import CATEGORIES
 from nuthatch.core.results.figure import MONTHS, Known
@@ -81,28 +80,6 @@ def _legend(axes: Any, tokens: Mapping[str, str], columns: int) -> None:
     )
     for text in box.get_texts():
         text.set_color(tokens["ink"])
-
-
-def site_months(climate: Climate, suns: tuple[PlaneSun, PlaneSun], width: float, height: float, tokens: Mapping[str, str]) -> object:
-    """Mean temperature, and sun on the horizontal and the south, by month."""
-    figure, axes = _figure(width, height, tokens)
-    x = np.arange(12)
-    sun, warmth = kind_of("irradiation"), kind_of("temperature")
-    scale = sun.factor
-    axes.bar(x - 0.2, suns[0].months() * scale, 0.38, color=tokens["tide_pale"], label="sun, horizontal")
-    axes.bar(x + 0.2, suns[1].months() * scale, 0.38, color=tokens["wood"], hatch="//", edgecolor=tokens["paper"], label="sun, south wall")
-    axes.set_xticks(x, MONTHS)
-    axes.set_ylabel(f"{sun.unit} a month")
-    second = axes.twinx()
-    second.plot(x, warmth.to_shown(climate.temperature), color=tokens["ink"], marker="o", markersize=3, linewidth=1.6)
-    second.set_ylabel(warmth.unit, color=tokens["ink"])
-    second.tick_params(colors=tokens["ink"], length=3)
-    for side in ("top", "left"):
-        second.spines[side].set_visible(False)
-    second.spines["right"].set_color(tokens["line"])
-    axes.plot([], [], color=tokens["ink"], marker="o", markersize=3, label="air temperature")
-    _legend(axes, tokens, 3)
-    return figure
 
 
 def empty(width: float, height: float, tokens: Mapping[str, str], text: str) -> object:

@@ -129,9 +129,10 @@ def _stretches(inside: NDArray[np.bool_], rests: NDArray[np.bool_]) -> list[tupl
 
 
 def _wind(made: Sketch, a: Assessment, ground: Ground) -> None:
-    if a.climate is None or a.climate.weather.wind_from is None:
+    climate = a.station
+    if climate is None or climate.weather.wind_from is None:
         return
-    parts = rose(a.climate.weather.wind, a.climate.weather.wind_from)
+    parts = rose(climate.weather.wind, climate.weather.wind_from)
     for n, part in enumerate(parts):
         way, long = n * 360 / WAYS, ground.radius * 0.9 * float(part / parts.max())
         wedge = (ground.at, ground.way(way - 12, long), ground.way(way + 12, long))

@@ -54,7 +54,7 @@ def sun_rows(a: Assessment) -> tuple[SunRow, ...]:
         if not isinstance(let_in, LetIn):
             made.append(SunRow(o.id, o.name, looks, why=why_none(a, o)))
             continue
-        south = a.climate is not None and a.climate.weather.latitude < 0
+        south = a.station is not None and a.station.weather.latitude < 0
         cold, warm = (SUMMER, WINTER) if south else (WINTER, SUMMER)
         gain = suns[o.id].months
         typed = " and ".join(s for s, v in (("winter", o.shade_winter), ("summer", o.shade_summer)) if v is not None)
