@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+import numpy as np
+
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, Change, Insert, Remove, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids, typed_number
@@ -18,6 +20,9 @@ from nuthatch.core.results.figure import Node
 from nuthatch.core.sketch import Pull
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import AIR_VOLUME, AREA, PERIMETER, REFERENCE, SOLID, VOLUME
+from nuthatch.core.sun.let_in import LetIn
+from nuthatch.core.sun.shares import Far
+from nuthatch.core.sun.stages import FAR, LET_IN
 
 MATERIAL_FIELDS = ("conductivity", "density", "specific_heat", "mu")
 
@@ -27,7 +32,7 @@ def _from_form(value: float) -> Given:
 
 
 def as_list(a: Assessment) -> Batch:
-    """A drawn shape turned into a list of faces: nothing is lost but the drawing, and b keeps its basis."""
+    """A drawn shape turned into a list of faces: nothing is lost but the drawing; b keeps its basis, what stood before openings is typed."""
     areas, perimeters = a.all_of(AREA), a.all_of(PERIMETER)
     faces = tuple(_face(b, areas[b.id], perimeters[b.id]) for b in a[SOLID].boundaries)
     numbers = {"volume": a[VOLUME], "air_volume": a[AIR_VOLUME], "measured_area": a[REFERENCE]}
@@ -36,7 +41,28 @@ def as_list(a: Assessment) -> Batch:
     emptied = [SetValue(part="shape", field=f, value=None) for f in ("form", "plans") if a.home.shape[f] is not None]
     filled = SetValue(part="shape", field="faces", value=faces)
     was = "storey plans" if a.home.shape.plans is not None else "quick form"
-    return Batch(label=f"Shape: {was} → list of faces", changes=(*emptied, filled, *sets, *typed_out(a)))
+    return Batch(label=f"Shape: {was} → list of faces", changes=(*emptied, filled, *sets, *_shaded(a), *typed_out(a)))
+
+
+def _shaded(a: Assessment) -> list[Change]:
+    """What stood before openings, which a list does not know, as shares typed: the mean of the months by what falls in those of winter or of
+    summer."""
+    found, far = a.all_of(LET_IN), a.all_of(FAR)
+    south = a.station is not None and a.station.weather.latitude < 0
+    changes: list[Change] = []
+    for o in a.home.openings:
+        let = found.get(o.id)
+        if not isinstance(let, LetIn) or not isinstance(far.get(o.id), Far):
+            continue
+        falls = let.falls.sum(axis=0)
+        for field, share, summer in (("shade_winter", let.heating.share, False), ("shade_summer", let.cooling.share, True)):
+            mine = falls * np.array([(4 <= m <= 8) is (summer != south) for m in range(12)])
+            if o[field] is None and mine.sum() > 0:
+                mean = Given(
+                    value=round(float((share * mine).sum() / mine.sum()), 4), basis=Basis.CALCULATED, source="from the drawn shape"
+                )
+                changes.append(SetValue(part=o.id, field=field, value=mean))
+    return changes
 
 
 def _face(b: Boundary, area: Node, perimeter: Node) -> Face:
