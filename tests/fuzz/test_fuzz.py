@@ -15,7 +15,7 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.exchange import face_tables
 from nuthatch.core.files.formats import FORMATS
 from nuthatch.core.files.homefile import HomeFileError
-from nuthatch.desktop.steps.shape.backing import page_pixels
+from nuthatch.desktop.steps.table.backing import page_pixels
 from tests.fuzz import __main__ as runs
 from tests.fuzz.readers import DECLARED, ODD, READERS, mutated, seeds, trial
 

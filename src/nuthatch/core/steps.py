@@ -50,8 +50,8 @@ ROUTE = (
     Step(
         "site",
         "Site",
-        parts=("Site", "ClimateRef", "ClimateMonth", "SiteObject", "HorizonPoint", "RingSector"),
-        pictures=("climate", "climate-hours", "site-plan"),
+        parts=("Site", "ClimateRef", "ClimateMonth", "PlotCorner", "SiteSheet", "SiteObject", "HorizonPoint", "RingSector"),
+        pictures=("climate", "climate-hours", "site-plan", "horizon"),
         about="The climate the home stands in, what stands around it, its ground and its set-points. Everything computed rests on the weather file chosen here; the home keeps it. Neighbours, trees and the horizon take sun from the openings and keep wind off.",
         terms={
             "ring": "what is assumed of the surroundings, direction by direction, until something is drawn there",

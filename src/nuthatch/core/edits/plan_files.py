@@ -12,10 +12,12 @@ import shapely
 from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, SetValue, refusing
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.plan_edits import drawn, plans_in, sides_of
+from nuthatch.core.edits.site_edits import site_bounds
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import EvidenceFile, Home, fresh_id, walk_parts
 from nuthatch.core.model.part import IdentifiedPart, inner_fields, replace, specs
 from nuthatch.core.model.plans import BackingSheet, Outline
+from nuthatch.core.model.site import SiteSheet
 from nuthatch.core.plans.reading_plans import points_of
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.views.shape.plan_frame import bounds
@@ -87,13 +89,14 @@ def renamed(part: P, names: Mapping[str, str]) -> P:
     return replace(part, **{k: v for k, v in changed.items() if v != part[k]})
 
 
-def sheet_laid(home: Home, storey: str, file: EvidenceFile, width: float | None = None) -> Batch:
-    """A backing sheet beneath a storey; one that does not know its own width [m] is as wide as the home, until its scale is set."""
-    plans = plans_in(home)
+def sheet_laid(home: Home, owner: str, file: EvidenceFile, width: float | None = None) -> Batch:
+    """A backing sheet beneath a storey, or beneath the site; one that does not know its own width [m] is as wide as the home, or as what
+    stands on the site, until its scale is set."""
+    site = owner == "site"
+    left, low, right, _ = site_bounds(home) if site else bounds(plans_in(home))
     known = next((e for e in home.evidence if e.sha256 == file.sha256), None)
     proof = known or replace(file, id=fresh_id(home, "evidence"))
-    left, low, right, _ = bounds(plans)
-    made = BackingSheet(
+    made = (SiteSheet if site else BackingSheet)(
         id=fresh_id(home, "sheet"),
         name=proof.name,
         file=proof.id,
@@ -102,7 +105,7 @@ def sheet_laid(home: Home, storey: str, file: EvidenceFile, width: float | None 
         width=drawn(min(width or max(right - left, 1.0), WIDEST_SHEET)),
     )
     changes: list[Change] = [] if known is not None else [Insert(owner="home", field="evidence", value=proof)]
-    return Batch(label=f"Backing sheet {proof.name}", changes=(*changes, SetValue(part=storey, field="sheet", value=made)))
+    return Batch(label=f"Backing sheet {proof.name}", changes=(*changes, SetValue(part=owner, field="sheet", value=made)))
 
 
 def outlines_to_choose(home: Home, storey: str, rings: Sequence[tuple[Point2, ...]]) -> list[tuple[Point2, ...]]:

@@ -13,9 +13,11 @@ from nuthatch.core.plans.snapping import Drawn, Snap, length_and_angle, polar, s
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.units import show, with_unit
 
-CLOSED = ("outline", "unheated space", "court")
+CLOSED = ("outline", "unheated space", "court", "plot")
 """Tools that draw until what they draw closes."""
-FREE = ("roof part", "roof front", "scale", "window", "distance")
+FRONTS = ("roof front", "block", "row of trees")
+"""Tools that draw a rectangle at any angle: the two ends of its front, then how deep it is."""
+FREE = ("roof part", *FRONTS, "scale", "window", "distance", "tree")
 """Tools whose second point lies anywhere from the first."""
 NEEDS = {
     "outline": 0,
@@ -24,12 +26,16 @@ NEEDS = {
     "inner wall": 2,
     "roof part": 2,
     "roof front": 3,
+    "plot": 0,
+    "block": 3,
+    "row of trees": 3,
+    "tree": 1,
     "room": 1,
     "scale": 2,
     "window": 1,
     "distance": 3,
 }
-AGAIN = ("inner wall", "window")
+AGAIN = ("inner wall", "window", "tree")
 """Tools that stay in hand: what they draw mostly comes in numbers."""
 """How many points end what is drawn; 0: until it closes."""
 BEGIN = {
@@ -39,6 +45,10 @@ BEGIN = {
     "inner wall": "Inner wall: click where it begins",
     "roof part": "Part of the roof: click one corner, then the opposite one",
     "roof front": "Part of the roof: click the two ends of its front, then how deep it is",
+    "plot": "Plot: click the first corner of its boundary",
+    "block": "Block: click the two ends of one side, then how deep it is",
+    "row of trees": "Row of trees: click its two ends, then how broad it is",
+    "tree": "Tree: click where it stands",
     "room": "Room: click into it to name it",
     "window": "Window: click into an outer wall where its middle is to stand",
     "distance": "Distance: click what stays, then what is to move",
@@ -171,7 +181,7 @@ class Tracing:
         near = Drawn(
             (*targets.corners, *own), targets.sides, targets.reach / max(zoomed, 1.0), targets.grid, square and not free, targets.sheet
         )
-        last = self.points[-1] if self.points and (not free or self.tool == "roof front") else None
+        last = self.points[-1] if self.points and (not free or self.tool in FRONTS) else None
         self.snap = snap(self.pointer, near, last, self.points[0] if self.closing else None)
 
     def typed(self, angle: float | None = None) -> Point2 | None:
@@ -202,8 +212,8 @@ class Tracing:
 
     @property
     def _deep(self) -> bool:
-        """Whether the next point says how deep a part of the roof is, square to its front."""
-        return self.tool == "roof front" and len(self.points) == 2
+        """Whether the next point says how deep a rectangle is, square to its front."""
+        return self.tool in FRONTS and len(self.points) == 2
 
     def _behind(self) -> float:
         """The direction square to the front on the side of the pointer, else to its left [°]."""

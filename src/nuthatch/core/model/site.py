@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, text
+from nuthatch.core.model.plans import BackingSheet
 
 
 class ClimateRef(IdentifiedPart):
@@ -86,6 +87,17 @@ class RingSector(IdentifiedPart):
     sheltered: bool = flag("Sheltered from wind")
 
 
+class PlotCorner(IdentifiedPart):
+    """A corner of the plot's boundary, from the home's own zero."""
+
+    east: Given | None = quantity("length", "East", least=-2000, most=2000, whole="yes")
+    north: Given | None = quantity("length", "North", least=-2000, most=2000, whole="yes")
+
+
+class SiteSheet(BackingSheet):
+    """A map or plan of the site beneath its drawing."""
+
+
 class Site(IdentifiedPart):
     id: Id = "site"
     climate: ClimateRef | None = None
@@ -118,9 +130,15 @@ class Site(IdentifiedPart):
     )
     ground_reflectance: Given | None = quantity("fraction", "Ground reflectance", least=0, most=0.9, group="Ground", short="Reflectance")
     months: tuple[ClimateMonth, ...] = ()
+    sheet: SiteSheet | None = None
+    plot: tuple[PlotCorner, ...] = ()
     objects: tuple[SiteObject, ...] = ()
     horizon: tuple[HorizonPoint, ...] = ()
     ring: tuple[RingSector, ...] = ()
+    rise: Given | None = quantity(
+        "percent", "Rise of the ground round about", least=0, most=2, short="Rises by", help="of a slope the home lies on; empty: level"
+    )
+    rise_to: Given | None = quantity("angle", "It rises to", least=0, most=360, help="0 north, 90 east", short="It rises to")
     soil_conductivity: Given | None = quantity("conductivity", "Soil conductivity", above=0, most=10, short="Soil λ")
     soil_capacity: Given | None = quantity(
         "volumetric_heat",

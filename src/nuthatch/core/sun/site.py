@@ -6,6 +6,7 @@ East, north, up [m] from the home's own zero.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -50,12 +51,33 @@ def ring_of(o: SiteObject) -> Array | None:
     return np.array([[east, north] + a * length / 2 * along + b * depth / 2 * across for a, b in corners])
 
 
-def thing_of(o: SiteObject) -> Thing | None:
-    """An object as a body; None while it has no place or size."""
+@dataclass(frozen=True)
+class Lie:
+    """How the ground lies about the home's middle: east, north [m]; by how much it rises, as a share, and to which azimuth [°]."""
+
+    middle: tuple[float, float] = (0.0, 0.0)
+    rise: float = 0.0
+    to: float = 0.0
+
+    def level(self, east: float, north: float) -> float:
+        """Level of the ground at a place [m], 0 at the home's middle."""
+        way = np.radians(self.to)
+        return float(self.rise * ((east - self.middle[0]) * np.sin(way) + (north - self.middle[1]) * np.cos(way)))
+
+    def height(self, azimuth: Array) -> Array:
+        """How high the ground stands in each direction [°], as far as it goes: never below 0."""
+        return np.asarray(np.degrees(np.arctan(np.maximum(self.rise * np.cos(np.radians(azimuth - self.to)), 0.0))))
+
+
+LEVEL = Lie()
+
+
+def thing_of(o: SiteObject, lie: Lie = LEVEL) -> Thing | None:
+    """An object as a body; None while it has no place or size. Its foot lies on the ground where no level is given."""
     ring, place = ring_of(o), place_of(o)
     if ring is None or place is None:
         return None
-    foot, height = place[2], place[5]
+    foot, height = place[2] if o.foot is not None else round(lie.level(place[0], place[1]), 3), place[5]
     low = foot
     if o.kind != "block":
         low = foot + (min(o.crown.value, 0.95 * height) if o.crown is not None else CROWN * height)
@@ -91,11 +113,9 @@ def own_things(outlines: Mapping[str, Polygon], north: float) -> tuple[Thing, ..
     return tuple(Thing(k, (to_compass(np.array(p), north),)) for k, p in outlines.items())
 
 
-def skyline(
-    points: Iterable[HorizonPoint], ring: Iterable[RingSector], objects: Iterable[SiteObject], middle: tuple[float, float]
-) -> Skyline | None:
+def skyline(points: Iterable[HorizonPoint], ring: Iterable[RingSector], objects: Iterable[SiteObject], lie: Lie = LEVEL) -> Skyline | None:
     """What stands round about by whole degree of azimuth: the points of a horizon in a straight line from one to the next; where there is
-    none, what is assumed of those directions in which nothing is drawn. None where all is open."""
+    none, what is assumed of those directions in which nothing is drawn; ground that rises hides what lies behind it. None where all is open."""
     azimuth = np.arange(360.0)
     known = sorted((p.azimuth.value % 360, p.height.value) for p in points if p.azimuth is not None and p.height is not None)
     height, passes = np.zeros(360), np.zeros(360)
@@ -103,12 +123,15 @@ def skyline(
         at, high = (np.array(v) for v in zip(*known, strict=True))
         height = np.interp(azimuth, at, high, period=360) if len(known) > 1 else np.full(360, high[0])
     else:
-        drawn = drawn_ways(objects, middle)
+        drawn = drawn_ways(objects, lie.middle)
         for sector in ring:
             if sector.start is not None and sector.end is not None:
                 assumed, light = ASSUMED[sector.shade]
                 inside = within(azimuth, sector.start.value, sector.end.value) & ~drawn & (height < assumed)
                 height[inside], passes[inside] = assumed, light
+    ground = lie.height(azimuth)
+    passes = np.where(ground > height, 0.0, passes)
+    height = np.maximum(height, ground)
     return Skyline(tuple(height.tolist()), tuple(passes.tolist())) if height.any() else None
 
 

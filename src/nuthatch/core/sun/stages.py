@@ -35,6 +35,8 @@ PATH: Slot[object] = Slot("path of the sun")
 PLANE_SUN: Family[PlaneSun | Computing] = Family("sun on a plane")
 FACE_SUN: Family[PlaneSun | Unknown | Computing | None] = Family("sun on a face")
 TURN: Slot[float] = Slot("how the home is turned from north")
+RISE: Slot[tuple[float, float]] = Slot("rise of the ground")
+"""As a share, and to which azimuth [°]."""
 SHELTER: Slot[Shelter | None] = Slot("shelter from wind")
 SKYLINE: Slot[Skyline | None] = Slot("horizon")
 OWN: Slot[tuple[tuple[str, Polygon], ...]] = Slot("the home in its own sun")
@@ -102,16 +104,28 @@ def own(
     return tuple((k, tuple((round(x, 3), round(y, 3), round(z, 3)) for x, y, z in p)) for k, p in reaching.items() if k not in party)
 
 
-@STAGES.stage(SKYLINE, points=part("site.horizon"), ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN)
+@STAGES.stage(RISE, rise=part("site.rise"), to=part("site.rise_to"))
+def rise(rise: Given | None, to: Given | None) -> tuple[float, float]:
+    """How the ground round about rises; level where it is not said how far or whither."""
+    return (rise.value, to.value) if rise is not None and to is not None else (0.0, 0.0)
+
+
+@STAGES.stage(SKYLINE, points=part("site.horizon"), ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN, rise=RISE)
 def skyline(
     points: tuple[HorizonPoint, ...],
     ring: tuple[RingSector, ...],
     objects: tuple[SiteObject, ...],
     home: tuple[tuple[str, Polygon], ...],
     turn: float,
+    rise: tuple[float, float],
 ) -> Skyline | None:
     """What stands round about; None where all is open."""
-    return site.skyline(points, ring, objects, middle_of(home, turn))
+    return site.skyline(points, ring, objects, lie_of(home, turn, rise))
+
+
+def lie_of(home: tuple[tuple[str, Polygon], ...], turn: float, rise: tuple[float, float]) -> site.Lie:
+    """How the ground lies about the home."""
+    return site.Lie(middle_of(home, turn), *rise)
 
 
 def middle_of(home: tuple[tuple[str, Polygon], ...], turn: float) -> tuple[float, float]:
@@ -154,19 +168,28 @@ def openings_in_space(rows: dict[str, tuple[Stood, ...]]) -> dict[str, Stood]:
     return {s.id: s for found in rows.values() for s in found}
 
 
-def things_of(home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float) -> tuple[Thing, ...]:
+def things_of(
+    home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float, rise: tuple[float, float]
+) -> tuple[Thing, ...]:
     """All that may stand before an opening."""
-    own = site.own_things(dict(home), turn)
-    return (*own, *(t for t in map(site.thing_of, objects) if t is not None))
+    own, lie = site.own_things(dict(home), turn), lie_of(home, turn, rise)
+    return (*own, *(t for t in (site.thing_of(o, lie) for o in objects) if t is not None))
 
 
-def _free(
-    row: Stood, home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float, path: SunPath | Unknown | Computing
-) -> bool:
+class Around(TypedDict):
+    """The home and what stands around it."""
+
+    home: tuple[tuple[str, Polygon], ...]
+    objects: tuple[SiteObject, ...]
+    turn: float
+    rise: tuple[float, float]
+
+
+def _free(row: Stood, path: SunPath | Unknown | Computing, **around: Unpack[Around]) -> bool:
     """Whether nothing stands before any opening of a row."""
     if not isinstance(path, SunPath):
         return True
-    things = things_of(home, objects, turn)
+    things = things_of(**around)
     return not any(before(o, things) for o in row.opened())
 
 
@@ -178,7 +201,7 @@ def _hardly_moved(before: Mapping[str, Any], now: Mapping[str, Any]) -> bool:
     """Whether the same openings are there in nearly the same place, before the same things."""
     old, new = before["row"], now["row"]
     alike = (old.tilt, old.azimuth, len(old.corners)) == (new.tilt, new.azimuth, len(new.corners))
-    if not alike or before["objects"] != now["objects"] or before["path"] is not now["path"]:
+    if not alike or before["objects"] != now["objects"] or before["rise"] != now["rise"] or before["path"] is not now["path"]:
         return False
     return bool(
         np.abs(np.array(old.corners) - np.array(new.corners)).max() < MOVED and np.abs(np.subtract(old.size, new.size)).max() < MOVED
@@ -199,13 +222,12 @@ def _waiting_for_shade(since: float) -> Computing:
     home=OWN,
     objects=part("site.objects"),
     turn=TURN,
+    rise=RISE,
     path=PATH,
 )
-def far(
-    row: Stood, home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float, path: SunPath | Unknown | Computing
-) -> Far | Unknown | Computing | None:
+def far(row: Stood, path: SunPath | Unknown | Computing, **around: Unpack[Around]) -> Far | Unknown | Computing | None:
     """What stands before a row of openings leaves of the light."""
-    return far_of(row.opened(), things_of(home, objects, turn), path) if isinstance(path, SunPath) else None
+    return far_of(row.opened(), things_of(**around), path) if isinstance(path, SunPath) else None
 
 
 # what openings let in

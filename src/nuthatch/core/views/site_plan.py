@@ -16,21 +16,15 @@ from nuthatch.core.sketch import Handle, Picture, PointXY, Pull, Sketch, snappin
 from nuthatch.core.sun import site
 from nuthatch.core.sun.shares import SunPath
 from nuthatch.core.sun.shelter import WAYS, rose
-from nuthatch.core.sun.stages import OWN, PATH, SHELTER, TURN, middle_of
+from nuthatch.core.sun.stages import OWN, PATH, RISE, SHELTER, TURN, lie_of, middle_of
 from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.views.shadows import Hour
+from nuthatch.core.views.shape.plan_frame import Frame
 
 Size = tuple[float, float]
 NEAREST, MARGIN, RIM = 22.0, 20.0, 13.0
 """The least radius that is shown [m]; around the ring, and how broad it is [px]."""
 FILLS = {"open": "card", "partly": "slate_pale", "mostly": "slate"}
-
-
-@dataclass(frozen=True)
-class Hour:
-    """An hour of the year whose shadows are shown: day 0 is 1 January."""
-
-    day: int = 79
-    hour: int = 14
 
 
 @dataclass(frozen=True)
@@ -42,8 +36,13 @@ class Ground:
     scale: float
     radius: float
 
+    @property
+    def frame(self) -> Frame:
+        """East and north on the sheet, for what is drawn on it."""
+        return Frame(self.scale, self.at[0] - self.middle[0] * self.scale, self.at[1] + self.middle[1] * self.scale)
+
     def place(self, east: float, north: float) -> PointXY:
-        return self.at[0] + (east - self.middle[0]) * self.scale, self.at[1] - (north - self.middle[1]) * self.scale
+        return self.frame.at((east, north))
 
     def ring(self, points: Array) -> tuple[PointXY, ...]:
         return tuple(self.place(float(p[0]), float(p[1])) for p in points)
@@ -57,19 +56,21 @@ def ground_of(a: Assessment, size: Size) -> Ground:
     middle = middle_of(a[OWN], a[TURN])
     corners = [site.to_compass(np.array(p), a[TURN])[:, :2] for _, p in a[OWN]]
     corners += [r for r in map(site.ring_of, a.home.site.objects) if r is not None]
+    corners += [np.array([[c.east.value, c.north.value]]) for c in a.home.site.plot if c.east is not None and c.north is not None]
     far = max((float(np.hypot(*(c - np.array(middle)).T).max()) for c in corners), default=NEAREST)
     radius = max(min(size) / 2 - MARGIN - RIM, 20.0)
     return Ground(middle, (size[0] / 2, size[1] / 2), radius / max(far * 1.04, NEAREST), radius)
 
 
-def site_plan(a: Assessment, size: Size = (420.0, 420.0), selected: str = "", hour: Hour | None = None) -> Sketch:
-    """The site from above, north up; what stands on it can be dragged."""
+def site_plan(a: Assessment, size: Size = (420.0, 420.0), selected: str = "", hour: Hour | None = None, clear: bool = False) -> Sketch:
+    """The site from above, north up; what stands on it can be dragged. clear: a backing sheet lies below it, which shows through."""
     made = Sketch(size[0], size[1], "Site plan")
     if not a[OWN] and not a.home.site.objects:
         made.say("draw the home's shape first: then its surroundings are drawn around it")
         return made
     ground = ground_of(a, size)
-    _ring(made, a, ground)
+    _ring(made, a, ground, clear)
+    _plot(made, a, ground)
     _wind(made, a, ground)
     home = _home(a)
     _shadows(made, a, ground, hour or Hour())
@@ -93,11 +94,11 @@ def _home(a: Assessment) -> shapely.Geometry:
     return shapely.union_all([f.buffer(0) for f in flat if f.area > 1e-4]) if flat else shapely.Polygon()
 
 
-def _ring(made: Sketch, a: Assessment, ground: Ground) -> None:
+def _ring(made: Sketch, a: Assessment, ground: Ground, clear: bool) -> None:
     """What is assumed, where it still stands, and what is sheltered from wind."""
     inner, outer = ground.radius + 2, ground.radius + RIM
     circle = [ground.way(d, inner) for d in range(0, 360, 4)]
-    made.path(circle, fill="card", stroke="line", width=0.8)
+    made.path(circle, fill="" if clear else "card", stroke="line", width=0.8)
     rests = site.drawn_ways(a.home.site.objects, ground.middle) | bool(a.home.site.horizon)
     for sector in a.home.site.ring:
         if sector.start is None or sector.end is None:
@@ -111,6 +112,20 @@ def _ring(made: Sketch, a: Assessment, ground: Ground) -> None:
             if sector.sheltered:
                 green = (*(ground.way(w, inner) for w in ways), *(ground.way(w, inner + 3) for w in ways[::-1]))
                 made.path(green, fill="lichen", stroke="", id=f"{sector.id}:wind:{start}", tip="sheltered from wind")
+
+
+def _plot(made: Sketch, a: Assessment, ground: Ground) -> None:
+    """The boundary of the plot, and an arrow up the slope."""
+    corners = [ground.place(c.east.value, c.north.value) for c in a.home.site.plot if c.east is not None and c.north is not None]
+    if len(corners) > 2:
+        made.path(corners, stroke="muted", width=1.2, dash=True, tip="the plot")
+    rise, to = a[RISE]
+    if rise > 0:
+        tail, tip = ground.way(to + 180, ground.radius * 0.8), ground.way(to, ground.radius * 0.8)
+        wings = [ground.way(to + off, ground.radius * 0.74) for off in (-2.5, 2.5)]
+        made.line(tail, tip, stroke="chestnut", width=1.0, dash=True)
+        made.line(wings[0], tip, wings[1], stroke="chestnut", width=1.4)
+        made.text(*ground.way(to + 7, ground.radius * 0.74), f"rises {100 * rise:.0f} %", size=10, color="chestnut_text", halo=True)
 
 
 def _stretches(inside: NDArray[np.bool_], rests: NDArray[np.bool_]) -> list[tuple[int, int, bool]]:
@@ -149,7 +164,8 @@ def _shadows(made: Sketch, a: Assessment, ground: Ground, hour: Hour) -> None:
         return
     z, w = radians(float(path.height[n])), radians(float(path.azimuth[n]))
     away = np.array([-sin(w) / np.tan(z), -cos(w) / np.tan(z)])
-    bodies = [np.concatenate(t.faces) for t in map(site.thing_of, a.home.site.objects) if t is not None]
+    lie = lie_of(a[OWN], a[TURN], a[RISE])
+    bodies = [np.concatenate(t.faces) for t in (site.thing_of(o, lie) for o in a.home.site.objects) if t is not None]
     bodies += [site.to_compass(np.array(p), a[TURN]) for _, p in a[OWN]]
     shapes = []
     for points in bodies:

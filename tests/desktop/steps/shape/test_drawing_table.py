@@ -302,7 +302,7 @@ def test_a_backing_sheet_is_laid_and_scaled_by_two_points(
 def test_a_page_of_a_pdf_is_a_backing_sheet() -> None:
     from weasyprint import HTML
 
-    from nuthatch.desktop.steps.shape.backing import picture
+    from nuthatch.desktop.steps.table.backing import picture
 
     page = picture(HTML(string="<p>Plan</p>").write_pdf())
     assert page is not None and page.width() == 2400 and picture(b"%PDF-1.4 broken") is None and picture(b"") is None

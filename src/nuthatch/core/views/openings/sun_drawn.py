@@ -17,7 +17,7 @@ from nuthatch.core.sun.edges import Edges
 from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.openings import Stood, edges_of
 from nuthatch.core.sun.shares import Skyline, SunPath
-from nuthatch.core.sun.stages import LET_IN, OWN, PATH, REVEAL, SKYLINE, STOOD, TURN, things_of
+from nuthatch.core.sun.stages import LET_IN, OWN, PATH, REVEAL, RISE, SKYLINE, STOOD, TURN, things_of
 from nuthatch.core.sun.standing import before
 
 Size = tuple[float, float]
@@ -166,7 +166,7 @@ def _things(made: Sketch, a: Assessment, stood: Stood, edges: Edges, frame: shap
     opened = stood.opened()[0]
     middle = np.array([edges.width / 2, edges.height / 2, -edges.reveal])
     names = {o.id: o.name for o in a.home.site.objects}
-    found = before(opened, things_of(a[OWN], a.home.site.objects, a[TURN]))
+    found = before(opened, things_of(a[OWN], a.home.site.objects, a[TURN], a[RISE]))
     shown = []
     for piece in found:
         ends = piece.edges - middle

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.plans.polygons import Point, Polygon, Vector, area_vector, scalar, sides
@@ -14,6 +15,7 @@ from nuthatch.core.solid.opening_places import in_space, stands
 from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Solid
 from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.views.shadows import Hour, shadows_on
 from nuthatch.core.views.shape.ground_drawn import ground_drawn, heights
 from nuthatch.core.views.shape.hidden import painted, view_axes
 from nuthatch.core.views.shape.plans_and_elevations import say_why
@@ -38,13 +40,14 @@ class Cut:
 
 @dataclass(frozen=True)
 class View:
-    """How a solid is looked at: turned and from how high [°], near faces see-through; the face or wall that is selected; cut open."""
+    """How a solid is looked at: turned and from how high [°], near faces see-through; the face or wall that is selected; cut open; with the shadows of an hour."""
 
     turn: float = 30.0
     height: float = 28.0
     see_through: bool = False
     selected: str = ""
     cut: Cut | None = None
+    hour: Hour | None = None
 
     def dragged(self, dx: float, dy: float) -> View:
         """Turned and lifted by dragging so many pixels."""
@@ -96,6 +99,8 @@ class DrawnSolid:
         self.floors: dict[str, Polygon] = {}
         if view.cut is not None:
             self._open(view.cut, whole)
+        self.shadows = shadows_on(a, view.hour) if view.hour is not None and view.cut is None and not view.see_through else {}
+        self._dark: dict[str, shapely.Geometry] = {}
         self.near = {k for k, p in self.outlines.items() if scalar(area_vector(p), self.way) > 0}
         self.toward = toward
 
@@ -113,6 +118,7 @@ class DrawnSolid:
         made, view = self.made, self.view
         self._ground()
         tips = {o.id: o.name for o in self.a.home.openings}
+        owners = {o.id: o.face for o in self.a.home.openings}
         for piece in painted((*self.outlines.items(), *self.floors.items(), *self.panes), self.toward):
             if piece.id in self.floors:
                 made.path(self.place(piece.polygon), fill="stone", stroke="ink", width=0.7, id=piece.id, tip="room")
@@ -123,6 +129,7 @@ class DrawnSolid:
                 made.path(
                     self.place(piece.polygon), fill=fill, pattern=pattern, stroke="ink", width=0.8, id=piece.id, tip=tips.get(piece.id, "")
                 )
+                self._dark_pane(owners.get(piece.id, ""), piece.polygon)
         self._ground_line()
         for k in self.near if view.see_through else ():
             made.path(self.place(self.outlines[k]), stroke="slate", width=1.0, dash=True)
@@ -171,10 +178,29 @@ class DrawnSolid:
         fill, pattern = self.fills.get(ident, BORDERS["unheated space"] if cold else ("white", ""))
         tip = f"{f.name}, of the unheated {f.inside.name}" if cold else f"{f.name}, {f.borders}"
         self.made.path(self.place(polygon), fill=fill, pattern=pattern, stroke="", id=ident, tip=tip)
+        self._shade(ident)
         if len(polygon) == len(outline):
             self._edges(polygon, stroke="ink", width=2.2 if f.borders == "neighbour" else 1.2)
         else:
             self._edges(outline, stroke="ink", width=0.9)
+
+    def _shade(self, ident: str) -> None:
+        """What of a face lies in shadow, where one sees it."""
+        if ident not in self.near or ident not in self.shadows:
+            return
+        flat = shapely.union_all([shapely.make_valid(shapely.Polygon(self.place(p))) for p in self.shadows[ident]])
+        self._dark[ident] = flat
+        self._filled(flat, "stone")
+
+    def _dark_pane(self, face: str, polygon: Polygon) -> None:
+        """What of a pane lies in the shadow on its face."""
+        if face in self._dark:
+            self._filled(shapely.intersection(self._dark[face], shapely.make_valid(shapely.Polygon(self.place(polygon)))), "slate_pale")
+
+    def _filled(self, flat: shapely.Geometry, fill: str) -> None:
+        for part in shapely.get_parts(flat):
+            if isinstance(part, shapely.Polygon) and part.area > 0.5:
+                self.made.path([(float(x), float(y)) for x, y in part.exterior.coords[:-1]], fill=fill, stroke="")
 
     def _edges(self, polygon: Polygon, **style: object) -> None:
         """The edges of a face; the way its ring walks to a hole and back is none."""

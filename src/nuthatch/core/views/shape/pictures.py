@@ -6,6 +6,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.sketch import Picture, Sketch
 from nuthatch.core.solid.plan_faces import COMPASS
 from nuthatch.core.solid.stages import SOLID
+from nuthatch.core.views.shadows import Hour
 from nuthatch.core.views.shape.axonometric import View, axonometric
 from nuthatch.core.views.shape.cut_view import cut_view
 from nuthatch.core.views.shape.plan_table import storey_plan
@@ -34,11 +35,12 @@ def elevation(
     size: tuple[float, float] = (420, 300),
     legend: bool = True,
     selected: str | None = None,
+    hour: Hour | None = None,
 ) -> Sketch:
     """The home seen square on from one side of the sheet, called by where that side looks: south is the side at its foot. selected:
     what is, where it is worked on; None where it is only looked at."""
     turn = ELEVATIONS[side or "south"]
-    made = axonometric(a, View(turn, 0.0, selected=selected or ""), tint, size, legend, selected is not None)
+    made = axonometric(a, View(turn, 0.0, selected=selected or "", hour=hour), tint, size, legend, selected is not None)
     made.title = f"{COMPASS[round((180 - turn + a[SOLID].north) / 45) % 8]} elevation"
     if legend:
         made.text(6, 14, made.title, size=12, color="muted")

@@ -17,6 +17,7 @@ from nuthatch.core.files.homefile import HomeFile, HomeFileError, put
 from nuthatch.core.model.home import Face
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import show, unit_of
+from nuthatch.core.views.shadows import Hour
 from nuthatch.core.views.shape.axonometric import View, axonometric
 from nuthatch.core.views.shape.facade import facade
 from nuthatch.core.views.shape.plans_and_elevations import face_losses, plan, take_off, take_off_line
@@ -182,7 +183,10 @@ class ShapeBoard(Board):
         if a is None:
             return
         tint = self.tint.chosen()
-        view = replace(self.plans.table.look, see_through=self.looks.see_through, cut=self.plans.table.cut)
+        chosen = self.desk.under_way.get("hour", Hour())
+        self.plans.table.hour = chosen if self.looks.shadows.isChecked() else None
+        table = self.plans.table
+        view = replace(table.look, see_through=self.looks.see_through, cut=table.cut, hour=table.hour)
         planned = a.home.shape.plans is not None
         self.plans.show(planned, tint, view.see_through)
         face = self._face()

@@ -15,14 +15,15 @@ from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.snapping import BackingLines
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.views.shadows import Hour
 from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid
 from nuthatch.core.views.shape.cut_view import cut_view
 from nuthatch.core.views.shape.pictures import ELEVATIONS, elevation
 from nuthatch.core.views.shape.plan_frame import frame_of, to_snap
 from nuthatch.core.views.shape.plan_table import storey_plan
 from nuthatch.core.views.shape.tinting import Tint
-from nuthatch.desktop.steps.shape.plan_view import PlanView
 from nuthatch.desktop.steps.shape.small_views import CutSlider, SectionView, SmallView
+from nuthatch.desktop.steps.table.plan_view import PlanView
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 NAMES = ("Plan", "Elevation", "Section", "Solid")
@@ -100,6 +101,8 @@ class DrawingTable(QWidget):
         self._tint = Tint()
         self._glass, self._selected = False, ""
         self.cut: Cut | None = None
+        self.hour: Hour | None = None
+        """The hour whose shadows are shown on elevation and solid."""
         self._lines: BackingLines | None = None
         self.show_large(0)
 
@@ -267,10 +270,10 @@ class DrawingTable(QWidget):
             clear = self.plan.sheet is not None and not small
             return storey_plan(a, self.storey, self._tint, size, self._selected, self._room(), small, clear=clear)
         if n == 1:
-            return elevation(a, SIDES[self.facing], self._tint, size, not small, None if small else self._selected)
+            return elevation(a, SIDES[self.facing], self._tint, size, not small, None if small else self._selected, self.hour)
         if n == 2:
             return cut_view(a, self.axis, self.share, size, small, None if small else self._selected)
-        view = replace(self.look, see_through=self._glass, selected=self._selected, cut=self.cut)
+        view = replace(self.look, see_through=self._glass, selected=self._selected, cut=self.cut, hour=self.hour)
         return axonometric(a, view, self._tint, size, not small)
 
     def cut_open(self, axis: int | None) -> None:

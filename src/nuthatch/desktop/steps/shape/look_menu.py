@@ -39,6 +39,10 @@ class LookMenu(QPushButton):
         self.glass.setCheckable(True)
         self.glass.toggled.connect(lambda _: self.changed.emit())
         menu.addAction(self.glass)
+        self.shadows = QAction("Shadows of the hour chosen in Site", menu)
+        self.shadows.setCheckable(True)
+        self.shadows.toggled.connect(lambda _: self.changed.emit())
+        menu.addAction(self.shadows)
         menu.addSeparator()
         group = QActionGroup(menu)
         self.cuts: dict[int | None, QAction] = {}

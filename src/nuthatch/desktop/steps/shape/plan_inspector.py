@@ -17,7 +17,7 @@ from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.steps.shape.plan_lists import worked_out
-from nuthatch.desktop.steps.shape.wall_card import WallCard
+from nuthatch.desktop.steps.table.wall_card import WallCard
 from nuthatch.desktop.widgets.edit_card import EditCard
 
 TITLES = {

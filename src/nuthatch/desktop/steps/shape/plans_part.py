@@ -24,11 +24,11 @@ from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.core.views.shape.plan_handles import belongs
 from nuthatch.core.views.shape.tinting import Tint
 from nuthatch.desktop.steps.board import Board, button
-from nuthatch.desktop.steps.shape.backing import Backing
 from nuthatch.desktop.steps.shape.drawing_table import DrawingTable
 from nuthatch.desktop.steps.shape.plan_inspector import Chosen, PlanInspector
 from nuthatch.desktop.steps.shape.plan_lists import PlanLists
-from nuthatch.desktop.steps.shape.wall_card import WallCard
+from nuthatch.desktop.steps.table.backing import Backing
+from nuthatch.desktop.steps.table.wall_card import WallCard
 from nuthatch.desktop.trying import tried
 from nuthatch.desktop.widgets.reading import Reading
 

@@ -36,7 +36,7 @@ class SiteBoard(Board):
 
     def build(self) -> None:
         self.reading = Reading(self)
-        self.surroundings = Surroundings(self)
+        self.surroundings = Surroundings(self, self.reading)
         self.climates = Climates(self, self.reading)
         self.climates.declare_lists()
         self.facts = ReadTable("What follows from the climate", ("What follows from the climate", "Value", "Beside"), (0, 120, 120))

@@ -1,68 +1,264 @@
-"""What stands around the home: the site plan with the shadows of an hour, lists of neighbours and trees, of the ring, of the horizon."""
+"""What stands around the home: the site drawn on a sheet with the shadows of an hour, the horizon, lists of objects, ring and horizon."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QSlider
+from PyQt6.QtWidgets import QFileDialog, QLabel, QMenu, QPushButton, QSlider
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.climate.calendar import day_name
+from nuthatch.core.changes.changes import Change, ChangeRefused, Remove, SetValue
+from nuthatch.core.edits import plan_files, site_edits
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
+from nuthatch.core.files.disk import printable, read_file, why
+from nuthatch.core.model.home import EvidenceFile
+from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject, SiteSheet
+from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.plans.snapping import Drawn
 from nuthatch.core.results.figure import Computing
-from nuthatch.core.sun.shares import SunPath
+from nuthatch.core.sketch import Sketch
+from nuthatch.core.sun.site import ring_of
 from nuthatch.core.sun.stages import PATH
-from nuthatch.core.views.site_plan import Hour, site_plan
+from nuthatch.core.views.shadows import Hour, sun_of
+from nuthatch.core.views.site_plan import ground_of, site_plan
+from nuthatch.core.views.skyline import panorama_of, skyline
 from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.desktop.steps.site.horizon_view import HorizonView
+from nuthatch.desktop.steps.table.backing import Backing
+from nuthatch.desktop.steps.table.plan_view import PlanView
+from nuthatch.desktop.steps.table.wall_card import WallCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
-from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.reading import Reading
 from nuthatch.desktop.widgets.workspace import row_of
+
+LARGEST_TABLE = 2_000_000
+"""Bytes of a table of a horizon."""
+KEYS = {Qt.Key.Key_B: "block", Qt.Key.Key_T: "tree", Qt.Key.Key_P: "plot"}
+TOOLS = (("Block (B)", "block"), ("Tree (T)", "tree"), ("Row of trees", "row of trees"), ("Plot (P)", "plot"))
+REACH = 6.0
+"""Pixels from which a point that is drawn snaps to a corner."""
 
 
 class Surroundings:
-    """Declares its drawing and lists on the site board and keeps them up to date."""
+    """Declares its drawings and lists on the site board and keeps them up to date."""
 
-    def __init__(self, board: Board) -> None:
-        self.board = board
-        self.plan = SketchView("Site plan")
+    def __init__(self, board: Board, reading: Reading) -> None:
+        self.board, self.desk = board, board.desk
+        self.plan = PlanView("Site plan", KEYS)
+        self.plan.square = False
+        self.plan.half_drawn = self.desk.under_way.setdefault("drawing on the site", {})
         self.plan.clicked.connect(self._clicked)
         self.plan.emptied.connect(lambda: self._select(""))
+        self.plan.drawn.connect(self._drawn)
+        self.plan.said.connect(lambda words: board.message.emit(words) if words else None)
+        self.plan.unwanted.connect(self._remove)
+        self.backing = Backing(board, reading, self._draw)
         self.day, self.hour = QSlider(Qt.Orientation.Horizontal), QSlider(Qt.Orientation.Horizontal)
-        for slider, name, most, value in ((self.day, "Day of the shadows", 364, 79), (self.hour, "Hour of the shadows", 23, 14)):
+        for slider, name, most in ((self.day, "Day of the shadows", 364), (self.hour, "Hour of the shadows", 23)):
             slider.setAccessibleName(name)
             slider.setRange(0, most)
-            slider.setValue(value)
-            slider.setMinimumWidth(90)
-            slider.valueChanged.connect(lambda _: self._draw())
+            slider.setMinimumWidth(70)
+            slider.valueChanged.connect(lambda _: self._hour_moved())
         self.when = QLabel()
-        board.add_drawing("Place", self.plan, row_of(QLabel("Shadows of"), self.when, self.day, self.hour))
+        self.draw_button = QPushButton("Draw")
+        self.draw_button.setAccessibleName("Draw on the site")
+        menu = QMenu(self.draw_button)
+        for words, tool in TOOLS:
+            menu.addAction(words, partial(self.draw_with, tool))
+        menu.addSeparator()
+        menu.addAction("Backing sheet from a picture, PDF or DXF …", self._choose_sheet)
+        menu.addAction("Scale the backing sheet by two points", partial(self.draw_with, "scale"))
+        menu.addAction("Take the backing sheet away", self._no_sheet)
+        menu.addAction("Take the plot's boundary away", partial(self._apply, lambda: SetValue(part="site", field="plot", value=())))
+        self.draw_button.setMenu(menu)
+        board.add_drawing("Place", self.plan, row_of(self.when, self.day, self.hour, self.draw_button))
+        self.horizon_view = HorizonView()
+        self.horizon_view.put.connect(self._put)
+        self.horizon_view.unwanted.connect(self._remove_point)
+        self.horizon_view.clicked.connect(self._point_clicked)
+        board.add_drawing("Horizon", self.horizon_view)
+        self.length = WallCard(self._set_scale)
+        self.length.length.left.connect(self._scale_typed)
+        board.work.inspector.add(self.length)
+        self.length.hide()
         self.objects = ListPanel(board, _objects(), add="Add a block")
         self.ring = ListPanel(board, _ring(), add="Add a sector")
         self.horizon = ListPanel(board, _horizon(), add="Add a point")
+        self.table_button = QPushButton("From a table …")
+        self.table_button.setToolTip("A CSV file of directions and heights in degrees")
+        self.table_button.clicked.connect(lambda _: self._ask_table())
+        self.horizon.bar.insertWidget(0, self.table_button)
         self.selected = ""
         for panel, title in ((self.objects, "Objects"), (self.ring, "Ring"), (self.horizon, "Horizon")):
             board.add_list(panel, title)
         self.objects.table.selected.connect(lambda _: self._from_list())
+        self.horizon.table.selected.connect(lambda _: self._draw())
+
+    # what is shown
+
+    @property
+    def shown_hour(self) -> Hour:
+        """The hour whose shadows are shown, here and on the other boards."""
+        found = self.desk.under_way.get("hour")
+        return found if isinstance(found, Hour) else Hour()
 
     def refresh(self) -> None:
         """Show the snapshot."""
-        self.objects.refresh("Nothing drawn yet: add a neighbour or a tree, then drag it to its place; or say on the ring what to assume.")
+        self.objects.refresh("Nothing drawn yet: draw a neighbour or a tree on the plan, or say on the ring what to assume.")
         self.ring.refresh("Nothing assumed: add sectors that are shaded, or sheltered from wind, until something is drawn there.")
-        self.horizon.refresh("No horizon: add points by direction and height, or paste them from a sheet; the ring then rests.")
+        self.horizon.refresh("No horizon: double-click it in the drawing, add points, or take them from a table; the ring then rests.")
+        self.plan.sheet = self.backing.laid(self.board.home, self._sheet())
+        sheet = self._sheet()
+        apart = self.backing.apart(sheet) if sheet is not None else None
+        self.length.setVisible(apart is not None)
+        if apart is not None:
+            self.length.present(apart, [("the two points of the sheet lie so far apart", "")])
+        self._draw()
+
+    def _sheet(self) -> SiteSheet | None:
+        found = self.board.home.site.sheet
+        return found if isinstance(found, SiteSheet) else None
+
+    def _hour_moved(self) -> None:
+        self.desk.under_way["hour"] = Hour(self.day.value(), self.hour.value())
         self._draw()
 
     def _draw(self) -> None:
-        a = self.board.assessment
-        hour, chosen = Hour(self.day.value(), self.hour.value()), self.selected
-        self.when.setText(f"{day_name(hour.day)}, {hour.hour}:30{self._sun(a, hour)}")
-        self.board.show_drawing(self.plan, lambda a, w, h: site_plan(a, (w, h), chosen, hour))
+        a, hour, chosen = self.board.assessment, self.shown_hour, self.selected
+        for slider, value in ((self.day, hour.day), (self.hour, hour.hour)):
+            slider.blockSignals(True)
+            slider.setValue(value)
+            slider.blockSignals(False)
+        self.when.setText(f"{hour.says}{self._sun(a, hour)}")
+        corners = tuple(
+            ((float(x), float(y)), o.name or "an object")
+            for o in self.board.home.site.objects
+            if (ring := ring_of(o)) is not None and o.kind == "block"
+            for x, y in ring
+        )
+
+        def drawn(a: Assessment, w: float, h: float) -> Sketch:
+            ground = ground_of(a, (w, h))
+            self.plan.frame = ground.frame
+            self.plan.targets = Drawn(corners, (), REACH / ground.scale, 0.1, False)
+            return site_plan(a, (w, h), chosen, hour, self.plan.sheet is not None)
+
+        self.plan.on_storey("site")
+        self.board.show_drawing(self.plan, drawn)
+        point = self.horizon.table.current_id()
+
+        def horizon(a: Assessment, w: float, h: float) -> Sketch:
+            self.horizon_view.panorama = panorama_of(a, (w, h))
+            return skyline(a, (w, h), point)
+
+        self.board.show_drawing(self.horizon_view, horizon)
 
     def _sun(self, a: Assessment | None, hour: Hour) -> str:
-        path = a[PATH] if a is not None else None
-        if isinstance(path, SunPath):
-            height = float(path.height[hour.day * 24 + hour.hour])
-            return f" · sun {height:.0f}° high" if height > 0 else " · sun below"
-        return " · …" if isinstance(path, Computing) else ""
+        if a is None or isinstance(a[PATH], Computing):
+            return " · …"
+        sun = sun_of(a, hour)
+        return "" if sun is None else f" · sun {sun[0]:.0f}° high" if sun[0] > 0 else " · sun below"
+
+    # drawing
+
+    def draw_with(self, tool: str) -> None:
+        """Take a tool in hand, the plan in front."""
+        if tool == "scale" and self._sheet() is None:
+            self.board.message.emit("the site has no backing sheet")
+            return
+        self.board.work.drawings.show_widget(self.plan)
+        self.plan.stop()
+        self.plan.start(tool)
+
+    def _drawn(self, tool: str, points: tuple[Point2, ...]) -> None:
+        """What a tool has drawn becomes part of the home; what is refused stays on the table, with why."""
+        home = self.board.home
+        if tool == "scale":
+            self.backing.scale_from(self._sheet(), points)
+            self.board.refresh()
+            self.length.length.setFocus()
+            self.board.message.emit("Type how far the two points are from each other")
+            return
+        refused: list[str] = []
+        make: Callable[[], Change | None] = (
+            partial(site_edits.plot_drawn, home, points) if tool == "plot" else partial(site_edits.object_drawn, home, tool, points)
+        )
+        if not self._apply(make, refused.append):
+            self.plan.refuse(tool, points, refused[0] if refused else "this cannot be taken")
+        elif tool != "plot":
+            self._clicked(self.board.home.site.objects[-1].id)
+
+    def _apply(self, make: Callable[[], Change | None], refused: Callable[[str], object] | None = None, merge: str = "") -> bool:
+        say = refused if refused is not None else self.board.message.emit
+        try:
+            change = make()
+        except ChangeRefused as reason:
+            say(str(reason))
+            return False
+        said = self.desk.apply(change, merge) if change is not None else ""
+        if said:
+            say(said)
+        self.board.present(self.desk.snapshot)
+        return not said
+
+    def _remove(self) -> None:
+        """What is selected on the plan is taken away."""
+        if any(o.id == self.selected for o in self.board.home.site.objects):
+            self._apply(lambda: Remove(part=self.selected))
+            self._select("")
+
+    def _choose_sheet(self) -> None:
+        def lay(file: EvidenceFile, width: float | None) -> None:
+            if self._apply(lambda: plan_files.sheet_laid(self.board.home, "site", file, width)):
+                own = "It lies in its own scale" if width else "Set its scale: Draw, “Scale the backing sheet by two points”"
+                self.board.message.emit(own)
+
+        self.backing.choose(lay)
+
+    def _no_sheet(self) -> None:
+        self._apply(lambda: SetValue(part="site", field="sheet", value=None) if self._sheet() is not None else None)
+
+    def _set_scale(self, value: float) -> None:
+        self._apply(lambda: self.backing.scaled(value), merge="scale.site")
+
+    def _scale_typed(self) -> None:
+        self.backing.done()
+        self.desk.settle()
+        self.board.refresh()
+
+    # the horizon
+
+    def _put(self, azimuth: float, height: float) -> None:
+        self._apply(lambda: site_edits.horizon_point(self.board.home, azimuth, height))
+
+    def _point_clicked(self, ident: str) -> None:
+        panel = self.horizon if any(p.id == ident for p in self.board.home.site.horizon) else self.objects
+        self.board.in_front(panel)
+        panel.table.select(ident)
+
+    def _remove_point(self) -> None:
+        ident = self.horizon_view.current
+        if any(p.id == ident for p in self.board.home.site.horizon):
+            self._apply(lambda: Remove(part=ident))
+
+    def _ask_table(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.board, "Horizon from a table", "", "Tables (*.csv *.txt *.hor);;All files (*)")
+        if name:
+            self.take_table(Path(name))
+
+    def take_table(self, path: Path) -> None:
+        """The horizon of a file; what is wrong in it is said."""
+        try:
+            text = read_file(path, LARGEST_TABLE, "table of a horizon").decode("utf-8-sig", "replace")
+        except OSError as error:
+            self.board.message.emit(f"{printable(path.name)}: {why(error)}")
+            return
+        self._apply(lambda: site_edits.horizon_of(self.board.home, text, printable(path.name)))
+
+    # what is selected
 
     def _clicked(self, ident: str) -> None:
         sector = ident.partition(":")[0]

@@ -9,10 +9,10 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from nuthatch.core.edits.roof_edits import squared
-from nuthatch.core.edits.tracing import CLOSED, Tracing
+from nuthatch.core.edits.tracing import CLOSED, FRONTS, Tracing
 from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.plans.roofs import Point2
-from nuthatch.desktop.steps.shape.backing import Laid
+from nuthatch.desktop.steps.table.backing import Laid
 from nuthatch.desktop.theme.style import pixel_font, theme
 
 Place = Callable[[Point2], QPointF]
@@ -42,13 +42,13 @@ def paint_trace(widget: QWidget, trace: Tracing, place: Place) -> None:
 
 
 def _line(trace: Tracing) -> list[Point2]:
-    """What is drawn so far, to the pointer; a part of the roof as its rectangle."""
+    """What is drawn so far, to the pointer; a part of the roof or a block as its rectangle."""
     end = trace.end()
     line = [*trace.points, *([end] if end is not None else [])]
     if trace.tool == "roof part" and len(line) == 2:
         (ax, ay), (bx, by) = line
         return [(ax, ay), (bx, ay), (bx, by), (ax, by), (ax, ay)]
-    if trace.tool == "roof front" and len(line) == 3:
+    if trace.tool in FRONTS and len(line) == 3:
         corners = squared((line[0], line[1], line[2]))
         return [*corners, corners[0]]
     return line

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
@@ -14,8 +14,8 @@ from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.plans.snapping import Drawn, snap
 from nuthatch.core.reading import BadText
 from nuthatch.core.views.shape.plan_frame import Frame
-from nuthatch.desktop.steps.shape.backing import Laid
-from nuthatch.desktop.steps.shape.tracing_paint import paint_sheet, paint_trace
+from nuthatch.desktop.steps.table.backing import Laid
+from nuthatch.desktop.steps.table.tracing_paint import paint_sheet, paint_trace
 from nuthatch.desktop.widgets.sketch_view import SketchView
 
 WAYS = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Up: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Down: 270.0}
@@ -31,8 +31,9 @@ class PlanView(SketchView):
     tool_changed = pyqtSignal(str)
     unwanted = pyqtSignal()
 
-    def __init__(self) -> None:
-        super().__init__("Plan")
+    def __init__(self, name: str = "Plan", keys: Mapping[Qt.Key, str] = TOOLS) -> None:
+        super().__init__(name)
+        self._keys = keys
         self.trace = Tracing()
         self._given, self._storey = self.trace, ""
         self.half_drawn: dict[str, Tracing] = {}
@@ -221,8 +222,8 @@ class PlanView(SketchView):
         if self.tool:
             if not self._key(event):
                 super().keyPressEvent(event)
-        elif Qt.Key(event.key()) in TOOLS and not event.modifiers():
-            self.start(TOOLS[Qt.Key(event.key())])
+        elif Qt.Key(event.key()) in self._keys and not event.modifiers():
+            self.start(self._keys[Qt.Key(event.key())])
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.unwanted.emit()
         else:
