@@ -62,8 +62,9 @@ def object_drawn(home: Home, kind: str, points: Sequence[Point2]) -> Insert:
     if min(length, depth) < SMALLEST:
         raise ChangeRefused("it has no depth: click the two ends of one side, then a third point away from it")
     middle = sum(x for x, _ in corners) / 4, sum(y for _, y in corners) / 4
-    made |= {"east": drawn(middle[0]), "north": drawn(middle[1]), "length": drawn(length), "depth": drawn(depth)}
-    made["turned"] = drawn(round(degrees(atan2(bx - ax, by - ay)) % 180, 3))
+    sizes = {"east": middle[0], "north": middle[1], "length": length, "depth": depth}
+    made |= {name: drawn(round(value, 2)) for name, value in sizes.items()}
+    made["turned"] = drawn(round(degrees(atan2(bx - ax, by - ay)) % 180, 1))
     return Insert(owner="site", field="objects", value=SiteObject.model_validate(made))
 
 

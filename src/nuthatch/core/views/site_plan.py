@@ -18,12 +18,12 @@ from nuthatch.core.sun.shares import SunPath
 from nuthatch.core.sun.shelter import WAYS, rose
 from nuthatch.core.sun.stages import OWN, PATH, RISE, SHELTER, TURN, lie_of, middle_of
 from nuthatch.core.units import show, unit_of, with_unit
-from nuthatch.core.views.shadows import Hour
+from nuthatch.core.views.shadows import Hour, sun_of
 from nuthatch.core.views.shape.plan_frame import Frame
 
 Size = tuple[float, float]
-NEAREST, MARGIN, RIM = 22.0, 20.0, 13.0
-"""The least radius that is shown [m]; around the ring, and how broad it is [px]."""
+NEAREST, MARGIN, RIM, HINT = 22.0, 20.0, 13.0, 14.0
+"""The least radius that is shown [m]; around the ring, how broad it is, and what the hint below takes [px]."""
 FILLS = {"open": "card", "partly": "slate_pale", "mostly": "slate"}
 
 
@@ -58,8 +58,8 @@ def ground_of(a: Assessment, size: Size) -> Ground:
     corners += [r for r in map(site.ring_of, a.home.site.objects) if r is not None]
     corners += [np.array([[c.east.value, c.north.value]]) for c in a.home.site.plot if c.east is not None and c.north is not None]
     far = max((float(np.hypot(*(c - np.array(middle)).T).max()) for c in corners), default=NEAREST)
-    radius = max(min(size) / 2 - MARGIN - RIM, 20.0)
-    return Ground(middle, (size[0] / 2, size[1] / 2), radius / max(far * 1.04, NEAREST), radius)
+    radius = max(min(size[0], size[1] - HINT) / 2 - MARGIN - RIM, 20.0)
+    return Ground(middle, (size[0] / 2, (size[1] - HINT) / 2), radius / max(far * 1.04, NEAREST), radius)
 
 
 def site_plan(a: Assessment, size: Size = (420.0, 420.0), selected: str = "", hour: Hour | None = None, clear: bool = False) -> Sketch:
@@ -74,6 +74,7 @@ def site_plan(a: Assessment, size: Size = (420.0, 420.0), selected: str = "", ho
     _wind(made, a, ground)
     home = _home(a)
     _shadows(made, a, ground, hour or Hour())
+    _slope(made, a, ground)
     for part in shapely.get_parts(home):
         if isinstance(part, shapely.Polygon):
             made.path(
@@ -85,8 +86,18 @@ def site_plan(a: Assessment, size: Size = (420.0, 420.0), selected: str = "", ho
         _label(made, ground, o)
     _compass(made, ground)
     _scale(made, ground, size)
+    if hour is not None:
+        _when(made, a, hour)
     made.hint = f"drag what stands here: {snapping(False)[2]}"
     return made
+
+
+def _when(made: Sketch, a: Assessment, hour: Hour) -> None:
+    """The hour whose shadows are shown."""
+    sun = sun_of(a, hour)
+    stands = "" if sun is None else f"sun {sun[0]:.0f}° high" if sun[0] > 0 else "the sun is down"
+    made.text(4, 14, f"shadows of {hour.says}", size=11)
+    made.text(4, 28, stands, size=10, color="muted")
 
 
 def _home(a: Assessment) -> shapely.Geometry:
@@ -115,10 +126,14 @@ def _ring(made: Sketch, a: Assessment, ground: Ground, clear: bool) -> None:
 
 
 def _plot(made: Sketch, a: Assessment, ground: Ground) -> None:
-    """The boundary of the plot, and an arrow up the slope."""
+    """The boundary of the plot."""
     corners = [ground.place(c.east.value, c.north.value) for c in a.home.site.plot if c.east is not None and c.north is not None]
     if len(corners) > 2:
         made.path(corners, stroke="muted", width=1.2, dash=True, tip="the plot")
+
+
+def _slope(made: Sketch, a: Assessment, ground: Ground) -> None:
+    """An arrow up the slope of the ground."""
     rise, to = a[RISE]
     if rise > 0:
         tail, tip = ground.way(to + 180, ground.radius * 0.8), ground.way(to, ground.radius * 0.8)

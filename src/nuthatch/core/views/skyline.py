@@ -39,7 +39,7 @@ class Panorama:
 
     @property
     def high(self) -> float:
-        return self.size[1] - 16 - 26
+        return self.size[1] - 16 - 40
 
     def x(self, azimuth: float) -> float:
         return self.left + ((azimuth - self.middle + 180) % 360) / 360 * self.wide
@@ -70,7 +70,7 @@ def skyline(a: Assessment, size: Size = (560.0, 260.0), selected: str = "") -> S
         made.line((view.left, view.y(h)), (view.left + view.wide, view.y(h)), stroke="grid")
         made.text(view.left - 5, view.y(h) + 4, str(h), size=10, color="muted", anchor="end")
     for n, name in enumerate(("N", "NE", "E", "SE", "S", "SW", "W", "NW")):
-        made.text(view.x(n * 45.0), size[1] - 10, name, size=10.5, color="ink" if n % 2 == 0 else "muted", anchor="middle")
+        made.text(view.x(n * 45.0), size[1] - 24, name, size=10.5, color="ink" if n % 2 == 0 else "muted", anchor="middle")
     _objects(made, a, view)
     sky = a[SKYLINE]
     if isinstance(sky, Skyline):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import atan, cos, degrees, radians, tan
+from math import atan, cos, degrees, pi, radians, sin, tan
 
 import numpy as np
 import shapely
@@ -11,7 +11,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.calendar import NAMES
 from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.model.home import Opening, OpeningType, find
-from nuthatch.core.sketch import PointXY, Sketch
+from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.edges import Edges
 from nuthatch.core.sun.let_in import LetIn
@@ -19,6 +19,10 @@ from nuthatch.core.sun.openings import Stood, edges_of
 from nuthatch.core.sun.shares import Skyline, SunPath
 from nuthatch.core.sun.stages import LET_IN, OWN, PATH, REVEAL, RISE, SKYLINE, STOOD, TURN, things_of
 from nuthatch.core.sun.standing import before
+from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.views.climate_drawn import steps_of
+from nuthatch.core.views.openings.hour_by_hour import hours_of
+from nuthatch.core.views.shadows import Hour, sun_of
 
 Size = tuple[float, float]
 TINTS = ("stone", "white", "glass", "tide_pale", "tide")
@@ -59,8 +63,9 @@ def why_none(a: Assessment, opening: Opening) -> str:
     return "the sun on it is being worked out …" if a.computing else "the sun needs a climate, a face, a type and a size"
 
 
-def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0)) -> Sketch:
-    """A strip for each month, as long as its days, tinted by what of the glass is in the sun under a clear sky."""
+def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0), hour: Hour | None = None, heat: bool = False) -> Sketch:
+    """A strip for each month, as long as its days, tinted by what of the glass is in the sun under a clear sky; `heat`: by the beam that comes
+    in, the mean of the file's days. The hour looked at is marked."""
     made = Sketch(size[0], size[1], f"Sun on {opening.name}")
     why, let_in, path = why_none(a, opening), a.all_of(LET_IN).get(opening.id), a[PATH]
     if why or not isinstance(let_in, LetIn) or not isinstance(path, SunPath):
@@ -79,7 +84,10 @@ def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0)) -> S
         made.line((x(h), top), (x(h), top + 12 * row), stroke="grid")
         made.text(x(h), top - 6, str(h), size=10.5, color="muted", anchor="middle")
     made.text(4, top - 6, "hour", size=10.5, color="muted")
+    known = hours_of(a, opening) if heat else None
     shares = let_in.by_hour
+    beam = known.beam_by_month() if known is not None else None
+    bounds = steps_of(0.0, max(float(beam.max()), 1.0), len(TINTS)) if beam is not None else ()
     for m in range(12):
         y0, y1 = top + m * row + 1.5, top + (m + 1) * row - 1.5
         ends = [day_of(path, int(d)) for d in (days[m] - MONTH_HOURS[m] // 24, days[m] - 1)]
@@ -91,27 +99,45 @@ def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0)) -> S
             if max(r0 - l0, r1 - l1) < 1e-6:
                 continue
             tip = f"{NAMES[m]}, {h} to {h + 1} h: {100 * shares[m, h]:.0f} % of the glass in the sun"
+            tint = tint_of(float(shares[m, h]))
+            if beam is not None:
+                tip += f", {with_unit(float(beam[m, h]), 'power')} of beam in the mean"
+                tint = TINTS[sum(float(beam[m, h]) >= b for b in bounds)]
             corners = ((x(l0), y0), (x(r0), y0), (x(r1), y1), (x(l1), y1))
-            made.path(corners, fill=tint_of(float(shares[m, h])), stroke="", id=f"hour:{m}:{h}", tip=tip)
+            made.path(corners, fill=tint, stroke="", id=f"hour:{m}:{h}", tip=tip)
         (s0, e0), (s1, e1) = ends
         made.path(((x(s0), y0), (x(e0), y0), (x(e1), y1), (x(s1), y1)), stroke="muted", width=0.8)
-    _legend(made, left, size[1] - 20)
+    if hour is not None:
+        month = int(np.searchsorted(days, hour.day, side="right"))
+        at, y = x(hour.hour + 0.5), top + (month + 0.5) * row
+        made.line((at, top), (at, top + 12 * row), stroke="ink", dash=True)
+        made.path(_dot(at, y, 4.5), fill="white", stroke="ink", width=1.6)
+    words = tuple(show(b, "power") for b in bounds)
+    if beam is not None:
+        _legend(made, left, size[1] - 20, f"beam let in, {unit_of('power')}", (*words, ""))
+    else:
+        _legend(made, left, size[1] - 20, "of the glass in the sun", ("none", "25", "50", "75", "100 %"))
     return made
 
 
-def _legend(made: Sketch, x: float, y: float) -> None:
-    made.text(x, y + 9, "of the glass in the sun", size=10.5, color="muted")
-    for n, (tint, words) in enumerate(zip(TINTS, ("none", "25", "50", "75", "100 %"), strict=True)):
+def _dot(x: float, y: float, r: float) -> list[PointXY]:
+    return [(x + r * cos(w), y + r * sin(w)) for w in np.linspace(0, 2 * pi, 14, endpoint=False)]
+
+
+def _legend(made: Sketch, x: float, y: float, title: str, words: tuple[str, ...]) -> None:
+    made.text(x, y + 9, title, size=10.5, color="muted")
+    for n, (tint, said) in enumerate(zip(TINTS, words, strict=True)):
         at = x + 128 + n * 36
         made.rect(at, y, 34, 9, fill=tint, stroke="line", width=0.8)
-        made.text(at + 34, y + 19, words, size=9.5, color="muted", anchor="end")
+        made.text(at + 34, y + 19, said, size=9.5, color="muted", anchor="end")
 
 
 # what is seen from the glass
 
 
-def seen(a: Assessment, opening: Opening, size: Size = (420.0, 300.0)) -> Sketch:
-    """What stands before an opening as seen from the middle of its glass: by direction and height, with the sun's arcs over it."""
+def seen(a: Assessment, opening: Opening, size: Size = (420.0, 300.0), hour: Hour | None = None) -> Sketch:
+    """What stands before an opening as seen from the middle of its glass: by direction and height, with the sun's arcs over it; the sun of an
+    hour can be dragged along its arc, and to another season."""
     made = Sketch(size[0], size[1], f"Seen from {opening.name}")
     path, face, kind = a[PATH], a.all_of(BOUNDARY).get(opening.face), find(a.home, opening.type)
     why = why_none(a, opening)
@@ -144,7 +170,55 @@ def seen(a: Assessment, opening: Opening, size: Size = (420.0, 300.0)) -> Sketch
         _overhang(made, edges, face.azimuth, at)
     for day, name in DAYS_SHOWN:
         _arc(made, path, day, name, face.azimuth, at)
+    if hour is not None:
+        _sun(made, path, hour, face.azimuth, at, (wide, high))
     return made
+
+
+SUN = "the-sun"
+"""The handle of the sun; its pulls are `hour` and `season`: days from the longest night, within the half year it is in."""
+LONGEST_NIGHT, HALF = 354, 182
+
+
+def season_of(day: int) -> float:
+    """Days of the year from the longest night, either way."""
+    off = (day - LONGEST_NIGHT) % 365
+    return float(min(off, 365 - off))
+
+
+def day_in(season: float, before: int) -> int:
+    """The day so far from the longest night, in the half of the year another day is in."""
+    rising = (before - LONGEST_NIGHT) % 365 <= HALF
+    return int(round(LONGEST_NIGHT + season if rising else LONGEST_NIGHT - season)) % 365
+
+
+def _sun(made: Sketch, path: SunPath, hour: Hour, azimuth: float, at, size: Size) -> None:  # type: ignore[no-untyped-def]
+    height, way = float(path.height[hour.of_year]), float(path.azimuth[hour.of_year])
+    _arc(made, path, hour.day, "", azimuth, at)
+    off = min(max((way - azimuth + 180) % 360 - 180, -89.0), 89.0)
+    x, y = at(azimuth + off, min(max(height, 0.0), HIGHEST))
+    seen_now = height > 0 and abs((way - azimuth + 180) % 360 - 180) < 90
+    spot = tuple(_dot(x, y, 7.0))
+    made.path(spot, fill="white" if seen_now else "stone", stroke="ink", width=1.8, id=SUN, tip=f"{hour.says}: {height:.0f}° high")
+    across, up = size
+    far = 1.0 if path.latitude >= 0 else -1.0
+    pulls = (
+        Pull(SUN, "hour", float(hour.hour), (far * 12 / across, 0.0), 1.0, 1.0, 0.0, 23.0),
+        Pull(SUN, "season", season_of(hour.day), (0.0, -far * HALF / (47 / HIGHEST * up)), 2.0, 1.0, 0.0, float(HALF)),
+    )
+    made.handles.append(Handle(SUN, spot, pulls, hour.says, spot=True))
+
+
+def reading_of(a: Assessment, opening: Opening, hour: Hour) -> str:
+    """“21 March, 14:30 · sun 29° high · 62 % of the glass sunlit · 410 W of beam”: in that hour of the weather file."""
+    sun, known = sun_of(a, hour), hours_of(a, opening)
+    if sun is None or known is None:
+        return hour.says
+    if sun[0] <= 0:
+        return f"{hour.says} · the sun is down"
+    n = hour.of_year
+    heat = with_unit(float(known.beam[n]), "power")
+    return f"{hour.says} · sun {sun[0]:.0f}° high, {compass(sun[1])} · {100 * known.sunlit[n]:.0f} % of the glass sunlit · {heat} of beam"
 
 
 def compass(azimuth: float) -> str:
@@ -215,7 +289,9 @@ def _arc(made: Sketch, path: SunPath, day: int, name: str, azimuth: float, at) -
     ]
     if len(line) < 2:
         return
-    made.line(*line, stroke="tide", width=1.8)
+    made.line(*line, stroke="tide" if name else "ink", width=1.8 if name else 1.2, dash=not name)
+    if not name:
+        return
     for x, y in line:
         made.path(((x - 1.8, y - 1.8), (x + 1.8, y - 1.8), (x + 1.8, y + 1.8), (x - 1.8, y + 1.8)), fill="tide", stroke="")
     x, y = min(line, key=lambda p: p[1])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +13,7 @@ from nuthatch.core.results.figure import Array, Known
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.stages import LET_IN
+from nuthatch.core.views.openings.shaded_by import Taken
 from nuthatch.core.views.openings.sun_drawn import why_none
 from nuthatch.core.views.shape.tinting import direction
 from nuthatch.core.views.sheets.sheet import Column, Head, Sheet, sheet
@@ -36,6 +38,7 @@ class SunRow:
     direct: float | None = None
     gain: float | None = None
     why: str = ""
+    most: str = ""
 
 
 def mean_over(share: Array, let_in: LetIn, months: tuple[int, ...]) -> float:
@@ -44,8 +47,8 @@ def mean_over(share: Array, let_in: LetIn, months: tuple[int, ...]) -> float:
     return float((share[list(months)] * falls).sum() / falls.sum()) if falls.sum() > 0 else float(np.mean(share[list(months)]))
 
 
-def sun_rows(a: Assessment) -> tuple[SunRow, ...]:
-    """All rows of openings in their order."""
+def sun_rows(a: Assessment, taken: Mapping[str, tuple[Taken, ...]] | None = None) -> tuple[SunRow, ...]:
+    """All rows of openings in their order. taken: what takes their sun, as far as it is worked out."""
     found, faces, suns = a.all_of(LET_IN), a.all_of(BOUNDARY), a.all_of(SUN)
     made = []
     for o in a.home.openings:
@@ -62,10 +65,16 @@ def sun_rows(a: Assessment) -> tuple[SunRow, ...]:
             SunRow(
                 o.id, o.name, looks, mean_over(let_in.heating.share, let_in, cold), mean_over(let_in.cooling.share, let_in, warm),
                 (mean_over(let_in.worked[0], let_in, cold), mean_over(let_in.worked[1], let_in, warm)), typed, let_in.sunlit, let_in.direct,
-                float(np.sum(gain.value)) if isinstance(gain, Known) else None,
+                float(np.sum(gain.value)) if isinstance(gain, Known) else None, most=_most(o.id, taken),
             )
         )  # fmt: skip
     return tuple(made)
+
+
+def _most(ident: str, taken: Mapping[str, tuple[Taken, ...]] | None) -> str:
+    """“Birch −12 %”; '' where nothing takes any, or it is not known."""
+    first = next(iter((taken or {}).get(ident, ())), None)
+    return f"{first.name} −{100 * first.share:.0f} %" if first is not None and first.share >= 0.005 else ""
 
 
 _COLUMNS: tuple[Column[SunRow], ...] = (
@@ -77,10 +86,11 @@ _COLUMNS: tuple[Column[SunRow], ...] = (
     Column("Sunlit", lambda r: r.sunlit, "hours"),
     Column("Beam", lambda r: r.direct, "irradiation"),
     Column("Let in", lambda r: r.gain, "energy"),
+    Column("Shaded most by", lambda r: r.most),
 )
 SUN_HEADS = tuple(Head(c.label, c.kind) for c in _COLUMNS)
 
 
-def sun_sheet(a: Assessment) -> Sheet:
+def sun_sheet(a: Assessment, taken: Mapping[str, tuple[Taken, ...]] | None = None) -> Sheet:
     """The sun on openings, as a sheet: what is typed is followed by what would be worked out."""
-    return sheet("sun", "Sun on openings", _COLUMNS, sun_rows(a))
+    return sheet("sun", "Sun on openings", _COLUMNS, sun_rows(a, taken))

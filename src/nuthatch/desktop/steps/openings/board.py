@@ -11,10 +11,10 @@ from nuthatch.core.model.home import Opening, OpeningType, find
 from nuthatch.core.units import show, unit_of
 from nuthatch.core.views.balance.gains import gain_sheet, glazing_sheet
 from nuthatch.core.views.openings.drawings import elevation_in, season_bars
-from nuthatch.core.views.openings.sun_drawn import seen, sun_hours
 from nuthatch.core.views.openings.sun_rows import SUN_HEADS, sun_sheet
 from nuthatch.core.views.shape.facade import facade
 from nuthatch.desktop.steps.board import Board, ListPanel, loss_text
+from nuthatch.desktop.steps.openings.sunny import Sunny
 from nuthatch.desktop.steps.shelf import Shelf
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -35,13 +35,7 @@ class OpeningsBoard(Board):
         beside.addWidget(self.gains, 4)
         self.add_drawing("Face", self.facade)
         self.add_drawing("Opening", both)
-        self.sun, self.seen = SketchView("The sun on the opening, hour by hour"), SketchView("What is seen from the opening")
-        sunny = QWidget()
-        pair = QHBoxLayout(sunny)
-        pair.setContentsMargins(0, 0, 0, 0)
-        pair.addWidget(self.sun, 1)
-        pair.addWidget(self.seen, 1)
-        self.add_drawing("Sun", sunny)
+        self.sunny = Sunny(self)
         self.let_drag(self.single)
         self.rows = ListPanel(self, _rows_spec(), add="Add an opening")
         self.types = ListPanel(self, _types_spec(), add="Add a type")
@@ -52,7 +46,7 @@ class OpeningsBoard(Board):
         self.net = ReadTable("What openings win and lose", heads, (0, 50, 86, 36, 84, 48, 48, 88))
         self.net.chosen.connect(self._net_chosen)
         self.work.lists.add("Net gains", self.net)
-        self.suns = ReadTable("Sun on openings", tuple(h.text for h in SUN_HEADS), (0, 46, 56, 64, 88, 76, 104, 100))
+        self.suns = ReadTable("Sun on openings", tuple(h.text for h in SUN_HEADS), (0, 46, 56, 64, 88, 70, 106, 96, 150))
         self.suns.chosen.connect(self._net_chosen)
         self.work.lists.add("Sun", self.suns)
         self.glass = ReadTable(
@@ -60,6 +54,10 @@ class OpeningsBoard(Board):
         )
         self.work.lists.add("Glass to floor", self.glass)
         self.work.lists.switched.connect(self._fill)
+        self.work.drawings.switched.connect(lambda _: self._fill())
+        self.work.inspector.add(self.sunny.taken_view)
+        self.sunny.taken_view.hide()
+        self.desk.ending.connect(self.sunny.taking.close)
         self.work.lists.switched.connect(self._keep_card)
         self.shelf = Shelf(self, self.types, "opening_types", "type")
         self.types.bar.insertWidget(0, self.shelf)
@@ -103,8 +101,12 @@ class OpeningsBoard(Board):
             return
         if self.net.isVisible():
             self.net.show_sheet(gain_sheet(a))
+        looked_at = self.suns.isVisible() or self.sunny.strips.isVisible()
+        self.sunny.taken_view.setVisible(looked_at and bool(self.rows.table.current_id()))
+        if looked_at:
+            self.sunny.follow()
         if self.suns.isVisible():
-            self.suns.show_sheet(sun_sheet(a))
+            self.suns.show_sheet(sun_sheet(a, self.sunny.taking.rows))
         if self.glass.isVisible():
             self.glass.show_sheet(glazing_sheet(a))
 
@@ -112,16 +114,21 @@ class OpeningsBoard(Board):
         opening = find(self.home, self.rows.table.current_id())
         a = self.assessment
         shown = isinstance(opening, Opening) and a is not None
-        for view in (self.facade, self.single, self.gains, self.sun, self.seen):
+        for view in (self.single, self.gains):
             view.setVisible(shown)
+        self.facade.setVisible(shown and self.work.drawings.current is self.facade)  # a page of its own: only while it is in front
+        self.sunny.draw(opening if isinstance(opening, Opening) and shown else None)
         if not isinstance(opening, Opening) or a is None:
             return
         self.show_drawing(self.facade, lambda a, w, h: facade(a, opening.face, opening.id, (w, h)))
         self.facade.current = opening.id
         self.show_drawing(self.single, lambda a, w, h: elevation_in(a, _of(a, opening), (w, h)))
-        self.show_drawing(self.sun, lambda a, w, h: sun_hours(a, _of(a, opening), (w, h)))
-        self.show_drawing(self.seen, lambda a, w, h: seen(a, _of(a, opening), (w, h)))
         self.show_drawing(self.gains, lambda a, w, h: season_bars(a, opening.id, opening.name, (w, h)))
+
+    @property
+    def settled(self) -> bool:
+        """Nothing of the board's own is being worked out."""
+        return self.sunny.taking.settled
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.rows.focus_field(part, field) or self.types.focus_field(part, field)

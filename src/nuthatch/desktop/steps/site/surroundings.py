@@ -18,11 +18,10 @@ from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject, SiteSheet
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.plans.snapping import Drawn
-from nuthatch.core.results.figure import Computing
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.sun.site import ring_of
-from nuthatch.core.sun.stages import PATH
-from nuthatch.core.views.shadows import Hour, sun_of
+from nuthatch.core.views.openings.sun_drawn import compass
+from nuthatch.core.views.shadows import Hour
 from nuthatch.core.views.site_plan import ground_of, site_plan
 from nuthatch.core.views.skyline import panorama_of, skyline
 from nuthatch.desktop.steps.board import Board, ListPanel
@@ -62,7 +61,6 @@ class Surroundings:
             slider.setRange(0, most)
             slider.setMinimumWidth(70)
             slider.valueChanged.connect(lambda _: self._hour_moved())
-        self.when = QLabel()
         self.draw_button = QPushButton("Draw")
         self.draw_button.setAccessibleName("Draw on the site")
         menu = QMenu(self.draw_button)
@@ -74,7 +72,7 @@ class Surroundings:
         menu.addAction("Take the backing sheet away", self._no_sheet)
         menu.addAction("Take the plot's boundary away", partial(self._apply, lambda: SetValue(part="site", field="plot", value=())))
         self.draw_button.setMenu(menu)
-        board.add_drawing("Place", self.plan, row_of(self.when, self.day, self.hour, self.draw_button))
+        board.add_drawing("Place", self.plan, row_of(QLabel("Shadows"), self.day, self.hour, self.draw_button))
         self.horizon_view = HorizonView()
         self.horizon_view.put.connect(self._put)
         self.horizon_view.unwanted.connect(self._remove_point)
@@ -127,12 +125,11 @@ class Surroundings:
         self._draw()
 
     def _draw(self) -> None:
-        a, hour, chosen = self.board.assessment, self.shown_hour, self.selected
+        hour, chosen = self.shown_hour, self.selected
         for slider, value in ((self.day, hour.day), (self.hour, hour.hour)):
             slider.blockSignals(True)
             slider.setValue(value)
             slider.blockSignals(False)
-        self.when.setText(f"{hour.says}{self._sun(a, hour)}")
         corners = tuple(
             ((float(x), float(y)), o.name or "an object")
             for o in self.board.home.site.objects
@@ -155,12 +152,6 @@ class Surroundings:
             return skyline(a, (w, h), point)
 
         self.board.show_drawing(self.horizon_view, horizon)
-
-    def _sun(self, a: Assessment | None, hour: Hour) -> str:
-        if a is None or isinstance(a[PATH], Computing):
-            return " · …"
-        sun = sun_of(a, hour)
-        return "" if sun is None else f" · sun {sun[0]:.0f}° high" if sun[0] > 0 else " · sun below"
 
     # drawing
 
@@ -306,6 +297,10 @@ def _ring() -> ListSpec:
     return ListSpec("Ring", Listing("site", "ring", RingSector, "sector"), columns)
 
 
+def _looks(_: Assessment, point: HorizonPoint) -> str:
+    return compass(point.azimuth.value) if point.azimuth is not None else ""
+
+
 def _horizon() -> ListSpec:
-    columns = (Column("Direction", "azimuth"), Column("Height", "height", width=140))
+    columns = (Column("Direction", "azimuth", width=120), Column("Height", "height", width=120), Column("Looks", text=_looks))
     return ListSpec("Horizon", Listing("site", "horizon", HorizonPoint, "horizon"), columns)
