@@ -5,15 +5,17 @@ East, north, up [m] from the home's own zero.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.results.figure import Array
+from nuthatch.core.results.question import Question
 from nuthatch.core.sun.shares import Skyline
 from nuthatch.core.sun.standing import Thing
 
@@ -157,3 +159,40 @@ def directions(ring: Array, middle: tuple[float, float]) -> NDArray[np.bool_]:
     way = np.degrees(np.arctan2(rel[:, 0], rel[:, 1]))
     spread = (way - way[0] + 180) % 360 - 180
     return within(np.arange(360.0), way[0] + spread.min(), way[0] + spread.max())
+
+
+INSIDE, SHARE = 1.0, 0.1
+"""A block that lies in the home by more than this [m²], and this part of the smaller of the two, is asked about."""
+STEEP = 60.0
+"""A horizon higher than this [°] is asked about."""
+
+
+def objects_asked(objects: Iterable[SiteObject], home: Iterable[Array]) -> Iterator[Question]:
+    """Blocks that stand in the home, given as its faces, and objects without a place or a size."""
+    flat = (shapely.Polygon(p[:, :2]).buffer(0) for p in home)
+    whole = shapely.union_all([f for f in flat if f.area > 1e-4])
+    for o in objects:
+        ring = ring_of(o)
+        if ring is None:
+            field = next((f for f in ("height", "length", "depth", "east", "north") if o[f] is None), "height")
+            yield Question(o.id, field, f"{o.name or o.kind} has no place or size yet and takes no sun")
+        elif o.kind == "block":
+            own = shapely.Polygon(ring)
+            common = shapely.intersection(own, whole).area
+            if common > INSIDE and common > SHARE * min(own.area, whole.area):
+                yield Question(o.id, "east", f"{o.name or 'A block'} stands in the home by {{0}}: is its place right?", ((common, "area"),))
+
+
+def horizon_asked(points: Iterable[HorizonPoint]) -> Iterator[Question]:
+    """Points of a horizon that lack a number, stand in one direction twice, or higher than land does."""
+    seen: dict[float, HorizonPoint] = {}
+    for p in points:
+        if p.azimuth is None or p.height is None:
+            yield Question(p.id, "azimuth" if p.azimuth is None else "height", "A point of the horizon lacks a number and does not count")
+            continue
+        way = p.azimuth.value % 360
+        other = seen.setdefault(way, p)
+        if other is not p and other.height is not None and other.height.value != p.height.value:
+            yield Question(p.id, "height", f"The horizon has two heights at {way:g}°: {other.height.value:g}° and {p.height.value:g}°")
+        if p.height.value > STEEP:
+            yield Question(p.id, "height", f"The horizon stands {p.height.value:g}° high at {way:g}°: is that land?")

@@ -17,6 +17,7 @@ from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.results.figure import Computing, Entered, Unknown
+from nuthatch.core.results.question import Question
 from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import AROUND, BOUNDARY, OUTLINES, PLANS, THICKNESS
@@ -42,6 +43,7 @@ SKYLINE: Slot[Skyline | None] = Slot("horizon")
 OWN: Slot[tuple[tuple[str, Polygon], ...]] = Slot("the home in its own sun")
 ON_FACE: Family[tuple[Stood, ...]] = Family("openings of a face in space")
 STOOD: Family[Stood] = Family("openings in space")
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of the surroundings", asks=True)
 FAR: Family[Far | Unknown | Computing | None] = Family("what stands before an opening")
 REVEAL: Family[float] = Family("depth of a reveal")
 GROUND: Slot[tuple[float, ...]] = Slot("ground reflectance")
@@ -133,6 +135,14 @@ def middle_of(home: tuple[tuple[str, Polygon], ...], turn: float) -> tuple[float
     corners = np.array([p for _, polygon in home for p in polygon]) if home else np.zeros((1, 3))
     middle = site.to_compass((corners.min(axis=0) + corners.max(axis=0)) / 2, turn)
     return float(middle[0]), float(middle[1])
+
+
+@STAGES.stage(ASKS, objects=part("site.objects"), points=part("site.horizon"), home=OWN, turn=TURN)
+def asks(
+    objects: tuple[SiteObject, ...], points: tuple[HorizonPoint, ...], home: tuple[tuple[str, Polygon], ...], turn: float
+) -> tuple[Question, ...]:
+    """What stands in the home, has no size, or hides the sky as no land does."""
+    return (*site.objects_asked(objects, [site.to_compass(np.array(p), turn) for _, p in home]), *site.horizon_asked(points))
 
 
 @STAGES.stage(SHELTER, ring=part("site.ring"), objects=part("site.objects"), home=OWN, turn=TURN, climate=STATION)
