@@ -43,7 +43,7 @@ from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.units import KINDS, SYSTEMS, using
 from nuthatch.core.workers import Worker
 from nuthatch.desktop.attached_files import harmless_name
-from nuthatch.desktop.steps.shape import backing
+from nuthatch.desktop.steps.table import backing
 from tests.ifc_models import house
 from tests.rooms_as_gbxml import Box, document
 

@@ -12,7 +12,6 @@ import pytest
 from nuthatch import look
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import Insert, SetValue, apply, declared
-from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier.report import missing_evidence, to_html
 from nuthatch.core.edits.junction_edits import by_tier
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
@@ -71,13 +70,6 @@ def test_shares_are_shares_and_total_a_hundred(osier_assessed: Assessment) -> No
     assert shares[shares > 0].sum() == pytest.approx(100), "what lowers the loss stands beside them, below zero"
     assert shares[0] == pytest.approx(100 * book.losses["walls"] / sum(losing))
     assert "%" in figure.axes[0].get_xlabel()
-
-
-def test_the_site_chart_shows_the_months(marrowby: Climate) -> None:
-    flat, south = marrowby.plane(0, 0), marrowby.plane(90, 180)
-    figure = charts.site_months(marrowby, (flat, south), 7, 3, LIGHT)
-    assert heights(figure)[:12] == pytest.approx(flat.months()) and heights(figure)[12:24] == pytest.approx(south.months())
-    assert figure.axes[1].lines[0].get_ydata() == pytest.approx(marrowby.temperature)
 
 
 def test_unknown_balances_have_a_sentence_instead_of_bars(demo_assessments: dict[str, Assessment]) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 from math import atan2, degrees, hypot
 
@@ -108,8 +109,8 @@ def horizon_of(home: Home, text: str, name: str) -> Batch:
 
 def _rows(text: str) -> list[tuple[float, float]]:
     """Direction and height of each row. Raises ChangeRefused."""
-    first = next((line for line in text.splitlines() if line.strip()), "")
-    mark = next((m for m in (";", "\t") if m in first), "," if first.count(",") == 1 or "." in first else " ")
+    lines = [line for line in text.splitlines() if line.strip() and not line.lstrip().startswith("#")]
+    mark = _mark(next((line for line in lines if line.strip()[0] in "-.0123456789"), ""))
     found: list[tuple[float, float]] = []
     for n, row in enumerate(csv.reader(io.StringIO(text), delimiter=mark, skipinitialspace=True), 1):
         cells = [c.strip() for c in row if c.strip()]
@@ -125,6 +126,13 @@ def _rows(text: str) -> list[tuple[float, float]]:
             raise ChangeRefused(f"row {n}: direction {azimuth:g} and height {height:g}; 0 to 360° and 0 to 89° are possible")
         found.append((round(azimuth % 360, 3), round(max(height, 0.0), 3)))
     return found
+
+
+def _mark(line: str) -> str:
+    """What parts the cells of a line of numbers; a comma beside a gap is that of a decimal."""
+    if ";" in line or "\t" in line:
+        return ";" if ";" in line else "\t"
+    return "," if "," in line and not re.search(r"\d\s+[-\d]", line) else " "
 
 
 def _number(text: str) -> float:

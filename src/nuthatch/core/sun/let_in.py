@@ -72,6 +72,12 @@ class LetIn:
     sky: tuple[float, float]
 
 
+def counted(let: LetIn) -> Array:
+    """What reaches the glass for heating by month, the angle counted for all of it, (12,) [kWh/m²]."""
+    effective = np.array([1.0, let.g_d, let.g_d])[:, None]
+    return np.asarray((let.heating.factors * let.falls * effective).sum(axis=0))
+
+
 def by_hours(months: float | Array) -> Array:
     """A value of the year or of its months (12,) by hour."""
     return np.broadcast_to(np.asarray(months, float), 12)[MONTH_OF_HOUR]

@@ -60,7 +60,7 @@ def hours_by_month(values: Array) -> Array:
 
 def steps_of(least: float, most: float, number: int) -> tuple[float, ...]:
     """Bounds between classes, evenly and at round values, one fewer than there are classes."""
-    wide = max(most - least, 1e-9) / number
+    wide = max(most - least, 1e-3) / number
     size = 10.0 ** floor(np.log10(wide))
     step = min((s * size for s in (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0)), key=lambda s: abs(s - wide))
     first = ceil((least + step / 3) / step) * step

@@ -16,7 +16,7 @@ from nuthatch.core.results.figure import Array, Known
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.edges import Edges, axes, toward
 from nuthatch.core.sun.glazing import Glazing, at_angle
-from nuthatch.core.sun.let_in import LetIn
+from nuthatch.core.sun.let_in import LetIn, counted
 from nuthatch.core.sun.openings import edges_of, glazing_of
 from nuthatch.core.sun.shares import Far, Skyline, SunPath, shares
 from nuthatch.core.sun.stages import FACE_SUN, FAR, LET_IN, PATH, REVEAL, SKYLINE
@@ -47,7 +47,7 @@ def hours_of(a: Assessment, opening: Opening) -> Hours | None:
     sun, now = a.all_of(SUN).get(opening.id), a.all_of(LET_IN).get(opening.id)
     if sun is None or not isinstance(sun.months, Known) or not isinstance(now, LetIn):
         return None
-    reach = float((now.heating.factors * now.falls).sum())
+    reach = float(counted(now).sum())
     heat = float(np.sum(sun.months.value)) / reach if reach > 0 else 0.0  # m² of glass, its g and dirt counted
     fixed = a.home.site.incidence
     glazing = fixed.value if fixed is not None else glazing_of(kind)

@@ -21,7 +21,7 @@ from nuthatch.core.model.home import Home, Opening, OpeningType, find
 from nuthatch.core.results.figure import Array, Known
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.edges import Edges
-from nuthatch.core.sun.let_in import LetIn, let_in
+from nuthatch.core.sun.let_in import LetIn, counted, let_in
 from nuthatch.core.sun.openings import Stood, edges_of, glazing_of
 from nuthatch.core.sun.shares import Far, Skyline, SunPath, far_of, shares
 from nuthatch.core.sun.stages import FACE_SUN, GROUND, LET_IN, OWN, PATH, REVEAL, RISE, SKYLINE, STOOD, TURN, things_of
@@ -61,7 +61,7 @@ class _Met:
         """What reaches the glass by month, the angle counted, (12,) [kWh/m²]."""
         made = shares(edges, self.at, self.path, skyline, far)
         got = let_in(self.plane, self.at, self.path, made, self.glazing, self.ground, np.zeros(365))
-        return np.asarray((got.heating.factors * got.falls).sum(axis=0))
+        return counted(got)
 
 
 def shaded_by(a: Assessment, opening: Opening) -> tuple[Taken, ...]:
