@@ -371,9 +371,8 @@ def test_climate_is_switched_and_undone(osier_window: MainWindow, qtbot: QtBot, 
     mild = w.document.assessment.figures["heating_demand"].value
     w.show_step("site")
     board = w.board("site")
-    at = board.choice.findData("hallin-fell")
-    board.choice.setCurrentIndex(at)
-    board.choice.activated.emit(at)
+    board.climates.choose("shipped:hallin-fell")
+    board.climates.card.use_button.click()
     qtbot.waitUntil(lambda: w.settled() and w.document.climate is not None, timeout=20000)
     assert w.document.assessment.figures["heating_demand"].value > 1.4 * mild
     w.document.desk.undo()

@@ -18,7 +18,7 @@ from nuthatch.core.units import show
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.window import MainWindow
-from tests.journeys.by_hand import choose, click, fill, step, wait
+from tests.journeys.by_hand import click, fill, step, type_into, wait
 
 LAYERS = {
     "Wall": (("Wood wool", "60", "0.045"), ("Straw", "360", "0.052"), ("Clay", "30", "0.8")),
@@ -32,7 +32,12 @@ def build(window: MainWindow) -> None:
     fill(board.name_card, name="Built by hand")
     fill(board.card, client="A client", bedrooms="2")
     board = step(window, "site")
-    choose(board.choice, "Marrowby")
+    board.work.lists.show_widget(board.climates.table)
+    type_into(board.climates.words, "marrowby")
+    wait(lambda: board.climates.table.rowCount() == 1)
+    board.climates.table.setFocus()
+    board.climates.table.setCurrentCell(0, 0)
+    click(board.climates.card.use_button)
     wait(lambda: window.settled() and window.document.climate is not None)
     board = step(window, "build-ups")
     for name, layers in LAYERS.items():

@@ -404,3 +404,17 @@ def test_options_are_tried_ordered_and_answered_in_a_real_window(tmp_path: Path)
     gone = seen["gone"]
     assert any("no longer" in q for q in gone["asked"]) and gone["why"] and gone["left"] == [] and "Thicker wall" not in gone["upgrades"]
     assert seen["back"] and seen["steps"] >= 8
+
+
+def test_place_and_sun_by_hand(tmp_path: Path) -> None:
+    """A climate picked on the map, a neighbour drawn, the sun dragged, a blind set; margins move, one undo a step leads back."""
+    seen = seen_in_a_window(tmp_path, "place_by_hand.py")
+    climate, neighbour, sun, blind = (seen[k] for k in ("climate", "neighbour", "sun", "blind"))
+    assert climate["after"]["heating_demand"] < 0.5 * climate["before"]["heating_demand"] and "from the site" in climate["away"]
+    assert neighbour["length"] == pytest.approx(12, abs=0.5) and neighbour["depth"] == pytest.approx(6, abs=0.5)
+    assert neighbour["after"]["heating_demand"] > neighbour["before"]["heating_demand"]
+    assert neighbour["after"]["cooling_demand"] < neighbour["before"]["cooling_demand"]
+    assert sun["moved"] and sun["said"][0] != sun["said"][1] and all("of the glass sunlit" in s for s in sun["said"])
+    assert blind["after"]["cooling_demand"] < blind["before"]["cooling_demand"]
+    assert blind["after"]["heating_demand"] == pytest.approx(blind["before"]["heating_demand"]), "a blind never counts for heating"
+    assert seen["steps"] == 3 and seen["back"], "climate, neighbour, blind: the sun that was dragged is no change of the home"

@@ -7,7 +7,7 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy.stages import LOAD
 from nuthatch.core.sketch import Picture, Sketch
 from nuthatch.core.units import show, with_unit
-from nuthatch.core.views.climate_drawn import LOOKS, climate_drawn, soil_of
+from nuthatch.core.views.climate_drawn import climate_drawn, soil_of
 from nuthatch.core.views.site_plan import shelter_words
 
 Fact = tuple[str, str, str]
@@ -63,20 +63,17 @@ def zone_rule(climate: Climate) -> str:
     return f"by {with_unit(climate.degree_days(18.3), 'degree_days')} below {with_unit(18.3, 'temperature')}"
 
 
-def climate_sheet(a: Assessment, _: str = "") -> Sketch:
-    """Temperature and sun by month; a sentence where there is no climate."""
-    if a.station is None:
-        made = Sketch(560.0, 300.0, "Climate by month")
-        made.say("computing …" if a.computing else "no climate is chosen yet")
+def looked_at(a: Assessment, look: str, size: tuple[float, float], beside: Climate | None = None) -> Sketch:
+    """The home's climate, and another beside it; a sentence where there is none."""
+    shown = tuple(c for c in (a.station, beside) if c is not None)
+    if not shown:
+        made = Sketch(*size, look)
+        made.say("computing …" if a.computing else "no climate is chosen yet: choose one from the library, or give twelve months by hand")
         return made
-    return climate_drawn((a.station,), next(iter(LOOKS)), (560.0, 300.0), soil_of(a.home.site))
+    return climate_drawn(shown, look, size, soil_of(a.home.site))
 
 
-def hours_sheet(a: Assessment, _: str = "") -> Sketch:
-    """Air and sun by hour of the day and month."""
-    if a.station is None:
-        return climate_sheet(a)
-    return climate_drawn((a.station,), "Hours of the day", (560.0, 250.0))
-
-
-PICTURES = (Picture("climate", "Climate by month", climate_sheet), Picture("climate-hours", "Climate by hour of the day", hours_sheet))
+PICTURES = (
+    Picture("climate", "Climate by month", lambda a, _: looked_at(a, "Months", (560.0, 300.0))),
+    Picture("climate-hours", "Climate by hour of the day", lambda a, _: looked_at(a, "Hours of the day", (560.0, 250.0))),
+)

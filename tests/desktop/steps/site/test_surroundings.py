@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
-from nuthatch.core.sketch import Path
+from nuthatch.core.sketch import Path, Text
 from nuthatch.desktop.steps.openings.board import OpeningsBoard
 from nuthatch.desktop.steps.site.board import SiteBoard
 from nuthatch.desktop.window import MainWindow
@@ -66,11 +66,15 @@ def test_shadows_follow_the_hour(osier_window: MainWindow, qtbot: QtBot) -> None
         assert sketch is not None
         return {i.points for i in sketch.items if isinstance(i, Path) and i.id == "shadow"}
 
+    def said() -> str:
+        assert around.plan.sketch is not None
+        return " ".join(i.text for i in around.plan.sketch.items if isinstance(i, Text))
+
     at_two = shadow()
     around.hour.setValue(10)
-    assert at_two and shadow() and shadow() != at_two and "10:30" in around.when.text() and "high" in around.when.text()
+    assert at_two and shadow() and shadow() != at_two and "10:30" in said() and "high" in said()
     around.hour.setValue(1)
-    assert not shadow() and "below" in around.when.text()
+    assert not shadow() and "the sun is down" in said()
 
 
 def test_a_neighbour_a_sector_and_a_horizon_from_nothing(open_home: Open, qtbot: QtBot) -> None:
@@ -103,9 +107,12 @@ def test_a_home_without_a_climate_has_its_site_plan_all_the_same(open_home: Open
     home = simple_home()
     w = open_home(replace(home, site=replace(home.site, climate=None)))
     board = shown(w, qtbot)
-    assert board.surroundings.plan.sketch is not None and board.surroundings.when.text().endswith("14:30")
-    board.work.drawings.show_widget(board.chart)
-    qtbot.waitUntil(lambda: not board.chart.pending, timeout=20_000)
+    assert board.surroundings.plan.sketch is not None
+    for view in (board.climates.drawing, board.climates.map, board.surroundings.horizon_view):
+        board.work.drawings.show_widget(view)
+        qtbot.waitUntil(w.settled, timeout=20_000)
+        assert view.sketch is not None
+    assert "no climate" in " ".join(i.text for i in board.climates.drawing.sketch.items if isinstance(i, Text))  # type: ignore[union-attr]
 
 
 def test_the_sun_of_an_opening_on_its_board(osier_window: MainWindow, qtbot: QtBot) -> None:
@@ -115,10 +122,10 @@ def test_the_sun_of_an_opening_on_its_board(osier_window: MainWindow, qtbot: QtB
     qtbot.waitUntil(w.settled, timeout=60_000)
     board = w.center.board("openings")
     assert isinstance(board, OpeningsBoard)
-    board.work.drawings.show_widget(board.sun.parentWidget())  # type: ignore[arg-type]
+    board.work.drawings.show_widget(board.sunny.strips.parentWidget())  # type: ignore[arg-type]
     board.work.lists.show_widget(board.suns)
-    assert board.sun.sketch is not None and {"hour:5:12"} <= {getattr(i, "id", "") for i in board.sun.sketch.items}
-    assert board.seen.sketch is not None and "birch" in {getattr(i, "id", "") for i in board.seen.sketch.items}
+    assert board.sunny.strips.sketch is not None and {"hour:5:12"} <= {getattr(i, "id", "") for i in board.sunny.strips.sketch.items}
+    assert board.sunny.seen.sketch is not None and "birch" in {getattr(i, "id", "") for i in board.sunny.seen.sketch.items}
     assert board.suns.rowCount() == len(w.document.home.openings)
     before = board.suns.item(0, 2).text()  # type: ignore[union-attr]
     w.document.desk.apply(SetValue(part="w-01", field="overhang", value=g(1.5)))

@@ -20,9 +20,11 @@ from nuthatch.core.files.homefile import LARGEST_WEATHER
 from nuthatch.core.graph.progress import heard_by
 from nuthatch.core.library import shipped_key
 from nuthatch.core.model.site import ClimateMonth
+from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of, with_unit
-from nuthatch.core.views.climate_drawn import LOOKS, climate_drawn, soil_of
+from nuthatch.core.views.climate_drawn import LOOKS
 from nuthatch.core.views.climate_map import Window, around, climate_map
+from nuthatch.core.views.site import looked_at
 from nuthatch.desktop import settings
 from nuthatch.desktop.jobs import Job, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
@@ -298,12 +300,7 @@ class Climates:
         self.alone.setVisible(self.beside is not None)
         look, beside = self.look.currentText(), self.beside
 
-        def drawn(a: object, w: float, h: float) -> object:
-            mine = a.station  # type: ignore[attr-defined]
-            shown = tuple(c for c in (mine, beside) if c is not None)
-            return climate_drawn(shown, look, (w, h), soil_of(self.board.home.site))
-
-        self.board.show_drawing(self.drawing, drawn)  # type: ignore[arg-type]
+        self.board.show_drawing(self.drawing, lambda a, w, h: looked_at(a, look, (w, h), beside))
 
     def _draw_map(self) -> None:
         site, used, chosen, offers = self.site(), self.used_id(), self.chosen, self.offers
@@ -311,10 +308,10 @@ class Climates:
         near = [p for p in everywhere if site is not None and shelf.distance(site, p) < AT_HOME]
         places = [*near, *([site] if site is not None else [])] if near else everywhere
 
-        def drawn(window: Window, w: float, h: float) -> object:
+        def drawn(window: Window, w: float, h: float) -> Sketch:
             return climate_map(offers, site, used, chosen, window, (w, h))
 
-        self.map.show_map(drawn, around(places))  # type: ignore[arg-type]
+        self.map.show_map(drawn, around(places))
 
     # months by hand
 
