@@ -100,7 +100,8 @@ def manual() -> str:
     """The manual: the help cards of the steps with their pictures, after the hand-written part."""
     lines = [(DOCS / "manual-head.md").read_text(encoding="utf-8")]
     for step in ROUTE:
-        lines.append(f"### {step.name}\n\n![{step.name}](screenshots/{step.key}.png)\n\n{step.about}\n")
+        picture = f"![{step.name}](screenshots/{step.key}.png)\n\n" if (DOCS / "screenshots" / f"{step.key}.png").exists() else ""
+        lines.append(f"### {step.name}\n\n{picture}{step.about}\n")
         lines += [f"- **{term}**: {meaning}" for term, meaning in step.terms.items()]
         lines.append("")
     return "\n".join(lines)

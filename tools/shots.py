@@ -17,6 +17,8 @@ VIEWS = (
     ("cutaway", "osier-lane-7", "cutaway", False),
     ("brief", "weir-cottage", "brief", False),
     ("site", "osier-lane-7", "site", False),
+    ("climate-map", "osier-lane-7", "site", False),
+    ("climate-hours", "osier-lane-7", "site", False),
     ("shape", "osier-lane-7", "shape", False),
     ("build-ups", "osier-lane-7", "build-ups", False),
     ("openings", "osier-lane-7", "openings", False),
@@ -24,13 +26,11 @@ VIEWS = (
     ("detail", "osier-lane-7", "junctions", False),
     ("air", "osier-lane-7", "air", False),
     ("hot-water", "osier-lane-7", "hot-water", False),
-    ("household", "osier-lane-7", "household", False),
     ("heat-power", "osier-lane-7", "heat-power", False),
     ("balance", "osier-lane-7", "balance", False),
     ("options", "weir-cottage", "options", False),
     ("options-chance-inch-pound-dark", "weir-cottage", "options", True),
     ("dossier", "osier-lane-7", "dossier", False),
-    ("worked-out", "osier-lane-7", "balance", False),
 )
 
 
@@ -60,10 +60,19 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     if name == "openings":
         openings = window.board("openings")
         openings.rows.table.select("w-01")
-        openings.work.drawings.show_widget(openings.sun.parentWidget())
+        openings.work.drawings.show_widget(openings.sunny.strips.parentWidget())
         openings.work.lists.show_widget(openings.suns)
     if name == "site":
         window.board("site").surroundings.objects.table.select("birch")
+    if name.startswith("climate"):
+        board = window.board("site")
+        board.climates.choose("shipped:hallin-fell")
+        if name == "climate-map":
+            board.work.drawings.show_widget(board.climates.map)
+        else:
+            board.climates.look.setCurrentText("Hours of the day")
+            board.climates.look_beside("shipped:verrin-plain")
+            board.in_front(board.facts)
     if name == "air":
         board.fresh.choose_room("u.parents")
     elif name == "detail":
@@ -84,10 +93,6 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         at = board.chances.target.findText("Marrowby Harbour Fund · Heating after the works")
         board.chances.target.setCurrentIndex(at)
         board.chances.look()
-    elif name == "openings":
-        board = window.board("openings")
-        board.work.drawings.show_index(1)
-        board.work.lists.show_widget(board.net)
     elif name == "build-ups":
         window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
         window.board("build-ups").work.toggle_inspector()
@@ -137,11 +142,7 @@ def main() -> None:
         for_the_picture(window, name)
         settle(app, window)
         target = window
-        if name == "worked-out":
-            window.center.explain("passive-house/heating_demand")
-            window.center.working.open_input(0)
-            settle(app, window)
-        elif step not in ("homes", "office") and "nowait" not in only:
+        if step not in ("homes", "office") and "nowait" not in only:
             wait_for_the_heaviest(app, window)
         settle(app, window)
         target.grab().save(str(folder / f"{name}.png"))

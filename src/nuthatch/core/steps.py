@@ -55,8 +55,10 @@ ROUTE = (
         about="The climate the home stands in, what stands around it, its ground and its set-points. Everything computed rests on the weather file chosen here; the home keeps it. Neighbours, trees and the horizon take sun from the openings and keep wind off.",
         terms={
             "ring": "what is assumed of the surroundings, direction by direction, until something is drawn there",
-            "horizon": "how high the land stands round about; once given, the ring rests",
-            "weather file": "hours of a typical year in the open EPW format",
+            "horizon": "how high the land stands round about: double-click it in the drawing, or take a table of directions and heights; the ring then rests",
+            "weather file": "hours of a typical year: EPW, TMY3 or the typical year of PVGIS; drop one on the board, or name a folder in Library",
+            "months": "what is given of a month counts instead of the file’s; all twelve, with the latitude, are a climate without hours",
+            "library and map": "climates on offer: click a place, see how far and how high it lies, use it or look at it beside the home’s own",
             "heating degree days": "how long and how far it is colder than a base temperature",
             "climate zone": "derived from the weather file by degree days and rain",
             "design day": "the coldest days the heating load is worked out for",

@@ -8,6 +8,7 @@ import pytest
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
+from nuthatch.core.climate.calendar import NAMES
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.whole_parts import as_list
 from nuthatch.core.exchange.summary import as_data
@@ -18,7 +19,7 @@ from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
-from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
+from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Known
 from nuthatch.core.sketch import Path
@@ -55,6 +56,12 @@ QUIET = {
     ("DetailSpace", "name"): "flanks name it; a fault in it is told by it",
     ("DetailSpace", "temperature"): "the picture is drawn for it; ψ and f_Rsi do not depend on it",
     ("DetailFlank", "name"): "names it in the sheet of its detail",
+    ("Site", "longitude"): "where the site lies on the map, and how far a climate is away",
+    ("PlotCorner", "east"): "the boundary of the plot on the site plan (test_cast)",
+    ("PlotCorner", "north"): "the boundary of the plot on the site plan (test_cast)",
+    **{
+        ("SiteSheet", f): "a picture beneath the site plan in the window" for f in ("x", "y", "width", "turned", "mirrored", "name", "file")
+    },
     ("BackingSheet", "x"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "y"): "where a picture lies beneath the plan in the window",
     ("BackingSheet", "width"): "how large a picture lies beneath the plan in the window",
@@ -202,8 +209,9 @@ def homes() -> list[Home]:
     ]
 
 
-def in_their_sites(simple: Home) -> tuple[Home, Home]:
-    """Openings with edges and blinds of their own where it is warm, neighbours and trees, what is assumed on the ring; one with a horizon."""
+def in_their_sites(simple: Home) -> tuple[Home, ...]:
+    """Openings with edges and blinds of their own where it is warm, neighbours and trees, what is assumed on the ring; one with a horizon, on
+    ground that rises; one with months by hand in the place of a file's, one with nothing but months."""
     first, second = simple.openings
     bare = {"shade_winter": None, "shade_summer": None}
     shaded = replace(first, **bare, reveal=g(0.1), overhang=g(0.4), overhang_above=g(0.2), fin_left=g(0.3), fin_right=g(0.2), blind="awning",
@@ -220,8 +228,20 @@ def in_their_sites(simple: Home) -> tuple[Home, Home]:
     made = replace(simple, openings=(shaded, replace(second, **bare)), air=replace(simple.air, shielding="as the site shows"))
     return (
         replace(made, site=replace(simple.site, objects=around, ring=ring)),
-        replace(made, site=replace(simple.site, objects=around, horizon=horizon)),
+        replace(made, site=replace(simple.site, objects=around, horizon=horizon, rise=g(0.2), rise_to=g(150))),
+        replace(made, site=replace(simple.site, months=by_hand(), ground_reflectance=g(0.3))),
+        replace(made, site=replace(simple.site, climate=None, months=by_hand(), latitude=g(50), longitude=g(9), elevation=g(300))),
     )
+
+
+def by_hand() -> tuple[ClimateMonth, ...]:
+    """Twelve months of no place."""
+    air, flat = (1, 2, 6, 10, 14, 18, 20, 19, 15, 10, 5, 2), (25, 40, 80, 120, 155, 165, 165, 140, 95, 55, 28, 20)
+    return tuple(
+        ClimateMonth(id=f"month-{n}", month=name, temperature=g(a), reflectance=g(0.2), sun_flat=g(f), sun_north=g(0.25 * f), sun_east=g(0.55 * f),
+                     sun_south=g(0.8 * f), sun_west=g(0.56 * f))  # type: ignore[arg-type]
+        for n, (name, a, f) in enumerate(zip(NAMES, air, flat, strict=True))
+    )  # fmt: skip
 
 
 def parts_home(simple: Home) -> Home:

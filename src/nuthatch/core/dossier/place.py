@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.climate.months import PLANES
 from nuthatch.core.dossier.pictures import picture
+from nuthatch.core.model.site import ClimateMonth, Site
 from nuthatch.core.results.figure import Computing
 from nuthatch.core.sun.let_in import LetIn
-from nuthatch.core.sun.stages import FAR, LET_IN, SHELTER, SKYLINE
+from nuthatch.core.sun.stages import FAR, LET_IN, RISE, SHELTER, SKYLINE
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.openings.sun_rows import sun_sheet
 from nuthatch.core.views.site_plan import shelter_words
+from nuthatch.core.views.working import MARKS
 
 
 def place(a: Assessment) -> dict[str, object]:
@@ -34,12 +37,26 @@ def place(a: Assessment) -> dict[str, object]:
             for o in site.objects
         ],
         "shelter": shelter_words(a),
+        "hours": picture(a, "climate-hours"),
+        "horizon": picture(a, "horizon") if site.horizon or a[RISE][0] > 0 else "",
+        "months": _by_hand(site),
         "heads": [h.text for h in sheet.heads],
         "rows": sheet.texts(),
         "numeric": sheet.numeric,
         "shaded": shaded,
         "computing": any(isinstance(x, Computing) for x in a.all_of(LET_IN).values()),
     }
+
+
+def _by_hand(site: Site) -> list[tuple[str, ...]]:
+    """Months given by hand: name, then each value with its basis, '' where the file's counts."""
+    fields = (("temperature", "temperature"), *((f, "sun_month") for f, _, _ in PLANES), ("reflectance", "fraction"))
+
+    def cell(row: ClimateMonth, field: str, kind: str) -> str:
+        given = row[field]
+        return f"{with_unit(given.value, kind)} {MARKS[given.basis.value]}" if given is not None else ""
+
+    return [(row.month, *(cell(row, field, kind) for field, kind in fields)) for row in site.months]
 
 
 def shielding_in_words(a: Assessment) -> str:
