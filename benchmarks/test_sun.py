@@ -52,7 +52,7 @@ def test_a_year_of_forty_openings() -> None:
     moved = assess(apply(SetValue(part="b-3", field="east", value=g(-10.0)), home), climate, a)
     one = time.perf_counter() - began
     began = time.perf_counter()
-    assess(apply(SetValue(part="o-1", field="reveal", value=g(0.05)), home), climate, moved)
+    assess(apply(SetValue(part="o-1", field="reveal", value=g(0.05)), moved.home), climate, moved)
     reveal = time.perf_counter() - began
     say("forty openings, twelve objects, a year of sun and all else from nothing", 1000 * whole, 2000)
     say("one object moved", 1000 * one, 700)

@@ -220,7 +220,8 @@ def _under(
     settled = before is not None and not state.pending and not before.state.pending and before.state.climate is state.climate
     if settled and previous is not None and before is not None and not designed.plan.changed(previous.home, home):
         return Assessment(twin, replace(before.state, home=twin, ran=()), designed.plan)
-    return Assessment(twin, run(designed.plan, twin, state.climate, state, None, wait), designed.plan)
+    also = before.state if before is not None and before.plan is designed.plan and before.state.climate is state.climate else None
+    return Assessment(twin, run(designed.plan, twin, state.climate, state, None, wait, also=also), designed.plan)
 
 
 @dataclass(frozen=True)

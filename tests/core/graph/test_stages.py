@@ -296,3 +296,18 @@ def test_what_is_told_once_is_told_by_its_content() -> None:
 
     first, again, other = solid(5), solid(5), solid(6)
     assert digest(first) == digest(first) == digest(again) != digest(other)
+
+
+def test_under_conditions_only_what_an_edit_touches_runs_again(osier_assessed: Assessment) -> None:
+    """The incidence a set fixes makes every opening's sun another one than as designed: it is taken from the home as judged before the edit."""
+    from nuthatch.core.sun.stages import LET_IN
+
+    a = assess(osier_assessed.home, osier_assessed.climate)
+    b = assess(apply(SetValue(part="air", field="n50", value=declared(0.5)), a.home), a.climate, a)
+    mine, before = b.under("passive-house"), a.under("passive-house-new")
+    assert mine is not b and mine.home.site.incidence != b.home.site.incidence
+    assert all(mine.all_of(LET_IN)[k] is v for k, v in before.all_of(LET_IN).items())
+    assert not [name for name in mine.ran if name.startswith(LET_IN.name)]
+    fresh = assess(b.home, a.climate).under("passive-house")
+    for key, figure in fresh.figures.items():
+        assert mine.figures[key].value == (pytest.approx(figure.value) if isinstance(figure.value, float) else figure.value), key

@@ -100,9 +100,11 @@ def run(
     stores: Stores | None = None,
     wait: bool = True,
     beside: Beside | None = None,
+    also: State | None = None,
 ) -> State:
     """The state of a home. wait: slow stages run here and now; else what is not there yet is computing and pending. beside: what runs over
-    like homes have worked out is taken from there, and put there."""
+    like homes have worked out is taken from there, and put there. also: a second state whose results are taken where they were made from
+    the same, such as that of a home under conditions before its last edit."""
     where = stores if stores is not None else previous.stores if previous is not None else Stores()
     kept = where.memo
     token = ("state", id(plan), id(home), id(climate))
@@ -110,7 +112,7 @@ def run(
     if found is not None and found.home is home and found.climate is climate and not found.pending:
         return replace(found, ran=())
     with put_off():
-        made = _Run(plan, home, climate, previous, where, wait, beside).state()
+        made = _Run(plan, home, climate, previous, where, wait, beside, also).state()
     if not made.pending:
         kept.put(token, made, OF_A_STATE + OF_A_STAGE * len(made.ran))
     return made
@@ -120,8 +122,17 @@ class _Run:
     """One run over the plan."""
 
     def __init__(
-        self, plan: Plan, home: object, climate: object, previous: State | None, stores: Stores, wait: bool, beside: Beside | None
+        self,
+        plan: Plan,
+        home: object,
+        climate: object,
+        previous: State | None,
+        stores: Stores,
+        wait: bool,
+        beside: Beside | None,
+        also: State | None = None,
     ) -> None:
+        self.also, self._also_waits = also, {p.name for p in also.pending} if also is not None else set()
         self.plan, self.home, self.climate, self.previous, self.stores, self.wait = plan, home, climate, previous, stores, wait
         self.values: dict[str, Any] = dict(previous.values) if previous else {}
         self.reads: dict[str, Any] = dict(previous.reads) if previous else {}
@@ -196,7 +207,22 @@ class _Run:
         """Whether the reads are those of last time, and the last time gave a result."""
         return old is not None and same(old, new) and stage.name not in self._waits
 
+    def _in_other(self, stage: Stage, item: object, reads: tuple[object, ...]) -> tuple[object] | None:
+        """The result of the second state, where it was made from the same."""
+        if self.also is None or stage.name in self._also_waits:
+            return None
+        old, values = self.also.reads.get(stage.name), self.also.values.get(stage.name)
+        if stage.each is not None:
+            ident = getattr(item, "id", "")
+            if not isinstance(old, dict) or not isinstance(values, dict) or ident not in old or ident not in values:
+                return None
+            old, values = old[ident], values[ident]
+        return (values,) if old is not None and same(old, reads) else None
+
     def _result(self, stage: Stage, name: str, item: object, reads: tuple[object, ...]) -> object:
+        other = self._in_other(stage, item, reads)
+        if other is not None:
+            return other[0]
         if self.beside is not None:
             known = self.beside.get(name, reads)
             if known is not None:
