@@ -105,7 +105,7 @@ def test_search_by_words_and_distance() -> None:
         Offer("a", "Überlingen", "Germany", 47.77, 9.17),
         Offer("b", "Konstanz", "Germany", 47.68, 9.18),
         Offer("c", "Zürich", "Switzerland", 47.38, 8.54),
-        Offer("d", "bad", fault="broken"),
+        Offer("d", "bad", "", 47.66, 9.18, fault="broken"),
     )
     here = (47.66, 9.18)
     assert [o.id for o in shelf.search(rows, "", here)] == ["b", "a", "c", "d"], "the nearest first, what cannot be read last"

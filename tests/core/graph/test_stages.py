@@ -311,3 +311,13 @@ def test_under_conditions_only_what_an_edit_touches_runs_again(osier_assessed: A
     fresh = assess(b.home, a.climate).under("passive-house")
     for key, figure in fresh.figures.items():
         assert mine.figures[key].value == (pytest.approx(figure.value) if isinstance(figure.value, float) else figure.value), key
+
+
+def test_what_was_waited_for_before_an_edit_is_still_waited_for_under_conditions(osier_assessed: Assessment) -> None:
+    """What stands in the place of a slow result is no result: it is not taken over from the home as judged before."""
+    a = assess(osier_assessed.home, osier_assessed.climate, wait=False, stores=Stores(slow=Kept()))
+    b = assess(apply(SetValue(part="air", field="n50", value=declared(0.5)), a.home), a.climate, a, wait=False)
+    waited = {p.key for p in a.under("passive-house").state.pending}
+    assert waited and {p.key for p in b.under("passive-house").state.pending} == waited
+    done = assess(b.home, a.climate, b)
+    assert not done.pending and done.under("passive-house").figures["heating_demand"].value is not None

@@ -12,7 +12,7 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.edits.site_edits import horizon_of, horizon_point, object_drawn, plot_drawn, site_bounds
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
-from nuthatch.core.model.site import HorizonPoint, SiteObject
+from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.sun import site
 from nuthatch.core.sun.cast import Casting
 from nuthatch.core.sun.edges import toward
@@ -113,6 +113,9 @@ def test_ground_that_rises_hides_the_sky_behind_it() -> None:
     assert (found.height[90], found.height[270], found.height[0]) == pytest.approx((45.0, 0.0, 0.0), abs=1e-9)
     assert found.height[30] == pytest.approx(np.degrees(np.arctan(0.5))) and set(found.passes) == {0.0}
     low = (HorizonPoint(id="p", azimuth=g(0.0), height=g(20.0)),)
+    partly = (RingSector(id="r", start=g(0.0), end=g(360.0), shade="partly"),)
+    ring = site.skyline((), partly, (), Lie((0.0, 0.0), 1.0, 90.0))
+    assert ring is not None and (ring.passes[90], ring.passes[270]) == (0.0, 0.5), "through the ground no light passes"
     both = site.skyline(low, (), (), Lie((0.0, 0.0), 1.0, 90.0))
     assert both is not None and both.height[90] == pytest.approx(45.0) and both.height[270] == pytest.approx(20.0)
 
@@ -144,6 +147,8 @@ def test_a_block_in_the_home_is_asked_about_and_one_beside_it_is_not(marrowby: C
     inside = SiteObject(id="o1", name="Shed", east=g(0.0), north=g(0.0), length=g(4.0), depth=g(4.0), height=g(3.0))
     assert len(asked(inside)) == 1 and "stands in the home" in asked(inside)[0]
     assert asked(replace(inside, north=g(-40.0))) == [] and asked(replace(inside, kind="tree")) == []
+    tiny = replace(inside, length=g(0.9), depth=g(0.9))
+    assert asked(tiny) == [], "a bin that is drawn half in the wall is no question"
     assert "no place or size" in asked(replace(inside, height=None))[0]
 
 

@@ -29,7 +29,7 @@ class Casting:
     """The faces of a home and what may cast a shadow on them, in east, north, up [m]; worked out once, for any sun."""
 
     def __init__(self, faces: Mapping[str, Array], things: tuple[Thing, ...]) -> None:
-        self._faces = {k: f for k, p in faces.items() if (f := _faced(k, p, things)) is not None}
+        self._faces = {k: f for k, p in faces.items() if (f := _faced(p, things)) is not None}
 
     def at(self, sun: Array) -> dict[str, tuple[Array, ...]]:
         """The parts of each face (k, 3) that lie in shadow under a sun in this direction; a face turned away from it whole. The light
@@ -37,7 +37,7 @@ class Casting:
         return {k: _in_shadow(f, sun) for k, f in self._faces.items()}
 
 
-def _faced(ident: str, ring: Array, things: tuple[Thing, ...]) -> _Faced | None:
+def _faced(ring: Array, things: tuple[Thing, ...]) -> _Faced | None:
     """A face by its outline, outward counter-clockwise; None where it has no area."""
     normal = np.sum(np.cross(ring - ring[0], np.roll(ring, -1, axis=0) - ring[0]), axis=0)
     long = np.linalg.norm(normal)
@@ -48,7 +48,7 @@ def _faced(ident: str, ring: Array, things: tuple[Thing, ...]) -> _Faced | None:
     u = along / np.linalg.norm(along)
     opened = Opened(ring[0], np.array([u, np.cross(n, u), n]), 1.0, 1.0)
     flat = shapely.make_valid(shapely.Polygon(opened.local(ring)[:, :2]))
-    return _Faced(opened, flat, tuple(before(opened, tuple(t for t in things if t.id != ident))))
+    return _Faced(opened, flat, tuple(before(opened, things)))
 
 
 def _in_shadow(face: _Faced, sun: Array) -> tuple[Array, ...]:
