@@ -17,7 +17,7 @@ from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.shares import SunPath
 from nuthatch.core.sun.stages import LET_IN, PATH
 from nuthatch.core.units import INCH_POUND, using
-from nuthatch.core.views.climate_drawn import LOOKS, climate_drawn, hours_by_month, steps_of
+from nuthatch.core.views.climate_drawn import LOOKS, climate_drawn, hours_by_month, steps_of, ticks
 from nuthatch.core.views.openings.hour_by_hour import hours_of
 from nuthatch.core.views.openings.shaded_by import COLD, EDGES, HOME, shaded_by
 from nuthatch.core.views.openings.sun_drawn import SUN as THE_SUN
@@ -47,6 +47,14 @@ def test_bounds_of_classes_are_round_and_inside(least: float, most: float) -> No
     assert len(bounds) == 5 and gaps == pytest.approx(np.full(4, gaps[0]), rel=1e-4) and gaps[0] > 0
     if most > least:
         assert least < bounds[0] < most, "no class at the lower end is empty"
+
+
+@pytest.mark.parametrize(("least", "most"), [(38.7, 59.6), (-7.2, 16.0), (0.0, 236.0)])
+def test_an_axis_is_numbered_from_end_to_end(least: float, most: float) -> None:
+    found = ticks(least, most)
+    step = found[1] - found[0]
+    assert 3 <= len(found) <= 8 and least <= found[0] < least + step and most - step < found[-1] <= most
+    assert 0.0 in found or least > 0 or most < 0
 
 
 def test_every_look_at_one_climate_and_at_two_in_both_systems(marrowby: Climate, verrin: Climate) -> None:

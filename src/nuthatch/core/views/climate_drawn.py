@@ -67,6 +67,13 @@ def steps_of(least: float, most: float, number: int) -> tuple[float, ...]:
     return tuple(float(f"{first + n * step:.6g}") for n in range(number - 1))
 
 
+def ticks(least: float, most: float) -> tuple[float, ...]:
+    """All round values of an axis, about five of them."""
+    first, second = steps_of(least, most, 5)[:2]
+    step = second - first
+    return tuple(float(f"{n * step:.6g}") for n in range(ceil(least / step - 1e-9), floor(most / step + 1e-9) + 1))
+
+
 def _months(made: Sketch, climates: tuple[Climate, ...], place: tuple[float, ...], at: int, _: float) -> None:
     """Sun on the horizontal and on a south wall as bars, the air as a line."""
     x0, y0, wide, high = place
@@ -103,8 +110,7 @@ def _frame(place: tuple[float, ...], values: list[float]) -> Frame:
 
 
 def _axis(made: Sketch, frame: Frame, months: bool = True) -> None:
-    bounds = [b for b in steps_of(frame.least, frame.most, 5) if frame.least <= b <= frame.most]
-    for b in ([0.0] if frame.least == 0 else []) + bounds:
+    for b in ticks(frame.least, frame.most):
         made.line((frame.left, frame.y(b)), (frame.left + frame.wide, frame.y(b)), stroke="grid" if b else "line")
         made.text(frame.left - 4, frame.y(b) + 3.5, f"{b:g}".replace("-", "−"), size=9.5, color="muted", anchor="end")
     if months:

@@ -70,6 +70,7 @@ def test_a_climate_is_picked_on_the_map_and_taken_back(shared: MainWindow, qtbot
     assert place is not None
     QTest.mouseClick(climates.map, Qt.MouseButton.LeftButton, pos=place.toPoint())
     assert climates.chosen == "shipped:hallin-fell" and climates.card.isVisible() and board.work.lists.current is climates.table
+    assert climates.table.current_id() == "shipped:hallin-fell", "the list is there as soon as it comes in front"
     assert "made up" in climates.card.facts.text() and "from the site" in climates.card.facts.text()
     QTest.mouseClick(climates.card.use_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: w.settled() and w.document.home.site.climate.name == "Hallin Fell", timeout=60_000)

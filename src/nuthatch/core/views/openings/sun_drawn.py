@@ -19,7 +19,7 @@ from nuthatch.core.sun.openings import Stood, edges_of
 from nuthatch.core.sun.shares import Skyline, SunPath
 from nuthatch.core.sun.stages import LET_IN, OWN, PATH, REVEAL, RISE, SKYLINE, STOOD, TURN, things_of
 from nuthatch.core.sun.standing import before
-from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.units import kind_of, unit_of, with_unit
 from nuthatch.core.views.climate_drawn import steps_of
 from nuthatch.core.views.openings.hour_by_hour import hours_of
 from nuthatch.core.views.shadows import Hour, sun_of
@@ -86,7 +86,7 @@ def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0), hour
     made.text(4, top - 6, "hour", size=10.5, color="muted")
     known = hours_of(a, opening) if heat else None
     shares = let_in.by_hour
-    beam = known.beam_by_month() if known is not None else None
+    beam = kind_of("power").to_shown(known.beam_by_month()) if known is not None else None
     bounds = steps_of(0.0, max(float(beam.max()), 1.0), len(TINTS)) if beam is not None else ()
     for m in range(12):
         y0, y1 = top + m * row + 1.5, top + (m + 1) * row - 1.5
@@ -101,7 +101,7 @@ def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0), hour
             tip = f"{NAMES[m]}, {h} to {h + 1} h: {100 * shares[m, h]:.0f} % of the glass in the sun"
             tint = tint_of(float(shares[m, h]))
             if beam is not None:
-                tip += f", {with_unit(float(beam[m, h]), 'power')} of beam in the mean"
+                tip += f", {beam[m, h]:.0f} {unit_of('power')} of beam in the mean"
                 tint = TINTS[sum(float(beam[m, h]) >= b for b in bounds)]
             corners = ((x(l0), y0), (x(r0), y0), (x(r1), y1), (x(l1), y1))
             made.path(corners, fill=tint, stroke="", id=f"hour:{m}:{h}", tip=tip)
@@ -112,7 +112,7 @@ def sun_hours(a: Assessment, opening: Opening, size: Size = (420.0, 300.0), hour
         at, y = x(hour.hour + 0.5), top + (month + 0.5) * row
         made.line((at, top), (at, top + 12 * row), stroke="ink", dash=True)
         made.path(_dot(at, y, 4.5), fill="white", stroke="ink", width=1.6)
-    words = tuple(show(b, "power") for b in bounds)
+    words = tuple(f"{b:g}" for b in bounds)
     if beam is not None:
         _legend(made, left, size[1] - 20, f"beam let in, {unit_of('power')}", (*words, ""))
     else:

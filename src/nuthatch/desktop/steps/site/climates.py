@@ -99,6 +99,7 @@ class Climates:
         self.card.setVisible(in_front and bool(self.chosen))
         if in_front or self.map.isVisible():
             self.look_into_folders()
+            self._fill()
 
     def look_into_folders(self, again: bool = False) -> None:
         """List the files of the folders, once, or again."""
