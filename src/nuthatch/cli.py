@@ -50,7 +50,7 @@ def _check_parser() -> argparse.ArgumentParser:
     parser = _parser("nuthatch check", "Compute a home without a window.")
     parser.add_argument("file", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--json", action="store_true", help="print all results as one JSON object")
-    parser.add_argument("--climate", metavar="FILE", help="an EPW weather file to use instead of the home's own")
+    parser.add_argument("--climate", metavar="FILE", help="a weather file (EPW, TMY3, PVGIS) to use instead of the home's own")
     parser.add_argument("--dossier", metavar="OUT.pdf", help="write the dossier; .html and .xlsx give a page and a spreadsheet")
     parser.add_argument("--option", metavar="NAME", help="the home with one of its options on it")
     _units_option(parser)
