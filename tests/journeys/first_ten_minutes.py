@@ -74,7 +74,7 @@ def first_verdict(w: MainWindow, hand: Hand) -> dict[str, object]:
         asked.append(w.change_line.next.accessibleName())
         hand.click(w.change_line.next)
         if "climate" in asked[-1]:
-            hand.key(Qt.Key.Key_Down)  # the first of the library
+            hand.key(Qt.Key.Key_Return)  # the first of the library
             wait(lambda: w.document.climate is not None)
         else:
             assert isinstance(QApplication.focusWidget(), QLineEdit), asked[-1]

@@ -122,7 +122,10 @@ class SiteBoard(Board):
     def focus_field(self, part: str, field: str) -> bool:
         if field in ("climate", "months"):
             self.in_front(self.climates.table if field == "climate" else self.climates.months)
-            (self.climates.words if field == "climate" else self.climates.months.add_button).setFocus()
+            if field == "months":
+                self.climates.months.add_button.setFocus()
+            else:
+                self.climates.to_choose()
             return True
         if self.climates.months.focus_field(part, field):
             return True

@@ -233,6 +233,13 @@ class Climates:
         self.card.show()
         self._draw_map()
 
+    def to_choose(self) -> None:
+        """The focus to the library, on the climate in use or the first: Enter takes it."""
+        self._fill()
+        if not self.table.select(self.used_id(), quiet=True) and self.table.rowCount():
+            self.table.setCurrentCell(0, 0)
+        self.table.setFocus()
+
     def _facts(self, o: Offer | None) -> list[str]:
         """What there is to say of one on offer."""
         if o is None:
