@@ -210,12 +210,14 @@ ROUTE = (
     Step(
         "heat-power",
         "Heat & power",
-        parts=("HeatSource", "Carrier", "Home.sources", "Home.carriers", "Home.electricity", "Home.currency"),
-        pictures=("delivered",),
+        parts=("HeatSource", "PerformancePoint", "Carrier", "Home.sources", "Home.carriers", "Home.electricity", "Home.currency"),
+        pictures=("delivered", "heat-pump"),
         about="What makes the heat, with which carrier, at what efficiency and price.",
         terms={
             "share": "how much of a use a source covers; shares of a use always total 100 %",
             "COP": "heat delivered for each unit of electricity",
+            "points": "COPs of a heat pump’s data sheet, such as A7/W35: source 7 °C, flow 35 °C; with them its performance follows month by month",
+            "flow at design": "how warm the water to the emitters is on the coldest days; the heating curve falls from there to 25 °C at 16 °C outside",
             "primary energy": "delivered energy with what it took to provide it",
         },
     ),

@@ -19,6 +19,7 @@ from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
+from nuthatch.core.model.services import PerformancePoint
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Known
@@ -206,7 +207,19 @@ def homes() -> list[Home]:
         air_home(),
         *other_air_homes(),
         *in_their_sites(simple_home("verrin-plain")),
+        ground_pump(simple),
     ]
+
+
+def ground_pump(simple: Home) -> Home:
+    """A heat pump by its sheet that takes its heat from the ground, at a temperature that was measured."""
+    points = tuple(
+        PerformancePoint(id=f"sheet-{n}", source=g(s), flow=g(f), cop=g(c)) for n, (s, f, c) in enumerate(((0, 35, 4.5), (5, 55, 2.9)))
+    )
+    source = replace(
+        simple.sources[0], kind="heat pump", efficiency=None, takes_from="ground", ground_temperature=g(6), flow_design=g(40), points=points
+    )
+    return replace(simple, sources=(source, *simple.sources[1:]))
 
 
 def in_their_sites(simple: Home) -> tuple[Home, ...]:

@@ -23,6 +23,7 @@ from nuthatch.core.model.home import (
 )
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
 from nuthatch.core.model.plans import GroundSpot
+from nuthatch.core.model.services import PerformancePoint
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
@@ -75,6 +76,13 @@ def _month(root: Home, _: Names) -> dict[str, object]:
     return {"month": next((m for m in MONTHS if m not in there), MONTHS[0])}
 
 
+def _point(root: Home, _: Names) -> dict[str, object]:
+    """The next point of a usual sheet."""
+    held = sum(len(s.points) for s in root.sources)
+    source, flow, cop = ((7.0, 35.0, 4.5), (2.0, 35.0, 3.7), (-7.0, 35.0, 2.9))[held % 3]
+    return {"source": _declared(source), "flow": _declared(flow), "cop": _assumed(cop)}
+
+
 def _sector(root: Home, _: Names) -> dict[str, object]:
     """The next eighth of the ring."""
     last = root.site.ring[-1].end.value if root.site.ring and root.site.ring[-1].end is not None else 0.0
@@ -108,6 +116,7 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     Appliance: _named("New appliance"),
     Carrier: _named("New carrier"),
     HeatSource: _source,
+    PerformancePoint: _point,
     Pin: _named(""),
     VentilationUnit: lambda root, _: {"name": "Ventilation unit" if not root.air.units else f"Ventilation unit {len(root.air.units) + 1}"},
     Duct: lambda root, _: {},

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from nuthatch.core.energy import carriers
+from nuthatch.core.energy import carriers, heat_pump
 from nuthatch.core.model.services import Carrier, HeatSource
 from nuthatch.core.results.calculation import Calculation, take
 from nuthatch.core.results.entries import need
@@ -26,19 +26,33 @@ class EnergyUse:
     energy: Figure
 
 
+@dataclass(frozen=True, eq=False)
+class Performs:
+    """A heat pump on one use: the demand of each month [kWh], and heat over electricity in it, (12,)."""
+
+    demand: Figure
+    months: Figure
+
+
 def share_total(sources: tuple[HeatSource, ...], field: str) -> float:
     """Sum of one use's shares over the sources."""
     return float(sum(s[field].value for s in sources if s[field] is not None))
 
 
 def uses(
-    sources: tuple[HeatSource, ...], known: tuple[Carrier, ...], current: str, demands: dict[str, Figure], plain: dict[str, Figure]
+    sources: tuple[HeatSource, ...],
+    known: tuple[Carrier, ...],
+    current: str,
+    demands: dict[str, Figure],
+    plain: dict[str, Figure],
+    performs: Mapping[tuple[str, str], Performs] | None = None,
 ) -> tuple[EnergyUse, ...]:
-    """Delivered energy of all uses; `current`: the carrier of auxiliaries and of the plain uses."""
+    """Delivered energy of all uses; `current`: the carrier of auxiliaries and of the plain uses; `performs`: heat pumps by month, by the id of
+    the source and the field of the share."""
     by_id = {c.id: c for c in known}
     found: list[EnergyUse] = []
     for field, demand in demands.items():
-        found += _served(sources, by_id, field, demand)
+        found += _served(sources, by_id, field, demand, performs or {})
     for s in sources:
         if s.auxiliary is not None:
             energy = take(f"{s.name}, auxiliary electricity", "energy", need(s, "auxiliary"))
@@ -47,7 +61,9 @@ def uses(
     return tuple(found)
 
 
-def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: str, demand: Figure) -> Iterator[EnergyUse]:
+def _served(
+    sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: str, demand: Figure, performs: Mapping[tuple[str, str], Performs]
+) -> Iterator[EnergyUse]:
     use = SERVES[field]
     served = [s for s in sources if s[field] is not None and s[field].value > 0]
     total = sum(s[field].value for s in served)
@@ -64,7 +80,12 @@ def _served(sources: tuple[HeatSource, ...], by_id: dict[str, Carrier], field: s
         return
     for s in served:
         name = f"{s.name}, {use}"
-        energy = carriers.delivered.figure(name, share=need(s, field), demand=demand, efficiency=need(s, "efficiency"))
+        known = performs.get((s.id, field))
+        if known is not None:
+            energy = heat_pump.delivered.figure(name, share=need(s, field), months=known.demand, factor=known.months)
+        else:
+            own = "cooling_performance" if field == OPTIONAL and s.cooling_performance is not None else "efficiency"
+            energy = carriers.delivered.figure(name, share=need(s, field), demand=demand, efficiency=need(s, own))
         yield EnergyUse(name, by_id.get(s.carrier), energy)
 
 

@@ -68,13 +68,55 @@ class Carrier(IdentifiedPart):
     )
 
 
+class PerformancePoint(IdentifiedPart):
+    """A point of a heat pump's data sheet, such as A7/W35: COP at a source and a flow temperature."""
+
+    source: Given | None = quantity("temperature", "Source", least=-30, most=40, help="A7: 7 °C outside air", whole="yes")
+    flow: Given | None = quantity("temperature", "Flow", least=15, most=90, help="W35: 35 °C", whole="yes")
+    cop: Given | None = quantity("factor", "COP", least=0.5, most=15)
+
+
 class HeatSource(IdentifiedPart):
     name: str = text("Heat source", short="Source")
+    kind: Literal["other", "boiler", "stove", "district heat", "direct electric", "heat pump"] = choice(
+        "Kind of source", "other", short="Kind"
+    )
     carrier: str = ref("Energy carrier", "carriers", short="Carrier")
     heating_share: Given | None = quantity("percent", "Share of heating", least=0, most=1, totals="all", group="Share of", short="Heating")
     water_share: Given | None = quantity("percent", "Share of hot water", least=0, most=1, totals="all", short="Hot water")
     cooling_share: Given | None = quantity("percent", "Share of cooling", least=0, most=1, totals="all or none", short="Cooling")
     efficiency: Given | None = quantity(
-        "percent", "Efficiency or COP", above=0, most=10, help="a COP of 3.2 is 320 %", group="Efficiency", short="Or COP"
+        "percent",
+        "Efficiency or COP",
+        above=0,
+        most=10,
+        help="a COP of 3.2 is 320 %; of a heat pump empty: by the points of its data sheet",
+        group="Efficiency",
+        short="Or COP",
+    )
+    cooling_performance: Given | None = quantity(
+        "percent", "Performance in cooling", above=0, most=15, help="an EER of 3 is 300 %; empty: as the efficiency", short="In cooling"
     )
     auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000, short="Auxiliary")
+    takes_from: Literal["outside air", "ground", "exhaust air"] = choice(
+        "Takes heat from", "outside air", only="kind=heat pump", group="Heat pump", short="Takes from"
+    )
+    flow_design: Given | None = quantity(
+        "temperature",
+        "Flow at the winter design",
+        least=20,
+        most=80,
+        only="kind=heat pump",
+        short="Flow at design",
+        help="of the emitters on the coldest two days; it falls to 25 °C at 16 °C outside",
+    )
+    ground_temperature: Given | None = quantity(
+        "temperature",
+        "Source of a ground loop, all year",
+        least=-15,
+        most=25,
+        only="kind=heat pump",
+        short="Ground loop",
+        help="empty: from the climate's months",
+    )
+    points: tuple[PerformancePoint, ...] = ()
