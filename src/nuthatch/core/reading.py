@@ -183,6 +183,11 @@ _R_VALUE = re.compile(r"(rsi|r)\s*-?\s*(\d.*)", re.I)
 _PER_KWH = re.compile(r"(?:([€$£]|EUR|USD|GBP|ct|c|cents?)\s*)?(?:per|/)\s*kWh", re.I)
 
 
+_PER_DAY = re.compile(r"kWh\s*(?:/|per)\s*(?:24\s*h|d|day)", re.I)
+LOSS_AT = 45.0
+"""Kelvin a store is warmer than its room where its sheet tells what it loses in a day (EN 12897, from memory)."""
+
+
 def _wrong(unit: str, kind: str) -> BadText:
     return BadText(f"“{unit[:40]}” does not fit here; type {kind_of(kind).example}")
 
@@ -197,6 +202,8 @@ def convert(number: float, unit: str, kind: str) -> float:
             return twin.to_stored(number)
     if kind == "temperature":
         return _temperature(number, unit)
+    if kind == "w_per_k" and _PER_DAY.fullmatch(unit):
+        return number * 1000 / 24 / LOSS_AT
     if kind == "price" and _PER_KWH.fullmatch(unit):
         return number * (0.01 if re.match("ct|c", unit, re.I) else 1.0)
     try:
@@ -257,11 +264,26 @@ def read(text: str, kind: str, refuse: Refusal | None = None, mark: str = "") ->
     if kind == "temperature" and unit == "°":
         return _settled([(f"{n:g} °{u}", _temperature(n, u), "") for n in marks.values() for u in ("C", "F")], refuse)
     readings = [(f"{n:g}", convert(n, unit, kind), m) for m, n in marks.items()]
+    if kind == "temperature" and not unit and refuse is not None and all(refuse(v) for _, v, _ in readings):
+        other = _in_the_other(marks, refuse)
+        if other is not None:
+            return other
     if kind == "percent" and not unit:
         readings = [r for n in marks.values() for r in ((f"{n:g} %", n / 100, ""), *(((f"{n * 100:g} %", n, ""),) if 0 < n < 10 else ()))]
         if refuse is None:
             readings = [r for r in readings if r[1] <= 1] or readings[:1]
     return _settled(readings, refuse or (lambda v: "far too large" if abs(v) > _BEYOND.get(kind, float("inf")) else ""))
+
+
+def _in_the_other(marks: dict[str, float], refuse: Refusal) -> Doubt | None:
+    """A temperature that cannot be in the unit shown, and can be in the other: asked, never taken."""
+    shown = "F" if kind_of("temperature").unit == "°F" else "C"
+    twin = "C" if shown == "F" else "F"
+    found = [(f"{n:g} °{twin}", _temperature(n, twin)) for n in marks.values() if not refuse(_temperature(n, twin))]
+    if not found:
+        return None
+    number = next(iter(marks.values()))
+    return Doubt(f"{number:g} °{shown} cannot be here; {found[0][0]}?", tuple(found))
 
 
 def _tidy(text: str, kind: str) -> str:

@@ -186,13 +186,14 @@ ROUTE = (
     Step(
         "hot-water",
         "Hot water",
-        parts=("HotWater",),
+        parts=("HotWater", "DrawOff", "SolarField"),
         pictures=("hot-water",),
-        about="Heat for hot water: what is drawn, and what store and pipes lose. Losses inside the envelope count as gains.",
+        about="Heat for hot water on its way from the cold main to the taps: what brings it in, what store and pipes lose, what is drawn. Losses inside the envelope count as gains.",
         terms={
             "circulation": "a pipe kept warm all round",
             "draw-off": "one use of hot water; the pipe’s content cools after it",
-            "store loss": "heat a store loses for each degree",
+            "store loss": "heat a store loses for each degree: W/K, Btu/(h·°F), or kWh/24 h as its sheet says",
+            "collectors": "optical and loss value of their sheet; month by month the sun gives a share of the heat, the sources the rest",
         },
     ),
     Step(

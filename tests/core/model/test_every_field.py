@@ -19,7 +19,7 @@ from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
-from nuthatch.core.model.services import PerformancePoint
+from nuthatch.core.model.services import DrawOff, PerformancePoint, SolarField
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Known
@@ -208,7 +208,24 @@ def homes() -> list[Home]:
         *other_air_homes(),
         *in_their_sites(simple_home("verrin-plain")),
         ground_pump(simple),
+        *waters(simple),
     ]
+
+
+def waters(simple: Home) -> tuple[Home, Home]:
+    """Hot water by draw-offs with cold water by its ends and collectors of a sheet; collectors on a face, with values at the inlet."""
+    drawn = (
+        DrawOff(id="d1", name="Shower", litres=g(40), temperature=g(40), number=g(0.8)),
+        DrawOff(id="d2", name="Machine", litres=g(12), temperature=g(50), number=g(1), per="the home"),
+    )
+    sheet = SolarField(
+        id="solar-1", name="Collectors", area=g(3), optical=g(0.78), loss=g(3.7), loss_second=g(0.012), tilt=g(40), azimuth=g(170),
+        sunlit=g(0.9), volume=g(200), pump=g(40),
+    )  # fmt: skip
+    face = simple.openings[0].face
+    on_face = replace(sheet, values="at the inlet", tilt=None, azimuth=None, face=face, loss_second=None)
+    first = replace(simple.water, demand="by draw-offs", draw_offs=drawn, cold_least=g(6), cold_most=g(14), solar=(sheet,))
+    return replace(simple, water=first), replace(simple, water=replace(simple.water, solar=(on_face,)))
 
 
 def ground_pump(simple: Home) -> Home:

@@ -23,7 +23,7 @@ from nuthatch.core.model.home import (
 )
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
 from nuthatch.core.model.plans import GroundSpot
-from nuthatch.core.model.services import PerformancePoint
+from nuthatch.core.model.services import DrawOff, PerformancePoint, SolarField
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
@@ -76,6 +76,21 @@ def _month(root: Home, _: Names) -> dict[str, object]:
     return {"month": next((m for m in MONTHS if m not in there), MONTHS[0])}
 
 
+def _draw_off(root: Home, _: Names) -> dict[str, object]:
+    """The next of the usual ones."""
+    usual = (("Shower", 40.0, 40.0, 0.8), ("Basin", 3.0, 40.0, 4.0), ("Kitchen sink", 8.0, 45.0, 2.0), ("Bath", 120.0, 40.0, 0.1))
+    there = {d.name for d in root.water.draw_offs}
+    name, litres, warm, number = next((u for u in usual if u[0] not in there), usual[0])
+    return {"name": name, "litres": _assumed(litres), "temperature": _assumed(warm), "number": _assumed(number)}
+
+
+def _solar(root: Home, _: Names) -> dict[str, object]:
+    """Flat collectors as they are sold, to the south."""
+    values = {"area": 4.0, "optical": 0.78, "loss": 3.7, "loss_second": 0.012, "tilt": 45.0, "azimuth": 180.0, "volume": 300.0}
+    name = "Collectors" if not root.water.solar else f"Collectors {len(root.water.solar) + 1}"
+    return {"name": name, **{f: _assumed(v) for f, v in values.items()}}
+
+
 def _point(root: Home, _: Names) -> dict[str, object]:
     """The next point of a usual sheet."""
     held = sum(len(s.points) for s in root.sources)
@@ -117,6 +132,8 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     Carrier: _named("New carrier"),
     HeatSource: _source,
     PerformancePoint: _point,
+    DrawOff: _draw_off,
+    SolarField: _solar,
     Pin: _named(""),
     VentilationUnit: lambda root, _: {"name": "Ventilation unit" if not root.air.units else f"Ventilation unit {len(root.air.units) + 1}"},
     Duct: lambda root, _: {},

@@ -23,8 +23,8 @@ from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as people_calc
 from nuthatch.core.household.stages import USE, HouseholdUse
 from nuthatch.core.junctions.stages import JUNCTION, UNLISTED
-from nuthatch.core.model.services import Carrier, HeatSource, HotWater
-from nuthatch.core.results.calculation import total
+from nuthatch.core.model.services import Carrier, HeatSource, HotWater, SolarField
+from nuthatch.core.results.calculation import take, total
 from nuthatch.core.results.entries import flagged, need
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
 from nuthatch.core.results.question import Question
@@ -59,6 +59,7 @@ class Year:
 
     heating: Figure
     water: Figure
+    water_rest: Figure
     cooling: Figure
     sun: Figure
     internal: Figure
@@ -328,6 +329,7 @@ def yearly(balance: Balance, cooling: Figure, water: Water, reference: Figure) -
     return Year(
         total_of("Heating of the year", months=balance.heating),
         total_of("Heat for hot water of the year", months=water.months),
+        total_of("Heat for hot water the sources make", months=water.rest),
         total_of("Cooling of the year", months=cooling),
         total_of("Sun of the year", months=balance.sun),
         total_of("Internal gains of the year", months=balance.internal),
@@ -385,11 +387,19 @@ def _pump(s: HeatSource, **reads: Unpack[PumpReads]) -> dict[tuple[str, str], Pe
     )  # fmt: skip
     hot = need(reads["kept"], "store_temperature" if reads["kept"].store_temperature is not None else "temperature")
     boiled = heat_pump.on_water.figure(f"{s.name}, performance on hot water", **sheet, source=source, store=hot)
-    return {(s.id, "heating_share"): Performs(balance.heating, heating), (s.id, "water_share"): Performs(water.months, boiled)}
+    return {(s.id, "heating_share"): Performs(balance.heating, heating), (s.id, "water_share"): Performs(water.rest, boiled)}
 
 
 @STAGES.stage(
-    USES, sources=part("sources"), known=part("carriers"), current=field("electricity"), year=YEAR, air=LOSSES, use=USE, performs=PERFORMS
+    USES,
+    fields=part("water.solar"),
+    sources=part("sources"),
+    known=part("carriers"),
+    current=field("electricity"),
+    year=YEAR,
+    air=LOSSES,
+    use=USE,
+    performs=PERFORMS,
 )
 def energy_uses(
     sources: tuple[HeatSource, ...],
@@ -399,10 +409,12 @@ def energy_uses(
     air: Losses,
     use: HouseholdUse,
     performs: dict[tuple[str, str], Performs],
+    fields: tuple[SolarField, ...],
 ) -> tuple[EnergyUse, ...]:
     """Delivered energy by source and use."""
-    demands = {"heating_share": year.heating, "water_share": year.water, "cooling_share": year.cooling}
+    demands = {"heating_share": year.heating, "water_share": year.water_rest, "cooling_share": year.cooling}
     plain = {"fans": air.fans, **({"frost protection": air.frost} if any(u.frost for u in air.units) else {}), "household": use.electricity}
+    plain |= {f"{f.name}, pump": take(f"{f.name}, pump", "energy", need(f, "pump")) for f in fields if f.pump is not None}
     return uses(sources, known, current, demands, plain, performs)
 
 

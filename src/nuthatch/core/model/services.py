@@ -40,13 +40,63 @@ class Household(IdentifiedPart):
     appliances: tuple[Appliance, ...] = ()
 
 
+class DrawOff(IdentifiedPart):
+    """Water drawn in one way: how much each time, how warm, how often."""
+
+    name: str = text("Draw-off", short="Name")
+    litres: Given | None = quantity("litres", "Water each time", least=0, most=1000, short="Each time")
+    temperature: Given | None = quantity("temperature", "Drawn at", least=10, most=90, short="At")
+    number: Given | None = quantity("factor", "Times a day", least=0, most=200, short="A day")
+    per: Literal["the home", "a person"] = choice("Counted for", "a person", short="For")
+
+
+class SolarField(IdentifiedPart):
+    """Collectors that heat the water."""
+
+    name: str = text("Collectors", short="Name")
+    area: Given | None = quantity("area", "Collector area", least=0, most=500, help="the area its sheet refers to", short="Area")
+    values: Literal["at the mean", "at the inlet"] = choice(
+        "Its values hold", "at the mean", help="at the mean: η₀, a₁, a₂ of a sheet; at the inlet: F_R(τα), F_R·U_L", short="Values"
+    )
+    optical: Given | None = quantity("fraction", "Optical value", least=0, most=1, help="η₀ or F_R(τα)", short="Optical")
+    loss: Given | None = quantity("u", "Loss value", least=0, most=20, help="a₁ or F_R·U_L", short="Loss")
+    loss_second: Given | None = quantity(
+        "u", "Second loss value a₂", least=0, most=1, only="values=at the mean", short="a₂", help="W/(m²·K²)"
+    )
+    tilt: Given | None = quantity("angle", "Tilt", least=0, most=90, group="Where it lies", help="0 flat, 90 upright; empty: as its face")
+    azimuth: Given | None = quantity("angle", "Direction", least=0, most=360, help="180 south; empty: as its face")
+    face: str = ref("On the face", "faces", short="Face")
+    sunlit: Given | None = quantity(
+        "fraction",
+        "Sun that reaches it",
+        least=0,
+        most=1,
+        help="past what stands near; the horizon counts by itself; empty: all",
+        short="Sunlit",
+    )
+    volume: Given | None = quantity("litres", "Store it heats", least=0, most=20000, group="Store and pump", short="Store")
+    pump: Given | None = quantity("electricity", "Electricity of its pump", least=0, most=10000, short="Pump")
+
+
 class HotWater(IdentifiedPart):
     id: Id = "hot-water"
-    litres: Given | None = quantity("litres", "Hot water per person and day", least=0, most=500, group="Drawn", short="A person and day")
+    demand: Literal["by person", "by draw-offs"] = choice("Hot water is told", "by person", group="Drawn", short="Told")
+    litres: Given | None = quantity(
+        "litres", "Hot water per person and day", least=0, most=500, only="demand=by person", short="A person and day"
+    )
     temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95, short="At")
     cold: Given | None = quantity(
         "temperature", "Cold water, all year", least=0, most=30, help="empty: from the climate", short="Cold water"
     )
+    cold_least: Given | None = quantity(
+        "temperature",
+        "Cold water in its coldest month",
+        least=0,
+        most=30,
+        help="with its warmest: in between by the climate",
+        short="Coldest",
+    )
+    cold_most: Given | None = quantity("temperature", "Cold water in its warmest month", least=0, most=35, short="Warmest")
     store_loss: Given | None = quantity("w_per_k", "Store loss", least=0, most=100, group="Store", short="Loss")
     store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95, short="Temperature")
     store_inside: bool = flag("Store inside the envelope", True, short="Inside")
@@ -55,6 +105,8 @@ class HotWater(IdentifiedPart):
     circulation_hours: Given | None = quantity("hours", "Circulation hours a day", least=0, most=24, short="Hours a day")
     draw_content: Given | None = quantity("litres", "Content of draw-off pipes", least=0, most=50, group="Draw-off pipes", short="Content")
     draws: Given | None = quantity("count", "Draw-offs per person and day", least=0, most=50, short="Draws a day")
+    draw_offs: tuple[DrawOff, ...] = ()
+    solar: tuple[SolarField, ...] = ()
 
 
 class Carrier(IdentifiedPart):
@@ -95,7 +147,7 @@ class HeatSource(IdentifiedPart):
         short="Or COP",
     )
     cooling_performance: Given | None = quantity(
-        "percent", "Performance in cooling", above=0, most=15, help="an EER of 3 is 300 %; empty: as the efficiency", short="In cooling"
+        "percent", "Performance in cooling", above=0, most=15, help="empty: as the efficiency; an EER of 3 is 300 %", short="In cooling"
     )
     auxiliary: Given | None = quantity("electricity", "Auxiliary electricity", least=0, most=100000, short="Auxiliary")
     takes_from: Literal["outside air", "ground", "exhaust air"] = choice(

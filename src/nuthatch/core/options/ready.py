@@ -11,6 +11,7 @@ from nuthatch.core.fabric.stages import FACE, OPENING
 from nuthatch.core.model.home import BuildUp, Layer, VentilationUnit, fresh_id
 from nuthatch.core.model.options import Upgrade, UpgradeKind
 from nuthatch.core.model.part import Basis, Given
+from nuthatch.core.model.services import SolarField
 from nuthatch.core.options.applied import written
 from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.units import with_unit
@@ -40,7 +41,7 @@ class Ready:
 
 def at_hand(a: Assessment) -> tuple[Ready, ...]:
     """What could be done to this home."""
-    return (*_insulation(a), *_windows(a), *_sealing(a), *_unit(a), *_junctions(a), *_sources(a), *_household(a))
+    return (*_insulation(a), *_windows(a), *_sealing(a), *_unit(a), *_junctions(a), *_sources(a), *_solar(a), *_household(a))
 
 
 def given(value: float) -> Given:
@@ -156,9 +157,24 @@ def _sources(a: Assessment) -> Iterator[Ready]:
         if carrier is None or carrier.kind == "electricity" or source.heating_share is None or source.heating_share.value < 0.5:
             continue
         assert current is not None
-        values = (("name", "Heat pump"), ("carrier", current.id), ("efficiency", given(COP)))
+        values = (("name", "Heat pump"), ("kind", "heat pump"), ("carrier", current.id), ("efficiency", given(COP)))
         changes = tuple(SetValue(part=source.id, field=f, value=v) for f, v in values)
         yield Ready(f"Heat pump instead of {source.name}: COP {COP:g}", f"{carrier.name} → {current.name}", changes, "heat source")
+
+
+def _solar(a: Assessment) -> Iterator[Ready]:
+    """Collectors, where there are none: a square metre a person and one more, fifty litres of store each."""
+    people = a.figures["people"].value
+    if a.home.water.solar or people is None or not float(people) > 0:
+        return
+    area = float(round(float(people) + 1))
+    values = {"area": area, "optical": 0.78, "loss": 3.7, "loss_second": 0.012, "tilt": 45.0, "azimuth": 180.0, "volume": 60 * area}
+    told = {f: given(v) for f, v in {**values, "pump": 40.0}.items()}
+    field = SolarField.model_validate({"id": fresh_id(a.home, "solar"), "name": "Collectors", **told})
+    on = f"to the south, 45° steep, a store of {with_unit(60 * area, 'litres', 0)}"
+    yield Ready(
+        f"Solar hot water, {with_unit(area, 'area', 0)}", on, (Insert(owner="hot-water", field="solar", value=field),), "heat source"
+    )
 
 
 def _household(a: Assessment) -> Iterator[Ready]:

@@ -1,28 +1,172 @@
-"""Pictures of hot water."""
+"""Hot water drawn: its way from the cold main to the taps, as wide as the heat it carries, what is lost falling off on the way."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
+import numpy as np
+
 from nuthatch.core.assess import Assessment
-from nuthatch.core.results.figure import Known
-from nuthatch.core.sketch import WIDTH, Picture, Sketch, bars
-from nuthatch.core.views.bars import bar
-from nuthatch.core.water.stages import WATER
+from nuthatch.core.energy.stages import USES
+from nuthatch.core.model.services import HeatSource
+from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
+from nuthatch.core.sketch import Picture, Sketch, fitted
+from nuthatch.core.units import show, with_unit
+from nuthatch.core.water.stages import WATER, Water
+
+PARTS = {"useful": "Water drawn", "store": "Store", "circulation": "Circulation", "draw_off": "After draw-off"}
+HEADS = ("", *MONTHS, "year")
 
 
-def hot_water(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
-    """Heat for hot water of the year by where it goes [kWh/a]."""
+@dataclass(frozen=True)
+class Band:
+    """Something that brings or takes heat [kWh/a]."""
+
+    id: str
+    name: str
+    heat: float
+    tint: str
+
+
+def brought(a: Assessment) -> list[Band]:
+    """What makes the water warm: the sun first, then the sources by their shares."""
+    found = [
+        Band(i, next((f.name for f in a.home.water.solar if f.id == i), "sun"), float(np.sum(h.value)), "tide_pale")
+        for i, h in a[WATER].fields
+        if h.value is not None
+    ]
+    rest = a[WATER].rest.value
+    left = float(np.sum(rest)) if rest is not None else 0.0
+    served = [(s, s.water_share.value) for s in a.home.sources if s.water_share is not None and s.water_share.value > 0]
+    for s, share in served:
+        found.append(Band(s.id, s.name, left * share, "slate_pale"))
+    if not served and left > 0:
+        found.append(Band("", "a source is needed", left, "chestnut_pale"))
+    return [b for b in found if b.heat > 1e-9]
+
+
+def lost(water: Water) -> list[Band]:
+    """What falls off on the way, in its order."""
+    if not isinstance(water.months, Known):
+        return []
+    made = []
+    for key, name in list(PARTS.items())[1:]:
+        node = water.months.inputs[key]
+        heat = float(np.sum(node.value)) if not isinstance(node, tuple) and node.value is not None else 0.0
+        made.append(Band(key, name, heat, "chestnut_pale"))
+    return made
+
+
+def hot_water(a: Assessment, width: float = 640.0, height: float = 0.0) -> Sketch:
+    """The way of the water's heat through a year."""
+    made = Sketch(width, height or 280.0, "The way of the hot water")
     months = a[WATER].months
-    title = "Heat for hot water in a year"
     if not isinstance(months, Known):
-        return bars(title, [bar("Heat for hot water", months, "slate_pale")], width=width, height=height)
-    parts = (
-        ("Water drawn", "useful", "tide_pale"),
-        ("Store loss", "store", "chestnut_pale"),
-        ("Circulation loss", "circulation", "chestnut_pale"),
-        ("Pipes after draw-off", "draw_off", "chestnut_pale"),
+        made.say(f"needs {months.needs[0].text}" if isinstance(months, Unknown) else state_words(months))
+        return made
+    whole = float(np.sum(months.value))
+    if whole <= 0:
+        made.say("no hot water is needed: nothing is drawn, and nothing is lost")
+        return made
+    _way(made, a, whole)
+    return made
+
+
+def _way(made: Sketch, a: Assessment, whole: float) -> None:
+    top, tall = 62.0, max(min(made.height * 0.36, 150.0), 40.0)
+    left, right = 128.0, made.width - 150.0
+    scale = tall / whole
+    y = top
+    for band in brought(a):
+        wide = band.heat * scale
+        tip = f"{band.name}: {with_unit(band.heat, 'energy')}"
+        made.path(((12, y), (left, y), (left, y + wide), (12, y + wide)), fill=band.tint, stroke="ink", width=0.8, id=band.id, tip=tip)
+        if wide > 13:
+            made.text(16, y + wide / 2 + 4, fitted(band.name, left - 20, 11), size=11)
+        y += wide
+    made.text(12, top - 30, "brought in", size=11, color="muted")
+    made.text(12, top - 14, with_unit(whole, "energy"), size=12, bold=True)
+    stations = lost(a[WATER])
+    step = (right - left) / len(stations)
+    carried = whole
+    for n, band in enumerate(stations):
+        x0, x1 = left + n * step, left + (n + 1) * step
+        thick, falls = carried * scale, band.heat * scale
+        made.path(
+            ((x0, top), (x1, top), (x1, top + thick - falls), (x1 - 18, top + thick - falls), (x0, top + thick)),
+            fill="glass",
+            stroke="ink",
+            width=0.8,
+            id=f"way:{band.id}",
+            tip=f"carried on: {with_unit(carried - band.heat, 'energy')}",
+        )
+        middle = x0 + step / 2
+        made.text(middle, top - 10, band.name, size=11, anchor="middle", color="ink" if band.heat > 0 else "muted")
+        if band.heat > 0:
+            foot = made.height - 44
+            start = top + thick - falls
+            half = max(falls / 2, 1.0)
+            drop = (
+                (middle - half, start + 6),
+                (middle + half, start + 6),
+                (middle + half, foot),
+                (middle, foot + 8),
+                (middle - half, foot),
+            )
+            made.path(
+                drop, fill=band.tint, stroke="chestnut", width=0.8, id=band.id, tip=f"{band.name}: {with_unit(band.heat, 'energy')} lost"
+            )
+            made.text(middle, foot + 24, with_unit(band.heat, "energy"), size=11, anchor="middle")
+        else:
+            made.text(middle, top + thick + 18, "none", size=11, anchor="middle", color="muted")
+        carried -= band.heat
+    wide = carried * scale
+    made.path(
+        ((right, top), (right + 14, top), (right + 26, top + wide / 2), (right + 14, top + wide), (right, top + wide)),
+        fill="tide_pale",
+        stroke="ink",
+        width=0.8,
+        id="useful",
+        tip=f"at the taps: {with_unit(carried, 'energy')}",
     )
-    rows = [bar(name, months.inputs[key], token, "energy") for name, key, token in parts]
-    return bars(title, [*rows, bar("Together", months, "slate_pale", "energy")], width=width, height=height)
+    made.text(right + 32, top + wide / 2 - 4, "water drawn", size=11)
+    made.text(right + 32, top + wide / 2 + 12, f"{with_unit(carried, 'energy')}", size=12, bold=True)
+    made.text(right + 32, top + wide / 2 + 27, f"{100 * carried / whole:.0f} % of it", size=11, color="muted")
 
 
-PICTURES = (Picture("hot-water", "Heat for hot water", lambda a, _: hot_water(a)),)
+def month_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
+    """Rows of (id, cells): where the heat goes, what the sun gives, what is left for the sources, by month and in the year."""
+    months = a[WATER].months
+    if not isinstance(months, Known):
+        return []
+    rows = [(key, name, months.inputs[key]) for key, name in PARTS.items()] + [("together", "Together", months)]
+    if a[WATER].solar is not None:
+        rows += [("solar", "From the sun", a[WATER].solar), ("rest", "By sources", a[WATER].rest)]
+    return [
+        (key, (name, *(show(float(v), "energy_month") for v in (*np.asarray(n.value), np.sum(n.value)))))
+        for key, name, n in rows
+        if not isinstance(n, tuple) and n is not None and n.value is not None
+    ]
+
+
+def solar_share(a: Assessment) -> float | None:
+    """Which part of the year's heat for hot water the sun gives; None without collectors, or where it is not known."""
+    solar, whole = a[WATER].solar, a[WATER].months.value
+    if solar is None or solar.value is None or whole is None or not np.sum(whole) > 0:
+        return None
+    return float(np.sum(solar.value) / np.sum(whole))
+
+
+def saved_by_sun(a: Assessment) -> float | None:
+    """Delivered energy the sun saves in the year [kWh]: what the sources would take for what it gives, in the proportion they take now."""
+    solar, rest = a[WATER].solar, a[WATER].rest.value
+    if solar is None or solar.value is None or rest is None or not np.sum(rest) > 0:
+        return None
+    names = {f"{s.name}, hot water" for s in a.home.sources if isinstance(s, HeatSource)}
+    used = [u.energy.value for u in a[USES] if u.name in names]
+    if not used or any(u is None for u in used):
+        return None
+    return float(sum(float(u) for u in used if u is not None) / np.sum(rest) * np.sum(solar.value))
+
+
+PICTURES = (Picture("hot-water", "The way of the hot water", lambda a, _: hot_water(a)),)

@@ -28,6 +28,53 @@ def useful_heat(people: float, litres: float, hot: float, cold: Array, hours: Ar
 
 
 @calculation(
+    "Hot water, useful heat",
+    "energy_month",
+    "the water of each draw-off, so many times a day, warmed from the cold of the month to its own temperature",
+    "each draw-off at its own temperature; EN 12831-3, useful energy",
+    closed=False,
+    litres="V: litres",
+    numbers="n: factor",
+    drawn="θ_d: temperature",
+    persons="p: count",
+    cold="θ_c: temperature",
+    hours="t: hours",
+)
+def drawn_heat(
+    litres: tuple[float, ...], numbers: tuple[float, ...], drawn: tuple[float, ...], persons: tuple[float, ...], cold: Array, hours: Array
+) -> Array:
+    """[kWh] by month; persons: by how many each counts, 1 for the home."""
+    found = np.zeros(12)
+    for volume, times, warm, people in zip(litres, numbers, drawn, persons, strict=True):
+        found = found + people * volume * times * hours / 24 * WATER_HEAT * np.maximum(warm - cold, 0.0)
+    return found
+
+
+def from_store(volume: float, drawn: float, store: float, cold: float) -> float:
+    """Litres a store gives for a draw-off [l]: what mixes with cold water to its temperature, at most all of it, none where the cold is warmer."""
+    if drawn <= cold:
+        return 0.0
+    return volume * min((drawn - cold) / (store - cold), 1.0) if store > cold else volume
+
+
+@calculation(
+    "Cold water by month",
+    "temperature",
+    "between its coldest and its warmest month as the climate's cold water lies between its own",
+    "as entered",
+    closed=False,
+    coldest="θ_1: temperature",
+    warmest="θ_2: temperature",
+    climate="θ_k: temperature",
+)
+def cold_between(coldest: float, warmest: float, climate: Array) -> Array:
+    """(12,) [°C]."""
+    low, high = float(climate.min()), float(climate.max())
+    part = (climate - low) / (high - low) if high > low else np.full(12, 0.5)
+    return np.asarray(coldest + part * (warmest - coldest))
+
+
+@calculation(
     "Store loss",
     "energy_month",
     "Q = H·max(θ_s − 20 [°C], 0)·t",
