@@ -106,7 +106,7 @@ def optical_at_inlet(eta: float) -> float:
 @calculation(
     "Loss value at the inlet",
     "u",
-    "F_R·U_L = k·(a_1 + a_2·40 [K]); k = 0.97",
+    "F_R·U_L = k·(a_1 + 40·a_2); k = 0.97",
     "common practice, where the flow is unknown",
     first="a_1: u",
     second="a_2: u",
