@@ -23,6 +23,7 @@ from nuthatch.core.units import INCH_POUND, kind_of, using
 from nuthatch.core.views.hot_water import brought, hot_water, lost, month_rows, saved_by_sun, solar_share
 from nuthatch.core.water import hot_water as water_calc
 from nuthatch.core.water import solar
+from nuthatch.core.water.pipes import round_psi
 from nuthatch.core.water.stages import WATER
 from tests.simple_home import g, simple_home
 
@@ -185,6 +186,20 @@ def test_cold_water_by_its_coldest_and_warmest_month(marrowby: Climate) -> None:
     cold = np.asarray(useful.inputs["cold"].value)  # type: ignore[union-attr]
     assert cold.min() == pytest.approx(5) and cold.max() == pytest.approx(15)
     assert int(cold.argmin()) == int(marrowby.cold_water.argmin())
+
+
+def test_the_circulation_pipe_by_its_insulation(marrowby: Climate) -> None:
+    """18 mm, 20 mm of λ 0.035, 10 W/(m²·K) around: 0.170 W/(m·K) (ISO 12241); inside with 8, and a typed ψ wins."""
+    assert round_psi(0.018, 0.02, 0.035, 10.0) == pytest.approx(0.170, abs=5e-4)
+    pipe = {"circulation_psi": None, "circulation_diameter": g(0.018), "circulation_insulation": g(0.02), "circulation_lambda": g(0.035)}
+    made = assess(with_water(simple_home(), **pipe), marrowby)[WATER].months.inputs["circulation"]  # type: ignore[union-attr]
+    water = simple_home().water
+    psi, length, hot, hours = round_psi(0.018, 0.02, 0.035), water.circulation_length, water.temperature, water.circulation_hours
+    assert made.value.sum() == pytest.approx(psi * length.value * (hot.value - 20) * 8.76 * hours.value / 24)  # type: ignore[union-attr]
+    typed = assess(with_water(simple_home(), **{**pipe, "circulation_psi": g(0.3)}), marrowby)[WATER].months.inputs["circulation"]  # type: ignore[union-attr]
+    assert typed.value.sum() == pytest.approx(made.value.sum() * 0.3 / psi)  # type: ignore[union-attr]
+    half = assess(with_water(simple_home(), **{**pipe, "circulation_lambda": None}), marrowby).figures["hot_water_demand"]
+    assert isinstance(half, Unknown) and half.needs[0].field == "circulation_lambda"
 
 
 # reading, units, drawing

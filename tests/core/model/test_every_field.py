@@ -224,7 +224,8 @@ def waters(simple: Home) -> tuple[Home, Home]:
     )  # fmt: skip
     face = simple.openings[0].face
     on_face = replace(sheet, values="at the inlet", tilt=None, azimuth=None, face=face, loss_second=None)
-    first = replace(simple.water, demand="by draw-offs", draw_offs=drawn, cold_least=g(6), cold_most=g(14), solar=(sheet,))
+    pipe = {"circulation_psi": None, "circulation_diameter": g(0.018), "circulation_insulation": g(0.02), "circulation_lambda": g(0.035)}
+    first = replace(simple.water, demand="by draw-offs", draw_offs=drawn, cold_least=g(6), cold_most=g(14), solar=(sheet,), **pipe)
     return replace(simple, water=first), replace(simple, water=replace(simple.water, solar=(on_face,)))
 
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from math import exp, log, pi
+from math import exp
 
 import numpy as np
 
 from nuthatch.core.climate.humid_air import AIR_HEAT
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Array, CannotKnow
+from nuthatch.core.water.pipes import round_psi
 
 PER_PERSON, KITCHEN, BATH, WC, LEAST = 30.0, 60.0, 40.0, 20.0, 0.3
 REFERENCE_HEIGHT = 2.5
@@ -81,8 +82,7 @@ def boost_over_normal(boost: float, flow: float) -> float:
 )
 def duct_psi(diameter: float, insulation: float, conductivity: float) -> float:
     """[W/(m·K)] of an insulated round duct."""
-    outer = diameter + 2 * insulation
-    return 2 * pi / (log(outer / diameter) / conductivity + 2 / (8.0 * outer))
+    return round_psi(diameter, insulation, conductivity)
 
 
 @calculation(

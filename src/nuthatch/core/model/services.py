@@ -101,7 +101,12 @@ class HotWater(IdentifiedPart):
     store_temperature: Given | None = quantity("temperature", "Store", least=20, most=95, short="Temperature")
     store_inside: bool = flag("Store inside the envelope", True, short="Inside")
     circulation_length: Given | None = quantity("length", "Circulation pipe", least=0, most=500, group="Circulation", short="Length")
-    circulation_psi: Given | None = quantity("psi", "Pipe loss ψ", least=0, most=2, short="ψ")
+    circulation_psi: Given | None = quantity(
+        "psi", "Pipe loss ψ", least=0, most=2, short="ψ", help="empty: by the pipe and its insulation below"
+    )
+    circulation_diameter: Given | None = quantity("width", "Circulation pipe, outer diameter", above=0, most=0.5, short="Pipe")
+    circulation_insulation: Given | None = quantity("width", "Insulation of the circulation pipe", least=0, most=0.5, short="Insulation")
+    circulation_lambda: Given | None = quantity("conductivity", "λ of the pipe's insulation", above=0, most=1, short="λ")
     circulation_hours: Given | None = quantity("hours", "Circulation hours a day", least=0, most=24, short="Hours a day")
     draw_content: Given | None = quantity("litres", "Content of draw-off pipes", least=0, most=50, group="Draw-off pipes", short="Content")
     draws: Given | None = quantity("count", "Draw-offs per person and day", least=0, most=50, short="Draws a day")

@@ -27,6 +27,7 @@ from nuthatch.core.sun.shares import Skyline, SunPath, shares
 from nuthatch.core.sun.stages import GROUND, PATH, SKYLINE
 from nuthatch.core.water import hot_water as calc
 from nuthatch.core.water import solar
+from nuthatch.core.water.pipes import pipe_psi
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,6 +113,14 @@ def _useful(water: HotWater, people: Figure, cold: Node) -> Figure:
     return calc.drawn_heat.figure(**rows, persons=persons, cold=cold, hours=MONTH_HOURS_LEAF)
 
 
+def _circulation_psi(water: HotWater) -> Node:
+    """Of the circulation pipe: as typed, else by the pipe and its insulation, none where neither is given."""
+    if water.circulation_psi is not None or water.circulation_diameter is None:
+        return optional(water, "circulation_psi", 0, "none")
+    fields = (("diameter", "circulation_diameter"), ("insulation", "circulation_insulation"), ("conductivity", "circulation_lambda"))
+    return pipe_psi.figure(**{name: need(water, field) for name, field in fields})
+
+
 class WaterReads(TypedDict):
     """What hot water rests on besides itself."""
 
@@ -135,7 +144,7 @@ def water(water: HotWater, **reads: Unpack[WaterReads]) -> Water:
         loss=given("store_loss"), hours=MONTH_HOURS_LEAF, store=need(water, "store_temperature") if water.store_loss else hot
     )
     circulation = calc.circulation_loss.figure(
-        psi=given("circulation_psi"), length=given("circulation_length"), hot=hot, daily=given("circulation_hours"), hours=MONTH_HOURS_LEAF
+        psi=_circulation_psi(water), length=given("circulation_length"), hot=hot, daily=given("circulation_hours"), hours=MONTH_HOURS_LEAF
     )
     draw = calc.draw_off_loss.figure(people=people, draws=given("draws"), hot=hot, hours=MONTH_HOURS_LEAF, content=given("draw_content"))
     place = flagged(water, "store_inside", "store inside the envelope", "store outside the envelope")
