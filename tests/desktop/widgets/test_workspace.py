@@ -306,7 +306,12 @@ def test_a_switch_shows_lists_one_at_a_time_with_their_cards(w: MainWindow, qtbo
     board = w.board("heat-power")
     qtbot.waitUntil(w.settled)
     places = board.work.lists
-    assert [b.text() for b in places.buttons] == ["Heat sources", "Energy carriers"] and board.sources.card.isVisible()
+    assert [b.text() for b in places.buttons] == [
+        "Heat sources",
+        "Energy carriers",
+        "Data sheet",
+        "Performance",
+    ] and board.sources.card.isVisible()
     QTest.mouseClick(places.buttons[1], Qt.MouseButton.LeftButton)
     assert places.current is board.carriers and board.carriers.card.isVisible() and not board.sources.card.isVisible()
     assert board.focus_field("heat-pump", "efficiency") and board.sources.card.isVisible() and places.current is board.sources
