@@ -153,7 +153,7 @@ def homes() -> list[Home]:
         shape=replace(simple.shape, form=form),
         household=replace(
             simple.household, gains="itemised", person_heat=g(55), electricity=None, people=g(3),
-            appliances=(Appliance(id="a", name="A", energy=g(900), inside_share=g(0.8)),),
+            appliances=(Appliance(id="a", name="A", energy=g(90), inside_share=g(0.8), uses=g(5), number=g(2)),),
         ),
         junctions=(replace(simple.junctions[0], b=g(0.9)),),
         water=replace(simple.water, cold=g(11)),

@@ -70,6 +70,14 @@ def gains_months(power: float, water: Array, hours: Array) -> Array:
     return power * hours / 1000 + water
 
 
+@calculation(
+    "Electricity of an appliance", "electricity", "E = e·n·u", "entered", energy="e: electricity", number="n: count", uses="u: count"
+)
+def appliance_electricity(energy: float, number: float, uses: float) -> float:
+    """[kWh/a]; energy of a year, or of one use with its uses a year."""
+    return energy * number * uses
+
+
 @calculation("Household electricity", "energy", "E = Σ(E_i)", "itemised", energies="E_i: electricity")
 def household_electricity(energies: tuple[float, ...]) -> float:
     """[kWh/a] of all listed appliances and lights."""

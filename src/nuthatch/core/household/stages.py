@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as calc
 from nuthatch.core.model.part import Given
-from nuthatch.core.model.services import Household
+from nuthatch.core.model.services import Appliance, Household
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
 from nuthatch.core.results.entries import need, optional
 from nuthatch.core.results.figure import Entered, Figure, Node, Unknown, missing
+from nuthatch.core.results.question import Question
 from nuthatch.core.solid.stages import REFERENCE
 
 
@@ -27,6 +28,7 @@ STAGES = Stages()
 STUDIO: Slot[int] = Slot("people of a studio")
 COUNTED_BY: Slot[Figure | None] = Slot("floor area people are counted by")
 PEOPLE: Slot[Figure] = Slot("people", {"people": ""})
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of the household", asks=True)
 USE: Slot[HouseholdUse] = Slot("use of the household", {"household_electricity": "electricity"})
 
 
@@ -60,11 +62,19 @@ def people(typed: Node, floor: Node, bedrooms: Node, studio: int, reference: Fig
     return calc.people_from_bedrooms.figure(bedrooms=bedrooms, studio=rule)
 
 
+def electricity_of(a: Appliance) -> Node:
+    """What an appliance uses in a year, all of its kind."""
+    if a.number is None and a.uses is None:
+        return need(a, "energy")
+    number, uses = optional(a, "number", 1.0, "one"), optional(a, "uses", 1.0, "the year's electricity")
+    return calc.appliance_electricity.figure(f"{a.name}: electricity", energy=need(a, "energy"), number=number, uses=uses)
+
+
 @STAGES.stage(USE, household=part("household"), people=PEOPLE, reference=REFERENCE)
 def use(household: Household, people: Figure, reference: Figure) -> HouseholdUse:
     """Internal gains and electricity."""
     listed = [a for a in household.appliances if a.energy is not None]
-    energies = tuple(need(a, "energy") for a in listed)
+    energies = tuple(electricity_of(a) for a in listed)
     if household.gains == "simple":
         gains = calc.simple_gains.figure(density=need(household, "simple_gains"), area=reference)
     else:
@@ -76,3 +86,34 @@ def use(household: Household, people: Figure, reference: Figure) -> HouseholdUse
     if energies:
         return HouseholdUse(gains, calc.household_electricity.figure(energies=energies))
     return HouseholdUse(gains, missing(label, "energy", text, "household", "electricity"))
+
+
+FEWEST, MOST = 15.0, 150.0
+"""Floor area of a person [m²] outside of which it is asked: half of the usual 30, more than twice the usual 60 (common practice, no source)."""
+MOST_GAINS, MOST_ELECTRIC = 8.0, 14.0
+"""Internal gains, and electricity as a mean power, above which it is asked [W/m²]: offices have 10 and more (common practice, no source)."""
+
+
+@STAGES.stage(ASKS, household=part("household"), people=PEOPLE, use=USE, reference=REFERENCE)
+def asks(household: Household, people: Figure, use: HouseholdUse, reference: Figure) -> tuple[Question, ...]:
+    """People, gains and electricity that are far from those of a dwelling: an office's values left in a home."""
+    area, number = reference.value, people.value
+    if area is None or not float(area) > 0:
+        return ()
+    found = []
+    if number is not None and float(number) > 0 and not FEWEST <= float(area) / float(number) <= MOST:
+        each = float(area) / float(number)
+        field = "floor_per_person" if household.people is None and household.floor_per_person is not None else "people"
+        says = f"{float(number):.3g} people have {{0}} each ({1 / each:.3f} a m²); in dwellings 30 to 60 m² are usual: are they right?"
+        found.append(Question("household", field, says, ((each, "area"),)))
+    gains = household.simple_gains
+    if household.gains == "simple" and gains is not None and gains.value > MOST_GAINS:
+        says = "Internal gains of {0} are those of an office; dwellings have 2 to 5 W/m²: are they right?"
+        found.append(Question("household", "simple_gains", says, ((gains.value, "heat_flux"),)))
+    used = use.electricity.value
+    if used is not None and float(used) / 8.76 / float(area) > MOST_ELECTRIC:
+        power = float(used) / 8.76 / float(area)
+        field = "electricity" if household.electricity is not None else "appliances"
+        says = "Household electricity is {0} in the mean; lights and plugs of dwellings take 3 to 7 W/m²: is it right?"
+        found.append(Question("household", field, says, ((power, "heat_flux"),)))
+    return tuple(found)

@@ -10,7 +10,13 @@ from nuthatch.core.model.target_set import CarrierKind
 
 class Appliance(IdentifiedPart):
     name: str = text("Appliance or light", short="Name")
-    energy: Given | None = quantity("electricity", "Electricity", least=0, most=100000)
+    energy: Given | None = quantity(
+        "electricity", "Electricity", least=0, most=100000, help="of a year; of one use where uses a year are given"
+    )
+    uses: Given | None = quantity(
+        "count", "Uses a year", least=0, most=100000, help="empty: the electricity is that of a year", short="Uses a year"
+    )
+    number: Given | None = quantity("count", "Number of them", least=0, most=10000, help="empty: one", short="Number")
     inside_share: Given | None = quantity("percent", "Heat left in the home", least=0, most=1, short="Heat left inside")
 
 

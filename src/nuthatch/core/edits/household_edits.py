@@ -1,0 +1,47 @@
+"""Appliances and lights of a usual home, as changes."""
+
+from __future__ import annotations
+
+from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, refusing
+from nuthatch.core.edits.desk import fresh_ids
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import Given
+from nuthatch.core.model.services import Appliance
+
+SOURCE = "a usual home, common practice, no source"
+EACH_HOME = (
+    ("Fridge-freezer", 170.0, 1.0),
+    ("Dishwasher", 200.0, 0.6),
+    ("Washing machine", 110.0, 0.4),
+    ("Dryer", 220.0, 0.5),
+    ("Cooking", 420.0, 0.6),
+    ("Small things", 100.0, 1.0),
+)
+"""Name, electricity [kWh/a], and the share of its heat that stays in the home."""
+MEDIA, LIGHTS = 190.0, 260.0
+"""Media and work of a person [kWh/a]; lights of 100 m² [kWh/a]."""
+
+
+@refusing
+def usual_set(home: Home, people: float | None, area: float | None) -> Batch:
+    """The appliances and lights of a usual home by its people and floor area [m²], those that are not there by name; each assumed. Raises
+    ChangeRefused."""
+    if people is None or area is None:
+        raise ChangeRefused("people and floor area are needed first: bedrooms in Brief, sizes in Shape")
+
+    def given(value: float) -> Given:
+        return Given(value=round(value, 1), source=SOURCE)
+
+    rows = [*EACH_HOME, ("Media and work", MEDIA * people, 1.0), ("Lights", LIGHTS * area / 100, 1.0)]
+    there = {a.name.casefold() for a in home.household.appliances}
+    rows = [r for r in rows if r[0].casefold() not in there]
+    if not rows:
+        raise ChangeRefused("all of a usual home's appliances are there already")
+    ids = fresh_ids(home, "appliance", len(rows))
+    made = (
+        Appliance(id=i, name=name, energy=given(energy), inside_share=Given(value=inside, source=SOURCE))
+        for i, (name, energy, inside) in zip(ids, rows, strict=True)
+    )
+    return Batch(
+        label=f"{len(rows)} appliances and lights", changes=tuple(Insert(owner="household", field="appliances", value=a) for a in made)
+    )
