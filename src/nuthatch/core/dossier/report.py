@@ -26,6 +26,7 @@ from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.options import options
 from nuthatch.core.dossier.pictures import drawing, picture
 from nuthatch.core.dossier.place import place, shielding_in_words
+from nuthatch.core.dossier.systems import systems
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.exchange.sheet_files import as_html, as_xlsx
 from nuthatch.core.files.disk import printable
@@ -193,6 +194,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "details": details(a),
         "options": options(a),
         "place": place(a),
+        "systems": systems(a),
         "shielding": shielding_in_words(a),
         "table": _tables(a),
         "show": show,

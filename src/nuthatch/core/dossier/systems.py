@@ -1,0 +1,49 @@
+"""Hot water and heat pumps in the dossier: the water's way, months with what the sun gives, performance by month."""
+
+from __future__ import annotations
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.pictures import picture
+from nuthatch.core.energy.stages import PERFORMS
+from nuthatch.core.model.services import HeatSource
+from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.views.heat_power import performance_rows
+from nuthatch.core.views.hot_water import HEADS, month_rows, saved_by_sun, solar_share
+from nuthatch.core.views.household import densities
+from nuthatch.core.views.working import MARKS
+
+
+def systems(a: Assessment) -> dict[str, object]:
+    """Drawings and rows of hot water and of every heat pump that goes by its sheet."""
+    share, saved = solar_share(a), saved_by_sun(a)
+    sun = ""
+    if share is not None:
+        sun = f"The sun gives {100 * share:.0f} % of the year’s heat for hot water"
+        sun += f" and saves {with_unit(saved, 'energy')} of delivered energy." if saved is not None else "."
+    pumps = [s for s in a.home.sources if any(key == s.id for key, _ in a[PERFORMS])]
+    return {
+        "densities": densities(a),
+        "way": picture(a, "hot-water"),
+        "heads": [f"{unit_of('energy_month')}", *HEADS[1:]],
+        "water": [cells for _, cells in month_rows(a)],
+        "sun": sun,
+        "pumps": [
+            {
+                "name": s.name,
+                "points": _points(s),
+                "drawing": picture(a, "heat-pump", s.id),
+                "rows": [cells for _, cells in performance_rows(a, s.id)],
+            }
+            for s in pumps
+        ],
+    }
+
+
+def _points(source: HeatSource) -> str:
+    """“7/35 °C 4.60, 2/35 °C 3.60”, each with its basis."""
+    unit = unit_of("temperature")
+    return ", ".join(
+        f"{show(p.source.value, 'temperature', 0)}/{show(p.flow.value, 'temperature', 0)} {unit} {show(p.cop.value, 'factor')} {MARKS[p.cop.basis.value]}"
+        for p in source.points
+        if p.source is not None and p.flow is not None and p.cop is not None
+    )
