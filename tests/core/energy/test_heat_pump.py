@@ -172,6 +172,20 @@ def test_where_it_takes_its_heat_from(marrowby: Climate) -> None:
     assert season(told[PERFORMS][(simple_home().sources[0].id, "heating_share")]) < found["ground"]  # type: ignore[operator]
 
 
+def test_beside_collectors_it_makes_the_rest(marrowby: Climate) -> None:
+    """Month by month what the sun leaves, over the performance of that month: summer's good months fall to the sun."""
+    from nuthatch.core.model.services import SolarField
+
+    field = SolarField(
+        id="s", name="Sun", area=g(4), values="at the inlet", optical=g(0.75), loss=g(4), tilt=g(45), azimuth=g(180), volume=g(300)
+    )
+    home = pumped(simple_home())
+    a = assess(replace(home, water=replace(home.water, solar=(field,))), marrowby)
+    share, factor = home.sources[0].water_share.value, np.asarray(a[PERFORMS][(home.sources[0].id, "water_share")].months.value)  # type: ignore[union-attr]
+    use = next(u for u in a[USES] if u.name == f"{home.sources[0].name}, hot water")
+    assert share > 0 and use.energy.value == pytest.approx(share * float((np.asarray(a[WATER].rest.value) / factor).sum()))
+
+
 def test_cooling_has_a_performance_of_its_own(verrin: Climate) -> None:
     home = simple_home("verrin-plain")
     served = pumped(home, cooling_share=g(1.0), cooling_performance=g(3.0))

@@ -32,6 +32,10 @@ def test_an_appliance_by_its_uses_and_number(marrowby: Climate) -> None:
     a = assess(lived_in(appliances=(washing,), gains="itemised", person_heat=g(80), people=g(0)), marrowby)
     assert a.figures["household_electricity"].value == pytest.approx(324)
     assert a[USE].gains.value == pytest.approx(0.5 * 324 / 8.76)
+    once = assess(lived_in(appliances=(replace(washing, number=None),)), marrowby)
+    assert once.figures["household_electricity"].value == pytest.approx(162), "one, where the number is not given"
+    several = assess(lived_in(appliances=(replace(washing, uses=None),)), marrowby)
+    assert several.figures["household_electricity"].value == pytest.approx(1.8), "the energy of a year, where its uses are not given"
     none = assess(lived_in(appliances=(replace(washing, number=g(0)),)), marrowby)
     assert none.figures["household_electricity"].value == 0.0, "zero is zero"
     assert assess(lived_in(), marrowby).figures["household_electricity"].value is None, "unknown is unknown"
