@@ -7,6 +7,7 @@ the cosine on it. What stands in the way reflects nothing.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -121,8 +122,9 @@ def _overlap(edges: Edges, a: Array, b: Array, cells: Array) -> Array:
     return np.asarray(np.clip(np.einsum("hvu,hv,hu->h", cells, wv, wu) / edges.glass, 0.0, 1.0))
 
 
+@lru_cache(maxsize=64)
 def shares(edges: Edges, plane: tuple[float, float], path: SunPath, skyline: Skyline | None = None, far: Far | None = None) -> Shares:
-    """What reaches the glass. plane: tilt and azimuth [°]."""
+    """What reaches the glass. plane: tilt and azimuth [°]. Those worked out last are kept: a home as judged asks for the same again."""
     frame = axes(*plane)
     own = toward(path.height, path.azimuth) @ frame.T
     shines = (path.height > 0) & (own[:, 2] > 0)

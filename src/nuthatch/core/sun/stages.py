@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Any, TypedDict, Unpack
 
 import numpy as np
@@ -178,6 +179,7 @@ def openings_in_space(rows: dict[str, tuple[Stood, ...]]) -> dict[str, Stood]:
     return {s.id: s for found in rows.values() for s in found}
 
 
+@lru_cache(maxsize=4)
 def things_of(
     home: tuple[tuple[str, Polygon], ...], objects: tuple[SiteObject, ...], turn: float, rise: tuple[float, float]
 ) -> tuple[Thing, ...]:

@@ -78,8 +78,13 @@ def before(opened: Opened, things: tuple[Thing, ...]) -> list[Piece]:
     return found
 
 
+def _next(ring: Array) -> Array:
+    """The corner after each."""
+    return np.concatenate([ring[1:], ring[:1]])
+
+
 def _edges(ring: Array) -> Array:
-    return np.stack([ring, np.roll(ring, -1, axis=0)], axis=1)
+    return np.stack([ring, _next(ring)], axis=1)
 
 
 def _once(edges: Array) -> Array:
@@ -96,7 +101,7 @@ def _cut(face: Array, convex: bool) -> Iterator[Array]:
             yield part
         elif n.max() > BEFORE:
             cut = []
-            for p, q in zip(part, np.roll(part, -1, axis=0), strict=True):
+            for p, q in zip(part, _next(part), strict=True):
                 if p[2] >= BEFORE:
                     cut.append(p)
                 if (p[2] >= BEFORE) != (q[2] >= BEFORE):
@@ -107,10 +112,13 @@ def _cut(face: Array, convex: bool) -> Iterator[Array]:
 
 def _convex(face: Array) -> Iterator[Array]:
     """A plane face as convex parts: itself, or triangles."""
-    spans = np.roll(face, -1, axis=0) - face
-    turns = np.cross(spans, np.roll(spans, -1, axis=0))
-    normal = np.sum(np.cross(face - face[0], np.roll(face, -1, axis=0) - face[0]), axis=0)
-    if len(face) < 4 or (turns @ normal >= -1e-12).all():
+    if len(face) < 4:
+        yield face
+        return
+    spans = _next(face) - face
+    turns = np.cross(spans, _next(spans))
+    normal = np.sum(np.cross(face - face[0], _next(face) - face[0]), axis=0)
+    if (turns @ normal >= -1e-12).all():
         yield face
         return
     long = np.linalg.norm(normal)
@@ -142,7 +150,8 @@ def _shadow(
     opened: Opened, edges: Array, way: tuple[Array, Array], usable: NDArray[np.bool_], rows: int
 ) -> tuple[NDArray[np.intp], NDArray[np.bool_]]:
     """(directions whose shadow falls on the opening, which points of its rows and columns it takes)."""
-    a, b = way
+    a, b = (w.astype(np.float32) for w in way)  # a shadow far off to a millimetre: half the memory to go through
+    edges = edges.astype(np.float32)
     u = edges[..., 0] - edges[..., 2] * a[:, None, None]
     v = edges[..., 1] - edges[..., 2] * b[:, None, None]
     flat_u, flat_v = u.reshape(len(a), -1), v.reshape(len(a), -1)
@@ -151,13 +160,13 @@ def _shadow(
     if not at.size:
         return at, np.zeros((0, rows, COLUMNS), bool)
     u, v = u[at], v[at]
-    level = (np.arange(rows) + 0.5) / rows * opened.height
+    level = ((np.arange(rows) + 0.5) / rows * opened.height).astype(np.float32)
     low, high = v.min(2)[..., None], v.max(2)[..., None]
-    run = np.where(np.abs(v[..., 1] - v[..., 0]) > 1e-12, v[..., 1] - v[..., 0], 1.0)
+    run = np.where(np.abs(v[..., 1] - v[..., 0]) > 1e-12, v[..., 1] - v[..., 0], np.float32(1.0))
     slope = (u[..., 1] - u[..., 0]) / run
     here = u[..., 0, None] + (level - v[..., 0, None]) * slope[..., None]
     crosses = (low <= level) & (level <= high) & (high - low > 1e-12)
-    left = np.where(crosses, here, np.inf).min(1)
-    right = np.where(crosses, here, -np.inf).max(1)
-    column = (np.arange(COLUMNS) + 0.5) / COLUMNS * opened.width
+    left = np.where(crosses, here, np.float32(np.inf)).min(1)
+    right = np.where(crosses, here, np.float32(-np.inf)).max(1)
+    column = ((np.arange(COLUMNS) + 0.5) / COLUMNS * opened.width).astype(np.float32)
     return at, (left[..., None] <= column) & (column < right[..., None])
