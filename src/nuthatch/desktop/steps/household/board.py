@@ -55,7 +55,7 @@ class HouseholdBoard(Board):
 def _year(_: Assessment, part: Appliance) -> str:
     """What all of its kind use in a year."""
     used = electricity_of(part).value if part.energy is not None else None
-    return with_unit(float(used), "energy") if used is not None else ""
+    return with_unit(float(used), "electricity") if used is not None else ""
 
 
 def _appliances() -> ListSpec:
