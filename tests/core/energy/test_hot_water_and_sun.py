@@ -20,7 +20,7 @@ from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.results.figure import Unknown
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.units import INCH_POUND, kind_of, using
-from nuthatch.core.views.hot_water import brought, hot_water, lost, month_rows, saved_by_sun, solar_share
+from nuthatch.core.views.hot_water import brought, hot_water, lost, month_rows, saved_by_sun, solar_share, words_of_saved
 from nuthatch.core.water import hot_water as water_calc
 from nuthatch.core.water import solar
 from nuthatch.core.water.pipes import round_psi
@@ -129,7 +129,39 @@ def test_the_sun_comes_first_and_the_sources_make_the_rest(marrowby: Climate) ->
             assert used[f"{s.name}, hot water"] == pytest.approx(before[f"{s.name}, hot water"] * left)
     assert used["Collectors, pump"] == 40.0
     saved = sum(v for k, v in before.items() if k.endswith("hot water")) - sum(v for k, v in used.items() if k.endswith("hot water"))
-    assert saved_by_sun(a) == pytest.approx(saved) and solar_share(a) == pytest.approx(1 - left)
+    gained = saved_by_sun(a)
+    assert gained is not None and gained.energy == pytest.approx(saved - 40.0) and solar_share(a) == pytest.approx(1 - left)
+
+
+@pytest.mark.parametrize("own", [True, False], ids=["pump on the carrier of the water", "pump on another"])
+def test_what_the_sun_saves_is_the_home_without_it_less_the_home(marrowby: Climate, own: bool) -> None:
+    """CO₂ and money by the totals of two whole homes; the pump's electricity is taken off at its own carrier."""
+    made = simple_home()
+    power = replace(
+        made.carriers[0], id="bought", name="Bought power", kind="electricity", co2=g(0.4), price=g(0.31), primary=g(2.0), standing=None
+    )
+    gas = replace(made.carriers[0], co2=g(0.21), price=g(0.11), standing=g(90.0))
+    made = replace(
+        made, carriers=(gas, *made.carriers[1:], power), electricity=gas.id if own else "bought",
+        sources=tuple(replace(s, carrier=gas.id) for s in made.sources),
+    )  # fmt: skip
+    home = with_water(made, solar=(field(pump=g(55.0)), replace(field(area=g(2.0), pump=g(25.0)), id="solar-2", name="More")))
+    a, bare = assess(home, marrowby), assess(made, marrowby)
+    saved = saved_by_sun(a)
+    assert saved is not None and saved.co2 is not None and saved.money is not None
+    area = a.figures["reference_floor_area"].value
+    assert saved.co2 == pytest.approx((bare.figures["co2"].value - a.figures["co2"].value) * area)
+    assert saved.money == pytest.approx(bare.figures["energy_cost"].value - a.figures["energy_cost"].value)
+    assert dict(saved.carriers).get("Bought power") == (None if own else -80.0)
+    assert f"{saved.energy + (0 if own else 80):,.0f}".replace(",", "\u202f")[:3] in words_of_saved(a).replace("\xa0", "\u202f")
+    unpriced = replace(home, carriers=tuple(replace(c, price=None) if c.id == gas.id else c for c in home.carriers))
+    b = assess(unpriced, marrowby)
+    less = saved_by_sun(b)
+    assert less is not None and less.money is None and less.co2 == pytest.approx(saved.co2) and "a year" not in words_of_saved(b)
+    unknown = replace(home, sources=tuple(replace(s, efficiency=None) for s in home.sources))
+    for none in (unknown, replace(home, sources=())):
+        c = assess(none, marrowby)
+        assert saved_by_sun(c) is None and words_of_saved(c) == "", "pumps alone are no saving"
 
 
 def test_the_plane_of_collectors_is_typed_or_that_of_their_face(marrowby: Climate) -> None:

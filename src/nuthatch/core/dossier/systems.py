@@ -6,20 +6,20 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.energy.stages import PERFORMS
 from nuthatch.core.model.services import HeatSource
-from nuthatch.core.units import show, unit_of, with_unit
+from nuthatch.core.units import show, unit_of
 from nuthatch.core.views.heat_power import performance_rows
-from nuthatch.core.views.hot_water import HEADS, month_rows, saved_by_sun, solar_share
+from nuthatch.core.views.hot_water import HEADS, month_rows, solar_share, words_of_saved
 from nuthatch.core.views.household import densities
 from nuthatch.core.views.working import MARKS
 
 
 def systems(a: Assessment) -> dict[str, object]:
     """Drawings and rows of hot water and of every heat pump that goes by its sheet."""
-    share, saved = solar_share(a), saved_by_sun(a)
+    share, saved = solar_share(a), words_of_saved(a)
     sun = ""
     if share is not None:
         sun = f"The sun gives {100 * share:.0f} % of the year’s heat for hot water"
-        sun += f" and saves {with_unit(saved, 'energy')} of delivered energy." if saved is not None else "."
+        sun += f" and saves {saved}." if saved else "."
     pumps = [s for s in a.home.sources if any(key == s.id for key, _ in a[PERFORMS])]
     return {
         "densities": densities(a),

@@ -8,10 +8,11 @@ import numpy as np
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import USES
-from nuthatch.core.model.services import HeatSource
+from nuthatch.core.model.services import Carrier
 from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
 from nuthatch.core.sketch import Picture, Sketch, fitted
 from nuthatch.core.units import show, with_unit
+from nuthatch.core.views.options.rows import cash
 from nuthatch.core.water.stages import WATER, Water
 
 PARTS = {"useful": "Water drawn", "store": "Store", "circulation": "Circulation", "draw_off": "After draw-off"}
@@ -157,16 +158,65 @@ def solar_share(a: Assessment) -> float | None:
     return float(np.sum(solar.value) / np.sum(whole))
 
 
-def saved_by_sun(a: Assessment) -> float | None:
-    """Delivered energy the sun saves in the year [kWh]: what the sources would take for what it gives, in the proportion they take now."""
+@dataclass(frozen=True)
+class Saved:
+    """What the sun saves in a year: delivered energy [kWh] by name of its carrier, what the pumps of the collectors take taken off; in all CO₂
+    [kg] and money, None where a factor or a price is not known."""
+
+    carriers: tuple[tuple[str, float], ...]
+    co2: float | None
+    money: float | None
+
+    @property
+    def energy(self) -> float:
+        """[kWh/a]."""
+        return sum(e for _, e in self.carriers)
+
+
+def saved_by_sun(a: Assessment) -> Saved | None:
+    """What the sources would take in a year for what the sun gives, in the proportion they take now, less what its pumps take."""
     solar, rest = a[WATER].solar, a[WATER].rest.value
     if solar is None or solar.value is None or rest is None or not np.sum(rest) > 0:
         return None
-    names = {f"{s.name}, hot water" for s in a.home.sources if isinstance(s, HeatSource)}
-    used = [u.energy.value for u in a[USES] if u.name in names]
-    if not used or any(u is None for u in used):
+    more = float(np.sum(solar.value) / np.sum(rest))
+    served = {f"{s.name}, hot water": more for s in a.home.sources}
+    by_name = served | {f"{f.name}, pump": -1.0 for f in a.home.water.solar if f.pump is not None}
+    if not any(u.name in served for u in a[USES]):
         return None
-    return float(sum(float(u) for u in used if u is not None) / np.sum(rest) * np.sum(solar.value))
+    moved: dict[Carrier | None, float] = {}
+    for u in a[USES]:
+        if u.name in by_name:
+            if u.energy.value is None:
+                return None
+            moved[u.carrier] = moved.get(u.carrier, 0.0) + by_name[u.name] * float(u.energy.value)
+    named = tuple((c.name if c is not None else "no carrier", e) for c, e in moved.items())
+    return Saved(named, _worth(moved, "co2"), _worth(moved, "price"))
+
+
+def _worth(moved: dict[Carrier | None, float], field: str) -> float | None:
+    """Energy by carrier in the measure of a factor of theirs."""
+    factors = [c[field] if c is not None else None for c in moved]
+    if any(f is None for f in factors):
+        return None
+    return float(sum(e * f.value for e, f in zip(moved.values(), factors, strict=True) if f is not None))
+
+
+def words_of_saved(a: Assessment) -> str:
+    """“1 460 kWh/a of gas, 310 kg/a of CO₂, € 160 a year”; empty where nothing is known to be saved."""
+    saved = saved_by_sun(a)
+    if saved is None:
+        return ""
+    said = [f"{with_unit(e, 'energy')} of {_in_text(name)}" for name, e in saved.carriers if abs(e) >= 0.5]
+    if not said:
+        return ""
+    said += [f"{with_unit(saved.co2, 'co2_mass')} of CO₂"] if saved.co2 is not None else []
+    said += [f"{cash(saved.money, a.home.currency)} a year"] if saved.money is not None else []
+    return ", ".join(said)
+
+
+def _in_text(name: str) -> str:
+    """“gas”, “LPG”, “Bought power” as “bought power”."""
+    return name[:1].lower() + name[1:] if name[1:2].islower() else name
 
 
 PICTURES = (Picture("hot-water", "The way of the hot water", lambda a, _: hot_water(a)),)

@@ -6,7 +6,7 @@ from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.services import DrawOff, SolarField
 from nuthatch.core.results.figure import Unknown
 from nuthatch.core.units import with_unit
-from nuthatch.core.views.hot_water import HEADS, hot_water, month_rows, saved_by_sun, solar_share
+from nuthatch.core.views.hot_water import HEADS, hot_water, month_rows, solar_share, words_of_saved
 from nuthatch.desktop.steps.board import Board, ListPanel
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
@@ -47,10 +47,11 @@ class HotWaterBoard(Board):
         if f.value is None:
             self.sub.setText("Needs " + f.needs[0].text if isinstance(f, Unknown) else a.blank)
             return
-        share, saved = solar_share(a), saved_by_sun(a)
+        share, saved = solar_share(a), words_of_saved(a)
         sun = f" · the sun gives {100 * share:.0f} %" if share is not None else ""
-        sun += f" and saves {with_unit(saved, 'energy')} of delivered energy" if saved is not None else ""
-        self.sub.setText(f"{with_unit(f.value, f.kind)}{sun} · losses inside count as gains where gains are itemised")
+        sun += f", saving {saved}" if saved else ""
+        more = "" if saved else " · losses inside count as gains where gains are itemised"
+        self.sub.setText(f"{with_unit(f.value, f.kind)}{sun}{more}")
 
     def _clicked(self, ident: str) -> None:
         field = {"store": "store_loss", "circulation": "circulation_length", "draw_off": "draw_content", "useful": "litres"}.get(ident)
