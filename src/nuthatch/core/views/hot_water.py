@@ -73,66 +73,71 @@ def hot_water(a: Assessment, width: float = 640.0, height: float = 0.0) -> Sketc
     return made
 
 
+LEFT, TOP = 128.0, 62.0
+"""Where the way begins, and how high it lies, in the drawing."""
+
+
 def _way(made: Sketch, a: Assessment, whole: float) -> None:
-    top, tall = 62.0, max(min(made.height * 0.36, 150.0), 40.0)
-    left, right = 128.0, made.width - 150.0
-    scale = tall / whole
-    y = top
-    for band in brought(a):
+    scale = max(min(made.height * 0.36, 150.0), 40.0) / whole
+    right = made.width - 150.0
+    _brought_in(made, brought(a), whole, scale)
+    stations, carried = lost(a[WATER]), whole
+    step = (right - LEFT) / len(stations)
+    for n, band in enumerate(stations):
+        _station(made, band, (LEFT + n * step, LEFT + (n + 1) * step), carried, scale)
+        carried -= band.heat
+    _at_the_taps(made, right, carried, whole, scale)
+
+
+def _brought_in(made: Sketch, bands: list[Band], whole: float, scale: float) -> None:
+    y = TOP
+    for band in bands:
         wide = band.heat * scale
         tip = f"{band.name}: {with_unit(band.heat, 'energy')}"
-        made.path(((12, y), (left, y), (left, y + wide), (12, y + wide)), fill=band.tint, stroke="ink", width=0.8, id=band.id, tip=tip)
+        made.path(((12, y), (LEFT, y), (LEFT, y + wide), (12, y + wide)), fill=band.tint, stroke="ink", width=0.8, id=band.id, tip=tip)
         if wide > 13:
-            made.text(16, y + wide / 2 + 4, fitted(band.name, left - 20, 11), size=11)
+            made.text(16, y + wide / 2 + 4, fitted(band.name, LEFT - 20, 11), size=11)
         y += wide
-    made.text(12, top - 30, "brought in", size=11, color="muted")
-    made.text(12, top - 14, with_unit(whole, "energy"), size=12, bold=True)
-    stations = lost(a[WATER])
-    step = (right - left) / len(stations)
-    carried = whole
-    for n, band in enumerate(stations):
-        x0, x1 = left + n * step, left + (n + 1) * step
-        thick, falls = carried * scale, band.heat * scale
-        made.path(
-            ((x0, top), (x1, top), (x1, top + thick - falls), (x1 - 18, top + thick - falls), (x0, top + thick)),
-            fill="glass",
-            stroke="ink",
-            width=0.8,
-            id=f"way:{band.id}",
-            tip=f"carried on: {with_unit(carried - band.heat, 'energy')}",
-        )
-        middle = x0 + step / 2
-        made.text(middle, top - 10, band.name, size=11, anchor="middle", color="ink" if band.heat > 0 else "muted")
-        if band.heat > 0:
-            foot = made.height - 44
-            start = top + thick - falls
-            half = max(falls / 2, 1.0)
-            drop = (
-                (middle - half, start + 6),
-                (middle + half, start + 6),
-                (middle + half, foot),
-                (middle, foot + 8),
-                (middle - half, foot),
-            )
-            made.path(
-                drop, fill=band.tint, stroke="chestnut", width=0.8, id=band.id, tip=f"{band.name}: {with_unit(band.heat, 'energy')} lost"
-            )
-            made.text(middle, foot + 24, with_unit(band.heat, "energy"), size=11, anchor="middle")
-        else:
-            made.text(middle, top + thick + 18, "none", size=11, anchor="middle", color="muted")
-        carried -= band.heat
+    made.text(12, TOP - 30, "brought in", size=11, color="muted")
+    made.text(12, TOP - 14, with_unit(whole, "energy"), size=12, bold=True)
+
+
+def _station(made: Sketch, band: Band, span: tuple[float, float], carried: float, scale: float) -> None:
+    """A place on the way: what comes in [kWh] is carried on, less what falls off there."""
+    x0, x1 = span
+    thick, falls = carried * scale, band.heat * scale
+    start, middle = TOP + thick - falls, (x0 + x1) / 2
+    made.path(
+        ((x0, TOP), (x1, TOP), (x1, start), (x1 - 18, start), (x0, TOP + thick)),
+        fill="glass",
+        stroke="ink",
+        width=0.8,
+        id=f"way:{band.id}",
+        tip=f"carried on: {with_unit(carried - band.heat, 'energy')}",
+    )
+    made.text(middle, TOP - 10, band.name, size=11, anchor="middle", color="ink" if band.heat > 0 else "muted")
+    if not band.heat > 0:
+        made.text(middle, TOP + thick + 18, "none", size=11, anchor="middle", color="muted")
+        return
+    foot, half = made.height - 44, max(falls / 2, 1.0)
+    drop = ((middle - half, start + 6), (middle + half, start + 6), (middle + half, foot), (middle, foot + 8), (middle - half, foot))
+    made.path(drop, fill=band.tint, stroke="chestnut", width=0.8, id=band.id, tip=f"{band.name}: {with_unit(band.heat, 'energy')} lost")
+    made.text(middle, foot + 24, with_unit(band.heat, "energy"), size=11, anchor="middle")
+
+
+def _at_the_taps(made: Sketch, right: float, carried: float, whole: float, scale: float) -> None:
     wide = carried * scale
     made.path(
-        ((right, top), (right + 14, top), (right + 26, top + wide / 2), (right + 14, top + wide), (right, top + wide)),
+        ((right, TOP), (right + 14, TOP), (right + 26, TOP + wide / 2), (right + 14, TOP + wide), (right, TOP + wide)),
         fill="tide_pale",
         stroke="ink",
         width=0.8,
         id="useful",
         tip=f"at the taps: {with_unit(carried, 'energy')}",
     )
-    made.text(right + 32, top + wide / 2 - 4, "water drawn", size=11)
-    made.text(right + 32, top + wide / 2 + 12, f"{with_unit(carried, 'energy')}", size=12, bold=True)
-    made.text(right + 32, top + wide / 2 + 27, f"{100 * carried / whole:.0f} % of it", size=11, color="muted")
+    made.text(right + 32, TOP + wide / 2 - 4, "water drawn", size=11)
+    made.text(right + 32, TOP + wide / 2 + 12, f"{with_unit(carried, 'energy')}", size=12, bold=True)
+    made.text(right + 32, TOP + wide / 2 + 27, f"{100 * carried / whole:.0f} % of it", size=11, color="muted")
 
 
 def month_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
