@@ -21,6 +21,7 @@ from nuthatch.core.model.home import (
     Site,
     VentilationUnit,
 )
+from nuthatch.core.model.hot_water import PipeRun, Store
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.ventilation import Duct
 
@@ -119,13 +120,11 @@ def simple_home(climate: str = "marrowby-quay", target: str = "passive-house") -
         water=HotWater(
             litres=g(25),
             temperature=g(60),
-            store_loss=g(2.0),
-            store_temperature=g(60),
-            circulation_length=g(8),
-            circulation_psi=g(0.2),
-            circulation_hours=g(4),
-            draw_content=g(0.5),
-            draws=g(6),
+            stores=(Store(id="store", name="Store", loss=g(2.0), temperature=g(60)),),
+            runs=(
+                PipeRun(id="ring", name="Ring", length=g(8), psi=g(0.2), hours=g(4)),
+                PipeRun(id="taps", name="Taps", kind="to a tap", content=g(0.5), length=g(4), draws=g(6)),
+            ),
         ),
         carriers=(
             Carrier(id="gas", name="Gas", kind="gas", primary=g(1.1), co2=g(0.2)),

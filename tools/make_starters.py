@@ -7,9 +7,9 @@ from pathlib import Path
 from typing import Any
 
 from nuthatch.core.library import demo_home, new_home, psi_catalogue, target_sets
+from nuthatch.core.model.heat import HeatSource
 from nuthatch.core.model.home import SCHEMA, Home, Junction, Opening, QuickForm
 from nuthatch.core.model.part import Basis, Given, Part, quantities, replace
-from nuthatch.core.model.services import HeatSource
 from nuthatch.core.model.site import RingSector
 from nuthatch.core.model.ventilation import Duct, VentilationUnit
 

@@ -18,14 +18,14 @@ VIEWS = (
     ("brief", "weir-cottage", "brief", False),
     ("site", "osier-lane-7", "site", False),
     ("climate-map", "osier-lane-7", "site", False),
-    ("climate-hours", "osier-lane-7", "site", False),
     ("shape", "osier-lane-7", "shape", False),
     ("build-ups", "osier-lane-7", "build-ups", False),
     ("openings", "osier-lane-7", "openings", False),
     ("junctions", "osier-lane-7", "junctions", False),
     ("detail", "osier-lane-7", "junctions", False),
     ("air", "osier-lane-7", "air", False),
-    ("hot-water", "osier-lane-7", "hot-water", False),
+    ("hot-water", "weir-cottage", "hot-water", False),
+    ("household", "osier-lane-7", "household", False),
     ("heat-power", "osier-lane-7", "heat-power", False),
     ("balance", "osier-lane-7", "balance", False),
     ("options", "weir-cottage", "options", False),
@@ -67,12 +67,14 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
     if name.startswith("climate"):
         board = window.board("site")
         board.climates.choose("shipped:hallin-fell")
-        if name == "climate-map":
-            board.work.drawings.show_widget(board.climates.map)
-        else:
-            board.climates.look.setCurrentText("Hours of the day")
-            board.climates.look_beside("shipped:verrin-plain")
-            board.in_front(board.facts)
+        board.work.drawings.show_widget(board.climates.map)
+    if name == "household":
+        board = window.board("household")
+        board.work.drawings.show_widget(board.patterns.day)
+        board.in_front(board.patterns.patterns)
+    if name == "hot-water":
+        board = window.board("hot-water")
+        board.in_front(board.pipes.list)
     if name == "air":
         board.fresh.choose_room("u.parents")
     elif name == "detail":

@@ -1,5 +1,5 @@
 """The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`,
-`nuthatch air-test READINGS`, `nuthatch detail DETAIL`, `nuthatch options HOME`. A contract: scripts depend on it."""
+`nuthatch air-test READINGS`, `nuthatch detail DETAIL`, `nuthatch options HOME`, `nuthatch hours HOME`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -60,7 +60,7 @@ def _check_parser() -> argparse.ArgumentParser:
 def _window_parser() -> argparse.ArgumentParser:
     parser = _parser(
         "nuthatch",
-        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS, nuthatch detail DETAIL, nuthatch options HOME.",
+        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS, nuthatch detail DETAIL, nuthatch options HOME, nuthatch hours HOME.",
     )
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
@@ -360,10 +360,31 @@ def _options(arguments: list[str]) -> int:
     return code
 
 
+def _hours(arguments: list[str]) -> int:
+    """The hours of a home's year; exit code 3 where they cannot be worked out yet."""
+    from nuthatch.hours_command import asks, worked
+
+    parser = _parser("nuthatch hours", "The hourly year of a home: its needs, its summer, every hour as a table.")
+    asks(parser)
+    given = parser.parse_args(arguments)
+    content, _ = read_home(given.file)
+    found, code = worked(content.home, _climate(content.home, content.weather, given.climate), given)
+    _say("".join(printable(line) + "\n" for line in found.splitlines()) if isinstance(found, str) else _json(found))
+    return code
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
-    commands = {"check": check, "homes": homes, "convert": convert, "air-test": air_test, "detail": detail, "options": _options}
+    commands = {
+        "check": check,
+        "homes": homes,
+        "convert": convert,
+        "air-test": air_test,
+        "detail": detail,
+        "options": _options,
+        "hours": _hours,
+    }
     try:
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)
     except Refused as reason:

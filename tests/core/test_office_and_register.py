@@ -14,7 +14,7 @@ from nuthatch import cli
 from nuthatch.core import register
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.dossier.report import letterhead, to_html, write
-from nuthatch.core.energy.stages import USES
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.exchange.own_sets import own_sets
 from nuthatch.core.exchange.sheet_files import as_xlsx
 from nuthatch.core.files import homefile

@@ -20,7 +20,7 @@ from nuthatch.core.files import autosave, places, versions
 from nuthatch.core.files.homefile import HomeFile, read, write
 from nuthatch.core.library import DATA, demo_folder, demo_home
 from nuthatch.core.model.home import Home, find
-from nuthatch.core.model.part import Basis
+from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.office import import_office, load_office
 from nuthatch.core.questions import values
 from nuthatch.core.steps import STEPS as BOARDS
@@ -188,7 +188,7 @@ def test_evidence_is_attached_kept_opened_and_listed(
 
 
 def test_pins_from_every_board_stand_in_the_dossier_in_order(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
-    w = open_home(demo_home("osier-lane-7"))
+    w = open_home(replace(demo_home("osier-lane-7"), upgrades=(), options=()))
     for kind in BOARDS:
         board = w.board(kind)
         w.show_step(kind)

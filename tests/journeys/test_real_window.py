@@ -418,3 +418,16 @@ def test_place_and_sun_by_hand(tmp_path: Path) -> None:
     assert blind["after"]["cooling_demand"] < blind["before"]["cooling_demand"]
     assert blind["after"]["heating_demand"] == pytest.approx(blind["before"]["heating_demand"]), "a blind never counts for heating"
     assert seen["steps"] == 3 and seen["back"], "climate, neighbour, blind: the sun that was dragged is no change of the home"
+
+
+def test_systems_by_hand(tmp_path: Path) -> None:
+    """People, a pattern dragged, a store from a sheet in Btu, a pipe drawn, collectors, a heat pump by three points, modules; all taken back."""
+    seen = seen_in_a_window(tmp_path, "systems_by_hand.py")
+    people, store, pipe, sun, pump = (seen[k] for k in ("people", "store", "pipe", "sun", "pump"))
+    assert people["hours"] == [0.0] * 9 and people["one"] == 1 and people["after"] < people["before"]
+    assert store["loss"] == pytest.approx(4.0, abs=2e-3) and store["demand"] > 0
+    assert len(pipe["corners"]) == 3 and pipe["corners"][2] == pytest.approx([4.0, 3.0], abs=0.1) and pipe["after"] > pipe["before"]
+    assert "the sun gives" in sun["says"] and sun["area"] == 4.0
+    assert pump["before"] is None and pump["points"] == [[7, 35, 4.6], [2, 35, 3.6], [-7, 35, 2.9]] and 2.5 < pump["season"] < 5.5
+    assert pump["own"] > 3000 and pump["counted"] < pump["after"]
+    assert seen["steps"] >= 14 and seen["back"]

@@ -227,7 +227,9 @@ def second(path: Path, **given: object) -> dict:
     cold = [max(3.0, mean + 0.35 * (temp[m - 1] - mean)) for m in range(12)]
     kwh = 4186 / 3.6e6
     useful = [people * 25 * DAYS[m] * kwh * (60 - cold[m]) for m in range(12)]
-    lost = [2.0 * 40 * HOURS[m] / 1000 + 0.2 * 8 * 40 * HOURS[m] * 4 / 24 / 1000 + people * 6 * DAYS[m] * 0.5 * kwh * 40 for m in range(12)]
+    flow, held = 0.2 * 8, 1000 * kwh * 0.2 * 8  # W/K of the ring; Wh/K its water holds at 0.2 l a metre
+    ring = flow * 4 + min(flow * 20, held * (1 - math.exp(-flow * 20 / held)))  # Wh/K a day: four hours of running, one stop of twenty
+    lost = [2.0 * 40 * HOURS[m] / 1000 + ring * 40 * DAYS[m] / 1000 + people * 6 * DAYS[m] * 0.5 * kwh * 40 for m in range(12)]
     # gains
     parts_s, parts_n = in_parts(w, 90, 180, 0.2), in_parts(w, 90, 0, 0.2)
     sun_s, sun_n = behind_glass(parts_s, 0.8, say["aslant"]), behind_glass(parts_n, 0.9, say["aslant"])

@@ -22,7 +22,8 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.climate.stages import OUTSIDE
 from nuthatch.core.edits.air_edits import TEMPLATES, from_template
-from nuthatch.core.energy.stages import LOSS_MONTHS, USES, air_by_month
+from nuthatch.core.energy.stages import LOSS_MONTHS, air_by_month
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.model.air_test import ZonePressure
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace

@@ -15,7 +15,7 @@ from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy import balance
 from nuthatch.core.energy.stages import BALANCE, LOAD
 from nuthatch.core.library import DATA
-from nuthatch.core.model.services import Appliance
+from nuthatch.core.model.household import Appliance
 from tests.reference import second_calculation as independent
 from tests.reference.test_by_hand import changed
 from tests.simple_home import g, simple_home

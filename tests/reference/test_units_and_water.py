@@ -106,10 +106,10 @@ def test_forty_gallons_a_day(cold_f: float, million_btu: float) -> None:
 
 
 def test_water_losses_by_hand() -> None:
-    assert water.store_loss(2.0, 55.0, HOURS).sum() == pytest.approx(2.0 * 35 * 8.76)
-    assert water.store_loss(2.0, 10.0, HOURS).sum() == 0.0
-    assert water.circulation_loss(0.2, 10.0, 60.0, 6.0, HOURS).sum() == pytest.approx(0.2 * 10 * 40 * 2.19)
-    assert water.draw_off_loss(4.0, 6.0, 0.5, 60.0, HOURS).sum() == pytest.approx(4 * 6 * 365 * 0.5 * 4186 / 3.6e6 * 40)
+    assert water.store_loss(2.0, 55.0, 20.0, HOURS).sum() == pytest.approx(2.0 * 35 * 8.76)
+    assert water.store_loss(2.0, 10.0, 20.0, HOURS).sum() == 0.0
+    assert water.circulation_loss(0.2, 10.0, 60.0, 20.0, 6.0, 0.0, 2.0, HOURS).sum() == pytest.approx(0.2 * 10 * 40 * 2.19)
+    assert water.draw_off_loss(4.0, 6.0, 0.5, 60.0, 20.0, HOURS).sum() == pytest.approx(4 * 6 * 365 * 0.5 * 4186 / 3.6e6 * 40)
 
 
 @pytest.mark.parametrize(

@@ -13,6 +13,7 @@ from nuthatch.core.changes.stale import stale
 from nuthatch.core.climate import stages as climate_stages
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.energy import stages as energy
+from nuthatch.core.energy import use_stages
 from nuthatch.core.fabric import moisture_stages, opening_questions, plausible
 from nuthatch.core.fabric import stages as fabric
 from nuthatch.core.graph.plan import Plan, narrowed, plan
@@ -51,6 +52,7 @@ DOMAINS = (
     airtest,
     air,
     energy,
+    use_stages,
     targets,
 )
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")
@@ -122,7 +124,7 @@ class Assessment:
     def under(self, set_id: str) -> Assessment:
         """The assessment a target set judges: this one, or the one under the set's conditions."""
         chosen = next((s for s in self.home.target_sets if s.id == set_id), None)
-        return self if chosen is None else self.judged.get(conditions.key_of(chosen), self)
+        return self if chosen is None else self.judged.get(conditions.key_of(chosen, self.home), self)
 
     @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:

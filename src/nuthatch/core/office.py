@@ -20,6 +20,7 @@ from nuthatch.core.files.places import config_folder
 from nuthatch.core.library import new_home
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Fan, Home, Opening, OpeningType, OwnPsi, PressureGauge, Shape, walk_parts
+from nuthatch.core.model.household import ApplianceSet
 from nuthatch.core.model.migrations import NewerSchema, migrate
 from nuthatch.core.model.options import OwnCost
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part, choice, inner_fields, quantity, replace, specs, text
@@ -57,6 +58,7 @@ class Office(IdentifiedPart):
     details: tuple[Detail, ...] = ()
     psis: tuple[OwnPsi, ...] = ()
     costs: tuple[OwnCost, ...] = ()
+    appliance_sets: tuple[ApplianceSet, ...] = ()
     fans: tuple[Fan, ...] = ()
     gauges: tuple[PressureGauge, ...] = ()
     test_purpose: Literal["building in use", "envelope", "as a rule says"] = choice(

@@ -98,7 +98,7 @@ def _verdicts(a: Assessment, home: Home, beside: Beside) -> Iterator[Verdict]:
 def _judged(a: Assessment, home: Home, sets: tuple[TargetSet, ...], before: Assessment | None, beside: Beside) -> State:
     """The state some sets judge: only what their own limits rest on is worked out."""
     plan = narrowed(a.plan, frozenset({JUDGED.name}), asked_for(sets))
-    if conditions.key_of(sets[0]) == conditions.plain_key(home):
+    if conditions.key_of(sets[0], home) == conditions.plain_key(home):
         return run(plan, home, a.state.climate, a.state, _apart(a), False, beside)
     if before is None:
         return run(plan, conditions.as_judged(home, sets), a.state.climate, a.state, _apart(a), False, beside)

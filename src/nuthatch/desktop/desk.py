@@ -227,9 +227,22 @@ class Desk(QObject):
             plans = self.home.shape.plans
             storeys = plans.storeys if plans is not None else ()
             return [(o.id, f"{o.name or o.id}, {s.name}") for s in storeys for o in s.outlines]
+        if spec.refers == "storeys":
+            return [(s.id, s.name) for s in self.home.shape.plans.storeys] if self.home.shape.plans is not None else ()
+        if spec.refers == "rooms":
+            plans = self.home.shape.plans
+            return [(r.id, r.name) for s in plans.storeys for r in s.rooms] if plans is not None else ()
+        if spec.refers == "spaces":
+            return self._unheated()
         if spec.refers == "units":
             return [(u.id, u.name) for u in self.home.air.units]
         return [(part.id, part.name) for part in getattr(self.home, spec.refers, ())]
+
+    def _unheated(self) -> Names:
+        """(id, name) of the unheated spaces beside the home, each once."""
+        assessment = self.snapshot.assessment
+        faces = assessment.all_of(BOUNDARY).values() if assessment is not None else ()
+        return list(dict.fromkeys((b.beyond.id, b.beyond.name) for b in faces if b.beyond.kind == "unheated"))
 
     def keep_work(self) -> None:
         """Keep what is done against a crash, at once."""

@@ -13,10 +13,11 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR
 from nuthatch.core.energy import heat_pump as calc
 from nuthatch.core.energy.sheets import sheet_questions
-from nuthatch.core.energy.stages import BALANCE, PERFORMS, USES
+from nuthatch.core.energy.stages import BALANCE
+from nuthatch.core.energy.use_stages import PERFORMS, USES
+from nuthatch.core.model.heat import HeatSource, PerformancePoint
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
-from nuthatch.core.model.services import HeatSource, PerformancePoint
 from nuthatch.core.results.figure import Known, Unknown
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.units import INCH_POUND, using
@@ -90,7 +91,7 @@ def test_a_seasonal_performance_of_two_months_by_hand() -> None:
     assert found[0] == pytest.approx(24 / (17 / cold + 7 / warm)) and found[6] == pytest.approx(mild)
     weight = calc.weights(outside, heating, losses, 20.0)
     assert weight[0] / weight[1] == pytest.approx(17 / 7)
-    energy = calc.delivered(1.0, heating, found)
+    energy = calc.delivered(heating, found)
     assert energy == pytest.approx(600 * (17 / cold + 7 / warm) / 24 + 50 / mild)
 
 
@@ -141,7 +142,7 @@ def test_a_whole_home_by_a_second_way(osier_assessed: Assessment) -> None:
     assert use.energy.value == pytest.approx(total, rel=1e-6)
     water = next(u for u in a[USES] if u.name.endswith("hot water"))
     assert water.energy.value == pytest.approx(
-        float((np.asarray(a[WATER].months.value) / a[PERFORMS][(pump.id, "water_share")].months.value).sum())
+        float((np.asarray(a[WATER].months.value) / a[PERFORMS][(pump.id, "water_share")].factor.value).sum())
     )  # type: ignore[operator]
 
 
@@ -174,14 +175,14 @@ def test_where_it_takes_its_heat_from(marrowby: Climate) -> None:
 
 def test_beside_collectors_it_makes_the_rest(marrowby: Climate) -> None:
     """Month by month what the sun leaves, over the performance of that month: summer's good months fall to the sun."""
-    from nuthatch.core.model.services import SolarField
+    from nuthatch.core.model.hot_water import SolarField
 
     field = SolarField(
         id="s", name="Sun", area=g(4), values="at the inlet", optical=g(0.75), loss=g(4), tilt=g(45), azimuth=g(180), volume=g(300)
     )
     home = pumped(simple_home())
     a = assess(replace(home, water=replace(home.water, solar=(field,))), marrowby)
-    share, factor = home.sources[0].water_share.value, np.asarray(a[PERFORMS][(home.sources[0].id, "water_share")].months.value)  # type: ignore[union-attr]
+    share, factor = home.sources[0].water_share.value, np.asarray(a[PERFORMS][(home.sources[0].id, "water_share")].factor.value)  # type: ignore[union-attr]
     use = next(u for u in a[USES] if u.name == f"{home.sources[0].name}, hot water")
     assert share > 0 and use.energy.value == pytest.approx(share * float((np.asarray(a[WATER].rest.value) / factor).sum()))
 
@@ -209,7 +210,7 @@ def test_odd_sheets_are_asked_about() -> None:
 
 
 def test_the_heat_of_the_hours_is_the_heat_of_the_months(osier_assessed: Assessment) -> None:
-    known = osier_assessed[PERFORMS][("heat-pump", "heating_share")].months
+    known = osier_assessed[PERFORMS][("heat-pump", "heating_share")].factor
     assert isinstance(known, Known)
     heat = heat_by_hour(osier_assessed, known)
     assert np.bincount(MONTH_OF_HOUR, heat, minlength=12) == pytest.approx(np.asarray(osier_assessed[BALANCE].heating.value), abs=1e-9)

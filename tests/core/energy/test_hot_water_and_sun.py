@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.sun import MONTH_HOURS
-from nuthatch.core.energy.stages import USES
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.hot_water import DrawOff, SolarField
 from nuthatch.core.model.part import replace
-from nuthatch.core.model.services import DrawOff, SolarField
 from nuthatch.core.model.site import HorizonPoint
 from nuthatch.core.options.ready import at_hand
 from nuthatch.core.reading import BadText, Doubt, read
@@ -23,7 +23,6 @@ from nuthatch.core.units import INCH_POUND, kind_of, using
 from nuthatch.core.views.hot_water import brought, hot_water, lost, month_rows, saved_by_sun, solar_share, words_of_saved
 from nuthatch.core.water import hot_water as water_calc
 from nuthatch.core.water import solar
-from nuthatch.core.water.pipes import round_psi
 from nuthatch.core.water.stages import WATER
 from tests.simple_home import g, simple_home
 
@@ -220,20 +219,6 @@ def test_cold_water_by_its_coldest_and_warmest_month(marrowby: Climate) -> None:
     assert int(cold.argmin()) == int(marrowby.cold_water.argmin())
 
 
-def test_the_circulation_pipe_by_its_insulation(marrowby: Climate) -> None:
-    """18 mm, 20 mm of λ 0.035, 10 W/(m²·K) around: 0.170 W/(m·K) (ISO 12241); inside with 8, and a typed ψ wins."""
-    assert round_psi(0.018, 0.02, 0.035, 10.0) == pytest.approx(0.170, abs=5e-4)
-    pipe = {"circulation_psi": None, "circulation_diameter": g(0.018), "circulation_insulation": g(0.02), "circulation_lambda": g(0.035)}
-    made = assess(with_water(simple_home(), **pipe), marrowby)[WATER].months.inputs["circulation"]  # type: ignore[union-attr]
-    water = simple_home().water
-    psi, length, hot, hours = round_psi(0.018, 0.02, 0.035), water.circulation_length, water.temperature, water.circulation_hours
-    assert made.value.sum() == pytest.approx(psi * length.value * (hot.value - 20) * 8.76 * hours.value / 24)  # type: ignore[union-attr]
-    typed = assess(with_water(simple_home(), **{**pipe, "circulation_psi": g(0.3)}), marrowby)[WATER].months.inputs["circulation"]  # type: ignore[union-attr]
-    assert typed.value.sum() == pytest.approx(made.value.sum() * 0.3 / psi)  # type: ignore[union-attr]
-    half = assess(with_water(simple_home(), **{**pipe, "circulation_lambda": None}), marrowby).figures["hot_water_demand"]
-    assert isinstance(half, Unknown) and half.needs[0].field == "circulation_lambda"
-
-
 # reading, units, drawing
 
 
@@ -285,6 +270,6 @@ def test_the_way_of_the_water_keeps_its_widths(osier_assessed: Assessment, marro
     assert high("useful") / widths == pytest.approx(useful / whole)
     rows = dict(month_rows(a))
     assert set(rows) >= {"useful", "store", "solar", "rest", "together"} and len(rows["solar"]) == 14
-    none = hot_water(assess(with_water(simple_home(), litres=g(0), store_loss=None, draws=g(0), circulation_length=g(0)), marrowby))
+    none = hot_water(assess(with_water(simple_home(), litres=g(0), stores=(), runs=()), marrowby))
     assert "nothing is drawn" in " ".join(i.text for i in none.items if isinstance(i, Text))
     assert "Solar hot water" in " ".join(r.name for r in at_hand(osier_assessed))

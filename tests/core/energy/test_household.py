@@ -10,8 +10,8 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.edits.household_edits import usual_set
 from nuthatch.core.household.stages import USE
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.household import Appliance
 from nuthatch.core.model.part import replace
-from nuthatch.core.model.services import Appliance
 from nuthatch.core.units import INCH_POUND, using
 from nuthatch.core.views.household import densities
 from tests.simple_home import g, simple_home

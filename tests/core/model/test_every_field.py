@@ -17,13 +17,16 @@ from nuthatch.core.heatflow.plies import Ply
 from nuthatch.core.junctions.sections import Arm, two_arms
 from nuthatch.core.library import demo_home, target_sets
 from nuthatch.core.model import home as model
+from nuthatch.core.model.heat import FurtherCarrier, HeatSource, Modules, OwnPower, PerformancePoint
 from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
+from nuthatch.core.model.hot_water import DrawOff, PipeCorner, PipeRun, SolarField, Store, WaterMonth
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
-from nuthatch.core.model.services import DrawOff, PerformancePoint, SolarField
+from nuthatch.core.model.patterns import DayPattern, PatternDay
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Known
 from nuthatch.core.sketch import Path
+from nuthatch.core.views.energy_way import own_words
 from nuthatch.core.views.pictures import PICTURES
 from nuthatch.core.visit import to_collect
 from tests.air_home import air_home, other_air_homes
@@ -57,6 +60,10 @@ QUIET = {
     ("DetailSpace", "name"): "flanks name it; a fault in it is told by it",
     ("DetailSpace", "temperature"): "the picture is drawn for it; ψ and f_Rsi do not depend on it",
     ("DetailFlank", "name"): "names it in the sheet of its detail",
+    ("Store", "name"): "names it in lists and workings",
+    ("DayPattern", "name"): "names it in lists",
+    ("DayPattern", "kind"): "how a new one begins; any use may go by it",
+    ("Modules", "name"): "names them in lists and workings",
     ("Site", "longitude"): "where the site lies on the map, and how far a climate is away",
     ("PlotCorner", "east"): "the boundary of the plot on the site plan (test_cast)",
     ("PlotCorner", "north"): "the boundary of the plot on the site plan (test_cast)",
@@ -209,6 +216,8 @@ def homes() -> list[Home]:
         *in_their_sites(simple_home("verrin-plain")),
         ground_pump(simple),
         *waters(simple),
+        *sources_with_limits(simple),
+        pipes_on_plans(),
     ]
 
 
@@ -224,9 +233,85 @@ def waters(simple: Home) -> tuple[Home, Home]:
     )  # fmt: skip
     face = simple.openings[0].face
     on_face = replace(sheet, values="at the inlet", tilt=None, azimuth=None, face=face, loss_second=None)
-    pipe = {"circulation_psi": None, "circulation_diameter": g(0.018), "circulation_insulation": g(0.02), "circulation_lambda": g(0.035)}
-    first = replace(simple.water, demand="by draw-offs", draw_offs=drawn, cold_least=g(6), cold_most=g(14), solar=(sheet,), **pipe)
-    return replace(simple, water=first), replace(simple, water=replace(simple.water, solar=(on_face,)))
+    ring = PipeRun(
+        id="ring", name="Ring", length=g(8), diameter=g(0.018), insulation=g(0.02), conductivity=g(0.035), hours=g(6), stops=g(2)
+    )
+    tap = PipeRun(id="tap", name="Tap", kind="to a tap", length=g(4), diameter=g(0.015), draws=g(3))
+    late = (
+        PatternDay(id="p.1", days="weekends", season="winter", hours=(0.4,) * 24),
+        PatternDay(id="p.2", season="winter", hours=(0.7,) * 24),
+    )
+    patterns = (DayPattern(id="p", name="P", days=late),)
+    drawn = (replace(drawn[0], pattern="p"), drawn[1])
+    first = replace(
+        simple.water, demand="by draw-offs", draw_offs=drawn, cold_least=g(6), cold_most=g(14), solar=(sheet,), runs=(ring, tap), days_a_week=g(6),
+        stores=(Store(id="store", name="Store", volume=g(200), temperature=g(62)),), months=(WaterMonth(id="m", month="August", share=g(0.5), cold=g(14)),),
+    )  # fmt: skip
+    by_person = replace(simple.water, solar=(on_face,), pattern="p", runs=(replace(ring, stops=None, content=g(1.5), pattern="p"),))
+    household = replace(
+        simple.household, gains="itemised", person_heat=g(90), presence="p", electricity=None,
+        appliances=(Appliance(id="a", name="A", energy=g(300), pattern="p"),),
+    )  # fmt: skip
+    return replace(simple, water=first, patterns=patterns), replace(simple, water=by_person, patterns=patterns, household=household)
+
+
+def pipes_on_plans() -> Home:
+    """Pipes drawn on two storeys, one of them and a store in an unheated space; appliances that stand in rooms."""
+    home = plan_home()
+    assert home.shape.plans is not None
+    first, second = (s.id for s in home.shape.plans.storeys[:2])
+    rooms = [r.id for s in home.shape.plans.storeys for r in s.rooms]
+    corners = tuple(PipeCorner(id=f"ring.{n}", x=g(x), y=g(y)) for n, (x, y) in enumerate(((1.0, 1.0), (4.0, 1.0), (4.0, 3.0)), 1))
+    ring = PipeRun(
+        id="ring", name="Ring", psi=g(0.2), hours=g(10), corners=corners, rise=g(1.0), storey=first, place="unheated space", space="Garage"
+    )
+    other = replace(
+        ring,
+        id="riser",
+        storey=second,
+        place="inside the envelope",
+        space="",
+        corners=tuple(replace(c, id=f"riser.{c.id}") for c in corners),
+    )
+    water = replace(
+        home.water, litres=g(25), temperature=g(60), runs=(ring, other),
+        stores=(Store(id="store", name="S", loss=g(2), place="unheated space", space="Garage"),),
+    )  # fmt: skip
+    stands = (Appliance(id="a", name="A", energy=g(300), room=rooms[0]),) if rooms else ()
+    return replace(home, water=water, household=replace(home.household, appliances=stands))
+
+
+def sources_with_limits(simple: Home) -> tuple[Home, ...]:
+    """A heat pump with a bivalence point and a hottest flow, a boiler of two carriers that takes over; one that stands alone below its point;
+    a stove in a home with a unit; carriers as billed; modules that count, and one that lies on a face."""
+    points = tuple(
+        PerformancePoint(id=f"p{n}", source=g(s), flow=g(f), cop=g(c)) for n, (s, f, c) in enumerate(((7, 35, 4.6), (-7, 55, 1.9)))
+    )
+    pump = HeatSource(
+        id="pump", name="Pump", kind="heat pump", carrier="power", heating_share=g(0.8), water_share=g(1), cooling_share=g(1), flow_design=g(45),
+        points=points, stops_below=g(2), flow_most=g(55), takes_over="boiler", distribution=g(0.05), standby=g(6), cooling_performance=g(3),
+    )  # fmt: skip
+    boiler = HeatSource(
+        id="boiler", name="Boiler", kind="boiler", carrier="gas", heating_share=g(0.2), efficiency=g(0.9),
+        further=(FurtherCarrier(id="f", carrier="power", share=g(0.3), efficiency=g(0.97)),),
+    )  # fmt: skip
+    gas = replace(simple.carriers[0], billed="m³", unit_price=g(1.1), unit_energy=g(10.5))
+    power = replace(simple.carriers[1], price=g(0.3))
+    modules = (
+        Modules(
+            id="m", name="M", peak=g(3000), tilt=g(30), azimuth=g(170), sunlit=g(0.9), warm=g(-0.0035), losses=g(0.1), inverter=g(0.97)
+        ),
+        Modules(id="n", name="N", peak=g(900), face="wall-front"),
+    )
+    own = OwnPower(counted="counted", own_use=g(0.4), feed_in=g(0.08), modules=modules)
+    first = replace(simple, sources=(pump, boiler), carriers=(gas, power), power=own)
+    alone = replace(pump, below="the other alone", power=g(3000))
+    stove = replace(simple.sources[0], kind="stove", power=g(900), takes_over="pump")
+    return (
+        first,
+        replace(first, sources=(alone, boiler), power=replace(own, own_use=None)),
+        replace(simple, sources=(stove, simple.sources[1])),
+    )
 
 
 def ground_pump(simple: Home) -> Home:
@@ -321,12 +406,26 @@ def results(a: Assessment) -> str:
 def drawings(a: Assessment) -> str:
     """All that drawings say."""
     made: dict[str, Any] = {}
-    for key in ("plan", "solid", "cutaway", "account", "faces", "delivered", "flow-plan", "air-paths"):
+    for key in (
+        "plan",
+        "solid",
+        "cutaway",
+        "account",
+        "faces",
+        "delivered",
+        "flow-plan",
+        "air-paths",
+        "day",
+        "pipes",
+        "energy-way",
+        "room-loads",
+    ):
         sketch = PICTURES[key].sketch
         assert sketch is not None
         made[key] = [(i.points, i.fill) if isinstance(i, Path) else i.text for i in sketch(a, "").items]
     for part in (*a.home.buildups, *a.home.openings):
         made[part.id] = [getattr(i, "points", None) or getattr(i, "text", "") for i in drawn(a, part)]
+    made["own"] = own_words(a)
     return repr(made)
 
 

@@ -143,11 +143,12 @@ def test_the_same_material_is_one_variable_and_a_thickness_moves_its_resistance(
 
 def test_a_value_of_zero_with_a_half_width_of_its_own_varies_by_it() -> None:
     home = replace(simple_home(), certainty=STILL)
-    home = replace(home, water=replace(home.water, store_loss=given(0.0, half=0.5)))
+    stores = (replace(home.water.stores[0], loss=given(0.0, half=0.5)),)
+    home = replace(home, water=replace(home.water, stores=stores))
     judge = Judge(made(home))
-    row = next(r for r in judge.rows if r.field == "store_loss")
+    row = next(r for r in judge.rows if (r.part, r.field) == ("store", "loss"))
     changed = apply(with_values(judge.base.home, (row,), (1.0,), judge.at), judge.base.home)
-    assert changed.water.store_loss is not None and changed.water.store_loss.value == pytest.approx(0.5 / 1.96)
+    assert changed.water.stores[0].loss is not None and changed.water.stores[0].loss.value == pytest.approx(0.5 / 1.96)
 
 
 def test_distributions_are_cut_at_three_sigma_and_at_what_can_be() -> None:

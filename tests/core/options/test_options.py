@@ -213,7 +213,7 @@ def test_orders() -> None:
 
 
 def test_what_was_tried_becomes_an_upgrade_and_the_home_is_as_before() -> None:
-    home = replace(demo_home("osier-lane-7"), options=(Option(id="option-1", name="A"),))
+    home = replace(demo_home("osier-lane-7"), upgrades=(), options=(Option(id="option-1", name="A"),))
     now = apply(thicker(0.35), home)
     kept, ident = kept_trial(home, now, "Thick wall", option="option-1")
     assert replace(kept, upgrades=(), options=home.options) == home and kept.options[0].upgrades == (ident,)
@@ -344,7 +344,8 @@ def test_savings_in_energy_money_and_co2_add_up_by_hand() -> None:
     """All in money is what the ladder saves in the first year; CO₂ and money of each carrier are its energy times its factor and price."""
     home = demo_home("weir-cottage")
     home = replace(
-        home, carriers=tuple(replace(c, price=g(0.25 if c.kind == "electricity" else 0.08), standing=g(90)) for c in home.carriers)
+        home,
+        carriers=tuple(replace(c, billed="kWh", price=g(0.25 if c.kind == "electricity" else 0.08), standing=g(90)) for c in home.carriers),
     )
     pump = next(r for r in at_hand(made(home)) if r.kind == "heat source").upgrade("pump")
     option = Option(id="o", upgrades=("pump",))

@@ -18,7 +18,8 @@ from nuthatch.core.changes.changes import Batch, Insert, Remove, SetValue, apply
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.desk import share
 from nuthatch.core.energy.sources import share_total
-from nuthatch.core.energy.stages import BALANCE, USES
+from nuthatch.core.energy.stages import BALANCE
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.exchange.summary import as_data, as_text
 from nuthatch.core.files.homefile import HomeFile, write
 from nuthatch.core.library import DEMO, demo_home, library_climate, new_home, target_sets
@@ -66,7 +67,7 @@ def test_heating_demand_opens_down_to_what_somebody_entered(osier_assessed: Asse
 DIRECTION = {
     1: "conductivity framing_conductivity framing_share frame_u glass_u edge_psi install_psi whole_u frame_side frame_top frame_bottom n50 diameter supply extract "
     "slab_edge_thickness heating_setpoint psi soil_conductivity pitch storey_height partition_share",  # a wider frame lets in less sun; a steeper roof and a higher storey add face, hardly floor
-    -1: "thickness recovery glass_g shade_winter simple_gains insulation inner_mass soil_capacity density specific_heat draw_content draws temperature bedrooms store_temperature store_loss "
+    -1: "thickness recovery glass_g shade_winter simple_gains insulation inner_mass soil_capacity density specific_heat content draws temperature bedrooms loss "
     "energy inside_share person_heat slab_edge_r slab_edge_depth depth storeys",  # losses of hot water stay inside; a deeper or higher home is more compact
 }
 IN_STEPS = {"floor_thickness"}  # moves the counted area only where a clear height crosses 2 m
@@ -340,6 +341,8 @@ def test_check_of_the_demo_homes(key: str, code: int, capsys: pytest.CaptureFixt
         "junctions",
         "air_tests",
         "air_paths",
+        "uses",
+        "own_electricity",
     }
     for f in out["figures"].values():
         assert set(f) == {"value", "unit", "label", "needs"} and (f["value"] is not None or f["needs"])

@@ -198,7 +198,7 @@ def test_unheated_spaces_beside_each_other_share_their_balances() -> None:
     cold = {"kind": "unheated space", "air_change": g(1.0), "wall_buildup": "wall", "top_buildup": "roof", "floor_buildup": "slab"}
     house = Outline(id="low", name="House", sides=sides("low", SQUARE))
     garage = Outline(id="garage", name="Garage", sides=sides("garage", ((10, 0), (14, 0), (14, 10), (10, 10))), **cold)  # type: ignore[arg-type]
-    store = Outline(id="store", name="Store", sides=sides("store", ((14, 0), (17, 0), (17, 10), (14, 10))), **cold)  # type: ignore[arg-type]
+    store = Outline(id="store-room", name="Store", sides=sides("store-room", ((14, 0), (17, 0), (17, 10), (14, 10))), **cold)  # type: ignore[arg-type]
     storey = StoreyPlan(id="ground", name="Ground floor", level=g(0), height=g(3), outlines=(house, garage, store))
     # all on outside air below, so that the ground stays out of the sum
     air = tuple(replace(o, below="outside air") for o in storey.outlines)
@@ -214,7 +214,7 @@ def test_unheated_spaces_beside_each_other_share_their_balances() -> None:
     assert a.all_of(B)["Garage"].value == pytest.approx(b_g)
     alone = (g_e + 0) / (inside + g_e)
     assert b_g != pytest.approx(alone), "what flows on into the store counts"
-    typed = made(apply(SetValue(part="store", field="b", value=g(0.9)), a.home))
+    typed = made(apply(SetValue(part="store-room", field="b", value=g(0.9)), a.home))
     assert typed.all_of(B)["Garage"].value == pytest.approx(b_g), "a b typed of a space the home does not touch is not asked for"
 
 

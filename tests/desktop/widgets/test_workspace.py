@@ -15,7 +15,7 @@ from pytestqt.qtbot import QtBot
 from nuthatch import cli
 from nuthatch.core.assess import assess
 from nuthatch.core.dossier.report import to_html
-from nuthatch.core.energy.stages import USES
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.exchange.own_sets import read_set, sets_folder
 from nuthatch.core.files.homefile import HomeFile, write
 from nuthatch.core.library import demo_home
@@ -307,10 +307,12 @@ def test_a_switch_shows_lists_one_at_a_time_with_their_cards(w: MainWindow, qtbo
     qtbot.waitUntil(w.settled)
     places = board.work.lists
     assert [b.text() for b in places.buttons] == [
-        "Heat sources",
-        "Energy carriers",
+        "Sources",
+        "Carriers",
         "Data sheet",
-        "Performance",
+        "Mixed",
+        "Modules",
+        "By month",
     ] and board.sources.card.isVisible()
     QTest.mouseClick(places.buttons[1], Qt.MouseButton.LeftButton)
     assert places.current is board.carriers and board.carriers.card.isVisible() and not board.sources.card.isVisible()

@@ -5,8 +5,8 @@ from __future__ import annotations
 from nuthatch.core.changes.changes import Batch, ChangeRefused, Insert, refusing
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.part import Given
-from nuthatch.core.model.services import Appliance
+from nuthatch.core.model.household import Appliance, ApplianceSet
+from nuthatch.core.model.part import Given, replace
 
 SOURCE = "a usual home, common practice, no source"
 EACH_HOME = (
@@ -20,6 +20,25 @@ EACH_HOME = (
 """Name, electricity [kWh/a], and the share of its heat that stays in the home."""
 MEDIA, LIGHTS = 190.0, 260.0
 """Media and work of a person [kWh/a]; lights of 100 m² [kWh/a]."""
+
+
+@refusing
+def own_set(home: Home, own: ApplianceSet) -> Batch:
+    """The appliances of an office's own set, those that are not there by name, each with the set as its source. Raises ChangeRefused."""
+    there = {a.name.casefold() for a in home.household.appliances}
+    rows = [a for a in own.appliances if a.name.casefold() not in there]
+    if not rows:
+        raise ChangeRefused(f"all of “{own.name}” is there already")
+    ids = fresh_ids(home, "appliance", len(rows))
+    kept = {p.id for p in home.patterns}
+    made = (replace(a, id=i, room="", pattern=a.pattern if a.pattern in kept else "") for i, a in zip(ids, rows, strict=True))
+    return Batch(label=f"{len(rows)} of “{own.name}”", changes=tuple(Insert(owner="household", field="appliances", value=a) for a in made))
+
+
+def set_of(home: Home, ident: str, name: str) -> ApplianceSet:
+    """The appliances of a home as a set for the office."""
+    rows = tuple(replace(a, id=f"{ident}.{n}", room="", pattern="") for n, a in enumerate(home.household.appliances, 1))
+    return ApplianceSet(id=ident, name=name, appliances=rows)
 
 
 @refusing

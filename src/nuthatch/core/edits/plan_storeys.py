@@ -129,7 +129,7 @@ def mirrored(home: Home) -> Batch:
     plans = plans_in(home)
     xs = [number(s.x) for st in plans.storeys for o in st.outlines for s in o.sides if s.x]
     middle = min(xs) + max(xs) if xs else 0.0
-    changes = _placed(plans, lambda x, y: (middle - x, y))
+    changes = _placed(plans, lambda x, y: (middle - x, y)) + _pipes(home, lambda x, y: (middle - x, y))
     changes += _ridges(plans, lambda x, y: (middle - x, y), lambda angle: -angle)
     for sheet in (s.sheet for s in plans.storeys if s.sheet is not None):
         changes += _sheet(sheet, -number(sheet.turned), not sheet.mirrored)
@@ -139,7 +139,7 @@ def mirrored(home: Home) -> Batch:
 def turned(home: Home) -> Batch:
     """All plans turned a quarter to the left on the sheet; where they look to stays."""
     plans = plans_in(home)
-    changes = _placed(plans, lambda x, y: (-y, x))
+    changes = _placed(plans, lambda x, y: (-y, x)) + _pipes(home, lambda x, y: (-y, x))
     changes += _ridges(plans, lambda x, y: (-y, x), lambda angle: angle + 90)
     for sheet in (s.sheet for s in plans.storeys if s.sheet is not None):
         changes += _sheet(sheet, number(sheet.turned) + 90, sheet.mirrored)
@@ -175,6 +175,16 @@ def _sheet(sheet: BackingSheet, turned: float, mirrored: bool) -> list[Change]:
     angle = round(turned % 360, 6) % 360
     value = None if not angle else drawn(angle)
     return [SetValue(part=sheet.id, field="turned", value=value), SetValue(part=sheet.id, field="mirrored", value=mirrored)]
+
+
+def _pipes(home: Home, where: Callable[[float, float], Point2]) -> list[Change]:
+    """The corners of pipes drawn on the plans, elsewhere."""
+    changes: list[Change] = []
+    for corner in (c for r in home.water.runs for c in r.corners):
+        if corner.x is not None and corner.y is not None:
+            for field, value in zip(("x", "y"), where(corner.x.value, corner.y.value), strict=True):
+                changes.append(SetValue(part=corner.id, field=field, value=moved_value(corner[field], round(value, 6))))
+    return changes
 
 
 def _placed(plans: Plans, where: Callable[[float, float], Point2]) -> list[Change]:

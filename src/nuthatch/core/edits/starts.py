@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from itertools import count
 from typing import Any
 
 from nuthatch.core.climate.calendar import NAMES as MONTHS
 from nuthatch.core.model.air_test import Fan, FanRing, Leak, Preparation, PressureGauge, TestReading, ZonePressure
+from nuthatch.core.model.heat import FurtherCarrier, Modules, PerformancePoint
 from nuthatch.core.model.home import (
     Appliance,
     BuildUp,
@@ -20,12 +22,38 @@ from nuthatch.core.model.home import (
     OpeningType,
     Pin,
     QuickForm,
+    walk_parts,
 )
+from nuthatch.core.model.hot_water import DrawOff, PipeCorner, PipeRun, SolarField, Store, WaterMonth
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
+from nuthatch.core.model.patterns import DayPattern, PatternDay
 from nuthatch.core.model.plans import GroundSpot
-from nuthatch.core.model.services import DrawOff, PerformancePoint, SolarField
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
+
+AT_HOME = (0.7,) * 7 + (0.5,) * 2 + (0.3,) * 8 + (0.6,) * 5 + (0.7,) * 2
+"""People at home on a working day: asleep 0.7, by day 0.3 (common practice, no source)."""
+USUAL_DAYS: dict[str, tuple[str, tuple[float, ...], tuple[float, ...]]] = {
+    "people": ("People at home", AT_HOME, (0.7,) * 8 + (0.55,) * 9 + (0.65,) * 5 + (0.7,) * 2),
+    "circulation": ("Circulation hours", (0.0,) * 6 + (1.0,) * 16 + (0.0,) * 2, (0.0,) * 6 + (1.0,) * 16 + (0.0,) * 2),
+    "lights": ("Lights", (0.05,) * 6 + (0.5,) * 2 + (0.15,) * 8 + (0.6,) * 2 + (1.0,) * 4 + (0.4, 0.1), (0.05,) * 7 + (0.4,) * 2 + (0.15,) * 7 + (0.6,) * 2 + (1.0,) * 4 + (0.5, 0.2)),
+    "appliances": ("Appliances", (0.3,) * 6 + (0.6,) * 2 + (0.4,) * 9 + (1.0,) * 4 + (0.6, 0.4, 0.3), (0.3,) * 7 + (0.6,) * 3 + (0.8,) * 8 + (1.0,) * 3 + (0.6, 0.4, 0.3)),
+    "draw-off": ("Hot water", (0.0,) * 6 + (1.0, 1.0, 0.4) + (0.2,) * 8 + (0.6,) * 5 + (0.2, 0.0), (0.0,) * 7 + (0.8,) * 4 + (0.3,) * 6 + (0.6,) * 5 + (0.2, 0.0)),
+}  # fmt: skip
+"""By kind: name, hours of a working day and of the weekend; common practice, no source."""
+
+
+def usual_days(kind: str, stem: str) -> tuple[PatternDay, ...]:
+    """The days a new pattern of a kind begins with."""
+    _, working, weekend = USUAL_DAYS[kind]
+    return (PatternDay(id=f"{stem}.1", days="working days", hours=working), PatternDay(id=f"{stem}.2", days="weekends", hours=weekend))
+
+
+def fresh_stem(root: IdentifiedPart, stem: str) -> str:
+    """A stem for ids of inner parts that no part of the home begins with."""
+    used = {p.id.partition(".")[0] for p in walk_parts(root)}
+    return next(s for s in (f"{stem}-{n}" for n in count(1)) if s not in used)
+
 
 Names = Sequence[tuple[str, str]]
 """(id, name) of what a reference may name."""
@@ -84,6 +112,44 @@ def _draw_off(root: Home, _: Names) -> dict[str, object]:
     return {"name": name, "litres": _assumed(litres), "temperature": _assumed(warm), "number": _assumed(number)}
 
 
+def _store(root: Home, _: Names) -> dict[str, object]:
+    name = "Store" if not root.water.stores else f"Store {len(root.water.stores) + 1}"
+    return {"name": name, "volume": _assumed(300.0)}
+
+
+def _run(root: Home, _: Names) -> dict[str, object]:
+    """A ring first, then pipes to taps."""
+    if not any(r.kind == "circulation" for r in root.water.runs):
+        sizes = {"diameter": 0.018, "insulation": 0.02, "conductivity": 0.035, "hours": 16.0}
+        return {"name": "Circulation", "kind": "circulation", **{f: _assumed(v) for f, v in sizes.items()}}
+    return {"name": "Pipe to a tap", "kind": "to a tap", "diameter": _assumed(0.015), "draws": _assumed(2.0)}
+
+
+def _water_month(root: Home, _: Names) -> dict[str, object]:
+    there = {m.month for m in root.water.months}
+    return {"month": next((m for m in MONTHS if m not in there), MONTHS[0]), "share": _declared(1.0)}
+
+
+def _pattern(root: Home, _: Names) -> dict[str, object]:
+    """The next kind there is none of, with its usual hours."""
+    there = {p.kind for p in root.patterns}
+    kind = next((k for k in USUAL_DAYS if k not in there), "people")
+    return {"name": USUAL_DAYS[kind][0], "kind": kind, "days": usual_days(kind, fresh_stem(root, "day"))}
+
+
+def _modules(root: Home, _: Names) -> dict[str, object]:
+    """Modules as they are put on a house, to the south."""
+    name = "Modules" if not root.power.modules else f"Modules {len(root.power.modules) + 1}"
+    return {"name": name, "peak": _assumed(5000.0), "tilt": _assumed(35.0), "azimuth": _assumed(180.0)}
+
+
+def _further(root: Home, _: Names) -> dict[str, object]:
+    """A carrier of the home that no source has first."""
+    first = {s.carrier for s in root.sources}
+    carrier = next((c.id for c in root.carriers if c.id not in first), root.carriers[0].id if root.carriers else "")
+    return {"carrier": carrier, "share": _declared(0.3)}
+
+
 def _solar(root: Home, _: Names) -> dict[str, object]:
     """Flat collectors as they are sold, to the south."""
     values = {"area": 4.0, "optical": 0.78, "loss": 3.7, "loss_second": 0.012, "tilt": 45.0, "azimuth": 180.0, "volume": 300.0}
@@ -133,6 +199,14 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     HeatSource: _source,
     PerformancePoint: _point,
     DrawOff: _draw_off,
+    Store: _store,
+    PipeRun: _run,
+    PipeCorner: lambda root, _: {"x": _declared(0.0), "y": _declared(0.0)},
+    WaterMonth: _water_month,
+    DayPattern: _pattern,
+    PatternDay: lambda root, _: {},
+    Modules: _modules,
+    FurtherCarrier: _further,
     SolarField: _solar,
     Pin: _named(""),
     VentilationUnit: lambda root, _: {"name": "Ventilation unit" if not root.air.units else f"Ventilation unit {len(root.air.units) + 1}"},

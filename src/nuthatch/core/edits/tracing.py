@@ -13,6 +13,8 @@ from nuthatch.core.plans.snapping import Drawn, Snap, length_and_angle, polar, s
 from nuthatch.core.reading import BadText, Doubt, read
 from nuthatch.core.units import show, with_unit
 
+OPEN = ("pipe",)
+"""Tools that draw a line of any number of corners until Enter, or a double click."""
 CLOSED = ("outline", "unheated space", "court", "plot")
 """Tools that draw until what they draw closes."""
 FRONTS = ("roof front", "block", "row of trees")
@@ -34,6 +36,7 @@ NEEDS = {
     "scale": 2,
     "window": 1,
     "distance": 3,
+    "pipe": 0,
 }
 AGAIN = ("inner wall", "window", "tree")
 """Tools that stay in hand: what they draw mostly comes in numbers."""
@@ -52,6 +55,7 @@ BEGIN = {
     "room": "Room: click into it to name it",
     "window": "Window: click into an outer wall where its middle is to stand",
     "distance": "Distance: click what stays, then what is to move",
+    "pipe": "Pipe: click where it begins, then its corners; Enter ends it",
     "scale": "Scale of the backing sheet: click two of its points whose distance you know",
 }
 LENGTH, ANGLE = "length", "angle"
@@ -77,6 +81,11 @@ class Tracing:
     def closing(self) -> bool:
         """Whether enough is drawn for an outline to close."""
         return self.tool in CLOSED and len(self.points) > 2
+
+    @property
+    def ending(self) -> bool:
+        """Whether what is drawn may end here."""
+        return self.closing or (self.tool in OPEN and len(self.points) > 1)
 
     def add(self, point: Point2) -> bool:
         """The next point; True where it ends what is drawn. The first again closes an outline, the last again is nothing."""
@@ -280,4 +289,5 @@ class Tracing:
             )
         else:
             hint = "type a length, Tab an angle, arrow keys a direction · Esc gives up"
+            hint += " · Enter ends it" if self.tool in OPEN else ""
         return " · ".join(w for w in (self.measure(), near, hint) if w)

@@ -9,7 +9,7 @@ import numpy as np
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import Weathered
 from nuthatch.core.energy import heat_pump
-from nuthatch.core.model.services import HeatSource
+from nuthatch.core.model.heat import HeatSource
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Node, because
 from nuthatch.core.results.question import Question
@@ -23,16 +23,26 @@ def by_points(source: HeatSource) -> bool:
     return source.kind == "heat pump" and source.efficiency is None and bool(source.points)
 
 
-def source_of(source: HeatSource, climate: Weathered, outside: Node, inside: Node) -> Node:
-    """What a heat pump takes its heat from [°C]: the air by hour, the ground by month, the air of the rooms."""
+def needs_hours(source: HeatSource) -> bool:
+    """Whether the hours say what a source makes of the heat it is asked for."""
+    return source.power is not None or (source.kind == "heat pump" and source.stops_below is not None)
+
+
+def source_of(source: HeatSource, climate: Weathered, outside: Node, inside: Node, recovery: Node) -> Node:
+    """What a heat pump takes its heat from [°C]: the air by hour, ground or ground water by month, the air of the rooms, the air that leaves a
+    ventilation unit of so much recovery."""
     if source.takes_from == "outside air":
         return outside
     if source.takes_from == "exhaust air":
         return inside
+    if source.takes_from == "air leaving the unit":
+        return heat_pump.leaving_unit.figure(inside=inside, recovery=recovery, outside=outside)
     if source.ground_temperature is not None:
         return need(source, "ground_temperature")
     if not isinstance(climate, Climate):
         return because("ground loop", "temperature", climate)
+    if source.takes_from == "ground water":
+        return Entered("ground water, the year's mean outdoors", climate.annual_mean, "temperature", "assumed", "from the climate's months")
     return Entered("ground loop by month", heat_pump.ground(climate.temperature), "temperature", "assumed", "from the climate's months")
 
 

@@ -1,4 +1,4 @@
-"""How energy hangs in the graph: the elements together, the monthly balance, the load, delivered energy and its weights."""
+"""How the balance hangs in the graph: the elements together, losses and gains by month, the load, sums of the year."""
 
 from __future__ import annotations
 
@@ -13,21 +13,17 @@ from nuthatch.core.air.unit import bypass_from
 from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF, window_name
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, Weathered
-from nuthatch.core.energy import balance, carriers, heat_pump
-from nuthatch.core.energy.sheets import by_points, sheet_questions, source_of
-from nuthatch.core.energy.sources import EnergyUse, Performs, share_questions, uses, weighted
+from nuthatch.core.energy import balance
 from nuthatch.core.fabric import ground
 from nuthatch.core.fabric.elements import CATEGORIES, FABRIC, Element
 from nuthatch.core.fabric.stages import CAPACITY, FACE, OPENING, SUN, Sun
-from nuthatch.core.graph.stage import Slot, Stages, field, part
+from nuthatch.core.graph.stage import Slot, Stages, field
 from nuthatch.core.household import people as people_calc
 from nuthatch.core.household.stages import USE, HouseholdUse
 from nuthatch.core.junctions.stages import JUNCTION, UNLISTED
-from nuthatch.core.model.services import Carrier, HeatSource, HotWater, SolarField
-from nuthatch.core.results.calculation import take, total
-from nuthatch.core.results.entries import flagged, need
+from nuthatch.core.results.calculation import total
+from nuthatch.core.results.entries import flagged
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
-from nuthatch.core.results.question import Question
 from nuthatch.core.solid.stages import FACES_WANTED, REFERENCE
 from nuthatch.core.water.stages import WATER, Water
 
@@ -78,15 +74,6 @@ class Load:
     sun: Node | None = None
 
 
-@dataclass(frozen=True, eq=False)
-class Weights:
-    """Primary energy and CO₂ per floor area, the cost of the year."""
-
-    primary: Figure
-    co2: Figure
-    cost: Figure
-
-
 STAGES = Stages()
 ELEMENTS: Slot[tuple[Element, ...]] = Slot("elements")
 COEFFICIENTS: Slot[Coefficients] = Slot(
@@ -113,12 +100,7 @@ YEAR: Slot[Year] = Slot(
         "internal_gains": "internal",
     },
 )
-PERFORMS: Slot[dict[tuple[str, str], Performs]] = Slot("performance of heat pumps")
-"""By the id of the source and the field of its share."""
-USES: Slot[tuple[EnergyUse, ...]] = Slot("uses of energy")
-WEIGHTS: Slot[Weights] = Slot("weighted energy", {"primary_energy": "primary", "co2": "co2", "energy_cost": "cost"})
 COMFORT: Slot[Figure] = Slot("summer comfort", {"overheating_share": ""})
-ASKS: Slot[tuple[Question, ...]] = Slot("questions of heat sources", asks=True)
 
 
 @STAGES.stage(ELEMENTS, faces=FACE, openings=OPENING, junctions=JUNCTION, unlisted=UNLISTED)
@@ -166,12 +148,13 @@ def category_losses(elements: tuple[Element, ...], inside: Node, outside: Node) 
         ]
         for e in mine:
             if e.periodic is not None:
-                parts.append(_ground(e, inside, outside))
+                parts.append(ground_flow(e, inside, outside))
         found[category] = parts[0] if len(parts) == 1 else total(f"Loss, {category}", "energy_month", tuple(parts))
     return found
 
 
-def _ground(e: Element, inside: Node, outside: Node) -> Figure:
+def ground_flow(e: Element, inside: Node, outside: Node) -> Figure:
+    """Heat to the ground by month of one face on it [kWh]."""
     label = f"Heat flow to the ground, {e.name}"
     lag = Entered("months the ground lags", e.lag, "count", "rule", "ISO 13370:2017, annex H")
     return ground.ground_months.figure(
@@ -276,7 +259,7 @@ def to_ground(elements: tuple[Element, ...], inside: Node, outside: Node) -> tup
     """(steady coefficient, largest monthly flow) of all faces on the ground."""
     rows = [e for e in elements if e.periodic is not None]
     steady = total("Loss coefficient to the ground", "w_per_k", tuple(e.loss for e in rows))
-    return steady, balance.ground_peak.figure(months=tuple(_ground(e, inside, outside) for e in rows), hours=MONTH_HOURS_LEAF)
+    return steady, balance.ground_peak.figure(months=tuple(ground_flow(e, inside, outside) for e in rows), hours=MONTH_HOURS_LEAF)
 
 
 class LoadReads(TypedDict):
@@ -342,102 +325,10 @@ def yearly(balance: Balance, cooling: Figure, water: Water, reference: Figure) -
 _year, _per_area = balance.year, balance.per_area
 
 
-class PumpReads(TypedDict):
-    """What the performance of heat pumps rests on besides their sheets."""
-
-    climate: Weathered
-    balance: Balance
-    water: Water
-    kept: HotWater
-    inside: Node
-
-
-@STAGES.stage(
-    PERFORMS,
-    sources=part("sources"),
-    climate=AT_SITE,
-    balance=BALANCE,
-    water=WATER,
-    kept=part("water"),
-    inside=field("site.heating_setpoint"),
-)
-def heat_pumps(sources: tuple[HeatSource, ...], **reads: Unpack[PumpReads]) -> dict[tuple[str, str], Performs]:
-    """Heat pumps that go by the points of their sheet, on the uses they serve."""
-    found: dict[tuple[str, str], Performs] = {}
-    for s in sources:
-        if by_points(s):
-            found |= _pump(s, **reads)
-    return found
-
-
-def _pump(s: HeatSource, **reads: Unpack[PumpReads]) -> dict[tuple[str, str], Performs]:
-    climate, balance, water, inside = reads["climate"], reads["balance"], reads["water"], reads["inside"]
-    told = [p for p in s.points if p.source is not None and p.flow is not None and p.cop is not None]
-    sheet = {k: tuple(need(p, f) for p in told) for k, f in (("sources", "source"), ("flows", "flow"), ("cops", "cop"))}
-    outside: Node = because("outdoor temperature by hour", "temperature", climate) if not isinstance(climate, Climate) else Entered(
-        "outdoor temperature by hour", climate.weather.temperature, "temperature", "calculated", climate.name
-    )  # fmt: skip
-    design: Node = because("winter design", "temperature", climate) if not isinstance(climate, Climate) else Entered(
-        "winter design, two days", climate.winter_design, "temperature", "calculated", climate.name
-    )  # fmt: skip
-    source = source_of(s, climate, outside, inside)
-    heating = heat_pump.on_heating.figure(
-        f"{s.name}, performance on heating", **sheet, source=source, outside=outside, design=design, at_design=need(s, "flow_design"),
-        heating=balance.heating, losses=balance.loss, inside=inside,
-    )  # fmt: skip
-    hot = need(reads["kept"], "store_temperature" if reads["kept"].store_temperature is not None else "temperature")
-    boiled = heat_pump.on_water.figure(f"{s.name}, performance on hot water", **sheet, source=source, store=hot)
-    return {(s.id, "heating_share"): Performs(balance.heating, heating), (s.id, "water_share"): Performs(water.rest, boiled)}
-
-
-@STAGES.stage(
-    USES,
-    fields=part("water.solar"),
-    sources=part("sources"),
-    known=part("carriers"),
-    current=field("electricity"),
-    year=YEAR,
-    air=LOSSES,
-    use=USE,
-    performs=PERFORMS,
-)
-def energy_uses(
-    sources: tuple[HeatSource, ...],
-    known: tuple[Carrier, ...],
-    current: str,
-    year: Year,
-    air: Losses,
-    use: HouseholdUse,
-    performs: dict[tuple[str, str], Performs],
-    fields: tuple[SolarField, ...],
-) -> tuple[EnergyUse, ...]:
-    """Delivered energy by source and use."""
-    demands = {"heating_share": year.heating, "water_share": year.water_rest, "cooling_share": year.cooling}
-    plain = {"fans": air.fans, **({"frost protection": air.frost} if any(u.frost for u in air.units) else {}), "household": use.electricity}
-    plain |= {f"{f.name}, pump": take(f"{f.name}, pump", "energy", need(f, "pump")) for f in fields if f.pump is not None}
-    return uses(sources, known, current, demands, plain, performs)
-
-
-@STAGES.stage(WEIGHTS, uses=USES, reference=REFERENCE)
-def weights(uses: tuple[EnergyUse, ...], reference: Figure) -> Weights:
-    """Primary energy, CO₂ and cost."""
-    return Weights(
-        weighted(carriers.primary_energy, uses, "primary", reference),
-        weighted(carriers.co2, uses, "co2", reference),
-        weighted(carriers.cost, uses, "price", None),
-    )
-
-
 @STAGES.stage(COMFORT)
 def comfort() -> Figure:
     """The share of the year that is too warm: to come with the hourly year."""
     return missing("Too warm, of the year", "percent", "the hourly year to come")
-
-
-@STAGES.stage(ASKS, sources=part("sources"))
-def asks(sources: tuple[HeatSource, ...]) -> tuple[Question, ...]:
-    """Shares that do not make 100 %; sheets of heat pumps that cannot be."""
-    return (*share_questions(sources), *sheet_questions(sources))
 
 
 def category_of_months(losses: dict[str, Figure]) -> Iterator[tuple[str, Figure]]:

@@ -9,6 +9,7 @@ from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.energy.use_stages import OWN, USES
 from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Figure, Known, Node, Unknown
@@ -97,6 +98,29 @@ def _paths(a: Assessment) -> list[dict[str, object]]:
     return [{"id": p.key, "name": p.name, "loss": _value(p.loss), "energy": p.energy, "says": p.says} for p in paths(a)]
 
 
+def _uses(a: Assessment) -> list[dict[str, object]]:
+    """Delivered energy [kWh/a] by what for, with which carrier; null where it is not known."""
+    return [
+        {
+            "name": u.name,
+            "use": u.use,
+            "source": u.source,
+            "carrier": u.carrier.id if u.carrier is not None else None,
+            "energy": _value(u.energy),
+        }
+        for u in a[USES]
+    ]
+
+
+def _own(a: Assessment) -> dict[str, object] | None:
+    """Electricity of modules by month [kWh]: made, used at home, fed in, and whether it counts; null without modules."""
+    own = a[OWN]
+    if own is None:
+        return None
+    rows = {"made": own.made, "at_home": own.at_home, "fed_in": own.fed_in}
+    return {"counted": a.home.power.counted == "counted", **{k: _months(f) for k, f in rows.items()}}
+
+
 def _edges(a: Assessment) -> list[dict[str, object]]:
     """Where faces meet, and which family of junction an edge is of; null where it is none, or a person is to say."""
     families = {edge: r.family for r in junction_rows.rows(a) if not r.asked for edge in r.edges}
@@ -151,6 +175,8 @@ def as_data(assessment: Assessment) -> dict[str, object]:
         "junctions": junction_rows.as_data(assessment),
         "air_tests": _air_tests(assessment),
         "air_paths": _paths(assessment),
+        "uses": _uses(assessment),
+        "own_electricity": _own(assessment),
         "questions": [{"step": q.step, "item": q.item, "text": q.text} for q in assessment.questions],
     }
 

@@ -13,7 +13,7 @@ from nuthatch.core.fabric.stages import BuildUpUse, use_of
 from nuthatch.core.fabric.vapour import Airs, Vapour
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, named, part
 from nuthatch.core.model.home import BuildUp, Opening, OpeningType
-from nuthatch.core.model.services import Household
+from nuthatch.core.model.household import Household
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Entered, Figure, Known, Node, because, missing
 from nuthatch.core.results.question import Question

@@ -31,6 +31,12 @@ def people_by_area(area: float, each: float) -> float:
     return area / each
 
 
+@calculation("Heat of a person, mean", "power", "q̄ = q·p", "day pattern of people at home", heat="q: power", presence="p: percent")
+def person_mean(heat: float, presence: float) -> float:
+    """[W] over the whole day; heat while somebody is at home."""
+    return heat * presence
+
+
 EVAPORATED, COLD_WATER = 25.0, 5.0  # W per person
 
 

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as calc
+from nuthatch.core.household.patterns import days_named, mean
+from nuthatch.core.model.household import Appliance, Household
 from nuthatch.core.model.part import Given
-from nuthatch.core.model.services import Appliance, Household
+from nuthatch.core.model.patterns import DayPattern
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.calculation import take
 from nuthatch.core.results.entries import need, optional
@@ -70,8 +74,22 @@ def electricity_of(a: Appliance) -> Node:
     return calc.appliance_electricity.figure(f"{a.name}: electricity", energy=need(a, "energy"), number=number, uses=uses)
 
 
-@STAGES.stage(USE, household=part("household"), people=PEOPLE, reference=REFERENCE)
-def use(household: Household, people: Figure, reference: Figure) -> HouseholdUse:
+PRESENCE: Slot[Node | None] = Slot("presence by a day pattern")
+"""Mean of the year; None where no pattern says it."""
+
+
+@STAGES.stage(PRESENCE, by=part("household.presence"), patterns=part("patterns"), climate=AT_SITE)
+def presence(by: str, patterns: tuple[DayPattern, ...], climate: Weathered) -> Node | None:
+    """How much of the time somebody is at home."""
+    pattern = next((p for p in patterns if p.id == by), None)
+    if pattern is None or not days_named(pattern):
+        return None
+    southern = isinstance(climate, Climate) and climate.weather.latitude < 0
+    return Entered(f"{pattern.name}, mean", mean(pattern, southern), "percent", "declared", "day pattern", pattern.id, "name")
+
+
+@STAGES.stage(USE, household=part("household"), people=PEOPLE, reference=REFERENCE, presence=PRESENCE)
+def use(household: Household, people: Figure, reference: Figure, presence: Node | None) -> HouseholdUse:
     """Internal gains and electricity."""
     listed = [a for a in household.appliances if a.energy is not None]
     energies = tuple(electricity_of(a) for a in listed)
@@ -79,7 +97,10 @@ def use(household: Household, people: Figure, reference: Figure) -> HouseholdUse
         gains = calc.simple_gains.figure(density=need(household, "simple_gains"), area=reference)
     else:
         shares = tuple(optional(a, "inside_share", 1.0, "all") for a in listed)
-        gains = calc.itemised_gains.figure(people=people, heat=need(household, "person_heat"), energies=energies, shares=shares)
+        heat = need(household, "person_heat")
+        if presence is not None:
+            heat = calc.person_mean.figure(heat=heat, presence=presence)
+        gains = calc.itemised_gains.figure(people=people, heat=heat, energies=energies, shares=shares)
     label, text = "Household electricity", "household electricity, typed or itemised by appliance"
     if household.electricity is not None:
         return HouseholdUse(gains, take(label, "energy", need(household, "electricity")))

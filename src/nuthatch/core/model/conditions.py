@@ -5,8 +5,10 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import get_args
 
+from nuthatch.core.model.heat import Carrier, OwnPower
+from nuthatch.core.model.hot_water import HotWater
+from nuthatch.core.model.household import Household
 from nuthatch.core.model.part import FieldSpec, Part, specs
-from nuthatch.core.model.services import Carrier, HotWater, Household
 from nuthatch.core.model.site import Site
 from nuthatch.core.model.target_set import CarrierKind, Condition
 
@@ -14,6 +16,7 @@ MAY_FIX: dict[str, tuple[type[Part], tuple[str, ...]]] = {
     "site": (Site, ("heating_setpoint", "cooling_setpoint", "incidence")),
     "household": (Household, ("people", "floor_per_person", "gains", "simple_gains", "person_heat", "electricity")),
     "water": (HotWater, ("litres", "temperature")),
+    "power": (OwnPower, ("counted",)),
 }
 FACTORS = ("primary", "co2")
 KINDS: tuple[str, ...] = tuple(k for k in get_args(CarrierKind) if k != "other")

@@ -11,10 +11,13 @@ from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType, OwnPsi
+from nuthatch.core.model.heat import Carrier, HeatSource, OwnPower
+from nuthatch.core.model.hot_water import HotWater
+from nuthatch.core.model.household import Appliance, Household
 from nuthatch.core.model.options import Certainty, Economy, Option, Upgrade
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, inner_fields, quantity, ref, text
+from nuthatch.core.model.patterns import DayPattern
 from nuthatch.core.model.plans import Plans
-from nuthatch.core.model.services import Appliance, Carrier, HeatSource, HotWater, Household
 from nuthatch.core.model.site import ClimateRef, Site
 from nuthatch.core.model.target_set import Dwelling, TargetSet
 from nuthatch.core.model.ventilation import Air, VentilationUnit
@@ -25,7 +28,7 @@ __all__ = [
 ]  # fmt: skip
 """Parts of a home that stand in a module of their own."""
 
-SCHEMA = 7
+SCHEMA = 8
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
@@ -150,10 +153,12 @@ class Home(IdentifiedPart):
     air_tests: tuple[AirTest, ...] = ()
     household: Household = Household()
     water: HotWater = HotWater()
+    patterns: tuple[DayPattern, ...] = ()
     carriers: tuple[Carrier, ...] = ()
     electricity: str = ref("Carrier of fans and household", "carriers", group="Fans and household", short="Carrier")
     currency: str = text("Currency of prices", short="Currency")
     sources: tuple[HeatSource, ...] = ()
+    power: OwnPower = OwnPower()
     upgrades: tuple[Upgrade, ...] = ()
     options: tuple[Option, ...] = ()
     economy: Economy = Economy()

@@ -80,7 +80,84 @@ def _units(raw: dict[str, object]) -> dict[str, object]:
     return raw
 
 
-MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers, 4: _sides, 5: _units}
+_STORE = {"store_loss": "loss", "store_temperature": "temperature", "store_inside": "place"}
+_RUN = {
+    "circulation_length": "length", "circulation_psi": "psi", "circulation_diameter": "diameter", "circulation_insulation": "insulation",
+    "circulation_lambda": "conductivity", "circulation_hours": "hours",
+}  # fmt: skip
+_TAP = {"draw_content": "content", "draws": "draws"}
+_NONE = {"value": 0.0, "source": "nothing was given"}
+
+
+def _ids(raw: object) -> set[str]:
+    """Every id that stands anywhere in it."""
+    if isinstance(raw, dict):
+        own = {raw["id"]} if isinstance(raw.get("id"), str) else set()
+        return own.union(*map(_ids, raw.values()))
+    return set().union(*map(_ids, raw)) if isinstance(raw, list) else set()
+
+
+def _moved(old: str, value: object) -> object:
+    return ("inside the envelope" if value else "outside air") if old == "store_inside" else value
+
+
+def _lists_of_water(raw: dict[str, object]) -> dict[str, object]:
+    """7 → 8: stores and pipes of hot water are lists; changes of upgrades follow."""
+    water = raw.get("water") if isinstance(raw.get("water"), dict) else {}
+    assert isinstance(water, dict)
+    used = _ids(raw)
+    made: dict[str, tuple[dict[str, str], dict[str, object], str]] = {}
+    for stem, names, fixed, field in (
+        ("store", _STORE, {"name": "Store"}, "stores"),
+        ("circulation", _RUN, {"name": "Circulation", "kind": "circulation"}, "runs"),
+        ("taps", _TAP, {"name": "Pipes to the taps", "kind": "to a tap"}, "runs"),
+    ):
+        ident = next(i for i in (stem, *(f"{stem}-{n}" for n in range(1, 10_000))) if i not in used)
+        held = {new: _moved(old, water.pop(old)) for old, new in names.items() if water.get(old) is not None}
+        made[ident] = (names, {"id": ident, **fixed}, field)
+        if set(held) - {"place"}:
+            if field == "stores":
+                held.setdefault("loss", _NONE)  # a store without a loss lost nothing
+            elif stem == "circulation":
+                for name in ("length", "hours", *(() if "diameter" in held else ("psi",))):
+                    held.setdefault(name, _NONE)
+            else:
+                held = {"content": _NONE, "draws": _NONE, **held}
+            rows = water.setdefault(field, [])
+            assert isinstance(rows, list)
+            rows.append({"id": ident, **fixed, **held})
+    there = {r["id"] for f in ("stores", "runs") for r in _dicts(water.get(f))}
+    for upgrade in _dicts(raw.get("upgrades")):
+        upgrade["changes"] = _followed(_dicts(upgrade.get("changes")), made, there)
+    return raw
+
+
+def _followed(
+    changes: list[dict[str, object]], made: dict[str, tuple[dict[str, str], dict[str, object], str]], there: set[object]
+) -> list[dict[str, object]]:
+    """Changes of fields that have moved: on the store or pipe that stands there, else a new one."""
+    found: list[dict[str, object]] = []
+    added: dict[str, dict[str, object]] = {}
+    for change in changes:
+        old = str(change.get("field", ""))
+        ident = next((i for i, (names, _, _) in made.items() if old in names), "")
+        if change.get("op") != "set" or change.get("part") != "hot-water" or not ident:
+            found.append(change)
+            continue
+        names, start, field = made[ident]
+        new, value = names[old], _moved(old, change.get("value"))
+        if ident in there:
+            found.append({**change, "part": ident, "field": new, "value": value})
+            continue
+        if ident not in added:
+            added[ident] = dict(start)
+            found.append({"op": "insert", "owner": "hot-water", "field": field, "index": 0, "value": added[ident]})
+        if value is not None:
+            added[ident][new] = value
+    return found
+
+
+MIGRATIONS: dict[int, Migration] = {1: _cases, 2: _carriers, 4: _sides, 5: _units, 7: _lists_of_water}
 
 
 def migrate(raw: dict[str, object], version: int, migrations: dict[int, Migration] | None = None, current: int = SCHEMA) -> dict[str, Any]:

@@ -7,6 +7,10 @@ from typing import Literal
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, text
 from nuthatch.core.model.plans import BackingSheet
 
+MonthName = Literal[
+    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"
+]
+
 
 class ClimateRef(IdentifiedPart):
     id: Id = "climate"
@@ -17,9 +21,7 @@ class ClimateRef(IdentifiedPart):
 class ClimateMonth(IdentifiedPart):
     """One month of the climate by hand: what is given takes the place of the weather file's; all twelve make a climate of their own."""
 
-    month: Literal[
-        "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"
-    ] = choice("Month", "January")
+    month: MonthName = choice("Month", "January")
     temperature: Given | None = quantity("temperature", "Mean air temperature", least=-60, most=50, short="Air")
     sun_flat: Given | None = quantity("sun_month", "Sun on the horizontal", least=0, most=400, group="Sun", short="Horizontal")
     sun_north: Given | None = quantity("sun_month", "Sun on a wall to the north", least=0, most=400, short="North")

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.energy.stages import USES
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import FACE, OPENING
 from nuthatch.core.graph.progress import tell
@@ -21,7 +21,7 @@ from nuthatch.core.trials import asked_for, figures_trial, home_trial
 
 MEASURES = ("heating_demand", "heating_load", "primary_energy", "co2", "energy_cost")
 """What a ladder may go down by; points of sets join them."""
-USE_NAMES = ("heating", "hot water", "cooling", "fans and pumps", "lights and appliances")
+USE_NAMES = ("heating", "hot water", "cooling", "fans and pumps", "lights and appliances", "own electricity")
 
 
 Figures = Mapping[str, float | None]
@@ -81,13 +81,19 @@ class Ladder:
         return self.rungs[-1].after if self.rungs else self.base
 
 
+NAMED = {
+    "heating": "heating", "hot water": "hot water", "cooling": "cooling", "household": "lights and appliances", "own electricity": "own electricity",
+}  # fmt: skip
+"""What energy is used for, as savings are told by."""
+
+
 def state_of(a: Assessment) -> State:
     """What is compared of an assessed home."""
     keys = [*(k for k in MEASURES if k in a.figures), *(k for k in a.figures if k.startswith("points_"))]
     figures = {k: _number(a.figures[k].value) for k in keys}
     energy: dict[tuple[str, str], float | None] = {}
     for use in a[USES]:
-        key = (_use_name(use.name), use.carrier.id if use.carrier is not None else "")
+        key = (NAMED.get(use.use, "fans and pumps"), use.carrier.id if use.carrier is not None else "")
         value, known = _number(use.energy.value), energy.get(key, 0.0)
         energy[key] = None if value is None or known is None else known + value
     faces = {i: (e.boundary.buildup if e.boundary is not None else "", _area(e)) for i, e in a.all_of(FACE).items()}
@@ -115,17 +121,6 @@ def _number(value: object) -> float | None:
 def _area(element: Element) -> float:
     value = element.area.value if element.area is not None else None
     return 0.0 if value is None else float(value)
-
-
-def _use_name(name: str) -> str:
-    """Which of the five uses one of the home's is."""
-    if name.endswith(", heating"):
-        return "heating"
-    if name.endswith(", hot water"):
-        return "hot water"
-    if name.endswith(", cooling"):
-        return "cooling"
-    return "lights and appliances" if name == "household" else "fans and pumps"
 
 
 def _needed(home: Home) -> frozenset[str]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from nuthatch.core.energy.sources import price_of
+from nuthatch.core.model.heat import Carrier
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.options import Economy, Upgrade
 
@@ -103,7 +105,10 @@ class Tariff(NamedTuple):
 
 def tariffs_of(home: Home) -> dict[str, Tariff]:
     """By carrier."""
-    return {
-        c.id: Tariff(c.price.value if c.price is not None else None, c.standing.value if c.standing is not None else 0.0)
-        for c in home.carriers
-    }
+    return {c.id: Tariff(_price(c), c.standing.value if c.standing is not None else 0.0) for c in home.carriers}
+
+
+def _price(carrier: Carrier) -> float | None:
+    """Of a kilowatt hour, by the unit it is billed in."""
+    value = price_of(carrier).value
+    return float(value) if value is not None else None

@@ -9,9 +9,9 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Change, Insert, SetValue
 from nuthatch.core.fabric.stages import FACE, OPENING
 from nuthatch.core.model.home import BuildUp, Layer, VentilationUnit, fresh_id
+from nuthatch.core.model.hot_water import SolarField
 from nuthatch.core.model.options import Upgrade, UpgradeKind
 from nuthatch.core.model.part import Basis, Given
-from nuthatch.core.model.services import SolarField
 from nuthatch.core.options.applied import written
 from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.units import with_unit

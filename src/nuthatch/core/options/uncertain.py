@@ -33,13 +33,13 @@ SIGMAS, WIDE = 1.96, 3.0
 """A half-width of 95 % is so many standard deviations; distributions are cut at so many."""
 STILL = {"count", "years", "cost", "money", "angle", "hours", "seconds", "elevation", "length", "price", "calibration"}
 """Kinds that do not vary: numbers, dates, directions, what is drawn, money."""
-NOWHERE = {("Room", "temperature"), ("Layer", "mu")}
+NOWHERE = {("Room", "temperature"), ("Layer", "mu"), ("Carrier", "unit_price"), ("Carrier", "unit_energy")}
 """No target rests on these."""
 SLOW = {"ground_reflectance"}
 """Fields a slow stage reads (the sun on every opening, hour by hour): they do not vary, no sample could wait for them."""
 ADDED_TO = ("temperature", "difference", "psi", "percent", "fraction")
 """Kinds that move by a difference, as every value that is 0 does; the others by a share."""
-LENGTHS = ("Junction", "Duct")
+LENGTHS = ("Junction", "Duct", "PipeRun")
 """Parts whose lengths are typed, not drawn."""
 NOT_OF_THE_HOME = (AirTest, Fan, PressureGauge, Brief, Detail, EvidenceFile, Pin, Upgrade, Option, Economy, Certainty)
 MOST_RECOVERY = 0.95

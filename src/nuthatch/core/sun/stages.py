@@ -12,7 +12,9 @@ from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.climate.months import reflectances
 from nuthatch.core.climate.stages import AT_SITE, STATION, Weathered
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, named, part, those
+from nuthatch.core.model.heat import Modules
 from nuthatch.core.model.home import Opening, OpeningType
+from nuthatch.core.model.hot_water import SolarField
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
@@ -23,6 +25,7 @@ from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import AROUND, BOUNDARY, OUTLINES, PLANS, THICKNESS
 from nuthatch.core.sun import site
+from nuthatch.core.sun.fields import FieldSun, Lies, falls, lie
 from nuthatch.core.sun.let_in import LetIn, let_in
 from nuthatch.core.sun.openings import Stood, blind_of, edges_of, glazing_of, reveal_of, stood, typed_of
 from nuthatch.core.sun.planes import FLAT, REFLECTANCE, SOUTH, SunPlane, plane_of
@@ -46,6 +49,8 @@ ON_FACE: Family[tuple[Stood, ...]] = Family("openings of a face in space")
 STOOD: Family[Stood] = Family("openings in space")
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the surroundings", asks=True)
 FAR: Family[Far | Unknown | Computing | None] = Family("what stands before an opening")
+FIELDS: Slot[dict[str, Lies]] = Slot("collectors and modules in space")
+FIELD_SUN: Family[FieldSun | Unknown | Computing] = Family("sun on collectors and modules")
 REVEAL: Family[float] = Family("depth of a reveal")
 GROUND: Slot[tuple[float, ...]] = Slot("ground reflectance")
 DAY_MEANS: Slot[tuple[float, ...]] = Slot("mean of every day outdoors")
@@ -173,10 +178,18 @@ def on_face(face: Boundary, outlines: Mapping[str, Polygon], openings: tuple[Ope
     return stood(openings, face.id, polygon, turn, (face.tilt, face.azimuth))
 
 
-@STAGES.stage(STOOD, rows=ON_FACE)
-def openings_in_space(rows: dict[str, tuple[Stood, ...]]) -> dict[str, Stood]:
-    """Every row of openings that has a place."""
-    return {s.id: s for found in rows.values() for s in found}
+@STAGES.stage(FIELDS, solar=part("water.solar"), modules=part("power.modules"), faces=BOUNDARY, outlines=OUTLINES, turn=TURN)
+def fields(
+    solar: tuple[SolarField, ...], modules: tuple[Modules, ...], faces: dict[str, Boundary], outlines: Mapping[str, Polygon], turn: float
+) -> dict[str, Lies]:
+    """Where collectors and modules lie."""
+    return lie((*solar, *modules), faces, outlines, turn) if solar or modules else {}
+
+
+@STAGES.stage(STOOD, rows=ON_FACE, fields=FIELDS)
+def openings_in_space(rows: dict[str, tuple[Stood, ...]], fields: dict[str, Lies]) -> dict[str, Stood]:
+    """Every row of openings that has a place, and every field that lies on a drawn face."""
+    return {s.id: s for found in rows.values() for s in found} | {i: f.stood for i, f in fields.items() if f.stood is not None}
 
 
 @lru_cache(maxsize=4)
@@ -255,6 +268,29 @@ def reveal(opening: Opening, face: Boundary | None, thick: dict[str, float]) -> 
 def ground(usual: Given | None, months: tuple[ClimateMonth, ...]) -> tuple[float, ...]:
     """Ground reflectance by month: of the month where it is given, else of the site."""
     return tuple(reflectances(months, usual.value if usual is not None else REFLECTANCE).tolist())
+
+
+class FieldReads(TypedDict):
+    """What the sun on collectors and modules rests on besides where they lie."""
+
+    climate: Weathered
+    path: SunPath | Unknown | Computing
+    skyline: Skyline | None
+    ground: tuple[float, ...]
+    far: Far | Unknown | Computing | None
+
+
+@STAGES.stage(FIELD_SUN, each=FIELDS, lies=ITEM, climate=STATION, path=PATH, skyline=SKYLINE, ground=GROUND, far=FAR.at())
+def field_sun(lies: Lies, **reads: Unpack[FieldReads]) -> FieldSun | Unknown | Computing:
+    """What falls on a field; why that is not known."""
+    climate, path, before = reads["climate"], reads["path"], reads["far"]
+    if not isinstance(climate, Climate):
+        return climate
+    if not isinstance(path, SunPath):
+        return path
+    if isinstance(before, Unknown | Computing):
+        return before
+    return falls(lies.plane, climate, path, reads["skyline"], reads["ground"], before)
 
 
 @STAGES.stage(DAY_MEANS, climate=AT_SITE)

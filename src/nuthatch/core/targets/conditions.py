@@ -18,12 +18,22 @@ from nuthatch.core.units import with_unit
 ConditionsKey = tuple[tuple[Condition, ...], int, str, FreshAir | None]
 """What makes two sets judge the same home: their conditions, how many people they count in a studio, how flows of a room count together,
 the normal flow they fix."""
-TOUCHED = ("site", "household", "water", "carriers")
+TOUCHED = ("site", "household", "water", "carriers", "power")
 
 
-def key_of(chosen: TargetSet) -> ConditionsKey:
+OWN_POWER = Condition(field="power.counted", value="not counted", source="own electricity counts only where a set says so")
+"""Fixed by every set that says nothing of it, where the home as designed counts its own electricity."""
+
+
+def fixed_by(chosen: TargetSet, home: Home) -> tuple[Condition, ...]:
+    """What a set fixes of a home."""
+    silent = home.power.counted == "counted" and all(c.field != OWN_POWER.field for c in chosen.conditions)
+    return (*chosen.conditions, OWN_POWER) if silent else chosen.conditions
+
+
+def key_of(chosen: TargetSet, home: Home) -> ConditionsKey:
     """Sets of one key share an assessment."""
-    return chosen.conditions, *_counting(chosen)
+    return fixed_by(chosen, home), *_counting(chosen)
 
 
 def plain_key(home: Home) -> ConditionsKey:
@@ -39,8 +49,9 @@ def groups(home: Home) -> dict[ConditionsKey, tuple[TargetSet, ...]]:
     """The home's sets by key, without those that judge the home as designed."""
     found: dict[ConditionsKey, tuple[TargetSet, ...]] = {}
     for chosen in home.target_sets:
-        if key_of(chosen) != plain_key(home):
-            found[key_of(chosen)] = (*found.get(key_of(chosen), ()), chosen)
+        key = key_of(chosen, home)
+        if key != plain_key(home):
+            found[key] = (*found.get(key, ()), chosen)
     return found
 
 
@@ -62,7 +73,7 @@ def _changes(home: Home, conditions: tuple[Condition, ...], who: str) -> Iterato
 def as_judged(home: Home, sets: tuple[TargetSet, ...]) -> Home:
     """The home as sets of one key judge it: their conditions applied, and they come first among its sets."""
     values: dict[str, dict[str, object]] = {}
-    for change in _changes(home, sets[0].conditions, " and ".join(s.name for s in sets)):
+    for change in _changes(home, fixed_by(sets[0], home), " and ".join(s.name for s in sets)):
         values.setdefault(change.part, {})[change.field] = change.value
 
     def judged(part: IdentifiedPart) -> IdentifiedPart:

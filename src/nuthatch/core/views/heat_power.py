@@ -8,11 +8,10 @@ from typing import Any
 import numpy as np
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.climate.sun import MONTH_OF_HOUR
 from nuthatch.core.energy import heat_pump as calc
 from nuthatch.core.energy.sources import Performs
-from nuthatch.core.energy.stages import BALANCE, PERFORMS
-from nuthatch.core.model.services import HeatSource
+from nuthatch.core.energy.use_stages import PERFORMS
+from nuthatch.core.model.heat import HeatSource
 from nuthatch.core.results.figure import MONTHS, Array, Known, Node, Unknown, state_words
 from nuthatch.core.sketch import Picture, Sketch
 from nuthatch.core.units import kind_of, show, unit_of, with_unit
@@ -23,14 +22,14 @@ USES = {"heating_share": "Heating", "water_share": "Hot water"}
 
 def pump_of(a: Assessment, ident: str = "") -> HeatSource | None:
     """The heat pump that is looked at: by its id, else the first that goes by its sheet."""
-    known = {key for key, _ in a[PERFORMS]}
+    known = {key for (key, _), p in a[PERFORMS].items() if p.factor is not None}
     found = [s for s in a.home.sources if s.id in known]
     return next((s for s in found if s.id == ident), found[0] if found else None)
 
 
 def season(known: Performs) -> float | None:
     """Heat over electricity in the year; None where it is not known or nothing is needed."""
-    demand, factor = known.demand.value, known.months.value
+    demand, factor = known.heat.value, known.factor.value if known.factor is not None else None
     if demand is None or factor is None or not np.sum(demand) > 0:
         return None
     return float(np.sum(demand) / np.sum(demand / factor))
@@ -41,12 +40,12 @@ def _value(node: Node) -> Array:
 
 
 def heat_by_hour(a: Assessment, known: Known) -> Array:
-    """Heat of heating by hour of the year, (8760,) [kWh], as the performance parts it."""
+    """Heat a heat pump makes for the rooms by hour of the year, (8760,) [kWh], as its performance parts it."""
     inputs = known.inputs
-    outside, inside = _value(inputs["outside"]), float(_value(inputs["inside"]))
-    months = _value(a[BALANCE].heating)
-    weight = calc.weights(outside, months, _value(a[BALANCE].loss), inside)
-    return np.asarray(weight * (months / np.bincount(MONTH_OF_HOUR, weight, minlength=12))[MONTH_OF_HOUR])
+    numbers = {k: float(_value(inputs[k])) for k in ("share", "lost", "alone")}
+    power, point = (v if isinstance(v := inputs[k].value, str) else float(v) for k in ("power", "point"))
+    outside, heating, losses = (_value(inputs[k]) for k in ("outside", "heating", "losses"))
+    return calc.hours_made(outside, heating, losses, float(_value(inputs["inside"])), **numbers, power=power, point=point)
 
 
 def heat_pump(a: Assessment, ident: str = "", size: tuple[float, float] = (560.0, 300.0)) -> Sketch:
@@ -58,12 +57,13 @@ def heat_pump(a: Assessment, ident: str = "", size: tuple[float, float] = (560.0
             "no heat pump goes by its data sheet: set the kind of a source to heat pump, leave its COP empty, and add points of its sheet"
         )
         return made
-    known = a[PERFORMS][(pump.id, "heating_share")]
-    if not isinstance(known.months, Known):
-        made.say(f"needs {known.months.needs[0].text}" if isinstance(known.months, Unknown) else state_words(known.months))
+    factor = a[PERFORMS][(pump.id, "heating_share")].factor
+    if not isinstance(factor, Known):
+        assert factor is not None
+        made.say(f"needs {factor.needs[0].text}" if isinstance(factor, Unknown) else state_words(factor))
         return made
-    inputs = known.months.inputs
-    outside, heat = _value(inputs["outside"]), heat_by_hour(a, known.months)
+    inputs = factor.inputs
+    outside, heat = _value(inputs["outside"]), heat_by_hour(a, factor)
     needed = heat > 0
     if not needed.any():
         made.say("no heating is needed")
@@ -131,9 +131,9 @@ def performance_rows(a: Assessment, ident: str = "") -> list[tuple[str, tuple[st
     rows = []
     for field, name in USES.items():
         known = a[PERFORMS].get((pump.id, field))
-        if known is None or known.months.value is None or known.demand.value is None:
+        if known is None or known.factor is None or known.factor.value is None or known.heat.value is None:
             continue
-        demand, factor = _value(known.demand), _value(known.months)
+        demand, factor = _value(known.heat), _value(known.factor)
         whole = season(known)
         cells = [show(float(f), "factor") if d > 0 else "" for d, f in zip(demand, factor, strict=True)]
         rows.append((field, (f"COP, {name.lower()}", *cells, show(whole, "factor") if whole is not None else "")))

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.energy.stages import USES
-from nuthatch.core.model.services import Carrier
+from nuthatch.core.energy.sources import factor_of
+from nuthatch.core.energy.use_stages import USES
+from nuthatch.core.model.heat import Carrier
 from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
 from nuthatch.core.sketch import Picture, Sketch, fitted
 from nuthatch.core.units import show, with_unit
@@ -184,26 +185,25 @@ def saved_by_sun(a: Assessment) -> Saved | None:
     if solar is None or solar.value is None or rest is None or not np.sum(rest) > 0:
         return None
     more = float(np.sum(solar.value) / np.sum(rest))
-    served = {f"{s.name}, hot water": more for s in a.home.sources}
-    by_name = served | {f"{f.name}, pump": -1.0 for f in a.home.water.solar if f.pump is not None}
-    if not any(u.name in served for u in a[USES]):
+    weights = {"hot water": more, "pump": -1.0}
+    if not any(u.use == "hot water" for u in a[USES]):
         return None
     moved: dict[Carrier | None, float] = {}
     for u in a[USES]:
-        if u.name in by_name:
+        if u.use in weights:
             if u.energy.value is None:
                 return None
-            moved[u.carrier] = moved.get(u.carrier, 0.0) + by_name[u.name] * float(u.energy.value)
+            moved[u.carrier] = moved.get(u.carrier, 0.0) + weights[u.use] * float(u.energy.value)
     named = tuple((c.name if c is not None else "no carrier", e) for c, e in moved.items())
     return Saved(named, _worth(moved, "co2"), _worth(moved, "price"))
 
 
 def _worth(moved: dict[Carrier | None, float], field: str) -> float | None:
     """Energy by carrier in the measure of a factor of theirs."""
-    factors = [c[field] if c is not None else None for c in moved]
+    factors = [factor_of(c, field).value if c is not None else None for c in moved]
     if any(f is None for f in factors):
         return None
-    return float(sum(e * f.value for e, f in zip(moved.values(), factors, strict=True) if f is not None))
+    return float(sum(e * float(f) for e, f in zip(moved.values(), factors, strict=True) if f is not None))
 
 
 def words_of_saved(a: Assessment) -> str:

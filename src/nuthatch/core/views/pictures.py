@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nuthatch.core.sketch import Picture
-from nuthatch.core.views import heat_power, household, site_plan, skyline
+from nuthatch.core.views import day, energy_way, heat_power, household, pipes, room_loads, site_plan, skyline
 from nuthatch.core.views import hot_water as water
 from nuthatch.core.views import site as climate
 from nuthatch.core.views.air import drawings as air
@@ -19,6 +19,24 @@ WORKING = Picture("working", "How it is worked out", pinned_working)
 """`of` is the path of a working, not a part."""
 PICTURES = {
     p.key: p
-    for domain in (energy, heat_power, climate, site_plan, skyline, shape, fabric, junctions, air, airtest, water, household, options)
+    for domain in (
+        energy,
+        energy_way,
+        heat_power,
+        climate,
+        site_plan,
+        skyline,
+        shape,
+        fabric,
+        junctions,
+        air,
+        airtest,
+        water,
+        pipes,
+        household,
+        day,
+        room_loads,
+        options,
+    )
     for p in domain.PICTURES
 } | {"working": WORKING}

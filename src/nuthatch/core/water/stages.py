@@ -8,38 +8,39 @@ from typing import TypedDict, Unpack
 import numpy as np
 
 from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF
+from nuthatch.core.climate.calendar import NAMES as MONTH_NAMES
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, STATION, Weathered
-from nuthatch.core.climate.sun import by_month
+from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, Weathered
+from nuthatch.core.fabric.elements import reduction
+from nuthatch.core.fabric.stages import B
 from nuthatch.core.graph.stage import Slot, Stages, part
 from nuthatch.core.household.stages import PEOPLE
-from nuthatch.core.model.services import HotWater, SolarField
+from nuthatch.core.model.hot_water import HotWater, PipeRun, SolarField, Store
+from nuthatch.core.model.patterns import DayPattern
 from nuthatch.core.results.calculation import total
-from nuthatch.core.results.entries import flagged, need, optional
-from nuthatch.core.results.figure import Computing, Entered, Figure, Node, because, missing
+from nuthatch.core.results.entries import need, optional
+from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import BOUNDARY
-from nuthatch.core.sun.edges import Edges
-from nuthatch.core.sun.let_in import by_hours
-from nuthatch.core.sun.planes import SunPlane
-from nuthatch.core.sun.shares import Skyline, SunPath, shares
-from nuthatch.core.sun.stages import GROUND, PATH, SKYLINE
+from nuthatch.core.sun.fields import FieldSun
+from nuthatch.core.sun.stages import FIELD_SUN
 from nuthatch.core.water import hot_water as calc
 from nuthatch.core.water import solar
-from nuthatch.core.water.pipes import pipe_psi
+from nuthatch.core.water.led import PARTS, Kept, Surroundings, of_run, of_store
 
 
 @dataclass(frozen=True, eq=False)
 class Water:
     """Heat for hot water by month [kWh], what its losses leave inside, what the sun gives of it, and what it leaves for the sources; `fields`:
-    what each field of collectors gives."""
+    what each field of collectors gives; `kept`: stores and pipes one by one."""
 
     months: Figure
     inside: Figure
     rest: Figure
     solar: Figure | None = None
     fields: tuple[tuple[str, Figure], ...] = ()
+    kept: tuple[Kept, ...] = ()
 
 
 STAGES = Stages()
@@ -47,45 +48,21 @@ WATER: Slot[Water] = Slot("hot water", months={"hot_water_demand": "months", "ho
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of hot water", asks=True)
 
 
-SOLAR_SUN: Slot[dict[str, Node]] = Slot("sun on collectors")
-"""Sun that reaches each field of collectors by month [kWh/m²]."""
-COLLECTORS: Slot[dict[str, SunPlane]] = Slot("planes of collectors")
+def cold_of(water: HotWater, climate: Weathered) -> Node:
+    """Cold water by month: of a month where that is said, else all year, between its ends, or by the climate."""
+    told = {m.month: m for m in water.months if m.cold is not None}
+    if len(told) == len(MONTH_NAMES):
+        usual: Node = Entered("cold water of no other month", np.zeros(12), "temperature", "rule")
+    else:
+        usual = _usual_cold(water, climate)
+    if not told:
+        return usual
+    rows = [(n, told[name]) for n, name in enumerate(MONTH_NAMES) if name in told]
+    at = tuple(Entered(m.month, float(n), "count", "rule", "", m.id, "month") for n, m in rows)
+    return calc.cold_typed.figure(usual=usual, at=at, typed=tuple(need(m, "cold", f"cold water in {m.month}") for _, m in rows))
 
 
-@STAGES.stage(COLLECTORS, water=part("water"), faces=BOUNDARY)
-def collectors(water: HotWater, faces: dict[str, Boundary]) -> dict[str, SunPlane]:
-    """The plane of each field that has one: as typed, else that of its face. By the field's id, under ids of planes."""
-    found: dict[str, SunPlane] = {}
-    for f in water.solar:
-        face = faces.get(f.face)
-        tilt = f.tilt.value if f.tilt is not None else face.tilt if face is not None else None
-        azimuth = f.azimuth.value if f.azimuth is not None else face.azimuth if face is not None else None
-        if tilt is not None and azimuth is not None:
-            found[f.id] = SunPlane(tilt, azimuth)
-    return found
-
-
-@STAGES.stage(SOLAR_SUN, planes=COLLECTORS, climate=STATION, path=PATH, skyline=SKYLINE, ground=GROUND)
-def solar_sun(
-    planes: dict[str, SunPlane], climate: Weathered, path: object, skyline: Skyline | None, ground: tuple[float, ...]
-) -> dict[str, Node]:
-    """Beam, sky and ground on each field past the horizon; what stands near is told by the field itself."""
-    found: dict[str, Node] = {}
-    for ident, plane in planes.items():
-        if not isinstance(climate, Climate):
-            found[ident] = because("sun on the collectors", "irradiation", climate)
-        elif not isinstance(path, SunPath):
-            found[ident] = path if isinstance(path, Computing) else missing("sun on the collectors", "irradiation", "the path of the sun")
-        else:
-            sun = climate.plane(plane.tilt, plane.azimuth)
-            seen = shares(Edges(1.0, 1.0), (plane.tilt, plane.azimuth), path, skyline)
-            falls = seen.beam * sun.beam + seen.sky[0] * sun.sky + by_hours(np.array(ground)) * sun.ground * seen.ground[0]
-            label = f"sun on a plane {plane.tilt:g}° steep, {plane.azimuth:g}° from north"
-            found[ident] = Entered(label, by_month(falls) / 1000, "irradiation", "calculated", f"{climate.name}, past the horizon")
-    return found
-
-
-def _cold(water: HotWater, climate: Weathered) -> Node:
+def _usual_cold(water: HotWater, climate: Weathered) -> Node:
     if water.cold is not None:
         given = water.cold
         return Entered("cold water, all year", np.full(12, given.value), "temperature", given.basis.value, given.source, water.id, "cold")
@@ -113,12 +90,20 @@ def _useful(water: HotWater, people: Figure, cold: Node) -> Figure:
     return calc.drawn_heat.figure(**rows, persons=persons, cold=cold, hours=MONTH_HOURS_LEAF)
 
 
-def _circulation_psi(water: HotWater) -> Node:
-    """Of the circulation pipe: as typed, else by the pipe and its insulation, none where neither is given."""
-    if water.circulation_psi is not None or water.circulation_diameter is None:
-        return optional(water, "circulation_psi", 0, "none")
-    fields = (("diameter", "circulation_diameter"), ("insulation", "circulation_insulation"), ("conductivity", "circulation_lambda"))
-    return pipe_psi.figure(**{name: need(water, field) for name, field in fields})
+SPACES: Slot[dict[str, Node]] = Slot("b of the spaces that stores and pipes stand in")
+
+
+@STAGES.stage(SPACES, stores=part("water.stores"), runs=part("water.runs"), faces=BOUNDARY, bs=B)
+def spaces(stores: tuple[Store, ...], runs: tuple[PipeRun, ...], faces: dict[str, Boundary], bs: dict[str, Figure]) -> dict[str, Node]:
+    """By the id of each that stands in an unheated space: of the one it names, else of the home's first."""
+    toward = [f for f in faces.values() if f.beyond.kind == "unheated"]
+    found: dict[str, Node] = {}
+    parts: tuple[Store | PipeRun, ...] = (*stores, *runs)
+    for p in parts:
+        face = next((f for f in toward if f.beyond.id == p.space), toward[0] if toward and not p.space else None)
+        if p.place == "unheated space" and face is not None:
+            found[p.id] = reduction(face, bs.get(face.beyond.id))
+    return found
 
 
 class WaterReads(TypedDict):
@@ -126,42 +111,74 @@ class WaterReads(TypedDict):
 
     people: Figure
     climate: Weathered
-    suns: dict[str, Node]
+    suns: dict[str, FieldSun | Unknown | Computing]
     outside: Node
+    spaces: dict[str, Node]
+    patterns: tuple[DayPattern, ...]
 
 
-@STAGES.stage(WATER, water=part("water"), people=PEOPLE, climate=AT_SITE, suns=SOLAR_SUN, outside=OUTSIDE)
+@STAGES.stage(
+    WATER, water=part("water"), people=PEOPLE, climate=AT_SITE, suns=FIELD_SUN, outside=OUTSIDE, spaces=SPACES, patterns=part("patterns")
+)
 def water(water: HotWater, **reads: Unpack[WaterReads]) -> Water:
     """Useful heat and losses of hot water, and what the sun gives of it."""
     people, climate = reads["people"], reads["climate"]
-    hot, cold = need(water, "temperature"), _cold(water, climate)
-    useful = _useful(water, people, cold)
-
-    def given(field: str) -> Node:
-        return optional(water, field, 0, "none")
-
-    store = calc.store_loss.figure(
-        loss=given("store_loss"), hours=MONTH_HOURS_LEAF, store=need(water, "store_temperature") if water.store_loss else hot
-    )
-    circulation = calc.circulation_loss.figure(
-        psi=_circulation_psi(water), length=given("circulation_length"), hot=hot, daily=given("circulation_hours"), hours=MONTH_HOURS_LEAF
-    )
-    draw = calc.draw_off_loss.figure(people=people, draws=given("draws"), hot=hot, hours=MONTH_HOURS_LEAF, content=given("draw_content"))
-    place = flagged(water, "store_inside", "store inside the envelope", "store outside the envelope")
-    months = calc.hot_water_months.figure(useful=useful, store=store, circulation=circulation, draw_off=draw)
-    inside = calc.losses_inside.figure(store=store, inside=place, circulation=circulation, draw_off=draw)
+    hot, cold = need(water, "temperature"), cold_of(water, climate)
+    useful = _in_months(water, _useful(water, people, cold))
+    southern = isinstance(climate, Climate) and climate.weather.latitude < 0
+    place = Surroundings(reads["outside"], reads["spaces"], southern, reads["patterns"])
+    kept = (*(of_store(s, hot, place) for s in water.stores), *(of_run(r, people, hot, place) for r in water.runs))
+    lost = {name: _together(LOSSES[name], [k.loss for k in kept if k.part == name]) for name in PARTS}
+    months = calc.hot_water_months.figure(useful=useful, **lost)
+    inside = _together("Hot-water losses inside", [k.loss for k in kept if k.inside])
     if not water.solar:
-        return Water(months, inside, months)
+        return Water(months, inside, months, kept=kept)
     left, rows = months, []
     for f in water.solar:
-        given_sun = reads["suns"].get(f.id) or missing(
-            "sun on the collectors", "irradiation", "tilt and direction of the collectors", f.id, "tilt"
-        )
-        heat = _field(f, left, given_sun, (hot, cold, reads["outside"]))
+        heat = _field(f, left, _sun_on(f, reads["suns"].get(f.id), climate), (hot, cold, reads["outside"]))
         left = solar.rest.figure(demand=left, solar=heat)
         rows.append((f.id, heat))
     whole = rows[0][1] if len(rows) == 1 else total("Solar heat for hot water", "energy_month", tuple(h for _, h in rows))
-    return Water(months, inside, left, whole, tuple(rows))
+    return Water(months, inside, left, whole, tuple(rows), kept)
+
+
+def _sun_on(f: SolarField, sun: FieldSun | Unknown | Computing | None, climate: Weathered) -> Node:
+    """What falls on a field by month [kWh/m²]."""
+    label = f"sun on {f.name}"
+    if sun is None:
+        return missing(label, "irradiation", "tilt and direction of the collectors", f.id, "tilt")
+    if not isinstance(sun, FieldSun):
+        return because(label, "irradiation", sun)
+    source = f"{climate.name}, past the horizon and what stands near" if isinstance(climate, Climate) else ""
+    return Entered(f"{label} by month", sun.months, "irradiation", "calculated", source)
+
+
+LOSSES = {"store": "Store loss", "circulation": "Circulation loss", "draw_off": "Draw-off pipe loss"}
+NOTHING = np.zeros(12)
+
+
+def _together(label: str, losses: list[Figure]) -> Figure:
+    """What several lose together, by month."""
+    if len(losses) == 1:
+        return losses[0]
+    return total(label, "energy_month", tuple(losses) or (Entered("none", NOTHING, "energy_month"),))
+
+
+def _in_months(water: HotWater, useful: Figure) -> Figure:
+    """Less on some days of the week, or in some months, where that is said."""
+    if not water.months and water.days_a_week is None:
+        return useful
+    shares: dict[str, float] = {m.month: m.share.value for m in water.months if m.share is not None}
+    leaf = Entered(
+        "share of the usual by month",
+        np.array([shares.get(name, 1.0) for name in MONTH_NAMES]),
+        "percent",
+        "declared",
+        "as entered",
+        water.id,
+        "months",
+    )
+    return calc.of_months.figure(useful=useful, share=leaf, days=optional(water, "days_a_week", 7.0, "every day"))
 
 
 def _field(f: SolarField, demand: Figure, sun: Node, at: tuple[Node, Node, Node]) -> Figure:
@@ -179,11 +196,24 @@ def _field(f: SolarField, demand: Figure, sun: Node, at: tuple[Node, Node, Node]
     )  # fmt: skip
 
 
-@STAGES.stage(ASKS, water=part("water"))
-def asks(water: HotWater) -> tuple[Question, ...]:
-    """A store that is cooler than the water drawn from it."""
-    store, drawn = water.store_temperature, water.temperature
-    if water.store_loss is None or store is None or drawn is None or store.value >= drawn.value:
-        return ()
-    amounts = ((store.value, "temperature"), (drawn.value, "temperature"))
-    return (Question(water.id, "store_temperature", "The store is kept at {0}, water is drawn at {1}: what heats it further?", amounts),)
+@STAGES.stage(ASKS, water=part("water"), spaces=SPACES, patterns=part("patterns"))
+def asks(water: HotWater, spaces: dict[str, Node], patterns: tuple[DayPattern, ...]) -> tuple[Question, ...]:
+    """Stores cooler than the water drawn from them; shares of one month given twice; patterns that say nothing."""
+    found = []
+    drawn = water.temperature
+    for s in water.stores:
+        if s.temperature is not None and drawn is not None and s.temperature.value < drawn.value:
+            amounts = ((s.temperature.value, "temperature"), (drawn.value, "temperature"))
+            found.append(
+                Question(s.id, "temperature", f"{s.name} is kept at {{0}}, water is drawn at {{1}}: what heats it further?", amounts)
+            )
+    seen: set[str] = set()
+    for m in water.months:
+        if m.month in seen:
+            found.append(Question(m.id, "month", f"{m.month} stands twice among the months of hot water; the last counts"))
+        seen.add(m.month)
+    said = {p.id: bool(p.days) for p in patterns}
+    for r in water.runs:
+        if r.pattern and not said.get(r.pattern, False):
+            found.append(Question(r.id, "pattern", f"{r.name} runs by a day pattern that says nothing; its hours count"))
+    return tuple(found)

@@ -6,6 +6,7 @@ from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.air_test import Fan, PressureGauge
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import BuildUp, OpeningType, OwnPsi
+from nuthatch.core.model.household import ApplianceSet
 from nuthatch.core.model.options import OwnCost
 from nuthatch.core.office import Material
 from nuthatch.desktop.widgets.parts_model import Column
@@ -18,6 +19,7 @@ LISTS = (
     ("Pressure gauges", Listing("office", "gauges", PressureGauge, "office-gauge"), "Add a gauge"),
     ("ψ catalogue", Listing("office", "psis", OwnPsi, "office-psi"), "Add a ψ"),
     ("Costs of upgrades", Listing("office", "costs", OwnCost, "office-cost"), "Add a cost"),
+    ("Appliances and lights", Listing("office", "appliance_sets", ApplianceSet, "office-appliances"), ""),
     ("Details of junctions", Listing("office", "details", Detail, "office-detail"), ""),
 )
 RINGS = (
@@ -38,6 +40,7 @@ COLUMNS = {
     ),
     "buildups": (Column("Build-up", "name"),),
     "opening_types": (Column("Opening type", "name"),),
+    "appliance_sets": (Column("Appliances and lights", "name"), Column("Of", text=lambda a, s: f"{len(s.appliances)} of them", width=110)),
     "fans": (
         Column("Fan", "name"),
         Column("Serial", "serial", width=110),

@@ -49,7 +49,7 @@ def test_a_source_becomes_a_heat_pump_by_its_sheet(open_home: Open, qtbot: QtBot
     points = board.home.sources[0].points
     assert [(p.source.value, p.flow.value, p.cop.value) for p in points] == [(7, 35, 4.6), (2, 35, 3.6), (-7, 35, 2.9)]
     assert sum(1 for i in board.pump.sketch.items if isinstance(i, Path) and i.id.startswith("bin:")) > 5  # type: ignore[union-attr]
-    assert board.performance.rowCount() == 4 and "COP, heating" in board.performance.item(0, 0).text()  # type: ignore[union-attr]
+    assert board.by_month.rowCount() == 4 and "COP, heating" in board.by_month.item(0, 0).text()  # type: ignore[union-attr]
     assert w.document.assessment.figures["primary_energy"].value != before  # type: ignore[union-attr]
     assert board.focus_field(points[1].id, "cop") and board.work.lists.current is board.sheet
     board.sheet.add()
@@ -59,4 +59,4 @@ def test_a_source_becomes_a_heat_pump_by_its_sheet(open_home: Open, qtbot: QtBot
     w.undo()
     qtbot.waitUntil(w.settled)
     assert w.document.assessment.figures["primary_energy"].value == before  # type: ignore[union-attr]
-    assert board.performance.rowCount() == 0
+    assert board.by_month.rowCount() == 0

@@ -52,8 +52,8 @@ def test_draw_offs_collectors_and_a_store(open_home: Open, qtbot: QtBot) -> None
     assert names[-2:] == ["From the sun", "By sources"]
     board.drawing.clicked.emit(ident)
     assert board.work.lists.current is board.solar
-    assert w.document.desk.entered("hot-water", "store_loss", "1.5 kWh/24h") == ""
-    assert w.document.home.water.store_loss.value == pytest.approx(1500 / 24 / 45)
+    assert w.document.desk.entered("store", "loss", "1.5 kWh/24h") == ""
+    assert w.document.home.water.stores[0].loss.value == pytest.approx(1500 / 24 / 45)
     source = next(s for s in board.home.sources if s.water_share is not None and s.water_share.value > 0)
     board.drawing.clicked.emit(source.id)
     assert w.step == "heat-power"

@@ -26,6 +26,12 @@ from tests.simple_home import g, simple_home
 Open = Callable[[Home], MainWindow]
 
 
+@pytest.fixture
+def osier_window(open_home: Open) -> MainWindow:
+    """The demo home without its own option: from nothing."""
+    return open_home(replace(demo_home("osier-lane-7"), upgrades=(), options=()))
+
+
 def shown(w: MainWindow, qtbot: QtBot) -> OptionsBoard:
     w.resize(1500, 900)
     w.show_step("options")

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.energy.stages import USES
+from nuthatch.core.energy.sources import EnergyUse
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.fabric.elements import CATEGORIES
 from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
 from nuthatch.core.sketch import WIDTH, Picture, Sketch, bars
@@ -15,14 +16,15 @@ from nuthatch.core.views.cutaway import cutaway, year_account
 
 def delivered(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
     """Delivered energy by source and use [kWh/a]."""
-    rows = [bar(_use_first(u.name), u.energy, "slate_pale", "energy") for u in a[USES]]
+    rows = [bar(_use_first(u), u.energy, "slate_pale", "energy") for u in a[USES]]
     return bars("Delivered energy in a year", rows, width=width, height=height)
 
 
-def _use_first(name: str) -> str:
+def _use_first(u: EnergyUse) -> str:
     """“Heating · Air-to-water heat pump”: what the energy is used for, before its source."""
-    source, _, use = name.rpartition(", ")
-    return f"{use[0].upper()}{use[1:]} · {source}" if source else f"{name[0].upper()}{name[1:]}"
+    source, _, _ = u.name.rpartition(", ")
+    text = f"{u.use} · {source}" if source and u.source else u.name
+    return f"{text[0].upper()}{text[1:]}"
 
 
 def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:

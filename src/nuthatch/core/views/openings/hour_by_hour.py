@@ -16,10 +16,10 @@ from nuthatch.core.results.figure import Array, Known
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.edges import Edges, axes, toward
 from nuthatch.core.sun.glazing import Glazing, at_angle
-from nuthatch.core.sun.let_in import LetIn, counted
-from nuthatch.core.sun.openings import edges_of, glazing_of
-from nuthatch.core.sun.shares import Far, Skyline, SunPath, shares
-from nuthatch.core.sun.stages import FACE_SUN, FAR, LET_IN, PATH, REVEAL, SKYLINE
+from nuthatch.core.sun.let_in import STRONG, WARM, LetIn, by_hours, counted
+from nuthatch.core.sun.openings import blind_of, edges_of, glazing_of, typed_of
+from nuthatch.core.sun.shares import Far, Skyline, SunPath, leaves_out, shares
+from nuthatch.core.sun.stages import DAY_MEANS, FACE_SUN, FAR, GROUND, LET_IN, PATH, REVEAL, SKYLINE
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,6 +52,54 @@ def hours_of(a: Assessment, opening: Opening) -> Hours | None:
     fixed = a.home.site.incidence
     glazing = fixed.value if fixed is not None else glazing_of(kind)
     return _hours(edges, (face.tilt, face.azimuth), path, a[SKYLINE], far, plane, glazing, heat)
+
+
+def sun_of_year(a: Assessment, opening: Opening) -> Array | None:
+    """Heat of the sun through a row of openings by hour, past its blind by the rule of strong sun on warm days, (8760,) [W]; None where its sun
+    is not known."""
+    face, kind, path = a.all_of(BOUNDARY).get(opening.face), find(a.home, opening.type), a[PATH]
+    plane, far = a.all_of(FACE_SUN).get(opening.face), a.all_of(FAR).get(opening.id)
+    if face is not None and face.beyond.kind != "outside":
+        return np.zeros(8760)
+    sun, now = a.all_of(SUN).get(opening.id), a.all_of(LET_IN).get(opening.id)
+    if face is None or not isinstance(kind, OpeningType) or not isinstance(path, SunPath) or not isinstance(plane, PlaneSun):
+        return None
+    edges = edges_of(opening, kind, a.all_of(REVEAL).get(opening.id, 0.0))
+    if (
+        edges is None
+        or sun is None
+        or not isinstance(sun.months, Known)
+        or not isinstance(now, LetIn)
+        or not (far is None or isinstance(far, Far))
+    ):
+        return None
+    seen = shares(edges, (face.tilt, face.azimuth), path, a[SKYLINE], far)
+    leaves = np.repeat(leaves_out(path.latitude), 24)
+    falls = np.stack([plane.beam, plane.sky, by_hours(np.array(a[GROUND])) * plane.ground])
+    open_ = np.stack([seen.beam, *(np.where(leaves, s, w) for w, s in (seen.sky, seen.ground))])
+    typed = typed_of(opening)
+    if typed.winter is not None:
+        open_ = np.full_like(open_, typed.winter)
+    fixed = a.home.site.incidence
+    if fixed is None:
+        cosine = np.clip(toward(path.height, path.azimuth) @ axes(face.tilt, face.azimuth)[2], 0.0, 1.0)
+        angle: Array | float = at_angle(glazing_of(kind), np.degrees(np.arccos(cosine)))
+    else:
+        angle = fixed.value
+    reach = open_[0] * falls[0] * angle + now.g_d * (open_[1] * falls[1] + open_[2] * falls[2])
+    total = float(reach.sum()) / 1000
+    heat = float(np.sum(sun.months.value)) / total if total > 0 else 0.0  # m² of glass, its g and dirt counted
+    warm = np.repeat(np.array(a[DAY_MEANS]), 24)
+    blind = blind_of(opening)
+    passes = np.ones(8760)
+    if blind is not None:
+        down = ((open_ * falls).sum(axis=0) > blind.sun) & (warm > blind.warm)
+        passes = np.where(down, blind.passes, 1.0)
+    if typed.summer is not None:
+        strong = (falls.sum(axis=0) > STRONG) & (warm > WARM)
+        plain = np.where(open_.sum(axis=0) > 0, (open_ * falls).sum(axis=0), 0.0)
+        passes = np.where(strong & (plain > 0), typed.summer * falls.sum(axis=0) / np.where(plain > 0, plain, 1.0), 1.0)
+    return np.asarray(reach * passes * heat)
 
 
 @lru_cache(maxsize=6)

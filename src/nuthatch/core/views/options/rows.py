@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.energy.sources import factor_of
 from nuthatch.core.model.home import Home
 from nuthatch.core.options.chance import First
 from nuthatch.core.options.gap import Closed
@@ -170,7 +171,7 @@ def _saving(a: Assessment, known: Sequence[tuple[str, Ladder]], by: str) -> _Sav
     """What a kilowatt hour of each carrier counts in a way of saying a saving; a carrier that comes with an upgrade has its own."""
     field = {"money": "price", "co2": "co2"}.get(by)
     every = {c.id: c for home in (*_homes(known), a.home) for c in home.carriers}
-    worth = {i: 1.0 if field is None else given.value if (given := c[field]) is not None else None for i, c in every.items()}
+    worth = {i: 1.0 if field is None else float(v) if (v := factor_of(c, field).value) is not None else None for i, c in every.items()}
     standing = {i: c.standing.value for i, c in every.items() if c.standing is not None} if by == "money" else {}
     return _Saving(by, worth, standing, a.home.currency)
 

@@ -52,7 +52,7 @@ def _faces(a: Assessment) -> list[Element]:
     return [e for e in a[ELEMENTS] if e.is_face]
 
 
-def _by_number(values: dict[str, float], tint: Tint, kind: str, ramp: tuple[str, ...] = RAMP) -> tuple[dict[str, Fill], Legend]:
+def by_number(values: dict[str, float], tint: Tint, kind: str, ramp: tuple[str, ...] = RAMP) -> tuple[dict[str, Fill], Legend]:
     """In steps between two ends, those given or those found."""
     low = tint.low if tint.low is not None else min(values.values(), default=0.0)
     high = tint.high if tint.high is not None else max(values.values(), default=1.0)
@@ -89,12 +89,12 @@ def _buildup(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
 
 def _u(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
     values = {e.id: float(e.u.value) for e in _faces(a) if e.u is not None and e.u.value is not None}
-    return _by_number(values, tint, "u")
+    return by_number(values, tint, "u")
 
 
 def _loss(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
     known = [e for e in _faces(a) if e.u is not None and e.u.value is not None and e.loss.value is not None]
-    return _by_number({e.id: float(e.loss.value) for e in known if e.loss.value is not None}, tint, "w_per_k")
+    return by_number({e.id: float(e.loss.value) for e in known if e.loss.value is not None}, tint, "w_per_k")
 
 
 def _storey(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
@@ -132,7 +132,7 @@ def _net_gain(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
         season = heating_season(a, e.id) if e.category == "openings" else None
         if season is not None and e.area is not None and e.area.value:
             values[e.id] = (season[1] - season[0]) / float(e.area.value)
-    return _by_number(values, tint, "specific_energy", WINS)
+    return by_number(values, tint, "specific_energy", WINS)
 
 
 _WAYS: dict[str, Callable[[Assessment, Tint], tuple[dict[str, Fill], Legend]]] = {

@@ -9,7 +9,8 @@ from typing import Any
 from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.sources import EnergyUse
-from nuthatch.core.energy.stages import ELEMENTS, USES
+from nuthatch.core.energy.stages import ELEMENTS
+from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.vapour import sd_node

@@ -11,6 +11,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.glass import glass_u
 from nuthatch.core.model.air_test import LoggedReading, TestReading
 from nuthatch.core.model.home import Air, Home, OpeningType, find, walk_parts
+from nuthatch.core.model.hot_water import PipeCorner
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.model.plans import GroundSpot, Side, Spot
 from nuthatch.core.questions import name_of
@@ -23,6 +24,7 @@ LEFT_OUT: dict[type[Part], str] = {
     Side: "the corners of outlines are what the plans show, to scale",
     Spot: "points of drawings are what the plans show, to scale",
     GroundSpot: "the heights of the ground are what sections and elevations show, to scale",
+    PipeCorner: "the ways of pipes are what their plans show, to scale",
     TestReading: "the readings of an air test stand in its own report, each with its pressure and flow",
     LoggedReading: "the readings of an air test stand in its own report, each with its pressure and flow",
 }
@@ -31,6 +33,13 @@ TITLES = {
     "ClimateRef": "Weather file",
     "QuickForm": "Quick form",
     "HotWater": "Hot water",
+    "PipeRun": "Pipes of hot water",
+    "Store": "Stores",
+    "WaterMonth": "Months of hot water",
+    "DayPattern": "Day patterns",
+    "PatternDay": "Days of patterns",
+    "FurtherCarrier": "Further carriers of sources",
+    "OwnPower": "Own electricity",
     "OpeningType": "Opening types",
     "BuildUp": "Build-ups",
     "HeatSource": "Heat sources",

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
-from nuthatch.core.model.services import DrawOff, SolarField
+from nuthatch.core.model.hot_water import DrawOff, SolarField, Store, WaterMonth
 from nuthatch.core.results.figure import Unknown
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.hot_water import HEADS, hot_water, month_rows, solar_share, words_of_saved
+from nuthatch.core.water.stages import WATER
 from nuthatch.desktop.steps.board import Board, ListPanel
+from nuthatch.desktop.steps.hot_water.pipes_part import PipesPart
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
@@ -22,19 +25,27 @@ class HotWaterBoard(Board):
     def build(self) -> None:
         self.drawing = SketchView("The way of the hot water through a year")
         self.drawing.clicked.connect(self._clicked)
-        self.add_drawing("", self.drawing)
+        self.add_drawing("The way", self.drawing)
         self.months = ReadTable("Hot water by month", HEADS, (98, *[34] * 12, 50))
+        self.stores = ListPanel(self, _stores(), add="Add a store")
         self.draw_offs = ListPanel(self, _draw_offs(), add="Add a draw-off")
+        self.away = ListPanel(self, _months(), add="Add a month")
         self.solar = ListPanel(self, _solar(), add="Add collectors")
         self.work.lists.add("By month", self.months)
+        self.add_list(self.stores, "Stores")
+        self.pipes = PipesPart(self)
         self.add_list(self.draw_offs, "Draw-offs")
+        self.add_list(self.away, "Months")
         self.add_list(self.solar, "Sun")
         self.card = EditCard(self.desk)
         self.work.inspector.add(self.card)
 
     def refresh(self) -> None:
         a = self.assessment
-        self.card.show_part("hot-water", "Demand, store, pipes")
+        self.card.show_part("hot-water", "Demand")
+        self.stores.refresh("No store: water is heated as it is drawn. Add one with the loss of its sheet, or its volume alone.")
+        self.pipes.refresh()
+        self.away.refresh("Every month as usual. Add a month in which more or less is drawn: 0 % while nobody is there.")
         self.draw_offs.refresh(
             "Showers, baths, basins: litres each time, how warm, how often. They count where hot water is told by draw-offs."
         )
@@ -54,22 +65,55 @@ class HotWaterBoard(Board):
         self.sub.setText(f"{with_unit(f.value, f.kind)}{sun}{more}")
 
     def _clicked(self, ident: str) -> None:
-        field = {"store": "store_loss", "circulation": "circulation_length", "draw_off": "draw_content", "useful": "litres"}.get(ident)
-        if any(s.id == ident for s in self.home.water.solar):
+        kinds = {"store": self.stores, "circulation": self.pipes.list, "draw_off": self.pipes.list}
+        if ident in kinds:
+            self.in_front(kinds[ident])
+            first = next((k.id for k in self.assessment[WATER].kept if k.part == ident), "") if self.assessment is not None else ""
+            kinds[ident].table.select(first) if first else kinds[ident].add_button.setFocus()
+        elif any(s.id == ident for s in self.home.water.solar):
             self.in_front(self.solar)
             self.solar.table.select(ident)
         elif any(s.id == ident for s in self.home.sources):
             self.go.emit("heat-power", ident, "water_share")
-        elif field is not None:
-            self.card.focus_field(field)
+        elif ident == "useful":
+            self.card.focus_field("litres")
 
     def focus_field(self, part: str, field: str) -> bool:
-        if field in ("draw_offs", "solar"):
-            panel = self.draw_offs if field == "draw_offs" else self.solar
-            self.in_front(panel)
-            panel.add_button.setFocus()
+        lists = {"draw_offs": self.draw_offs, "solar": self.solar, "stores": self.stores, "runs": self.pipes.list, "months": self.away}
+        if field in lists:
+            self.in_front(lists[field])
+            lists[field].add_button.setFocus()
             return True
-        return self.draw_offs.focus_field(part, field) or self.solar.focus_field(part, field) or self.card.focus_field(field)
+        rows = (self.stores, self.draw_offs, self.away, self.solar)
+        return any(p.focus_field(part, field) for p in rows) or self.pipes.focus_field(part, field) or self.card.focus_field(field)
+
+
+def _loses(a: Assessment, store: Store) -> str:
+    """What it loses in a year."""
+    loss = next((k.loss.value for k in a[WATER].kept if k.id == store.id), None)
+    return with_unit(float(loss.sum()), "energy") if loss is not None else ""
+
+
+def _stores() -> ListSpec:
+    columns = (
+        Column("Store", "name"),
+        Column("Volume", "volume", width=70),
+        Column("Loss", "loss", width=96),
+        Column("Kept at", "temperature", width=70),
+        Column("Stands", "place", width=108),
+        Column("Loses", text=_loses, right=True, width=82),
+    )
+    return ListSpec("Stores", Listing("hot-water", "stores", Store, "store"), columns)
+
+
+def _months() -> ListSpec:
+    columns = (
+        Column("Month", "month", width=140),
+        Column("Of the usual", "share", width=110),
+        Column("Cold water", "cold", width=110),
+        Column("", text=lambda a, m: ""),
+    )
+    return ListSpec("Months of hot water", Listing("hot-water", "months", WaterMonth, "month"), columns)
 
 
 def _draw_offs() -> ListSpec:

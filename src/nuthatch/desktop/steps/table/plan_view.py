@@ -203,7 +203,7 @@ class PlanView(SketchView):
             self._click()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if self.trace.closing:
+        if self.trace.ending:
             self._finish()
 
     # keyboard
@@ -271,7 +271,7 @@ class PlanView(SketchView):
         point = self._typed()
         if point is not None:
             self._put(point)
-        elif t.closing and not t.length:
+        elif t.ending and not t.length:
             self._finish()
         elif t.tool == "window" and t.snap is not None:
             self.add(t.snap.at)
