@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
-from nuthatch.core.climate.sun import by_month
+from nuthatch.core.climate.sun import MONTH_HOURS, by_month
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Array
+from nuthatch.core.sun.fields import FieldSun
 
 WARM, LOSSES, INVERTER = -0.004, 0.14, 0.96
 """Change of power [1/K], losses and inverter where a sheet says nothing: common practice, no source."""
@@ -31,44 +34,51 @@ def hourly(
     return np.asarray(inverter.pvwatts(direct, peak, efficiency)) if peak > 0 else np.zeros(8760)
 
 
+@dataclass(frozen=True)
+class Sheet:
+    """What the hours of modules rest on besides sun and air: change with warmth [1/K], losses, inverter, how they are mounted, how much of
+    the sun reaches them past what stands near."""
+
+    id: str
+    warm: float = WARM
+    losses: float = LOSSES
+    inverter: float = INVERTER
+    mounted: str = "on the roof"
+    sunlit: float = 1.0
+
+
+def full_hours(sheet: Sheet, sun: FieldSun, air: Array, wind: Array) -> Array:
+    """Hours at peak power that give what a month gives, (12,) [kWh/kW]; air [°C], wind [m/s]."""
+    lit = sun.beam * sheet.sunlit, sun.diffuse * sheet.sunlit, sun.cosine
+    made = hourly(lit, air, wind, 1000.0, (sheet.warm, sheet.losses, sheet.inverter), sheet.mounted)
+    return np.asarray(by_month(made) / 1000)
+
+
 @calculation(
-    "Electricity of modules",
-    "energy_month",
-    "by the hour: P·G/(1000 W/m²)·(1 + γ·(θ_z − 25 °C))·(1 − l) through the inverter; the warmth of the cells by sun, air and wind, beam aslant "
-    "less by the glass",
+    "Hours at peak power",
+    "hours",
+    "by the hour: G/(1000 W/m²)·(1 + γ·(θ_z − 25 °C))·(1 − l) through the inverter; the warmth of the cells by sun, air and wind, beam aslant "
+    "less by the glass; added up by month",
     "PVWatts 5 as pvlib has it: Dobos 2014; cells by King, Boyson and Kratochvil 2004",
     closed=False,
-    beam="G_b: heat_flux",
-    diffuse="G_d: heat_flux",
-    cosine="cos: fraction",
-    air="θ_e: temperature",
-    wind="v: speed",
-    peak="P: electric_power",
+    found="t: hours",
     warm="γ: per_kelvin",
     losses="l: percent",
     inverter="η: percent",
+    sunlit="s: fraction",
     mounted="as: text",
 )
-def months(
-    beam: Array,
-    diffuse: Array,
-    cosine: Array,
-    air: Array,
-    wind: Array,
-    peak: float,
-    warm: float,
-    losses: float,
-    inverter: float,
-    mounted: str,
-) -> Array:
-    """(12,) [kWh]."""
-    return np.asarray(by_month(hourly((beam, diffuse, cosine), air, wind, peak, (warm, losses, inverter), mounted)) / 1000)
+def at_peak(found: Array, warm: float, losses: float, inverter: float, sunlit: float, mounted: str) -> Array:
+    """(12,) [h], as the hours of the year have been worked out with these values in a process of their own."""
+    return found
 
 
-@calculation("Sun that reaches the modules", "heat_flux", "G = G_0·s", "as entered", sun="G_0: heat_flux", share="s: fraction")
-def past(sun: Array, share: float) -> Array:
-    """(8760,) [W/m²]."""
-    return sun * share
+@calculation(
+    "Electricity of modules", "energy_month", "Q = P·t", "peak power by the hours at it", peak="P: electric_power", hours="t: hours"
+)
+def made(peak: float, hours: Array) -> Array:
+    """(12,) [kWh]; peak [W]."""
+    return np.asarray(peak * hours / 1000)
 
 
 @calculation(
@@ -82,8 +92,6 @@ def past(sun: Array, share: float) -> Array:
 )
 def used_months(energies: tuple[float, ...], spreads: tuple[Array, ...]) -> Array:
     """(12,) [kWh]; a use whose months are all zero is spread evenly by hours."""
-    from nuthatch.core.climate.sun import MONTH_HOURS
-
     found = np.zeros(12)
     for energy, spread in zip(energies, spreads, strict=True):
         weight = np.asarray(spread, float) if float(np.sum(spread)) > 0 else MONTH_HOURS.astype(float)

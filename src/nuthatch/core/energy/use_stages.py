@@ -9,10 +9,11 @@ from nuthatch.core.air.stages import LOSSES, Losses
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.energy import carriers, heat_pump, own_power
+from nuthatch.core.energy.own_power import Sheet
 from nuthatch.core.energy.sheets import by_points, needs_hours, sheet_questions, source_of
 from nuthatch.core.energy.sources import Demands, EnergyUse, Performs, Uses, share_questions, uses, weighted
 from nuthatch.core.energy.stages import BALANCE, COOLING, YEAR, Balance, Year
-from nuthatch.core.graph.stage import Slot, Stages, field, part
+from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.household.stages import USE, HouseholdUse
 from nuthatch.core.model.heat import Carrier, HeatSource, Modules, OwnPower
 from nuthatch.core.model.hot_water import HotWater, SolarField
@@ -20,7 +21,7 @@ from nuthatch.core.model.part import specs
 from nuthatch.core.model.ventilation import VentilationUnit
 from nuthatch.core.results.calculation import take, total
 from nuthatch.core.results.entries import need, optional
-from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.results.figure import Array, Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.sun.fields import FieldSun
@@ -53,6 +54,8 @@ class Own:
 STAGES = Stages()
 PERFORMS: Slot[dict[tuple[str, str], Performs]] = Slot("heat that sources make by month")
 """By the id of the source and the field of its share."""
+SHEETS: Slot[dict[str, Sheet]] = Slot("sheets of modules")
+PEAK_HOURS: Family[Array | Unknown | Computing | None] = Family("hours of modules at peak power")
 YIELD: Slot[tuple[tuple[str, Figure], ...]] = Slot("electricity of modules")
 BOUGHT: Slot[tuple[EnergyUse, ...]] = Slot("uses of energy, without own electricity")
 OWN: Slot[Own | None] = Slot("own electricity")
@@ -166,39 +169,60 @@ def _on_water(s: HeatSource, **reads: Unpack[SourceReads]) -> Performs:
 NO_LOSS = Entered("no distribution: it is told by the pipes", 0.0, "percent", "rule")
 
 
-@STAGES.stage(YIELD, modules=part("power.modules"), suns=FIELD_SUN, climate=AT_SITE)
+@STAGES.stage(SHEETS, modules=part("power.modules"))
+def sheets_of_modules(modules: tuple[Modules, ...]) -> dict[str, Sheet]:
+    """What their hours rest on besides sun and air: another peak power works out no hour anew."""
+    found = {}
+    for m in modules:
+        given = {f: m[f].value for f in ("warm", "losses", "inverter", "sunlit") if m[f] is not None}
+        found[m.id] = Sheet(m.id, mounted=m.mounted, **given)
+    return found
+
+
+def _waiting(since: float) -> Computing:
+    return Computing("Hours at peak power", "hours", since, "the hours of the modules")
+
+
+def _dark(sheet: Sheet, sun: FieldSun | Unknown | Computing | None, climate: Weathered) -> bool:
+    """Whether there is nothing to work out."""
+    return not isinstance(sun, FieldSun) or not isinstance(climate, Climate)
+
+
+@STAGES.slow(PEAK_HOURS, _waiting, each=SHEETS, at_hand=_dark, sheet=ITEM, sun=FIELD_SUN.at(), climate=AT_SITE)
+def peak_hours(sheet: Sheet, sun: FieldSun | Unknown | Computing | None, climate: Weathered) -> Array | Unknown | Computing | None:
+    """Hours at peak power by month; why there are none. pvlib, and what it loads, stays in another process."""
+    if not isinstance(sun, FieldSun):
+        return sun
+    if not isinstance(climate, Climate):
+        return climate
+    return own_power.full_hours(sheet, sun, climate.weather.temperature, climate.weather.wind)
+
+
+@STAGES.stage(YIELD, modules=part("power.modules"), hours=PEAK_HOURS, climate=AT_SITE)
 def modules_yield(
-    modules: tuple[Modules, ...], suns: dict[str, FieldSun | Unknown | Computing], climate: Weathered
+    modules: tuple[Modules, ...], hours: dict[str, Array | Unknown | Computing | None], climate: Weathered
 ) -> tuple[tuple[str, Figure], ...]:
     """What each field of modules gives by month."""
-    return tuple((m.id, _yield(m, suns.get(m.id), climate)) for m in modules)
+    source = f"{climate.name}, past the horizon and what stands near" if isinstance(climate, Climate) else ""
+    return tuple((m.id, _yield(m, hours.get(m.id), source)) for m in modules)
 
 
-def _yield(m: Modules, sun: FieldSun | Unknown | Computing | None, climate: Weathered) -> Figure:
+def _yield(m: Modules, hours: Array | Unknown | Computing | None, source: str) -> Figure:
     label = f"Electricity of {m.name}"
-    if sun is None:
+    if hours is None:
         return missing(label, "energy_month", "tilt and direction of the modules", m.id, "tilt")
-    if not isinstance(sun, FieldSun) or not isinstance(climate, Climate):
-        return because(label, "energy_month", climate if isinstance(sun, FieldSun) else sun)  # type: ignore[arg-type]
-    weather, source = climate.weather, f"{climate.name}, past the horizon and what stands near"
-    lit: dict[str, Node] = {
-        name: Entered(f"{words} on {m.name} by hour", value, "heat_flux", "calculated", source)
-        for name, words, value in (("beam", "beam", sun.beam), ("diffuse", "light of sky and ground", sun.diffuse))
-    }
-    if m.sunlit is not None:
-        lit = {name: own_power.past.figure(sun=node, share=need(m, "sunlit")) for name, node in lit.items()}
-    return own_power.months.figure(
-        label,
-        **lit,
-        cosine=Entered("cosine of the beam by hour", sun.cosine, "fraction", "calculated", source),
-        air=Entered("outdoor temperature by hour", weather.temperature, "temperature", "calculated", climate.name),
-        wind=Entered("wind by hour", weather.wind, "speed", "calculated", climate.name),
-        peak=need(m, "peak"),
+    if isinstance(hours, Unknown | Computing):
+        return own_power.made.figure(label, peak=need(m, "peak"), hours=because("hours at peak power", "hours", hours))
+    at_peak = own_power.at_peak.figure(
+        f"Hours at peak power of {m.name}",
+        found=Entered("by the hours of the year", hours, "hours", "calculated", source),
         warm=optional(m, "warm", own_power.WARM, "usual"),
         losses=optional(m, "losses", own_power.LOSSES, "usual"),
         inverter=optional(m, "inverter", own_power.INVERTER, "usual"),
+        sunlit=optional(m, "sunlit", 1.0, "as what stands near leaves it"),
         mounted=Entered("mounted", m.mounted, "text", "declared", "", m.id, "mounted"),
     )
+    return own_power.made.figure(label, peak=need(m, "peak"), hours=at_peak)
 
 
 class UseReads(TypedDict):

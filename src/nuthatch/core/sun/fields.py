@@ -8,7 +8,7 @@ from math import sqrt
 
 import numpy as np
 
-from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.climate import PlaneSun
 from nuthatch.core.climate.sun import by_month
 from nuthatch.core.model.heat import Modules
 from nuthatch.core.model.hot_water import SolarField
@@ -93,10 +93,9 @@ def _centroid(flat: Array) -> Array:
 
 
 def falls(
-    plane: SunPlane, climate: Climate, path: SunPath, skyline: Skyline | None, ground: tuple[float, ...], far: Far | None = None
+    plane: SunPlane, sun: PlaneSun, path: SunPath, skyline: Skyline | None, ground: tuple[float, ...], far: Far | None = None
 ) -> FieldSun:
     """Beam, sky and ground on a field past the horizon and what stands before it."""
-    sun = climate.plane(plane.tilt, plane.azimuth)
     seen = shares(Edges(1.0, 1.0), (plane.tilt, plane.azimuth), path, skyline, far)
     leaves = np.repeat(leaves_out(path.latitude), 24)
     sky, below = (np.where(leaves, s[1], s[0]) for s in (seen.sky, seen.ground))

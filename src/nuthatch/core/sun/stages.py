@@ -19,7 +19,7 @@ from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.plans.polygons import Polygon
-from nuthatch.core.results.figure import Computing, Entered, Unknown
+from nuthatch.core.results.figure import Computing, Entered, Need, Unknown
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Boundary
@@ -71,12 +71,12 @@ def sun_path(climate: Weathered) -> SunPath | Unknown | Computing:
     return SunPath(*climate.path(), climate.weather.latitude) if isinstance(climate, Climate) else climate
 
 
-@STAGES.stage(PLANES, faces=BOUNDARY, openings=part("openings"))
-def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...]) -> dict[str, SunPlane]:
-    """Every plane toward outside air that has openings, and those shown of every climate."""
+@STAGES.stage(PLANES, faces=BOUNDARY, openings=part("openings"), fields=FIELDS)
+def planes(faces: dict[str, Boundary], openings: tuple[Opening, ...], fields: dict[str, Lies]) -> dict[str, SunPlane]:
+    """Every plane toward outside air that has openings, those of collectors and modules, and those shown of every climate."""
     wanted = (faces[o.face] for o in openings if o.face in faces)
     made = (plane_of(f) for f in wanted if f.beyond.kind == "outside")
-    return {p.id: p for p in (*made, FLAT, SOUTH)}
+    return {p.id: p for p in (*made, *(f.plane for f in fields.values()), FLAT, SOUTH)}
 
 
 @STAGES.slow(PLANE_SUN, _waiting, each=PLANES, at_hand=_at_hand, plane=ITEM, climate=STATION)
@@ -273,24 +273,33 @@ def ground(usual: Given | None, months: tuple[ClimateMonth, ...]) -> tuple[float
 class FieldReads(TypedDict):
     """What the sun on collectors and modules rests on besides where they lie."""
 
-    climate: Weathered
+    plane: PlaneSun | Unknown | Computing | None
     path: SunPath | Unknown | Computing
     skyline: Skyline | None
     ground: tuple[float, ...]
     far: Far | Unknown | Computing | None
 
 
-@STAGES.stage(FIELD_SUN, each=FIELDS, lies=ITEM, climate=STATION, path=PATH, skyline=SKYLINE, ground=GROUND, far=FAR.at())
+@STAGES.stage(
+    FIELD_SUN,
+    each=FIELDS,
+    lies=ITEM,
+    plane=PLANE_SUN.at(lambda lies: lies.plane.id),
+    path=PATH,
+    skyline=SKYLINE,
+    ground=GROUND,
+    far=FAR.at(),
+)
 def field_sun(lies: Lies, **reads: Unpack[FieldReads]) -> FieldSun | Unknown | Computing:
     """What falls on a field; why that is not known."""
-    climate, path, before = reads["climate"], reads["path"], reads["far"]
-    if not isinstance(climate, Climate):
-        return climate
+    sun, path, before = reads["plane"], reads["path"], reads["far"]
+    if not isinstance(sun, PlaneSun):
+        return sun if sun is not None else Unknown("sun on a field", "irradiation", (Need("the sun on its plane"),))
     if not isinstance(path, SunPath):
         return path
     if isinstance(before, Unknown | Computing):
         return before
-    return falls(lies.plane, climate, path, reads["skyline"], reads["ground"], before)
+    return falls(lies.plane, sun, path, reads["skyline"], reads["ground"], before)
 
 
 @STAGES.stage(DAY_MEANS, climate=AT_SITE)
