@@ -246,7 +246,7 @@ def test_small_and_dark_windows(open_home, qtbot: QtBot) -> None:
     w.appearance.dark(True)
     for key, _ in STEPS:
         w.show_step(key)
-        qtbot.waitUntil(w.settled, timeout=10000)
+        qtbot.waitUntil(w.settled, timeout=120_000)  # the ladders of a home with options take a while
         assert w.size().width() == 1100 and w.board(key).minimumSizeHint().width() <= w.board(key).width(), key
     w.appearance.dark(False)
 

@@ -47,11 +47,18 @@ class Sheet:
     sunlit: float = 1.0
 
 
-def full_hours(sheet: Sheet, sun: FieldSun, air: Array, wind: Array) -> Array:
-    """Hours at peak power that give what a month gives, (12,) [kWh/kW]; air [°C], wind [m/s]."""
+@dataclass(frozen=True, eq=False)
+class PeakHours:
+    """Hours at peak power that give what a month gives, (12,) [kWh/kW]."""
+
+    months: Array
+
+
+def full_hours(sheet: Sheet, sun: FieldSun, air: Array, wind: Array) -> PeakHours:
+    """Of modules in a year's sun; air [°C], wind [m/s]."""
     lit = sun.beam * sheet.sunlit, sun.diffuse * sheet.sunlit, sun.cosine
     made = hourly(lit, air, wind, 1000.0, (sheet.warm, sheet.losses, sheet.inverter), sheet.mounted)
-    return np.asarray(by_month(made) / 1000)
+    return PeakHours(np.asarray(by_month(made) / 1000))
 
 
 @calculation(

@@ -9,7 +9,7 @@ from nuthatch.core.air.stages import LOSSES, Losses
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.energy import carriers, heat_pump, own_power
-from nuthatch.core.energy.own_power import Sheet
+from nuthatch.core.energy.own_power import PeakHours, Sheet
 from nuthatch.core.energy.sheets import by_points, needs_hours, sheet_questions, source_of
 from nuthatch.core.energy.sources import Demands, EnergyUse, Performs, Uses, share_questions, uses, weighted
 from nuthatch.core.energy.stages import BALANCE, COOLING, YEAR, Balance, Year
@@ -21,7 +21,7 @@ from nuthatch.core.model.part import specs
 from nuthatch.core.model.ventilation import VentilationUnit
 from nuthatch.core.results.calculation import take, total
 from nuthatch.core.results.entries import need, optional
-from nuthatch.core.results.figure import Array, Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.results.figure import Computing, Entered, Figure, Node, Unknown, because, missing
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.sun.fields import FieldSun
@@ -55,7 +55,7 @@ STAGES = Stages()
 PERFORMS: Slot[dict[tuple[str, str], Performs]] = Slot("heat that sources make by month")
 """By the id of the source and the field of its share."""
 SHEETS: Slot[dict[str, Sheet]] = Slot("sheets of modules")
-PEAK_HOURS: Family[Array | Unknown | Computing | None] = Family("hours of modules at peak power")
+PEAK_HOURS: Family[PeakHours | Unknown | Computing | None] = Family("hours of modules at peak power")
 YIELD: Slot[tuple[tuple[str, Figure], ...]] = Slot("electricity of modules")
 BOUGHT: Slot[tuple[EnergyUse, ...]] = Slot("uses of energy, without own electricity")
 OWN: Slot[Own | None] = Slot("own electricity")
@@ -189,7 +189,7 @@ def _dark(sheet: Sheet, sun: FieldSun | Unknown | Computing | None, climate: Wea
 
 
 @STAGES.slow(PEAK_HOURS, _waiting, each=SHEETS, at_hand=_dark, sheet=ITEM, sun=FIELD_SUN.at(), climate=AT_SITE)
-def peak_hours(sheet: Sheet, sun: FieldSun | Unknown | Computing | None, climate: Weathered) -> Array | Unknown | Computing | None:
+def peak_hours(sheet: Sheet, sun: FieldSun | Unknown | Computing | None, climate: Weathered) -> PeakHours | Unknown | Computing | None:
     """Hours at peak power by month; why there are none. pvlib, and what it loads, stays in another process."""
     if not isinstance(sun, FieldSun):
         return sun
@@ -200,14 +200,14 @@ def peak_hours(sheet: Sheet, sun: FieldSun | Unknown | Computing | None, climate
 
 @STAGES.stage(YIELD, modules=part("power.modules"), hours=PEAK_HOURS, climate=AT_SITE)
 def modules_yield(
-    modules: tuple[Modules, ...], hours: dict[str, Array | Unknown | Computing | None], climate: Weathered
+    modules: tuple[Modules, ...], hours: dict[str, PeakHours | Unknown | Computing | None], climate: Weathered
 ) -> tuple[tuple[str, Figure], ...]:
     """What each field of modules gives by month."""
     source = f"{climate.name}, past the horizon and what stands near" if isinstance(climate, Climate) else ""
     return tuple((m.id, _yield(m, hours.get(m.id), source)) for m in modules)
 
 
-def _yield(m: Modules, hours: Array | Unknown | Computing | None, source: str) -> Figure:
+def _yield(m: Modules, hours: PeakHours | Unknown | Computing | None, source: str) -> Figure:
     label = f"Electricity of {m.name}"
     if hours is None:
         return missing(label, "energy_month", "tilt and direction of the modules", m.id, "tilt")
@@ -215,7 +215,7 @@ def _yield(m: Modules, hours: Array | Unknown | Computing | None, source: str) -
         return own_power.made.figure(label, peak=need(m, "peak"), hours=because("hours at peak power", "hours", hours))
     at_peak = own_power.at_peak.figure(
         f"Hours at peak power of {m.name}",
-        found=Entered("by the hours of the year", hours, "hours", "calculated", source),
+        found=Entered("by the hours of the year", hours.months, "hours", "calculated", source),
         warm=optional(m, "warm", own_power.WARM, "usual"),
         losses=optional(m, "losses", own_power.LOSSES, "usual"),
         inverter=optional(m, "inverter", own_power.INVERTER, "usual"),
