@@ -43,6 +43,23 @@ def test_the_sun_of_the_hours_is_the_sun_of_the_months(osier_assessed: Assessmen
             assert float(through.sum()) / 1000 == pytest.approx(months.sum(), rel=1e-9)
 
 
+def test_typed_shares_and_blinds_count_by_the_hour_as_by_the_month(marrowby: Climate) -> None:
+    """Whatever is typed or moved, the hours add up to what the month counts for cooling, where its own rule is the same."""
+    home = simple_home()
+    south = next(o for o in home.openings if o.id == "south")
+    bare = replace(south, shade_winter=None, shade_summer=None)
+    for one in (
+        replace(bare, shade_winter=g(0.5), blind="outside"),
+        replace(bare, shade_summer=g(0.2)),
+        replace(bare, shade_winter=g(0.7), shade_summer=g(0.3)),
+        replace(bare, blind="awning"),
+    ):
+        a = assess(replace(home, openings=(one,)), marrowby)
+        through = sun_of_year(a, one)
+        assert through is not None
+        assert float(through.sum()) / 1000 == pytest.approx(float(np.sum(a.all_of(SUN)["south"].cooled.value)), rel=1e-6)
+
+
 def test_what_acts_is_what_the_balance_counts(osier_assessed: Assessment, osier) -> None:  # type: ignore[no-untyped-def]
     """Windows and opaque parts together are the home's transmission, the ground with it; all gains and sun are in the hours."""
     n = osier.network

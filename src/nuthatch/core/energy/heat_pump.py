@@ -101,8 +101,8 @@ def hours_made(
     alone: float = 0.0,
 ) -> Array:
     """Heat a source makes in every hour, (8760,) [kWh]. share: of the heating it is asked for, with what is lost in distribution on top of it;
-    power: the most it gives [W], or NONE; point: outdoors [°C], or NONE, below which another source does it alone, or, without a power, the source gives no more
-    than at the point."""
+    power: the most it gives [W], or NONE; point: outdoors [°C], or NONE, below which another source does it alone, or, without a power, the
+    source gives no more than at the point."""
     weight = weights(outside, heating, losses, inside)
     whole = np.bincount(MONTH_OF_HOUR, weight, minlength=12)
     asked = share * (1 + lost) * heating / whole

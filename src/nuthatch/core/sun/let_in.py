@@ -88,14 +88,34 @@ def monthly(hourly: Array) -> Array:
     return np.add.reduceat(hourly, _FIRST, axis=-1)
 
 
-def let_in(
+@dataclass(frozen=True, eq=False)
+class Light:
+    """Light on one opening by hour: beam, sky and ground on its plane (3, h) [W/m²]; how the angle counts for the beam (h,), g of even light
+    over g; shares that reach the glass as worked out, and as they count where one is typed for winter (3, h); what the blind lets through
+    (h,); hours of strong sun on warm days."""
+
+    falls: Array
+    angle: Array
+    g_d: float
+    open_: Array
+    fixed: Array
+    passes: Array
+    strong: NDArray[np.bool_]
+
+    def at_glass(self, shares: Array) -> Array:
+        """What of given shares (3, h) counts at the glass, (h,) [W/m²]."""
+        return np.asarray(shares[0] * self.falls[0] * self.angle + self.g_d * (shares[1] * self.falls[1] + shares[2] * self.falls[2]))
+
+    def in_summer(self, typed: Typed) -> Array:
+        """Shares that count for cooling: past the blind, or as typed in hours of strong sun on warm days, (3, h)."""
+        return np.where(self.strong, typed.summer, self.fixed) if typed.summer is not None else self.passes * self.fixed
+
+
+def light_of(
     plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float | Array, day_mean: Array,
-    typed: Typed | None = None, blind: Blind | None = None,
-) -> LetIn:  # fmt: skip
-    """at: tilt and azimuth of the plane [°]. glazing: or the one factor that stands for every angle. ground: its reflectance, for all of
-    the year or by month (12,). day_mean: of the
-    air outdoors, (365,) [°C]."""
-    said = typed if typed is not None else Typed()
+    typed: Typed, blind: Blind | None,
+) -> Light:  # fmt: skip
+    """See `let_in` for what it takes."""
     falls = np.stack([plane.beam, plane.sky, by_hours(ground) * plane.ground])
     if isinstance(glazing, Glazing):
         cosine = toward(path.height, path.azimuth) @ axes(*at)[2]
@@ -104,40 +124,53 @@ def let_in(
         angle, g_d = np.full(plane.beam.shape, glazing), glazing
     leaves = np.repeat(leaves_out(path.latitude), 24)
     open_ = np.stack([shares.beam, *(np.where(leaves, s, w) for w, s in (shares.sky, shares.ground))])
-    fixed = open_ if said.winter is None else np.full_like(open_, said.winter)
     warm = np.repeat(day_mean, 24)
     shade = blind if blind is not None else Blind()
     down = (np.sum(open_ * falls, axis=0) > shade.sun) & (warm > shade.warm) & (shade.passes < 1)
-    shaded = np.where(down, shade.passes, 1.0) * open_
+    fixed = open_ if typed.winter is None else np.full_like(open_, typed.winter)
     strong = (falls.sum(axis=0) > STRONG) & (warm > WARM)
-    ones = np.ones_like(open_)
-    effective = np.stack([angle, np.ones_like(angle), np.ones_like(angle)])
+    return Light(falls, angle, g_d, open_, fixed, np.where(down, shade.passes, 1.0), strong)
+
+
+def let_in(
+    plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float | Array, day_mean: Array,
+    typed: Typed | None = None, blind: Blind | None = None,
+) -> LetIn:  # fmt: skip
+    """at: tilt and azimuth of the plane [°]. glazing: or the one factor that stands for every angle. ground: its reflectance, for all of
+    the year or by month (12,). day_mean: of the
+    air outdoors, (365,) [°C]."""
+    said = typed if typed is not None else Typed()
+    light = light_of(plane, at, path, shares, glazing, ground, day_mean, said, blind)
+    falls, fixed, down = light.falls, light.fixed, light.passes < 1
     sums = monthly(falls)
-    reach = _Reach(falls, effective, sums)
-    heating = reach.season(fixed) if said.winter is None else reach.entered("winter", said.winter, ones, 0.0 * ones)
-    if said.summer is not None:
-        cooling = reach.entered("summer", said.summer, strong * ones, np.where(strong, 0.0, fixed))
-    elif not down.any():
-        cooling = heating
-    else:
-        shade_of = np.where(down, shade.passes, 1.0)
-        cooling = (
-            reach.season(shade_of * fixed) if said.winter is None else reach.entered("winter", said.winter, shade_of * ones, 0.0 * ones)
-        )
-    at_glass = fixed[0] * falls[0] * angle + g_d * (fixed[1] * falls[1] + fixed[2] * falls[2])
+    reach = _Reach(falls, np.stack([light.angle, *[np.ones_like(light.angle)] * 2]), sums)
+    heating, cooling = _seasons(light, said, reach)
     return LetIn(
         sums / 1000,
         heating,
         cooling,
-        (_share(open_, falls, sums), _share(shaded, falls, sums)),
-        g_d,
-        two_days(at_glass),
+        (_share(light.open_, falls, sums), _share(light.passes * light.open_, falls, sums)),
+        light.g_d,
+        two_days(light.at_glass(fixed)),
         float(((shares.beam > 0.5) & (path.height > 0)).sum()),
         float((fixed[0] * falls[0]).sum() / 1000),
         monthly(down.astype(float)),
         _by_hour(shares.beam, path.height > 0),
         shares.sky,
     )
+
+
+def _seasons(light: Light, said: Typed, reach: _Reach) -> tuple[Season, Season]:
+    """For heating and for cooling; the same one where nothing moved or typed sets them apart."""
+    ones = np.ones_like(light.open_)
+    heating = reach.season(light.fixed) if said.winter is None else reach.entered("winter", said.winter, ones, 0.0 * ones)
+    if said.summer is not None:
+        return heating, reach.entered("summer", said.summer, light.strong * ones, np.where(light.strong, 0.0, light.fixed))
+    if (light.passes == 1.0).all():
+        return heating, heating
+    if said.winter is None:
+        return heating, reach.season(light.passes * light.fixed)
+    return heating, reach.entered("winter", said.winter, light.passes * ones, 0.0 * ones)
 
 
 def _by_hour(share: Array, up: NDArray[np.bool_]) -> Array:

@@ -16,9 +16,9 @@ from nuthatch.core.results.figure import Array, Known
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.edges import Edges, axes, toward
 from nuthatch.core.sun.glazing import Glazing, at_angle
-from nuthatch.core.sun.let_in import STRONG, WARM, LetIn, by_hours, counted
+from nuthatch.core.sun.let_in import LetIn, counted, light_of
 from nuthatch.core.sun.openings import blind_of, edges_of, glazing_of, typed_of
-from nuthatch.core.sun.shares import Far, Skyline, SunPath, leaves_out, shares
+from nuthatch.core.sun.shares import Far, Skyline, SunPath, shares
 from nuthatch.core.sun.stages import DAY_MEANS, FACE_SUN, FAR, GROUND, LET_IN, PATH, REVEAL, SKYLINE
 
 
@@ -73,33 +73,13 @@ def sun_of_year(a: Assessment, opening: Opening) -> Array | None:
         or not (far is None or isinstance(far, Far))
     ):
         return None
-    seen = shares(edges, (face.tilt, face.azimuth), path, a[SKYLINE], far)
-    leaves = np.repeat(leaves_out(path.latitude), 24)
-    falls = np.stack([plane.beam, plane.sky, by_hours(np.array(a[GROUND])) * plane.ground])
-    open_ = np.stack([seen.beam, *(np.where(leaves, s, w) for w, s in (seen.sky, seen.ground))])
-    typed = typed_of(opening)
-    if typed.winter is not None:
-        open_ = np.full_like(open_, typed.winter)
-    fixed = a.home.site.incidence
-    if fixed is None:
-        cosine = np.clip(toward(path.height, path.azimuth) @ axes(face.tilt, face.azimuth)[2], 0.0, 1.0)
-        angle: Array | float = at_angle(glazing_of(kind), np.degrees(np.arccos(cosine)))
-    else:
-        angle = fixed.value
-    reach = open_[0] * falls[0] * angle + now.g_d * (open_[1] * falls[1] + open_[2] * falls[2])
-    total = float(reach.sum()) / 1000
+    at, typed, fixed = (face.tilt, face.azimuth), typed_of(opening), a.home.site.incidence
+    glazing = fixed.value if fixed is not None else glazing_of(kind)
+    seen = shares(edges, at, path, a[SKYLINE], far)
+    light = light_of(plane, at, path, seen, glazing, np.array(a[GROUND]), np.array(a[DAY_MEANS]), typed, blind_of(opening))
+    total = float(light.at_glass(light.fixed).sum()) / 1000
     heat = float(np.sum(sun.months.value)) / total if total > 0 else 0.0  # m² of glass, its g and dirt counted
-    warm = np.repeat(np.array(a[DAY_MEANS]), 24)
-    blind = blind_of(opening)
-    passes = np.ones(8760)
-    if blind is not None:
-        down = ((open_ * falls).sum(axis=0) > blind.sun) & (warm > blind.warm)
-        passes = np.where(down, blind.passes, 1.0)
-    if typed.summer is not None:
-        strong = (falls.sum(axis=0) > STRONG) & (warm > WARM)
-        plain = np.where(open_.sum(axis=0) > 0, (open_ * falls).sum(axis=0), 0.0)
-        passes = np.where(strong & (plain > 0), typed.summer * falls.sum(axis=0) / np.where(plain > 0, plain, 1.0), 1.0)
-    return np.asarray(reach * passes * heat)
+    return np.asarray(light.at_glass(light.in_summer(typed)) * heat)
 
 
 @lru_cache(maxsize=6)
