@@ -28,7 +28,7 @@ FILLS = {
     "other": "stone",
 }
 CURVE = 14
-LEFT, RIGHT = 158.0, 150.0
+LEFT, RIGHT = 158.0, 168.0
 """Room for the words on both sides [px]."""
 GAP, BLOCK = 10.0, 12.0
 
