@@ -299,4 +299,9 @@ def second(path: Path, **given: object) -> dict:
         "months": q_h,
         "cool_months": q_c,
         "losses": losses,
+        "temperatures": w["t"],
+        "means": temp,
+        "cold": cold,
+        "water_months": [u + v for u, v in zip(useful, lost, strict=True)],
+        "setpoint": say["heat"],
     }

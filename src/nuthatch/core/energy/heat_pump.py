@@ -301,3 +301,27 @@ def by_hour(values: Array) -> Array:
 def delivered(months: Array, factor: Array | float) -> float:
     """[kWh/a]; heat a source makes by month over how well it makes it."""
     return float(np.sum(months / factor))
+
+
+@calculation(
+    "Delivered energy by month", "energy_month", "E = Q/ε", "ISO 52000-1, delivered energy", months="Q: energy_month", factor="ε: factor"
+)
+def delivered_months(months: Array, factor: Array) -> Array:
+    """(12,) [kWh]: a heat pump takes more of a cold month's heat from the grid than of a mild month's."""
+    return np.asarray(months / factor)
+
+
+@calculation(
+    "Seasonal performance",
+    "factor",
+    "SPF = Σ(Q)/Σ(E)",
+    "EN 15316-4-2, seasonal performance: heat of the year over its electricity",
+    heat="Q: energy_month",
+    energy="E: energy_month",
+)
+def seasonal(heat: tuple[Array, ...], energy: tuple[Array, ...]) -> float:
+    """Of all heat pumps together; heat and electricity (12,) [kWh] of each."""
+    made, taken = float(np.sum(heat)), float(np.sum(energy))
+    if not taken > 0:
+        raise CannotKnow("heat that a heat pump makes: there is none in this year")
+    return made / taken

@@ -137,3 +137,9 @@ def fed_in(made: Array, used: Array) -> Array:
 def taken_off(months: Array) -> float:
     """[kWh/a], below zero."""
     return -float(np.sum(months))
+
+
+@calculation("Own electricity of a year", "energy", "E = Σ(Q_y)", "what modules give", made="Q_y: energy_month")
+def of_the_year(made: Array) -> float:
+    """[kWh/a]"""
+    return float(np.sum(made))

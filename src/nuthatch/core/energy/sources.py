@@ -168,7 +168,8 @@ def _by_month(known: Uses, s: HeatSource, field: str, heat: Figure, name: str) -
         held = known.by_id.get(carrier)
         said = name if len(rows) == 1 else f"{name} by {held.name if held is not None else 'no carrier'}"
         energy = heat_pump.delivered.figure(said, months=made, factor=factor)
-        yield EnergyUse(said, held, energy, use, s.id, field, made)
+        spread = heat_pump.delivered_months.figure(said, months=made, factor=factor) if by_sheet is not None else made
+        yield EnergyUse(said, held, energy, use, s.id, field, spread)
 
 
 NOTHING = 1e-6

@@ -51,6 +51,15 @@ class Own:
     fed_in: Figure
 
 
+@dataclass(frozen=True, eq=False)
+class Seasons:
+    """What is told of the year beside energy by carrier: how well heat pumps do, what the home's roof makes."""
+
+    heating: Figure
+    water: Figure
+    own: Figure
+
+
 STAGES = Stages()
 PERFORMS: Slot[dict[tuple[str, str], Performs]] = Slot("heat that sources make by month")
 """By the id of the source and the field of its share."""
@@ -61,6 +70,10 @@ BOUGHT: Slot[tuple[EnergyUse, ...]] = Slot("uses of energy, without own electric
 OWN: Slot[Own | None] = Slot("own electricity")
 USES: Slot[tuple[EnergyUse, ...]] = Slot("uses of energy")
 WEIGHTS: Slot[Weights] = Slot("weighted energy", {"primary_energy": "primary", "co2": "co2", "energy_cost": "cost"})
+SEASONS: Slot[Seasons] = Slot(
+    "seasonal performance",
+    {"seasonal_performance_heating": "heating", "seasonal_performance_water": "water", "own_electricity": "own"},
+)
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of heat sources", asks=True)
 
 
@@ -306,6 +319,25 @@ def weights(uses: tuple[EnergyUse, ...], reference: Figure) -> Weights:
         weighted(carriers.co2, uses, "co2", reference),
         weighted(carriers.cost, uses, "price", None),
     )
+
+
+@STAGES.stage(SEASONS, performs=PERFORMS, own=OWN)
+def seasons(performs: dict[tuple[str, str], Performs], own: Own | None) -> Seasons:
+    """Of all heat pumps together that go by the points of their sheets, and of all modules."""
+    made = missing("Own electricity of a year", "energy", "modules on the roof", "own-power", "modules")
+    return Seasons(
+        _seasonal("Seasonal performance, heating", performs, "heating_share"),
+        _seasonal("Seasonal performance, hot water", performs, "water_share"),
+        made if own is None else own_power.of_the_year.figure(made=own.made),
+    )
+
+
+def _seasonal(label: str, performs: dict[tuple[str, str], Performs], field: str) -> Figure:
+    rows = [(p.heat, p.factor) for (_, served), p in performs.items() if served == field and p.factor is not None]
+    if not rows:
+        return missing(label, "factor", "a heat pump that goes by the points of its sheet", "home", "sources")
+    taken = tuple(heat_pump.delivered_months.figure(months=heat, factor=factor) for heat, factor in rows)
+    return heat_pump.seasonal.figure(label, heat=tuple(heat for heat, _ in rows), energy=taken)
 
 
 @STAGES.stage(ASKS, sources=part("sources"), units=part("air.units"))

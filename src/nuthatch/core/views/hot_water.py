@@ -158,10 +158,8 @@ def month_rows(a: Assessment) -> list[tuple[str, tuple[str, ...]]]:
 
 def solar_share(a: Assessment) -> float | None:
     """Which part of the year's heat for hot water the sun gives; None without collectors, or where it is not known."""
-    solar, whole = a[WATER].solar, a[WATER].months.value
-    if solar is None or solar.value is None or whole is None or not np.sum(whole) > 0:
-        return None
-    return float(np.sum(solar.value) / np.sum(whole))
+    found: float | None = a[WATER].share.value
+    return found
 
 
 @dataclass(frozen=True)

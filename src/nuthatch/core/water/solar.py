@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from nuthatch.core.results.calculation import calculation
-from nuthatch.core.results.figure import Array
+from nuthatch.core.results.figure import Array, CannotKnow
 
 TANK = 75.0
 """Litres of store for each m² of collector the correlation was made for."""
@@ -127,3 +127,18 @@ def loss_at_inlet(first: float, second: float) -> float:
 def rest(demand: Array, solar: Array) -> Array:
     """[kWh] by month."""
     return np.maximum(demand - solar, 0.0)
+
+
+@calculation(
+    "Solar share of hot water",
+    "percent",
+    "f = Σ(Q_s)/Σ(L)",
+    "heat the sun gives over all heat for hot water, of the year",
+    solar="Q_s: energy_month",
+    demand="L: energy_month",
+)
+def share_of_year(solar: Array, demand: Array) -> float:
+    """Within 0 and 1."""
+    if not float(np.sum(demand)) > 0:
+        raise CannotKnow("heat for hot water: there is none in this year")
+    return float(np.sum(solar) / np.sum(demand))

@@ -30,10 +30,13 @@ from nuthatch.core.water import solar
 from nuthatch.core.water.led import PARTS, Kept, Surroundings, of_run, of_store
 
 
+NO_COLLECTORS = missing("Solar share of hot water", "percent", "collectors", "hot-water", "solar")
+
+
 @dataclass(frozen=True, eq=False)
 class Water:
     """Heat for hot water by month [kWh], what its losses leave inside, what the sun gives of it, and what it leaves for the sources; `fields`:
-    what each field of collectors gives; `kept`: stores and pipes one by one."""
+    what each field of collectors gives; `share`: which part of the year the sun gives; `kept`: stores and pipes one by one."""
 
     months: Figure
     inside: Figure
@@ -41,10 +44,11 @@ class Water:
     solar: Figure | None = None
     fields: tuple[tuple[str, Figure], ...] = ()
     kept: tuple[Kept, ...] = ()
+    share: Figure = NO_COLLECTORS
 
 
 STAGES = Stages()
-WATER: Slot[Water] = Slot("hot water", months={"hot_water_demand": "months", "hot_water_rest": "rest"})
+WATER: Slot[Water] = Slot("hot water", {"solar_share": "share"}, {"hot_water_demand": "months", "hot_water_rest": "rest"})
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of hot water", asks=True)
 
 
@@ -139,7 +143,7 @@ def water(water: HotWater, **reads: Unpack[WaterReads]) -> Water:
         left = solar.rest.figure(demand=left, solar=heat)
         rows.append((f.id, heat))
     whole = rows[0][1] if len(rows) == 1 else total("Solar heat for hot water", "energy_month", tuple(h for _, h in rows))
-    return Water(months, inside, left, whole, tuple(rows), kept)
+    return Water(months, inside, left, whole, tuple(rows), kept, solar.share_of_year.figure(solar=whole, demand=months))
 
 
 def _sun_on(f: SolarField, sun: FieldSun | Unknown | Computing | None, climate: Weathered) -> Node:
