@@ -8,7 +8,6 @@ from pathlib import Path
 import pytest
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.energy.use_stages import OWN, USES
 from nuthatch.core.library import DATA
@@ -16,7 +15,6 @@ from nuthatch.core.model.heat import Carrier, FurtherCarrier, HeatSource, Module
 from nuthatch.core.model.home import Home
 from tests.reference import second_calculation as independent
 from tests.reference import second_sources as again
-from tests.reference.test_by_hand import changed
 from tests.simple_home import g, simple_home
 
 POINTS = [(7.0, 35.0, 4.6), (2.0, 35.0, 3.6), (-7.0, 35.0, 2.9), (7.0, 55.0, 2.8), (-7.0, 55.0, 2.0)]
