@@ -11,9 +11,10 @@ from typing import TYPE_CHECKING
 from nuthatch.named_home import Refused
 
 if TYPE_CHECKING:
+    from nuthatch.core.assess import Assessment
     from nuthatch.core.climate.climate import Climate
     from nuthatch.core.model.home import Home
-    from nuthatch.core.views.hourly import Hourly
+    from nuthatch.core.year.problem import Hours
 
 UNKNOWN, MADE = 3, 0
 RUNS = {"needs": "needs", "comfort": "comfort", "by-hand": "by_hand"}
@@ -28,7 +29,7 @@ def asks(parser: ArgumentParser) -> None:
         default="needs",
         help="which run the table holds: both set-points held, the summer with windows shut, or opened by hand",
     )
-    parser.add_argument("--csv", metavar="OUT.csv", help="write every hour of the run as a table, metric")
+    parser.add_argument("csv", nargs="?", metavar="OUT.csv", help="write every hour of the run as a table, metric")
     parser.add_argument("--json", action="store_true", help="print the sums as one JSON object")
     parser.add_argument("--climate", metavar="FILE", help="an EPW weather file to use instead of the home's own")
 
@@ -47,31 +48,25 @@ def worked(home: Home, climate: Climate | None, given: Namespace) -> tuple[dict[
         return ({"home": home.name, "needs": str(missing)} if given.json else said), UNKNOWN
     if given.csv:
         _write(h, RUNS[given.run], Path(given.csv))
-    return (_data(home, h, dict(_months(a, h))) if given.json else "\n".join([home.name, *(f"  {line}" for line in in_words(a, h))])), MADE
+    return (_data(a, h) if given.json else "\n".join([home.name, *(f"  {line}" for line in in_words(a, h))])), MADE
 
 
-def _months(a: object, h: Hourly) -> list[tuple[str, float]]:
+def _data(a: Assessment, h: Hours) -> dict[str, object]:
     from nuthatch.core.views.hourly import beside_the_month
-
-    return [(what, by_month) for what, _, by_month in beside_the_month(a, h)]  # type: ignore[arg-type]
-
-
-def _data(home: Home, h: Hourly, months: dict[str, float]) -> dict[str, object]:
-    from nuthatch.core.views.hourly import LIMIT
+    from nuthatch.core.year.comfort import LIMIT
     from nuthatch.core.year.run import too_warm
 
     summers = {"shut": h.comfort, "by_hand": h.by_hand}
     return {
-        "home": home.name,
-        "heating": {"by_hour": h.heating, "by_month": months["heating"]},
-        "cooling": {"by_hour": h.cooling, "by_month": months["cooling"]},
+        "home": a.home.name,
+        **{what: {"by_hour": hour, "by_month": month} for what, hour, month in beside_the_month(a)},
         "too_warm": {name: too_warm(y.operative, LIMIT) for name, y in summers.items()},
         "warmest": {name: float(y.operative.max()) for name, y in summers.items()},
         "largest_heating": max(float(h.needs.held.max()), 0.0) / h.area,
     }
 
 
-def _write(h: Hourly, run: str, path: Path) -> None:
+def _write(h: Hours, run: str, path: Path) -> None:
     from nuthatch.core.files.homefile import HomeFileError, put
     from nuthatch.core.views.hourly import HEADS, rows_of
 

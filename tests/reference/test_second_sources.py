@@ -33,7 +33,9 @@ def pumped(climate: str, limit: float, below: float, alone: bool, most: float) -
     )  # fmt: skip
     home = simple_home(climate)
     wood = Carrier(id="wood", name="Wood", kind="wood", primary=g(0.2), co2=g(0.02))
-    own = OwnPower(counted="counted", battery=True, modules=(Modules(id="solar-roof", name="Modules", peak=g(4000), tilt=g(35), azimuth=g(180)),))
+    own = OwnPower(
+        counted="counted", battery=True, modules=(Modules(id="solar-roof", name="Modules", peak=g(4000), tilt=g(35), azimuth=g(180)),)
+    )
     return home.model_copy(update={"sources": (pump, boiler), "carriers": (*home.carriers, wood), "power": own})
 
 
@@ -52,13 +54,23 @@ def test_a_pump_with_limits_and_what_takes_over(climate: str, limit: float, belo
     r = independent.second(DATA / "climates" / f"{climate}.epw")
     t = r["temperatures"]
     design = min(independent.two_days(t, d) for d in range(365))
-    pump = {"points": POINTS, "design": design, "curve": 45.0, "power": limit / 1000, "below": below, "alone": alone, "lost": 0.06, "most": most}
+    pump = {
+        "points": POINTS,
+        "design": design,
+        "curve": 45.0,
+        "power": limit / 1000,
+        "below": below,
+        "alone": alone,
+        "lost": 0.06,
+        "most": most,
+    }
     heat, water = again.rooms(r, pump), again.water(r, pump, 60.0)
     rest = sum(heat["left"]) + sum(water["left"])
     assert rest > 20, "the case has something to take over"
     cooled = [c / 3 for c in r["cool_months"]]
     power = [
-        h + w + c + e for h, w, c, e in zip(heat["power"], water["power"], cooled, again.even(40 + 5 * 8.76 + 0.4 * 110 * 8.76 + 2000), strict=True)
+        h + w + c + e
+        for h, w, c, e in zip(heat["power"], water["power"], cooled, again.even(40 + 5 * 8.76 + 0.4 * 110 * 8.76 + 2000), strict=True)
     ]
     own = again.at_home(list(a[OWN].made.value), power, 0.6)
     assert sum(own) > 300

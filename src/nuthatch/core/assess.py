@@ -35,6 +35,7 @@ from nuthatch.core.targets import stages as targets
 from nuthatch.core.targets.verdict import Verdict, overall, points_key
 from nuthatch.core.units import METRIC, using
 from nuthatch.core.water import stages as water
+from nuthatch.core.year import stages as year
 
 T = TypeVar("T")
 DOMAINS = (
@@ -53,6 +54,7 @@ DOMAINS = (
     air,
     energy,
     use_stages,
+    year,
     targets,
 )
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")

@@ -197,6 +197,7 @@ def homes() -> list[Home]:
     found = replace(plan_home(), junctions=(corner, solved_one, anchors), junctions_from="shape", details=(cellar_edge,))
     planned = [*other_plan_homes(), rows_in_plans(), found]
     return [
+        by_the_hour(),
         *planned,
         parts_home(simple),
         form_home("sail-loft"),
@@ -311,6 +312,21 @@ def sources_with_limits(simple: Home) -> tuple[Home, ...]:
         first,
         replace(first, sources=(alone, boiler), power=replace(own, own_use=None)),
         replace(simple, sources=(stove, simple.sources[1])),
+    )
+
+
+def by_the_hour() -> Home:
+    """A warm place without cooling: heating set back, windows and blinds moved by a pattern."""
+    simple = simple_home("verrin-plain")
+    day = PatternDay(id="p.1", hours=tuple(0.9 if 8 <= h < 20 else 0.1 for h in range(24)))
+    south = replace(simple.openings[0], shade_summer=None, blind="outside")
+    return replace(
+        simple,
+        patterns=(DayPattern(id="p", name="P", days=(day,)),),
+        openings=(south, *simple.openings[1:]),
+        sources=tuple(replace(s, cooling_share=None) for s in simple.sources),
+        site=replace(simple.site, setback=g(15), heating_hours="p"),
+        household=replace(simple.household, by_hand="counted", hand_most=g(1.5), window_hours="p", night_windows=True, blind_hours="p"),
     )
 
 

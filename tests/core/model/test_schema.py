@@ -76,6 +76,7 @@ OTHERWISE = {
     "points_harbour_fund",
     "ventilation_flow",  # normal operation, without what kitchens and baths ask for at boost
     "rooflight_u", "fenestration_u",  # glass in a slope by its face
+    "overheating_share",  # unknown until the hourly year
 }  # fmt: skip
 
 

@@ -41,7 +41,7 @@ TRIAL = """{
   {"id": "t-air", "name": "Air", "points": 2, "ways": [{"figure": "n50", "limit": 1.0}]},
   {"id": "t-co2", "name": "Carbon", "points": 2.5, "ways": [{"figure": "co2", "limit": "1 lb/(ft²·yr)"}]},
   {"id": "t-fresh", "name": "Recovery", "points": 1, "ways": [{"figure": "effective_heat_recovery", "sense": "min", "limit": "80 %"}]},
-  {"id": "t-warm", "name": "Summer", "points": 4, "ways": [{"figure": "overheating_share", "limit": "5 %"}]}
+  {"id": "t-warm", "name": "Sun", "points": 4, "ways": [{"figure": "solar_share", "limit": "5 %"}]}
  ]
 }"""
 
@@ -54,7 +54,7 @@ def test_margins_cli_and_dossier_agree_with_a_count_by_hand(
     osier_assessed: Assessment, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     """Osier Lane 7: zone 5A, 138.9 m², n50 0.64, CO₂ 6.4, recovery 81.4 %. By hand: heating limit 13 (zone 5, over 120 m²);
-    air 2 points, carbon over its limit of 1 lb/(ft²·yr) = 4.8824 kg/(m²·a): none, recovery 1; summer unknown, 4.
+    air 2 points, carbon over its limit of 1 lb/(ft²·yr) = 4.8824 kg/(m²·a): none, recovery 1; a solar share that needs collectors unknown, 4.
     3 points are sure, 7 possible, 5 needed: not known yet."""
     chosen = read_set(TRIAL.encode())
     a = with_set(osier_assessed, chosen)
@@ -63,9 +63,9 @@ def test_margins_cli_and_dossier_agree_with_a_count_by_hand(
     heat = by_name["Heating"].ways[0]
     assert heat.limit == 13 and heat.standing == "inside" and heat.words() == f"limit 13, {13 - heat.value:.1f} inside"
     assert by_name["Carbon"].ways[0].limit == pytest.approx(4.88243, rel=1e-5)
-    standings = {n: by_name[n].standing for n in ("Air", "Carbon", "Recovery", "Summer")}
-    assert standings == {"Air": "inside", "Carbon": "over", "Recovery": "inside", "Summer": "unknown"}
-    assert by_name["Points"].standing == "unknown" and "Summer" in by_name["Points"].ways[0].reason
+    standings = {n: by_name[n].standing for n in ("Air", "Carbon", "Recovery", "Sun")}
+    assert standings == {"Air": "inside", "Carbon": "over", "Recovery": "inside", "Sun": "unknown"}
+    assert by_name["Points"].standing == "unknown" and "Sun" in by_name["Points"].ways[0].reason
     # with 3 needed the sure ones are enough; with 8 even the unknown one cannot help
     for needed, standing, value in ((3, "inside", 3.0), (8, "over", 3.0)):
         b = with_set(osier_assessed, replace(chosen, points_needed=needed))

@@ -242,3 +242,17 @@ def heating_load(load: float, area: float) -> float:
 def year(months: Array) -> float:
     """[kWh/a]."""
     return float(np.sum(months))
+
+
+@calculation(
+    "Heating set-point in the mean",
+    "temperature",
+    "θ = θ_b + s·(θ_i − θ_b)",
+    "set back by a day pattern: the mean of the hours of winter",
+    inside="θ_i: temperature",
+    setback="θ_b: temperature",
+    share="s: percent",
+)
+def set_back(inside: float, setback: float, share: float) -> float:
+    """[°C]; share: of the hours in which the set-point holds."""
+    return setback + share * (inside - setback)

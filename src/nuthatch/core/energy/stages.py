@@ -12,15 +12,18 @@ from nuthatch.core.air.stages import LOSSES, Losses
 from nuthatch.core.air.unit import bypass_from
 from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF, window_name
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.patterns import days_named, monthly, winter_months
 from nuthatch.core.climate.stages import AT_SITE, OUTSIDE, Weathered
+from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.energy import balance
 from nuthatch.core.fabric import ground
 from nuthatch.core.fabric.elements import CATEGORIES, FABRIC, Element
 from nuthatch.core.fabric.stages import CAPACITY, FACE, OPENING, SUN, Sun
-from nuthatch.core.graph.stage import Slot, Stages, field
+from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as people_calc
 from nuthatch.core.household.stages import USE, HouseholdUse
 from nuthatch.core.junctions.stages import JUNCTION, UNLISTED
+from nuthatch.core.model.patterns import DayPattern
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import flagged
 from nuthatch.core.results.figure import Entered, Figure, Need, Node, Unknown, because, missing
@@ -75,6 +78,8 @@ class Load:
 
 
 STAGES = Stages()
+HELD: Slot[Node] = Slot("heating set-point in the mean")
+"""As it is set, or in the mean of the hours of winter where it is set back."""
 ELEMENTS: Slot[tuple[Element, ...]] = Slot("elements")
 COEFFICIENTS: Slot[Coefficients] = Slot(
     "loss coefficients", {"transmission_loss_coefficient": "transmission", "ventilation_loss_coefficient": "ventilation"}
@@ -100,7 +105,6 @@ YEAR: Slot[Year] = Slot(
         "internal_gains": "internal",
     },
 )
-COMFORT: Slot[Figure] = Slot("summer comfort", {"overheating_share": ""})
 
 
 @STAGES.stage(ELEMENTS, faces=FACE, openings=OPENING, junctions=JUNCTION, unlisted=UNLISTED)
@@ -166,7 +170,27 @@ def _air_loss(label: str, coefficient: Figure, inside: Node, outside: Node) -> F
     return balance.loss_months.figure(label, coefficient=coefficient, inside=inside, outside=outside, hours=MONTH_HOURS_LEAF)
 
 
-@STAGES.stage(LOSS_MONTHS, elements=ELEMENTS, air=LOSSES, coefficients=COEFFICIENTS, inside=field("site.heating_setpoint"), outside=OUTSIDE)
+@STAGES.stage(
+    HELD,
+    inside=field("site.heating_setpoint"),
+    setback=field("site.setback"),
+    by=part("site.heating_hours"),
+    patterns=part("patterns"),
+    climate=AT_SITE,
+)
+def held_in_the_mean(inside: Node, setback: Node, by: str, patterns: tuple[DayPattern, ...], climate: Weathered) -> Node:
+    """The set-point the months are worked out at."""
+    pattern = next((p for p in patterns if p.id == by and days_named(p)), None)
+    if pattern is None or isinstance(setback, Unknown) or inside.value is None or setback.value >= inside.value:
+        return inside
+    southern = isinstance(climate, Climate) and climate.weather.latitude < 0
+    winter = list(winter_months(southern))
+    share = float(np.average(monthly(pattern, southern)[winter], weights=MONTH_HOURS[winter]))
+    mean = Entered(f"{pattern.name}, mean of winter", share, "percent", "declared", "day pattern", pattern.id, "name")
+    return balance.set_back.figure(inside=inside, setback=setback, share=mean)
+
+
+@STAGES.stage(LOSS_MONTHS, elements=ELEMENTS, air=LOSSES, coefficients=COEFFICIENTS, inside=HELD, outside=OUTSIDE)
 def loss_months(elements: tuple[Element, ...], air: Losses, coefficients: Coefficients, inside: Node, outside: Node) -> dict[str, Figure]:
     """Losses by category and month at the heating set-point."""
     found = category_losses(elements, inside, outside)
@@ -323,12 +347,6 @@ def yearly(balance: Balance, cooling: Figure, water: Water, reference: Figure) -
 
 
 _year, _per_area = balance.year, balance.per_area
-
-
-@STAGES.stage(COMFORT)
-def comfort() -> Figure:
-    """The share of the year that is too warm: to come with the hourly year."""
-    return missing("Too warm, of the year", "percent", "the hourly year to come")
 
 
 def category_of_months(losses: dict[str, Figure]) -> Iterator[tuple[str, Figure]]:

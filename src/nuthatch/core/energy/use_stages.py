@@ -12,7 +12,7 @@ from nuthatch.core.energy import carriers, heat_pump, own_power
 from nuthatch.core.energy.own_power import PeakHours, Sheet
 from nuthatch.core.energy.sheets import by_points, needs_hours, sheet_questions, source_of
 from nuthatch.core.energy.sources import Demands, EnergyUse, Performs, Uses, share_questions, uses, weighted
-from nuthatch.core.energy.stages import BALANCE, COOLING, YEAR, Balance, Year
+from nuthatch.core.energy.stages import BALANCE, COOLING, HELD, YEAR, Balance, Year
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, field, part
 from nuthatch.core.household.stages import USE, HouseholdUse
 from nuthatch.core.model.heat import Carrier, HeatSource, Modules, OwnPower
@@ -71,8 +71,7 @@ OWN: Slot[Own | None] = Slot("own electricity")
 USES: Slot[tuple[EnergyUse, ...]] = Slot("uses of energy")
 WEIGHTS: Slot[Weights] = Slot("weighted energy", {"primary_energy": "primary", "co2": "co2", "energy_cost": "cost"})
 SEASONS: Slot[Seasons] = Slot(
-    "seasonal performance",
-    {"seasonal_performance_heating": "heating", "seasonal_performance_water": "water", "own_electricity": "own"},
+    "seasonal performance", {"seasonal_performance_heating": "heating", "seasonal_performance_water": "water", "own_electricity": "own"}
 )
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of heat sources", asks=True)
 
@@ -88,16 +87,7 @@ class SourceReads(TypedDict):
     air: Losses
 
 
-@STAGES.stage(
-    PERFORMS,
-    sources=part("sources"),
-    climate=AT_SITE,
-    balance=BALANCE,
-    water=WATER,
-    kept=part("water"),
-    inside=field("site.heating_setpoint"),
-    air=LOSSES,
-)
+@STAGES.stage(PERFORMS, sources=part("sources"), climate=AT_SITE, balance=BALANCE, water=WATER, kept=part("water"), inside=HELD, air=LOSSES)
 def made_by_month(sources: tuple[HeatSource, ...], **reads: Unpack[SourceReads]) -> dict[tuple[str, str], Performs]:
     """Sources whose months tell it: heat pumps that go by their sheet, whatever has a limit of power or a bivalence point."""
     found: dict[tuple[str, str], Performs] = {}

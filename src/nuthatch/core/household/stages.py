@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.patterns import days_named, mean
 from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.household import people as calc
-from nuthatch.core.household.patterns import days_named, mean
 from nuthatch.core.model.household import Appliance, Household
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.patterns import DayPattern

@@ -28,7 +28,7 @@ __all__ = [
 ]  # fmt: skip
 """Parts of a home that stand in a module of their own."""
 
-SCHEMA = 8
+SCHEMA = 9
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]

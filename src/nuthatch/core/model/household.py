@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, quantity, ref, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, ref, text
 
 
 class Appliance(IdentifiedPart):
@@ -44,6 +44,19 @@ class Household(IdentifiedPart):
     electricity: Given | None = quantity(
         "electricity", "Household electricity, typed", least=0, most=100000, group="Electricity", short="Typed"
     )
+    by_hand: Literal["left out", "counted"] = choice(
+        "Windows opened by hand",
+        "left out",
+        group="In summer",
+        short="Windows",
+        help="whether they count in the time that is too warm; a target set may fix it",
+    )
+    hand_most: Given | None = quantity(
+        "ach", "Most air by open windows", least=0, most=20, short="Most air", help="a rate of all rooms; empty: 3 1/h"
+    )
+    window_hours: str = ref("Windows are opened by the hours of", "patterns", short="Opened by", help="empty: from 7 to 22")
+    night_windows: bool = flag("Windows of bedrooms open by night", False, short="Bedrooms by night")
+    blind_hours: str = ref("Blinds are moved by the hours of", "patterns", short="Blinds by", help="empty: whenever the sun asks for it")
     humidity: Literal["1", "2", "3", "4", "5"] = choice(
         "Humidity class",
         "3",

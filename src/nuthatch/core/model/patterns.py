@@ -25,7 +25,7 @@ class DayPattern(IdentifiedPart):
     """Shares of an installed amount by the hour; one pattern may serve many uses."""
 
     name: str = text("Day pattern", short="Name")
-    kind: Literal["people", "lights", "appliances", "draw-off", "circulation"] = choice(
+    kind: Literal["people", "lights", "appliances", "draw-off", "circulation", "heating", "windows", "blinds"] = choice(
         "Kind of pattern", "people", short="For", help="how it is drawn; any use may go by it"
     )
     days: tuple[PatternDay, ...] = ()

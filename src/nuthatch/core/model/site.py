@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, text
+from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, quantity, ref, text
 from nuthatch.core.model.plans import BackingSheet
 
 MonthName = Literal[
@@ -121,6 +121,21 @@ class Site(IdentifiedPart):
     )
     heating_setpoint: Given | None = quantity("temperature", "Heating set-point", least=10, most=30, group="Set-points", short="Heating")
     cooling_setpoint: Given | None = quantity("temperature", "Cooling set-point", least=20, most=35, short="Cooling")
+    setback: Given | None = quantity(
+        "temperature",
+        "Set back to",
+        least=5,
+        most=30,
+        short="Set back to",
+        help="while the pattern of the heating is at 0; empty: not set back",
+    )
+    heating_hours: str = ref("Heating is set by the hours of", "patterns", short="By", help="empty: the set-point holds all day")
+    reheat: Given | None = quantity(
+        "heat_flux", "Power to warm rooms up again", least=0, most=100, short="Reheat", help="of room loads, after a setback; empty: none"
+    )
+    neighbours: Given | None = quantity(
+        "temperature", "Neighbours kept at", least=-10, most=30, short="Neighbours", help="for the loads of rooms; empty: 15 °C"
+    )
     incidence: Given | None = quantity(
         "fraction",
         "Incidence of sun on glass",

@@ -57,7 +57,8 @@ class LetIn:
     for cooling; what would, were nothing typed; g of even light over g; the mean at the glass on every two days, angle counted (365,)
     [W/m²]; hours of the year with more than half of the glass in the sun, beam that reaches it [kWh/m²]; hours the blind is down by
     month; sunlit share of the glass by month and hour of day, the mean of the days on which the sun is up then, (12, 24), NaN where it
-    never is; share of the sky without leaves and with them. No hour is kept: many of these are held for undo."""
+    never is; share of the sky without leaves and with them; what counts at the glass in every hour, past the blind (8760,) [W/m²], as float32:
+    many of these are held for undo."""
 
     falls: Array
     heating: Season
@@ -70,6 +71,7 @@ class LetIn:
     down: Array
     by_hour: Array
     sky: tuple[float, float]
+    hours: NDArray[np.float32]
 
 
 def counted(let: LetIn) -> Array:
@@ -113,7 +115,7 @@ class Light:
 
 def light_of(
     plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float | Array, day_mean: Array,
-    typed: Typed, blind: Blind | None,
+    typed: Typed, blind: Blind | None, moved: Array | None = None,
 ) -> Light:  # fmt: skip
     """See `let_in` for what it takes."""
     falls = np.stack([plane.beam, plane.sky, by_hours(ground) * plane.ground])
@@ -127,6 +129,8 @@ def light_of(
     warm = np.repeat(day_mean, 24)
     shade = blind if blind is not None else Blind()
     down = (np.sum(open_ * falls, axis=0) > shade.sun) & (warm > shade.warm) & (shade.passes < 1)
+    if moved is not None:
+        down &= moved >= 0.5
     fixed = open_ if typed.winter is None else np.full_like(open_, typed.winter)
     strong = (falls.sum(axis=0) > STRONG) & (warm > WARM)
     return Light(falls, angle, g_d, open_, fixed, np.where(down, shade.passes, 1.0), strong)
@@ -134,13 +138,13 @@ def light_of(
 
 def let_in(
     plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float | Array, day_mean: Array,
-    typed: Typed | None = None, blind: Blind | None = None,
+    typed: Typed | None = None, blind: Blind | None = None, moved: Array | None = None,
 ) -> LetIn:  # fmt: skip
     """at: tilt and azimuth of the plane [°]. glazing: or the one factor that stands for every angle. ground: its reflectance, for all of
     the year or by month (12,). day_mean: of the
-    air outdoors, (365,) [°C]."""
+    air outdoors, (365,) [°C]. moved: in which hours blinds are moved, (8760,), from 0.5 on; None: in all."""
     said = typed if typed is not None else Typed()
-    light = light_of(plane, at, path, shares, glazing, ground, day_mean, said, blind)
+    light = light_of(plane, at, path, shares, glazing, ground, day_mean, said, blind, moved)
     falls, fixed, down = light.falls, light.fixed, light.passes < 1
     sums = monthly(falls)
     reach = _Reach(falls, np.stack([light.angle, *[np.ones_like(light.angle)] * 2]), sums)
@@ -157,6 +161,7 @@ def let_in(
         monthly(down.astype(float)),
         _by_hour(shares.beam, path.height > 0),
         shares.sky,
+        light.at_glass(light.in_summer(said)).astype(np.float32),
     )
 
 

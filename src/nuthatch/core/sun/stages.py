@@ -10,16 +10,18 @@ import numpy as np
 
 from nuthatch.core.climate.climate import Climate, PlaneSun
 from nuthatch.core.climate.months import reflectances
+from nuthatch.core.climate.patterns import days_named, year_of
 from nuthatch.core.climate.stages import AT_SITE, STATION, Weathered
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, named, part, those
 from nuthatch.core.model.heat import Modules
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.model.hot_water import SolarField
 from nuthatch.core.model.part import Given
+from nuthatch.core.model.patterns import DayPattern
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.plans.polygons import Polygon
-from nuthatch.core.results.figure import Computing, Entered, Need, Unknown
+from nuthatch.core.results.figure import Array, Computing, Entered, Need, Unknown
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Boundary
@@ -54,6 +56,8 @@ FIELD_SUN: Family[FieldSun | Unknown | Computing] = Family("sun on collectors an
 REVEAL: Family[float] = Family("depth of a reveal")
 GROUND: Slot[tuple[float, ...]] = Slot("ground reflectance")
 DAY_MEANS: Slot[tuple[float, ...]] = Slot("mean of every day outdoors")
+BLIND_HOURS: Slot[Array | None] = Slot("hours in which blinds are moved")
+"""Shares of every hour, (8760,); None: all."""
 LET_IN: Family[LetIn | Unknown | Computing | None] = Family("sun an opening lets in")
 
 
@@ -308,6 +312,13 @@ def day_means(climate: Weathered) -> tuple[float, ...]:
     return tuple(climate.daily.tolist()) if isinstance(climate, Climate) else ()
 
 
+@STAGES.stage(BLIND_HOURS, by=part("household.blind_hours"), patterns=part("patterns"), path=PATH)
+def blind_hours(by: str, patterns: tuple[DayPattern, ...], path: SunPath | Unknown | Computing) -> Array | None:
+    """By a day pattern of the household."""
+    pattern = next((p for p in patterns if p.id == by and days_named(p)), None)
+    return year_of(pattern, isinstance(path, SunPath) and path.latitude < 0) if pattern is not None else None
+
+
 class LetInReads(TypedDict):
     """What the sun through an opening rests on."""
 
@@ -320,6 +331,7 @@ class LetInReads(TypedDict):
     incidence: Given | None
     ground: tuple[float, ...]
     days: tuple[float, ...]
+    moved: Array | None
 
 
 @STAGES.stage(
@@ -336,6 +348,7 @@ class LetInReads(TypedDict):
     incidence=part("site.incidence"),
     ground=GROUND,
     days=DAY_MEANS,
+    moved=BLIND_HOURS,
 )
 def sun_let_in(opening: Opening, kind: OpeningType | None, **reads: Unpack[LetInReads]) -> LetIn | Unknown | Computing | None:
     """Sun one opening lets in; None where it does not face outside air, has no size, or there is no climate."""
@@ -355,5 +368,5 @@ def sun_let_in(opening: Opening, kind: OpeningType | None, **reads: Unpack[LetIn
     incidence, ground = reads["incidence"], reads["ground"]
     return let_in(
         sun, at, path, made, incidence.value if incidence is not None else glazing_of(kind),
-        np.array(ground), np.array(days), typed_of(opening), blind_of(opening),
+        np.array(ground), np.array(days), typed_of(opening), blind_of(opening), reads["moved"],
     )  # fmt: skip

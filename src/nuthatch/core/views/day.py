@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.household.patterns import day_of, mean
+from nuthatch.core.climate.patterns import day_of, mean
 from nuthatch.core.household.stages import electricity_of
 from nuthatch.core.model.patterns import EVEN, DayPattern, PatternDay
 from nuthatch.core.sketch import Picture, Sketch, fitted

@@ -9,7 +9,7 @@ from math import hypot
 import numpy as np
 
 from nuthatch.core.climate.calendar import MONTH_HOURS_LEAF
-from nuthatch.core.household.patterns import daily_hours, days_named
+from nuthatch.core.climate.patterns import daily_hours, days_named
 from nuthatch.core.model.hot_water import HotWater, PipeRun, Store
 from nuthatch.core.model.part import specs
 from nuthatch.core.model.patterns import DayPattern

@@ -29,7 +29,6 @@ from nuthatch.core.water import hot_water as calc
 from nuthatch.core.water import solar
 from nuthatch.core.water.led import PARTS, Kept, Surroundings, of_run, of_store
 
-
 NO_COLLECTORS = missing("Solar share of hot water", "percent", "collectors", "hot-water", "solar")
 
 

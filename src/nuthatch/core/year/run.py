@@ -281,7 +281,7 @@ class _Hours:
                 move[here] = self.moves[k][here]
         opened[way == 2] = d.windows[way == 2]
         for hour in np.flatnonzero((way == 2) & (begins < self.full)):
-            phi[hour] = self._part_open(hour, begins[hour])[1]
+            phi[hour] = self._part_open(int(hour), float(begins[hour]))[1]
             move[hour] = self.part.move[hour] * begins[hour] + self.part.move_at[hour]
             opened[hour] = move[hour] - self.moves[1][hour]
         k_, h2, given = _given(n, d, move)
@@ -305,7 +305,7 @@ def _phi(felt: Array, by_heat: Array, warm: Array, cold: Array, held: Held) -> A
 
 def _floats(arrays: tuple[Array, ...]) -> list[memoryview[float]]:
     """Arrays whose elements are read one by one as plain floats."""
-    return [memoryview(np.ascontiguousarray(x, float)) for x in arrays]
+    return [memoryview(np.ascontiguousarray(x, float)) for x in arrays]  # type: ignore[arg-type]
 
 
 def too_warm(operative: Array, limit: float = 25.0, hours: Array | None = None) -> float:

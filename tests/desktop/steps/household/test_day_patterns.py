@@ -12,8 +12,8 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.changes.changes import Batch, ChangeRefused, SetValue, declared
+from nuthatch.core.climate.patterns import day_of, mean, monthly, year_of
 from nuthatch.core.edits.pattern_edits import hours_of
-from nuthatch.core.household.patterns import day_of, mean, monthly, year_of
 from nuthatch.core.household.stages import USE
 from nuthatch.core.model.home import Appliance, Home
 from nuthatch.core.model.part import replace

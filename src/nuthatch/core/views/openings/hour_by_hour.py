@@ -16,10 +16,10 @@ from nuthatch.core.results.figure import Array, Known
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun.edges import Edges, axes, toward
 from nuthatch.core.sun.glazing import Glazing, at_angle
-from nuthatch.core.sun.let_in import LetIn, counted, light_of
-from nuthatch.core.sun.openings import blind_of, edges_of, glazing_of, typed_of
+from nuthatch.core.sun.let_in import LetIn, counted
+from nuthatch.core.sun.openings import edges_of, glazing_of
 from nuthatch.core.sun.shares import Far, Skyline, SunPath, shares
-from nuthatch.core.sun.stages import DAY_MEANS, FACE_SUN, FAR, GROUND, LET_IN, PATH, REVEAL, SKYLINE
+from nuthatch.core.sun.stages import FACE_SUN, FAR, LET_IN, PATH, REVEAL, SKYLINE
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,34 +52,6 @@ def hours_of(a: Assessment, opening: Opening) -> Hours | None:
     fixed = a.home.site.incidence
     glazing = fixed.value if fixed is not None else glazing_of(kind)
     return _hours(edges, (face.tilt, face.azimuth), path, a[SKYLINE], far, plane, glazing, heat)
-
-
-def sun_of_year(a: Assessment, opening: Opening) -> Array | None:
-    """Heat of the sun through a row of openings by hour, past its blind by the rule of strong sun on warm days, (8760,) [W]; None where its sun
-    is not known."""
-    face, kind, path = a.all_of(BOUNDARY).get(opening.face), find(a.home, opening.type), a[PATH]
-    plane, far = a.all_of(FACE_SUN).get(opening.face), a.all_of(FAR).get(opening.id)
-    if face is not None and face.beyond.kind != "outside":
-        return np.zeros(8760)
-    sun, now = a.all_of(SUN).get(opening.id), a.all_of(LET_IN).get(opening.id)
-    if face is None or not isinstance(kind, OpeningType) or not isinstance(path, SunPath) or not isinstance(plane, PlaneSun):
-        return None
-    edges = edges_of(opening, kind, a.all_of(REVEAL).get(opening.id, 0.0))
-    if (
-        edges is None
-        or sun is None
-        or not isinstance(sun.months, Known)
-        or not isinstance(now, LetIn)
-        or not (far is None or isinstance(far, Far))
-    ):
-        return None
-    at, typed, fixed = (face.tilt, face.azimuth), typed_of(opening), a.home.site.incidence
-    glazing = fixed.value if fixed is not None else glazing_of(kind)
-    seen = shares(edges, at, path, a[SKYLINE], far)
-    light = light_of(plane, at, path, seen, glazing, np.array(a[GROUND]), np.array(a[DAY_MEANS]), typed, blind_of(opening))
-    total = float(light.at_glass(light.fixed).sum()) / 1000
-    heat = float(np.sum(sun.months.value)) / total if total > 0 else 0.0  # m² of glass, its g and dirt counted
-    return np.asarray(light.at_glass(light.in_summer(typed)) * heat)
 
 
 @lru_cache(maxsize=6)

@@ -6,9 +6,9 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QComboBox
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.climate.patterns import mean
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.edits.pattern_edits import hours_painted, hours_pasted
-from nuthatch.core.household.patterns import mean
 from nuthatch.core.model.patterns import DayPattern, PatternDay
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.views.day import KindOfDay, pattern_drawn, pattern_frame, the_day

@@ -1,0 +1,207 @@
+"""What the hourly year of a home, or of a room, rests on: as plain numbers, so that it can be worked out anywhere and found again by its
+content. Method: docs/methods (the hourly year)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR
+from nuthatch.core.fabric.dynamic import dynamic
+from nuthatch.core.model.home import BuildUp
+from nuthatch.core.results.figure import Array
+from nuthatch.core.year.network import Network
+from nuthatch.core.year.run import HOURS, Drive, Held, Year, too_warm, year
+
+AWAKE = (7, 22)
+"""Hours in which somebody opens windows: common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Opaque:
+    """Parts that let through so much [W/K]: toward outdoor air by a build-up whose mass damps the day's wave, or without one; or toward
+    `months`, temperatures beyond them by month [°C]."""
+
+    loss: float
+    build: BuildUp | None = None
+    direction: str = ""
+    borders: str = ""
+    months: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Sunlit:
+    """Sun through one row of openings: light that counts at its glass by hour past its blind, (8760,) [W/m²], as its own result keeps it; m² of
+    glass, its g and dirt counted."""
+
+    id: str
+    name: str
+    light: NDArray[np.float32]
+    glass: float
+
+    @property
+    def hours(self) -> Array:
+        """What comes in, (8760,) [W]."""
+        return np.asarray(self.light, float) * self.glass
+
+
+@dataclass(frozen=True, eq=False)
+class Problem:
+    """A home or a room by the hour.
+
+    outside: outdoor air, (8760,) [°C]; gains: inner gains by hour [W]. air, open_air: loss of the air that moves, and with the bypass open
+    [W/K]; opens_from: month's mean outdoors from which it opens [°C]; by_hand: the most that windows bring [W/K], in which hours as shares (8760,).
+    warm: the heating set-point, of all hours or by hour; cold: the cooling set-point [°C]; served: whether a source cools; most_heat: the
+    most that sources give [W]; area: floor [m²].
+    """
+
+    network: Network
+    outside: Array
+    walls: tuple[Opaque, ...]
+    sun: tuple[Sunlit, ...]
+    gains: Array
+    air: float
+    open_air: float
+    opens_from: float
+    by_hand: float
+    hand_hours: Array
+    warm: float | Array
+    cold: float
+    served: bool
+    most_heat: float
+    area: float
+
+
+@dataclass(frozen=True, eq=False)
+class Hours:
+    """The year of a home or room: its needs with both set-points held, its summer with windows shut and opened by hand; sun and gains by
+    hour [W]; floor area [m²]."""
+
+    needs: Year
+    comfort: Year
+    by_hand: Year
+    outside: Array
+    sun: Array
+    gains: Array
+    area: float
+
+    @property
+    def heating(self) -> float:
+        """[kWh/(m²·a)]."""
+        return float(np.maximum(self.needs.held, 0).sum(dtype=float) / 1000 / self.area)
+
+    @property
+    def cooling(self) -> float:
+        """[kWh/(m²·a)]."""
+        return float(np.maximum(-self.needs.held, 0).sum(dtype=float) / 1000 / self.area)
+
+
+def awake() -> Array:
+    """Hours in which windows are opened where no pattern says it, (8760,)."""
+    hours = np.arange(24)
+    return np.tile(((hours >= AWAKE[0]) & (hours < AWAKE[1])).astype(float), 365)
+
+
+def damped(wall: Opaque, outside: Array) -> Array:
+    """Outdoor air as it comes through a part: the day's wave smaller and later by its build-up (ISO 13786)."""
+    if wall.months:
+        return np.asarray(wall.months)[MONTH_OF_HOUR]
+    if wall.build is None:
+        return outside
+    day = dynamic(wall.build, wall.direction, wall.borders)
+    factor, late = day.decrement.value, day.shift.value
+    if factor is None or late is None:
+        return outside
+    around = np.concatenate([outside[-12:], outside, outside[:11]])
+    sums = np.concatenate([[0.0], np.cumsum(around)])
+    mean = (sums[24:] - sums[:-24]) / 24
+    return np.asarray(mean + min(float(factor), 1.0) * np.roll(outside - mean, int(round(float(late)))))
+
+
+def drive_of(p: Problem) -> Drive:
+    """What acts by hour."""
+    weighted, whole = np.zeros(HOURS), 0.0
+    for wall in p.walls:
+        weighted, whole = weighted + wall.loss * damped(wall, p.outside), whole + wall.loss
+    months = np.bincount(MONTH_OF_HOUR, p.outside, minlength=12) / MONTH_HOURS
+    sun = np.zeros(HOURS)
+    for one in p.sun:
+        sun = sun + one.hours
+    return Drive(
+        p.outside,
+        weighted / whole if whole > 0 else p.outside,
+        p.outside,
+        p.gains,
+        sun,
+        np.full(HOURS, p.air),
+        np.where(months[MONTH_OF_HOUR] >= p.opens_from, max(p.open_air, p.air), p.air),
+        p.by_hand * p.hand_hours,
+    )
+
+
+def worked(p: Problem, drive: Drive | None = None) -> Hours:
+    """The three runs of a year. Raises CannotKnow where the network cannot be."""
+    d = drive if drive is not None else drive_of(p)
+    shut = replace(d, windows=np.zeros(HOURS))
+    cooled = p.cold if p.served else None
+    needs = year(p.network, shut, Held(p.warm, p.cold))
+    comfort = year(p.network, shut, Held(p.warm, cooled, p.most_heat))
+    by_hand = year(p.network, d, Held(p.warm, cooled, p.most_heat)) if d.windows.any() else comfort
+    outside, sun, gains = (_single(x) for x in (d.outside, d.sun, d.gains))
+    return Hours(small(needs), small(comfort), small(by_hand), outside, sun, gains, p.area)
+
+
+def small(made: Year) -> Year:
+    """A year in half the room: six digits of everything."""
+    names = [f for f in Year.__dataclass_fields__ if isinstance(getattr(made, f), np.ndarray)]
+    return replace(made, **{f: _single(getattr(made, f)) for f in names})
+
+
+def _single(values: Any) -> Any:
+    return values.astype(np.float32)
+
+
+@dataclass(frozen=True)
+class Cause:
+    """What makes it warm: how much of the time too warm goes where it is left out, as a share of the year."""
+
+    id: str
+    name: str
+    less: float
+
+
+@dataclass(frozen=True, eq=False)
+class Causes:
+    """Share of the year too warm with everything, and what each cause adds to it."""
+
+    share: float
+    rows: tuple[Cause, ...] = field(default=())
+
+
+def causes_of(p: Problem, counted: bool, limit: float) -> Causes:
+    """Leave out each row of openings, the inner gains, and let as much air in as windows bring, day and night; counted: windows are opened
+    by hand. Raises CannotKnow."""
+    drive = drive_of(p)
+    held = Held(p.warm, p.cold if p.served else None, p.most_heat)
+
+    def share(d: Drive) -> float:
+        return too_warm(year(p.network, d if counted else replace(d, windows=np.zeros(HOURS)), held).operative, limit)
+
+    whole = share(drive)
+    names = [(s.id, s.name) for s in p.sun] + [("gains", "People, appliances and lights"), ("air", "Too little air")]
+    rows = tuple(Cause(i, name, whole - share(without(p, drive, i))) for i, name in names)
+    return Causes(whole, tuple(sorted(rows, key=lambda c: -c.less)))
+
+
+def without(p: Problem, drive: Drive, what: str) -> Drive:
+    """The same year with one thing left out: a row of openings dark, no inner gains, as much air as windows bring round the clock."""
+    if what == "gains":
+        return replace(drive, gains=np.zeros(HOURS))
+    if what == "air":
+        more = np.maximum(drive.open_air, p.air + p.by_hand)
+        return replace(drive, open_air=more)
+    dark = next(s.hours for s in p.sun if s.id == what)
+    return replace(drive, sun=drive.sun - dark)

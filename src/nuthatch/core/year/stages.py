@@ -1,0 +1,174 @@
+"""How the hourly year hangs in the graph: what it rests on, its hours (slow), comfort, needs beside the month, what makes it too warm."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Unpack
+
+import numpy as np
+
+from nuthatch.core.air.stages import DRAWN, LOSSES
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.stages import AT_SITE, Weathered
+from nuthatch.core.climate.sun import MONTH_OF_HOUR
+from nuthatch.core.energy import stages as month
+from nuthatch.core.energy.balance import per_area
+from nuthatch.core.fabric.stages import CAPACITY, SUN
+from nuthatch.core.graph.stage import Slot, Stages, field, part
+from nuthatch.core.household.stages import PEOPLE
+from nuthatch.core.results.figure import Array, CannotKnow, Computing, Entered, Figure, Need, Unknown, because
+from nuthatch.core.results.question import Question
+from nuthatch.core.solid.plan_rooms import PlanRoom
+from nuthatch.core.solid.stages import REFERENCE
+from nuthatch.core.sun.stages import LET_IN
+from nuthatch.core.year import comfort as calc
+from nuthatch.core.year.of_home import Missing, ProblemReads, problem_of
+from nuthatch.core.year.problem import Hours, Problem, worked
+
+APART, APART_AREA = 0.15, 1.0
+"""Share, and amount [kWh/(m²·a)], by which hours and months may differ before it is asked why."""
+
+
+@dataclass(frozen=True, eq=False)
+class Year:
+    """What the hours say of the home."""
+
+    overheating: Figure
+    heating: Figure
+    cooling: Figure
+
+
+STAGES = Stages()
+BEDROOMS: Slot[float] = Slot("share of the floor that is bedrooms")
+PROBLEM: Slot[Problem | Unknown | Computing] = Slot("what acts on the home by hour")
+HOURS: Slot[Any] = Slot("the hours of the year")
+"""Hours, or why there are none."""
+YEAR_OF_HOURS: Slot[Year] = Slot(
+    "sums of the hours", {"overheating_share": "overheating", "hourly_heating_demand": "heating", "hourly_cooling_demand": "cooling"}
+)
+ASKS: Slot[tuple[Question, ...]] = Slot("questions of the hours", asks=True)
+
+
+@STAGES.stage(BEDROOMS, rooms=DRAWN)
+def bedrooms(rooms: tuple[PlanRoom, ...]) -> float:
+    """All of it where no rooms are drawn: nothing says how much of the home sleeps."""
+    whole = sum(r.area for r in rooms)
+    return sum(r.area for r in rooms if r.use == "bedroom") / whole if whole > 0 else 1.0
+
+
+@STAGES.stage(
+    PROBLEM,
+    elements=month.ELEMENTS,
+    coefficients=month.COEFFICIENTS,
+    capacity=CAPACITY,
+    buildups=part("buildups"),
+    climate=AT_SITE,
+    suns=SUN,
+    light=LET_IN,
+    inside=month.INSIDE,
+    air=LOSSES,
+    reference=REFERENCE,
+    warm=field("site.heating_setpoint"),
+    cold=field("site.cooling_setpoint"),
+    setback=part("site.setback"),
+    heating_hours=part("site.heating_hours"),
+    household=part("household"),
+    people=PEOPLE,
+    patterns=part("patterns"),
+    sources=part("sources"),
+    bedrooms=BEDROOMS,
+)
+def problem(climate: Weathered, **reads: Unpack[ProblemReads]) -> Problem | Unknown | Computing:
+    """What acts on the home by hour; what of it is missing."""
+    if not isinstance(climate, Climate):
+        return climate
+    if climate.made:
+        return Unknown("the hours", "text", (Need("a weather file with hours: the climate is given by months", "site", "climate"),))
+    try:
+        return problem_of(climate, **reads)
+    except Missing as missing:
+        return missing.why
+    except CannotKnow as why:
+        return Unknown("the hours", "text", (Need(str(why), "home", "buildups"),))
+
+
+def _waiting(since: float) -> Computing:
+    return Computing("The hourly year", "percent", since, "the hours of the year")
+
+
+def _no_problem(problem: Problem | Unknown | Computing) -> bool:
+    return not isinstance(problem, Problem)
+
+
+@STAGES.slow(HOURS, _waiting, at_hand=_no_problem, problem=PROBLEM)
+def hours(problem: Problem | Unknown | Computing) -> Hours | Unknown | Computing:
+    """The hours of the home."""
+    return worked(problem) if isinstance(problem, Problem) else problem
+
+
+SOURCE = "hours of the year: ISO 13790:2008, annex C"
+
+
+@STAGES.stage(YEAR_OF_HOURS, hours=HOURS, reference=REFERENCE, by_hand=part("household.by_hand"))
+def year_of_hours(hours: Hours | Unknown | Computing, reference: Figure, by_hand: str) -> Year:
+    """Comfort and needs by the hour."""
+    labels = (
+        ("Too warm, of the year", "percent"),
+        ("Heating demand, by the hour", "specific_energy"),
+        ("Cooling demand, by the hour", "specific_energy"),
+    )
+    if not isinstance(hours, Hours):
+        return Year(*(because(*words, hours) for words in labels))
+    run, how = (hours.by_hand, "windows opened by hand") if by_hand == "counted" else (hours.comfort, "windows shut")
+    felt = Entered(f"operative temperature by hour, {how}", run.operative, "temperature", "calculated", SOURCE)
+    share = calc.overheating.figure(operative=felt, limit=Entered("too warm above", calc.LIMIT, "temperature", "rule", "common practice"))
+    months = (_months(np.maximum(sign * hours.needs.held, 0)) for sign in (1, -1))
+    leaves = (
+        Entered(f"{what} by month, of the hours", m, "energy_month", "calculated", SOURCE)
+        for what, m in zip(("heating", "cooling"), months, strict=True)
+    )
+    return Year(share, *(per_area.figure(words[0], months=leaf, area=reference) for words, leaf in zip(labels[1:], leaves, strict=True)))
+
+
+def _months(power: Array) -> Array:
+    """[kWh] by month of [W] by hour."""
+    return np.asarray(np.bincount(MONTH_OF_HOUR, power, minlength=12) / 1000)
+
+
+@STAGES.stage(ASKS, year=YEAR_OF_HOURS, sums=month.YEAR)
+def asks(year: Year, sums: month.Year) -> tuple[Question, ...]:
+    """Hours and months that lie far apart."""
+    found = []
+    for what, ours, theirs in (("Heating", year.heating, sums.heating_demand), ("Cooling", year.cooling, sums.cooling_demand)):
+        if ours.value is None or theirs.value is None:
+            continue
+        by_hour_, by_month = float(ours.value), float(theirs.value)
+        apart = by_hour_ - by_month
+        if abs(apart) > APART_AREA and abs(apart) > APART * max(by_month, by_hour_):
+            says = f"{what} is {{0}} by the hour and {{1}} by the month: {why_apart(what, apart, by_month)}"
+            found.append(
+                Question(
+                    "site",
+                    "heating_setpoint" if what == "Heating" else "cooling_setpoint",
+                    says,
+                    ((by_hour_, "specific_energy"), (by_month, "specific_energy")),
+                )
+            )
+    return tuple(found)
+
+
+def why_apart(what: str, apart: float, by_month: float) -> str:
+    """What usually parts hours from months."""
+    if what == "Cooling":
+        return (
+            "hot hours that the month's mean hides, or air that windows and bypass bring by hours"
+            if apart > 0
+            else "the month counts sun and gains that cool nights take away"
+        )
+    if by_month < 5.0:
+        return "the little that is asked for lies in few cold hours"
+    return (
+        "light parts store less than the month takes them to, or cold nights follow warm days"
+        if apart > 0
+        else "sun of single hours is used that the month loses, or the heating is set back"
+    )
