@@ -38,7 +38,7 @@ def worked(home: Home, climate: Climate | None, given: Namespace) -> tuple[dict[
     """The sums as data or text, and the exit code: 0 made, 3 where something is missing still."""
     from nuthatch.core.assess import assess
     from nuthatch.core.results.figure import CannotKnow
-    from nuthatch.core.views.hourly import hourly, in_words
+    from nuthatch.core.views.hours.told import hourly, in_words
 
     a = assess(home, climate)
     try:
@@ -52,7 +52,7 @@ def worked(home: Home, climate: Climate | None, given: Namespace) -> tuple[dict[
 
 
 def _data(a: Assessment, h: Hours) -> dict[str, object]:
-    from nuthatch.core.views.hourly import beside_the_month
+    from nuthatch.core.views.hours.told import beside_the_month
     from nuthatch.core.year.comfort import LIMIT
     from nuthatch.core.year.run import too_warm
 
@@ -68,7 +68,7 @@ def _data(a: Assessment, h: Hours) -> dict[str, object]:
 
 def _write(h: Hours, run: str, path: Path) -> None:
     from nuthatch.core.files.homefile import HomeFileError, put
-    from nuthatch.core.views.hourly import HEADS, rows_of
+    from nuthatch.core.views.hours.told import HEADS, rows_of
 
     text = io.StringIO()
     table = csv.writer(text, lineterminator="\n")

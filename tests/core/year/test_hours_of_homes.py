@@ -18,7 +18,7 @@ from nuthatch.core.model.household import Appliance
 from nuthatch.core.model.part import replace
 from nuthatch.core.model.patterns import DayPattern, PatternDay
 from nuthatch.core.results.figure import CannotKnow
-from nuthatch.core.views.hourly import HEADS, beside_the_month, hourly
+from nuthatch.core.views.hours.told import HEADS, beside_the_month, hourly
 from nuthatch.core.year.problem import Problem, Sunlit
 from nuthatch.core.year.stages import HOURS, PROBLEM
 from tests.simple_home import g, simple_home

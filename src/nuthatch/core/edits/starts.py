@@ -8,6 +8,7 @@ from typing import Any
 
 from nuthatch.core.climate.calendar import NAMES as MONTHS
 from nuthatch.core.model.air_test import Fan, FanRing, Leak, Preparation, PressureGauge, TestReading, ZonePressure
+from nuthatch.core.model.charts import HourChart
 from nuthatch.core.model.heat import FurtherCarrier, Modules, PerformancePoint
 from nuthatch.core.model.home import (
     Appliance,
@@ -205,6 +206,7 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     WaterMonth: _water_month,
     DayPattern: _pattern,
     PatternDay: lambda root, _: {},
+    HourChart: lambda root, _: {"name": f"Chart {len(root.charts) + 1}"},
     Modules: _modules,
     FurtherCarrier: _further,
     SolarField: _solar,

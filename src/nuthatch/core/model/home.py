@@ -8,6 +8,7 @@ from typing import Literal, Self
 from pydantic import Field, model_validator
 
 from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
+from nuthatch.core.model.charts import HourChart
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.details import Detail
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType, OwnPsi
@@ -159,6 +160,7 @@ class Home(IdentifiedPart):
     currency: str = text("Currency of prices", short="Currency")
     sources: tuple[HeatSource, ...] = ()
     power: OwnPower = OwnPower()
+    charts: tuple[HourChart, ...] = ()
     upgrades: tuple[Upgrade, ...] = ()
     options: tuple[Option, ...] = ()
     economy: Economy = Economy()

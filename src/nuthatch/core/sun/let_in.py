@@ -57,8 +57,8 @@ class LetIn:
     for cooling; what would, were nothing typed; g of even light over g; the mean at the glass on every two days, angle counted (365,)
     [W/m²]; hours of the year with more than half of the glass in the sun, beam that reaches it [kWh/m²]; hours the blind is down by
     month; sunlit share of the glass by month and hour of day, the mean of the days on which the sun is up then, (12, 24), NaN where it
-    never is; share of the sky without leaves and with them; what counts at the glass in every hour, past the blind (8760,) [W/m²], as float32:
-    many of these are held for undo."""
+    never is; share of the sky without leaves and with them; what counts at the glass in every hour, past the blind (8760,) [W/m²], and what would without it where there is
+    one, as float32: many of these are held for undo."""
 
     falls: Array
     heating: Season
@@ -72,6 +72,7 @@ class LetIn:
     by_hour: Array
     sky: tuple[float, float]
     hours: NDArray[np.float32]
+    bare: NDArray[np.float32] | None = None
 
 
 def counted(let: LetIn) -> Array:
@@ -162,6 +163,7 @@ def let_in(
         _by_hour(shares.beam, path.height > 0),
         shares.sky,
         light.at_glass(light.in_summer(said)).astype(np.float32),
+        None if (light.passes == 1.0).all() else light.at_glass(fixed).astype(np.float32),
     )
 
 

@@ -9,6 +9,7 @@ from nuthatch.core.views import site as climate
 from nuthatch.core.views.air import drawings as air
 from nuthatch.core.views.air import test_chart as airtest
 from nuthatch.core.views.balance import drawings as energy
+from nuthatch.core.views.hours import charts as hours
 from nuthatch.core.views.junctions import drawings as junctions
 from nuthatch.core.views.openings import drawings as fabric
 from nuthatch.core.views.options import ladder_drawn as options
@@ -21,6 +22,7 @@ PICTURES = {
     p.key: p
     for domain in (
         energy,
+        hours,
         energy_way,
         heat_power,
         climate,

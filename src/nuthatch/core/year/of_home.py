@@ -92,6 +92,7 @@ def problem_of(climate: Climate, **reads: Unpack[ProblemReads]) -> Problem:
         suns_of(reads["suns"], reads["light"]),
         by_hour(np.asarray(reads["inside"].value), household, energies, people, patterns, southern),
         known(air.unit) + leaks,
+        leaks,
         free + leaks,
         opens,
         AIR_HEAT * climate.air_density_ratio * most * area * CLEAR_HEIGHT,
@@ -183,5 +184,5 @@ def suns_of(suns: dict[str, Sun], light: dict[str, LetIn | Unknown | Computing |
             continue
         reach = float(counted(let_in).sum())
         if reach > 0:  # m² of glass, its g and dirt counted
-            found.append(Sunlit(ident, sun.months.label, let_in.hours, float(months.sum()) / reach))
+            found.append(Sunlit(ident, sun.months.label, let_in.hours, float(months.sum()) / reach, let_in.bare))
     return tuple(found)

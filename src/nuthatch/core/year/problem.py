@@ -3,7 +3,7 @@ content. Method: docs/methods (the hourly year)."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -14,7 +14,7 @@ from nuthatch.core.fabric.dynamic import dynamic
 from nuthatch.core.model.home import BuildUp
 from nuthatch.core.results.figure import Array
 from nuthatch.core.year.network import Network
-from nuthatch.core.year.run import HOURS, Drive, Held, Year, too_warm, year
+from nuthatch.core.year.run import HOURS, Drive, Held, Year, year
 
 AWAKE = (7, 22)
 """Hours in which somebody opens windows: common practice, no source."""
@@ -35,12 +35,13 @@ class Opaque:
 @dataclass(frozen=True, eq=False)
 class Sunlit:
     """Sun through one row of openings: light that counts at its glass by hour past its blind, (8760,) [W/m²], as its own result keeps it; m² of
-    glass, its g and dirt counted."""
+    glass, its g and dirt counted; `bare`: the light with the blind up, where there is one."""
 
     id: str
     name: str
     light: NDArray[np.float32]
     glass: float
+    bare: NDArray[np.float32] | None = None
 
     @property
     def hours(self) -> Array:
@@ -52,8 +53,8 @@ class Sunlit:
 class Problem:
     """A home or a room by the hour.
 
-    outside: outdoor air, (8760,) [°C]; gains: inner gains by hour [W]. air, open_air: loss of the air that moves, and with the bypass open
-    [W/K]; opens_from: month's mean outdoors from which it opens [°C]; by_hand: the most that windows bring [W/K], in which hours as shares (8760,).
+    outside: outdoor air, (8760,) [°C]; gains: inner gains by hour [W]. air, open_air: loss of all air that moves, and with the bypass open,
+    leaks: that of leaks among it [W/K]; opens_from: month's mean outdoors from which it opens [°C]; by_hand: the most that windows bring [W/K], in which hours as shares (8760,).
     warm: the heating set-point, of all hours or by hour; cold: the cooling set-point [°C]; served: whether a source cools; most_heat: the
     most that sources give [W]; area: floor [m²].
     """
@@ -64,6 +65,7 @@ class Problem:
     sun: tuple[Sunlit, ...]
     gains: Array
     air: float
+    leaks: float
     open_air: float
     opens_from: float
     by_hand: float
@@ -162,46 +164,3 @@ def small(made: Year) -> Year:
 
 def _single(values: Any) -> Any:
     return values.astype(np.float32)
-
-
-@dataclass(frozen=True)
-class Cause:
-    """What makes it warm: how much of the time too warm goes where it is left out, as a share of the year."""
-
-    id: str
-    name: str
-    less: float
-
-
-@dataclass(frozen=True, eq=False)
-class Causes:
-    """Share of the year too warm with everything, and what each cause adds to it."""
-
-    share: float
-    rows: tuple[Cause, ...] = field(default=())
-
-
-def causes_of(p: Problem, counted: bool, limit: float) -> Causes:
-    """Leave out each row of openings, the inner gains, and let as much air in as windows bring, day and night; counted: windows are opened
-    by hand. Raises CannotKnow."""
-    drive = drive_of(p)
-    held = Held(p.warm, p.cold if p.served else None, p.most_heat)
-
-    def share(d: Drive) -> float:
-        return too_warm(year(p.network, d if counted else replace(d, windows=np.zeros(HOURS)), held).operative, limit)
-
-    whole = share(drive)
-    names = [(s.id, s.name) for s in p.sun] + [("gains", "People, appliances and lights"), ("air", "Too little air")]
-    rows = tuple(Cause(i, name, whole - share(without(p, drive, i))) for i, name in names)
-    return Causes(whole, tuple(sorted(rows, key=lambda c: -c.less)))
-
-
-def without(p: Problem, drive: Drive, what: str) -> Drive:
-    """The same year with one thing left out: a row of openings dark, no inner gains, as much air as windows bring round the clock."""
-    if what == "gains":
-        return replace(drive, gains=np.zeros(HOURS))
-    if what == "air":
-        more = np.maximum(drive.open_air, p.air + p.by_hand)
-        return replace(drive, open_air=more)
-    dark = next(s.hours for s in p.sun if s.id == what)
-    return replace(drive, sun=drive.sun - dark)

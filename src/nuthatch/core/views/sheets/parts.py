@@ -38,6 +38,7 @@ TITLES = {
     "WaterMonth": "Months of hot water",
     "DayPattern": "Day patterns",
     "PatternDay": "Days of patterns",
+    "HourChart": "Charts of the hours",
     "FurtherCarrier": "Further carriers of sources",
     "OwnPower": "Own electricity",
     "OpeningType": "Opening types",

@@ -1,12 +1,13 @@
-"""Balance: months as amounts, the year as shares, the list of every category."""
+"""Balance: months as amounts, the year as shares, the list of every category; the hours of the year."""
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QWidget
 
 from nuthatch.core.results.figure import shown
 from nuthatch.core.views.balance.drawings import months_table
 from nuthatch.core.views.charts import balance_amounts, balance_shares
+from nuthatch.desktop.steps.balance.hours_part import HoursPart
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
@@ -24,24 +25,41 @@ class BalanceBoard(Board):
         self.amounts, self.shares = ChartCanvas("Amounts by month"), ChartCanvas("Shares of the year’s losses")
         charts.addWidget(self.amounts, 5)
         charts.addWidget(self.shares, 3)
-        self.add_drawing("", both)
+        self.add_drawing("Months", both)
+        self.hours = HoursPart(self)
         self.table = SketchView("Balance by month")
         self.table.clicked.connect(self._clicked)
-        self.work.lists.add("", self.table)
+        self.table.setMinimumHeight(30 + 21 * 12)
+        rows = QScrollArea()
+        rows.setWidgetResizable(True)
+        rows.setFrameShape(QFrame.Shape.NoFrame)
+        rows.setWidget(self.table)
+        self.work.lists.add("By month", rows)
+        self.hours.lists()
 
     def refresh(self) -> None:
         a = self.assessment
         if a is None:
             return
-        said = []
-        for key in ("heating_demand", "cooling_demand", "heating_load", "time_constant"):
-            f = a.figures[key]
-            said.append(f"{f.label} {shown(f)}")
+        names = (("heating_demand", "Heating"), ("hourly_heating_demand", "by the hour"), ("cooling_demand", "Cooling"),
+                 ("heating_load", "Load"), ("overheating_share", "Too warm"))  # fmt: skip
+        said = [f"{name} {shown(a.figures[key])}" for key, name in names]
         self.sub.setText(" · ".join(said))
         tokens = theme.tokens
         self.amounts.show_chart(lambda w, h: balance_amounts(a, w, h, tokens))
         self.shares.show_chart(lambda w, h: balance_shares(a, w, h, tokens))
         self.table.show_made(lambda w, h: months_table(a, w))
+        self.hours.refresh()
+
+    @property
+    def settled(self) -> bool:
+        return self.hours.tried.settled
+
+    def subject(self, picture: str) -> str | None:
+        return self.hours.subject(picture) if picture == "hours-own" else ""
+
+    def focus_field(self, part: str, field: str) -> bool:
+        return self.hours.focus_field(part, field)
 
     def _clicked(self, ident: str) -> None:
         a = self.assessment

@@ -1,0 +1,145 @@
+"""The hours on the balance board: zoomed by the wheel, read at the pointer, kept and pinned; the year tried differently; margins follow."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from nuthatch.core.changes.changes import SetValue
+from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import replace
+from nuthatch.core.sketch import Text
+from nuthatch.core.views.hours.charts import STANDARD, grid_of
+from nuthatch.core.views.hours.lines import Span, plot_of
+from nuthatch.core.views.hours.quantities import date_of
+from nuthatch.core.year.stages import HOURS
+from nuthatch.desktop.steps.balance.board import BalanceBoard
+from nuthatch.desktop.steps.balance.hours_view import HoursView
+from nuthatch.desktop.window import MainWindow
+from tests.simple_home import simple_home
+
+Open = Callable[[Home], MainWindow]
+
+
+def warm_home() -> Home:
+    """A warm place that nothing cools."""
+    home = simple_home("verrin-plain")
+    return replace(home, sources=tuple(replace(s, cooling_share=None) for s in home.sources))
+
+
+def opened(open_home: Open, qtbot: QtBot, home: Home | None = None) -> tuple[MainWindow, BalanceBoard]:
+    w = open_home(home or warm_home())
+    w.show_step("balance")
+    qtbot.waitUntil(w.settled, timeout=60000)
+    board = w.board("balance")
+    assert isinstance(board, BalanceBoard)
+    board.work.drawings.show_widget(board.hours.view)
+    QApplication.processEvents()
+    return w, board
+
+
+def turn(view: HoursView, at: QPointF, notches: int) -> None:
+    """The wheel, so many notches."""
+    one = QPoint(0, 120 if notches > 0 else -120)
+    for _ in range(abs(notches)):
+        event = QWheelEvent(
+            at, view.mapToGlobal(at), QPoint(), one, Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False
+        )  # fmt: skip
+        QApplication.sendEvent(view, event)
+
+
+def words(view: HoursView) -> str:
+    assert view.sketch is not None
+    return " ".join(i.text for i in view.sketch.items if isinstance(i, Text))
+
+
+def test_from_the_year_to_a_day_and_back(open_home: Open, qtbot: QtBot) -> None:
+    w, board = opened(open_home, qtbot)
+    view = board.hours.view
+    size = (float(view.width()), float(view.height()))
+    assert view.span == Span() and "Jan" in words(view)
+    at = QPointF(plot_of(size, view.span).x(4710.0), size[1] / 2)
+    turn(view, at, 22)
+    assert view.span.wide < 40 and view.span.first < 4710 < view.span.last
+    plot = plot_of(size, view.span)
+    QTest.mouseMove(view, QPointF(plot.x(4710.5), size[1] / 2).toPoint())
+    QApplication.processEvents()
+    felt = w.document.assessment[HOURS].comfort.operative[4710]  # type: ignore[index]
+    assert date_of(4710) in words(view) and f"operative {felt:.1f} °C" in words(view)
+    before = view.span
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=QPointF(300, 150).toPoint())
+    QTest.mouseMove(view, QPointF(200, 150).toPoint())
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=QPointF(200, 150).toPoint())
+    assert view.span.first > before.first and view.span.wide == pytest.approx(before.wide)
+    for key in (Qt.Key.Key_Minus, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Plus):
+        QTest.keyClick(view, key)
+    QTest.keyClick(view, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert "operative" in words(view)
+    QTest.keyClick(view, Qt.Key.Key_0)
+    assert view.span == Span()
+
+
+def test_a_day_is_chosen_among_all_days(open_home: Open, qtbot: QtBot) -> None:
+    _, board = opened(open_home, qtbot)
+    view = board.hours.view
+    board.hours.boxes["kind"].setCurrentIndex(board.hours.boxes["kind"].findData("hour by day"))
+    board.hours.boxes["kind"].activated.emit(0)
+    assert view.chart.kind == "hour by day" and board.hours.boxes["second"].isHidden()
+    grid = grid_of((float(view.width()), float(view.height())), view.chart)
+    at = QPointF(grid.left + grid.wide * 200.5 / 365, grid.top + grid.high * 0.3).toPoint()
+    QTest.mouseMove(view, at)
+    QApplication.processEvents()
+    assert date_of(200 * 24, False) in words(view)
+    QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=at)
+    assert view.chart.kind == "lines" and view.span == Span(4800, 4824)
+
+
+def test_a_chart_is_kept_chosen_pinned_and_undone(open_home: Open, qtbot: QtBot) -> None:
+    w, board = opened(open_home, qtbot)
+    before = w.document.home
+    board.hours.show_chart(replace(STANDARD["hours-lines"], run="windows by hand", third="windows by hand"), Span(4700, 4868))
+    board.hours.keep_button.click()
+    (chart,) = w.document.home.charts
+    assert (chart.start.value, chart.end.value) == (196, 203) and chart.run == "windows by hand"
+    assert board.hours.subject("hours-own") == chart.id
+    board.hours.show_chart(STANDARD["hours-sums"])
+    assert board.hours.subject("hours-own") is None
+    board.hours.charts.table.select(chart.id)
+    assert board.hours.chart.id == chart.id and board.hours.view.span == Span(195 * 24, 203 * 24)
+    board.pin("hours-own", chart.id, "A week of July")
+    assert w.document.home.pins[-1].of == chart.id
+    w.undo()
+    w.undo()
+    assert w.document.home == before and board.hours.view.sketch is not None
+
+
+def test_windows_that_count_move_the_share_and_the_year_is_tried_differently(open_home: Open, qtbot: QtBot) -> None:
+    w, board = opened(open_home, qtbot)
+    shut = w.document.assessment.figures["overheating_share"].value  # type: ignore[union-attr]
+    tried = board.hours.tried
+    board.work.lists.show_widget(tried.panel)
+    tried.look()
+    qtbot.waitUntil(lambda: bool(tried.rows), timeout=60000)
+    assert tried.table.rowCount() == len(tried.rows) and "As it is" in tried.table.item(0, 0).text()  # type: ignore[union-attr]
+    by_hand = next(t for t in tried.rows if t.id == "by_hand")
+    assert board.desk.apply(SetValue(part="household", field="by_hand", value="counted")) == ""
+    qtbot.waitUntil(w.settled, timeout=60000)
+    assert w.document.assessment.figures["overheating_share"].value == pytest.approx(by_hand.share, abs=2e-4) != shut  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: bool(tried.rows), timeout=60000)
+    assert next(t for t in tried.rows if t.id == "").share == pytest.approx(by_hand.share, abs=1e-6)
+    tried.rows, tried._of = (), None
+    tried.follow()
+    tried.waiting.give_up()
+    assert tried.settled and tried.waiting.isHidden(), "stopped"
+
+
+def test_hours_that_cannot_be_say_why(open_home: Open, qtbot: QtBot) -> None:
+    home = warm_home()
+    _, board = opened(open_home, qtbot, replace(home, site=replace(home.site, climate=None)))
+    assert "needs" in words(board.hours.view) and board.hours.tried.rows == ()
