@@ -116,7 +116,7 @@ def check(arguments: list[str]) -> int:
         except HomeFileError as problem:
             raise Refused(str(problem)) from None
     if options.json:
-        _say(_json(as_data(assessment)))
+        _say(_json(as_data(assessment, by_hour=True)))
     else:
         _say("\n".join(printable(line) for line in as_text(assessment).split("\n")) + "\n")
     return EXIT[assessment.standing]

@@ -35,6 +35,7 @@ from nuthatch.core.targets import stages as targets
 from nuthatch.core.targets.verdict import Verdict, overall, points_key
 from nuthatch.core.units import METRIC, using
 from nuthatch.core.water import stages as water
+from nuthatch.core.year import room_stages as rooms
 from nuthatch.core.year import stages as year
 
 T = TypeVar("T")
@@ -55,6 +56,7 @@ DOMAINS = (
     energy,
     use_stages,
     year,
+    rooms,
     targets,
 )
 JUDGED = ("heating_demand", "cooling_demand", "heating_load", "n50", "primary_energy", "co2")

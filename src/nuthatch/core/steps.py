@@ -252,6 +252,7 @@ ROUTE = (
             "hours-against",
             "hours-sums",
             "hours-own",
+            "rooms-loads",
         ),
         settles=False,
         about="Where heat comes from and goes to, month by month and hour by hour. Categories are fixed: a zero stays a zero. Amounts and shares stand apart.",

@@ -19,7 +19,9 @@ from nuthatch.core.sun.stages import LET_IN
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, with_unit
 from nuthatch.core.views.air.paths import paths
+from nuthatch.core.views.hours.rooms import worked_out
 from nuthatch.core.views.junctions import rows as junction_rows
+from nuthatch.core.year.room_stages import ROOM_LOADS
 
 EXIT = {"inside": 0, "over": 1, "unknown": 3, "computing": 3}
 
@@ -62,10 +64,13 @@ def _sun(a: Assessment, opening: str) -> dict[str, list[float] | None]:
     }
 
 
-def _rooms(a: Assessment) -> list[dict[str, object]]:
+def _rooms(a: Assessment, by_hour: bool) -> list[dict[str, object]]:
     """Rooms of drawn plans: floor area, what counts of it, mean clear height, what its air does, what it is warmed to, its flows at normal operation [m³/h]."""
     built = a[BUILT]
     flows = {f.room.id: f for f in a[FLOWS].rooms}
+    heat = {x.room.id: _value(x.load) for x in a[ROOM_LOADS]}
+    hours = worked_out(a) if by_hour else None
+    cool = {c.id: c.peak for c in hours.cooling} if hours is not None else {}
     found = []
     for r in built.rooms if built is not None else ():
         row = {"id": r.id, "name": r.name, "storey": r.storey_name, "area": r.area, "counted": r.counted}
@@ -74,7 +79,7 @@ def _rooms(a: Assessment) -> list[dict[str, object]]:
         warm = given.value if given is not None else None
         f = flows[r.id]
         moved = {way: (_value(f.normal) if f.role == way else 0.0) for way in ("supply", "extract")}
-        other = {"low": _value(f.low), "boost": _value(f.boost)}
+        other = {"low": _value(f.low), "boost": _value(f.boost), "heating_load": heat.get(r.id), "cooling_load": cool.get(r.id)}
         found.append({**row, "height": r.measure.height, "air": r.air, "temperature": warm, **moved, **other})
     return found
 
@@ -152,8 +157,9 @@ def _targets(assessment: Assessment) -> list[dict[str, object]]:
     ]
 
 
-def as_data(assessment: Assessment) -> dict[str, object]:
-    """Figures in the units shown, months in kWh, targets with their ways, elements, rooms and edges, open questions."""
+def as_data(assessment: Assessment, by_hour: bool = False) -> dict[str, object]:
+    """Figures in the units shown, months in kWh, targets with their ways, elements, rooms and edges, open questions. by_hour: what is told of
+    rooms by the hour is worked out too."""
     return {
         "home": assessment.home.name,
         "schema": SCHEMA,
@@ -170,7 +176,7 @@ def as_data(assessment: Assessment) -> dict[str, object]:
             for s in assessment.home.target_sets
         ],
         "elements": _elements(assessment),
-        "rooms": _rooms(assessment),
+        "rooms": _rooms(assessment, by_hour),
         "edges": _edges(assessment),
         "junctions": junction_rows.as_data(assessment),
         "air_tests": _air_tests(assessment),

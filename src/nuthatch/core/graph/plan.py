@@ -9,6 +9,8 @@ from graphlib import CycleError, TopologicalSorter
 from operator import is_
 from typing import Any
 
+import numpy as np
+
 from nuthatch.core.graph.stage import Family, HomeRead, Member, Named, Read, Slot, Special, Stage, Those
 from nuthatch.core.graph.wiring import Miswired, check
 from nuthatch.core.model.part import Part, specs
@@ -76,6 +78,8 @@ def same(a: Any, b: Any) -> bool:
         return all(map(is_, a.values(), b.values())) or all(map(same, a.values(), map(b.__getitem__, a)))
     if type(a) is tuple:
         return len(a) == len(b) and (all(map(is_, a, b)) or all(map(same, a, b)))
+    if isinstance(a, np.ndarray):
+        return bool(np.array_equal(a, b))
     return bool(a == b)
 
 

@@ -40,6 +40,26 @@ class Typed:
 
 
 @dataclass(frozen=True, eq=False)
+class Falls:
+    """What decides how light comes through one row of openings, besides the light itself: tilt and azimuth of its plane, where the sun is, what
+    of the light reaches the glass, the glass or one factor for every angle, ground reflectance by month, what is typed, its blind and the
+    hours it is moved in (None: all)."""
+
+    at: tuple[float, float]
+    path: SunPath
+    shares: Shares
+    glazing: Glazing | float
+    ground: Array
+    typed: Typed
+    blind: Blind | None
+    moved: Array | None = None
+
+    def light(self, plane: PlaneSun, day_mean: Array) -> Light:
+        """Light by hour; day_mean: of the air outdoors, (365,) [°C]."""
+        return light_of(plane, self.at, self.path, self.shares, self.glazing, self.ground, day_mean, self.typed, self.blind, self.moved)
+
+
+@dataclass(frozen=True, eq=False)
 class Season:
     """What reaches the glass in a season's way of counting: factors of beam, sky and ground on the plane by month, the angle of the beam
     counted, (3, 12); and the plain share of all three, (12,). Where a value is entered that counts, factors are `rest` + it × `parts`."""
@@ -145,7 +165,13 @@ def let_in(
     the year or by month (12,). day_mean: of the
     air outdoors, (365,) [°C]. moved: in which hours blinds are moved, (8760,), from 0.5 on; None: in all."""
     said = typed if typed is not None else Typed()
-    light = light_of(plane, at, path, shares, glazing, ground, day_mean, said, blind, moved)
+    return let_in_by(Falls(at, path, shares, glazing, np.asarray(ground), said, blind, moved), plane, day_mean)
+
+
+def let_in_by(row: Falls, plane: PlaneSun, day_mean: Array) -> LetIn:
+    """What a row of openings lets in of the sun on its plane."""
+    said, shares, path = row.typed, row.shares, row.path
+    light = row.light(plane, day_mean)
     falls, fixed, down = light.falls, light.fixed, light.passes < 1
     sums = monthly(falls)
     reach = _Reach(falls, np.stack([light.angle, *[np.ones_like(light.angle)] * 2]), sums)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, TypedDict, Unpack
 
@@ -28,12 +29,20 @@ from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import AROUND, BOUNDARY, OUTLINES, PLANS, THICKNESS
 from nuthatch.core.sun import site
 from nuthatch.core.sun.fields import FieldSun, Lies, falls, lie
-from nuthatch.core.sun.let_in import LetIn, let_in
+from nuthatch.core.sun.let_in import Falls, LetIn, let_in_by
 from nuthatch.core.sun.openings import Stood, blind_of, edges_of, glazing_of, reveal_of, stood, typed_of
 from nuthatch.core.sun.planes import FLAT, REFLECTANCE, SOUTH, SunPlane, plane_of
 from nuthatch.core.sun.shares import Far, Skyline, SunPath, far_of, shares
 from nuthatch.core.sun.shelter import Shelter, rose, sheltered, sheltered_share, shielding_of
 from nuthatch.core.sun.standing import Thing, before
+
+
+@dataclass(frozen=True, eq=False)
+class MovedIn:
+    """Hours in which blinds are moved, as shares of every hour, (8760,)."""
+
+    hours: Array
+
 
 STAGES = Stages()
 PLANES: Slot[dict[str, SunPlane]] = Slot("planes")
@@ -56,8 +65,9 @@ FIELD_SUN: Family[FieldSun | Unknown | Computing] = Family("sun on collectors an
 REVEAL: Family[float] = Family("depth of a reveal")
 GROUND: Slot[tuple[float, ...]] = Slot("ground reflectance")
 DAY_MEANS: Slot[tuple[float, ...]] = Slot("mean of every day outdoors")
-BLIND_HOURS: Slot[Array | None] = Slot("hours in which blinds are moved")
-"""Shares of every hour, (8760,); None: all."""
+BLIND_HOURS: Slot[MovedIn | None] = Slot("hours in which blinds are moved")
+"""None: all."""
+FALLS: Family[Falls | Unknown | Computing | None] = Family("how light comes through an opening")
 LET_IN: Family[LetIn | Unknown | Computing | None] = Family("sun an opening lets in")
 
 
@@ -313,60 +323,68 @@ def day_means(climate: Weathered) -> tuple[float, ...]:
 
 
 @STAGES.stage(BLIND_HOURS, by=part("household.blind_hours"), patterns=part("patterns"), path=PATH)
-def blind_hours(by: str, patterns: tuple[DayPattern, ...], path: SunPath | Unknown | Computing) -> Array | None:
+def blind_hours(by: str, patterns: tuple[DayPattern, ...], path: SunPath | Unknown | Computing) -> MovedIn | None:
     """By a day pattern of the household."""
     pattern = next((p for p in patterns if p.id == by and days_named(p)), None)
-    return year_of(pattern, isinstance(path, SunPath) and path.latitude < 0) if pattern is not None else None
+    return MovedIn(year_of(pattern, isinstance(path, SunPath) and path.latitude < 0)) if pattern is not None else None
 
 
-class LetInReads(TypedDict):
-    """What the sun through an opening rests on."""
+class FallsReads(TypedDict):
+    """What decides how light comes through an opening."""
 
     face: Boundary | None
-    sun: PlaneSun | Unknown | Computing | None
     path: SunPath | Unknown | Computing
     far: Far | Unknown | Computing | None
     skyline: Skyline | None
     reveal: float
     incidence: Given | None
     ground: tuple[float, ...]
-    days: tuple[float, ...]
-    moved: Array | None
+    moved: MovedIn | None
 
 
 @STAGES.stage(
-    LET_IN,
+    FALLS,
     each=part("openings"),
     opening=ITEM,
     kind=named("opening_types", by="type"),
     face=BOUNDARY.at("face"),
-    sun=FACE_SUN.at("face"),
     path=PATH,
     far=FAR.at("id"),
     skyline=SKYLINE,
     reveal=REVEAL.at("id"),
     incidence=part("site.incidence"),
     ground=GROUND,
-    days=DAY_MEANS,
     moved=BLIND_HOURS,
 )
-def sun_let_in(opening: Opening, kind: OpeningType | None, **reads: Unpack[LetInReads]) -> LetIn | Unknown | Computing | None:
-    """Sun one opening lets in; None where it does not face outside air, has no size, or there is no climate."""
-    face, path, sun, days = reads["face"], reads["path"], reads["sun"], reads["days"]
-    if kind is None or face is None or face.beyond.kind != "outside" or not days:
+def falls_on_opening(opening: Opening, kind: OpeningType | None, **reads: Unpack[FallsReads]) -> Falls | Unknown | Computing | None:
+    """None where it does not face outside air, or has no size."""
+    face, path, far = reads["face"], reads["path"], reads["far"]
+    if kind is None or face is None or face.beyond.kind != "outside":
         return None
-    for rests in (path, sun, reads["far"]):
+    for rests in (path, far):
         if isinstance(rests, Unknown | Computing):
             return rests
     edges = edges_of(opening, kind, reads["reveal"])
-    if edges is None or not isinstance(sun, PlaneSun) or not isinstance(path, SunPath):
+    if edges is None or not isinstance(path, SunPath):
         return None
-    far = reads["far"]
     assert far is None or isinstance(far, Far)
     at = face.tilt, face.azimuth
     made = shares(edges, at, path, reads["skyline"], far)
-    incidence, ground = reads["incidence"], reads["ground"]
-    return let_in(
-        sun, at, path, made, incidence.value if incidence is not None else glazing_of(kind),
-        np.array(ground), np.array(days), typed_of(opening), blind_of(opening), reads["moved"],
-    )  # fmt: skip
+    incidence, moved = reads["incidence"], reads["moved"]
+    glazing = incidence.value if incidence is not None else glazing_of(kind)
+    return Falls(
+        at, path, made, glazing, np.array(reads["ground"]), typed_of(opening), blind_of(opening), moved.hours if moved is not None else None
+    )
+
+
+@STAGES.stage(LET_IN, each=part("openings"), opening=ITEM, row=FALLS.at("id"), sun=FACE_SUN.at("face"), days=DAY_MEANS)
+def sun_let_in(
+    opening: Opening, row: Falls | Unknown | Computing | None, sun: PlaneSun | Unknown | Computing | None, days: tuple[float, ...]
+) -> LetIn | Unknown | Computing | None:
+    """Sun one opening lets in; None where it does not face outside air, has no size, or there is no climate."""
+    if row is None or not days:
+        return None
+    for rests in (row, sun):
+        if isinstance(rests, Unknown | Computing):
+            return rests
+    return let_in_by(row, sun, np.array(days)) if isinstance(row, Falls) and isinstance(sun, PlaneSun) else None

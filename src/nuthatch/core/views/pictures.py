@@ -10,6 +10,7 @@ from nuthatch.core.views.air import drawings as air
 from nuthatch.core.views.air import test_chart as airtest
 from nuthatch.core.views.balance import drawings as energy
 from nuthatch.core.views.hours import charts as hours
+from nuthatch.core.views.hours import rooms as hour_rooms
 from nuthatch.core.views.junctions import drawings as junctions
 from nuthatch.core.views.openings import drawings as fabric
 from nuthatch.core.views.options import ladder_drawn as options
@@ -23,6 +24,7 @@ PICTURES = {
     for domain in (
         energy,
         hours,
+        hour_rooms,
         energy_way,
         heat_power,
         climate,

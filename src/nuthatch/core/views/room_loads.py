@@ -75,22 +75,34 @@ def room_loads(a: Assessment, storey: str = "", tint: Tint | None = None, size: 
     """The rooms of a storey, tinted."""
     tint = tint or Tint(LOADS[0], decimals=1)
     made = Sketch(*size, "Loads of rooms")
-    plans, rooms = a.home.shape.plans, _rooms(a)
-    if plans is None or not rooms:
+    if a.home.shape.plans is None or not _rooms(a):
         made.say("rooms are drawn in Shape; then each appliance says in which it stands")
         return made
+    values, kind = loads(a, tint.by)
+    tinted_rooms(a, made, storey, tint, ({r.id: values.get(r.id, 0.0) for r in _rooms(a)}, kind))
+    without = unplaced(a)
+    if without and tint.by != "people":
+        made.text(4, 14, f"{without} of the list in no room yet: not counted here", size=11, color="chestnut")
+    return made
+
+
+def tinted_rooms(a: Assessment, made: Sketch, storey: str, tint: Tint, values_of: tuple[dict[str, float], str]) -> None:
+    """The rooms of a storey of drawn plans, each tinted by its value, of a kind; one without a value is left white with a question mark."""
+    plans, rooms, size = a.home.shape.plans, _rooms(a), (made.width, made.height)
+    values, kind = values_of
+    assert plans is not None
     floor = next((s for s in plans.storeys if s.id == storey), None) or next(
         s for s in plans.storeys if any(r.storey == s.id for r in rooms)
     )
     frame = frame_of(plans, size)
-    values, kind = loads(a, tint.by)
     fills, legend = by_number(values, tint, kind)
     for outline in floor.outlines:
         for ring in map(points_of, rings_of(outline)):
             if len(ring) > 2:
                 made.path([frame.at(p) for p in ring], fill="stone" if outline.kind == "heated" else "", stroke="ink", width=1.0)
     for room in (r for r in rooms if r.storey == floor.id):
-        amount = with_unit(values.get(room.id, 0.0), kind, tint.decimals)
+        known = room.id in values
+        amount = with_unit(values[room.id], kind, tint.decimals) if known else "not known yet"
         shape = [frame.at(p) for p in room.measure.outline]
         fill = fills.get(room.id, ("white", ""))[0]
         made.path(shape, fill=fill, stroke="ink", width=0.9, id=room.id, tip=f"{room.name}: {amount}")
@@ -98,12 +110,9 @@ def room_loads(a: Assessment, storey: str = "", tint: Tint | None = None, size: 
         (x, y), wide = frame.at(spot), broad * frame.scale
         dark = "white" if fill == "slate" else "ink"
         made.text(x, y - 2, fitted(room.name, wide - 6, 10.5), size=10.5, anchor="middle", color=dark)
-        made.text(x, y + 12, show(values.get(room.id, 0.0), kind, tint.decimals), size=10.5, anchor="middle", bold=True, color=dark)
+        told = show(values[room.id], kind, tint.decimals) if known else "?"
+        made.text(x, y + 12, told, size=10.5, anchor="middle", bold=True, color=dark)
     tint_legend(made, legend, 4, size[1] - 36)
-    without = unplaced(a)
-    if without and tint.by != "people":
-        made.text(4, 14, f"{without} of the list in no room yet: not counted here", size=11, color="chestnut")
-    return made
 
 
 PICTURES = (Picture("room-loads", "Loads of rooms", lambda a, of: room_loads(a, of)),)

@@ -158,17 +158,16 @@ def asks(year: Year, sums: month.Year) -> tuple[Question, ...]:
 
 
 def why_apart(what: str, apart: float, by_month: float) -> str:
-    """What usually parts hours from months."""
+    """What usually parts hours from months (docs/methods, the hourly year beside the month)."""
     if what == "Cooling":
-        return (
-            "hot hours that the month's mean hides, or air that windows and bypass bring by hours"
-            if apart > 0
-            else "the month counts sun and gains that cool nights take away"
+        if apart > 0:
+            return "hot hours that the month’s mean hides"
+        return "cool nights, the bypass by the hour and blinds by each day’s sun take away what the month counts"
+    if apart > 0:
+        little = (
+            "the little that is asked for lies in few cold days"
+            if by_month < 5.0
+            else "a month’s mean takes its cold and its warm days together"
         )
-    if by_month < 5.0:
-        return "the little that is asked for lies in few cold hours"
-    return (
-        "light parts store less than the month takes them to, or cold nights follow warm days"
-        if apart > 0
-        else "sun of single hours is used that the month loses, or the heating is set back"
-    )
+        return f"{little}; blinds that are down on warm days keep sun out that the month counts"
+    return "sun of single hours is used that the month loses"

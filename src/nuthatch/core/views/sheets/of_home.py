@@ -24,6 +24,7 @@ from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.targets.verdict import Verdict, WayResult
 from nuthatch.core.views.air.paths import paths
 from nuthatch.core.views.build_ups.section import use_in
+from nuthatch.core.views.hours.rooms import parts_sheet, rooms_sheet
 from nuthatch.core.views.junctions.rows import as_sheet
 from nuthatch.core.views.shape.spaces import spaces
 from nuthatch.core.views.sheets.parts import part_sheet, parts_of, title_of
@@ -278,6 +279,8 @@ COMPUTED: tuple[Maker, ...] = (
     faces,
     junctions,
     rooms,
+    rooms_sheet,
+    parts_sheet,
     unheated_spaces,
     storeys,
     air_paths,

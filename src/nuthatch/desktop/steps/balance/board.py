@@ -8,6 +8,7 @@ from nuthatch.core.results.figure import shown
 from nuthatch.core.views.balance.drawings import months_table
 from nuthatch.core.views.charts import balance_amounts, balance_shares
 from nuthatch.desktop.steps.balance.hours_part import HoursPart
+from nuthatch.desktop.steps.balance.rooms_part import RoomsPart
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.theme.style import theme
 from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
@@ -27,6 +28,7 @@ class BalanceBoard(Board):
         charts.addWidget(self.shares, 3)
         self.add_drawing("Months", both)
         self.hours = HoursPart(self)
+        self.rooms = RoomsPart(self)
         self.table = SketchView("Balance by month")
         self.table.clicked.connect(self._clicked)
         self.table.setMinimumHeight(30 + 21 * 12)
@@ -36,6 +38,7 @@ class BalanceBoard(Board):
         rows.setWidget(self.table)
         self.work.lists.add("By month", rows)
         self.hours.lists()
+        self.rooms.lists()
 
     def refresh(self) -> None:
         a = self.assessment
@@ -50,12 +53,15 @@ class BalanceBoard(Board):
         self.shares.show_chart(lambda w, h: balance_shares(a, w, h, tokens))
         self.table.show_made(lambda w, h: months_table(a, w))
         self.hours.refresh()
+        self.rooms.refresh()
 
     @property
     def settled(self) -> bool:
-        return self.hours.tried.settled
+        return self.hours.tried.settled and self.rooms.late.settled
 
     def subject(self, picture: str) -> str | None:
+        if picture == "rooms-loads":
+            return str(self.rooms.storey.currentData() or "") if self.rooms.storey.count() else None
         return self.hours.subject(picture) if picture == "hours-own" else ""
 
     def focus_field(self, part: str, field: str) -> bool:

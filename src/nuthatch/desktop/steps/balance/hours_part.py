@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QModelIndex, QObject, pyqtSignal
+from PyQt6.QtCore import QModelIndex
 from PyQt6.QtWidgets import QComboBox, QLabel, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
@@ -15,17 +15,15 @@ from nuthatch.core.views.hours.charts import STANDARD, chart_of
 from nuthatch.core.views.hours.lines import Span
 from nuthatch.core.views.hours.quantities import span_of
 from nuthatch.core.views.hours.what_if import HEADS, sheet_of
-from nuthatch.core.workers import Stopped, Task, Worker
+from nuthatch.core.workers import Task
 from nuthatch.core.year.problem import Problem
 from nuthatch.core.year.stages import PROBLEM
 from nuthatch.core.year.what_if import Tried, what_if
-from nuthatch.desktop.error_net import write_log
-from nuthatch.desktop.jobs import Job, Jobs
 from nuthatch.desktop.steps.balance.hours_view import HoursView
+from nuthatch.desktop.steps.balance.late import Late
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
-from nuthatch.desktop.widgets.waiting import Waiting
 from nuthatch.desktop.widgets.workspace import row_of
 
 SHORT = [h.label for h in HEADS]
@@ -144,32 +142,32 @@ def _charts() -> ListSpec:
     return ListSpec("Own charts", Listing("home", "charts", HourChart, "chart"), columns)
 
 
-class TriedHours(QObject):
-    """The hours tried differently, worked out in another process while somebody looks."""
-
-    moved = pyqtSignal()
+class TriedHours:
+    """The hours tried differently, worked out while somebody looks."""
 
     def __init__(self, board: Board) -> None:
-        super().__init__(board)
-        self.board, self._jobs, self._worker = board, Jobs(self), Worker()
-        self._job: Job | None = None
-        self._of: object = None
-        self.rows: tuple[Tried, ...] = ()
+        self.board = board
+        self.late = Late(board, "what if", "The year is tried differently")
+        self.late.came.connect(self._show)
+        self.waiting = self.late.waiting
         self.table = ReadTable("The hours tried differently", SHORT, (210, 76, 84, 76, 76, 0))
         self.table.opened.connect(self._opened)
-        self.waiting = Waiting(self.stop)
         self.panel = QWidget()
         column = QVBoxLayout(self.panel)
         column.setContentsMargins(0, 0, 0, 0)
         self.units = QLabel()
         self.units.setObjectName("muted")
-        column.addWidget(self.waiting)
-        column.addWidget(self.units)
+        for widget in (self.waiting, self.units):
+            column.addWidget(widget)
         column.addWidget(self.table, 1)
 
     @property
+    def rows(self) -> tuple[Tried, ...]:
+        return self.late.found or ()
+
+    @property
     def settled(self) -> bool:
-        return self._job is None
+        return self.late.settled
 
     def _problem(self) -> Problem | None:
         a: Assessment | None = self.board.assessment
@@ -178,48 +176,19 @@ class TriedHours(QObject):
 
     def follow(self) -> None:
         """The home may have changed: what is worked out for another one is no longer wanted."""
-        problem = self._problem()
-        if problem is not self._of:
-            self.stop()
-            self.waiting.hide()
-            self._of, self.rows = problem, ()
-            self._show()
+        problem, counted = self._problem(), self.board.home.household.by_hand == "counted"
+        if (problem, counted) != self._of:
+            self._of = problem, counted
+            self.late.follow(None if problem is None else self._of)
         self.look()
 
+    _of: tuple[object, bool] = (None, False)
+
     def look(self) -> None:
-        """Begin where the list is in front and nothing is known yet."""
-        problem = self._problem()
-        front = self.board.work.lists.current is self.panel and self.board.isVisible()
-        if problem is None or not front or self.rows or self._job is not None:
-            return
-        counted = self.board.home.household.by_hand == "counted"
-        self.waiting.begin("The year is tried differently")
-        self._job = self._jobs.start(
-            "what if",
-            lambda job: self._worker.run(Task(what_if, {"problem": problem, "counted": counted}), job.tell),
-            self._came,
-            self._failed,
-            self.waiting.tell,
-            self._worker.stop,
-        )
-
-    def _came(self, rows: tuple[Tried, ...]) -> None:
-        self._job, self.rows = None, rows
-        self.waiting.hide()
-        self._show()
-        self.moved.emit()
-
-    def _failed(self, error: Exception) -> None:
-        self._job = None
-        self.waiting.hide()
-        if not isinstance(error, Stopped):
-            write_log(error)
-            self.board.message.emit("The year could not be tried differently")
-
-    def stop(self) -> None:
-        if self._job is not None:
-            self._job.cancel()
-            self._job = None
+        """Begin where the list is in front."""
+        problem, counted = self._of
+        if problem is not None and self.board.work.lists.current is self.panel and self.board.isVisible():
+            self.late.look(Task(what_if, {"problem": problem, "counted": counted}))
 
     def _show(self) -> None:
         per_area, warm = unit_of("specific_energy"), unit_of("temperature")

@@ -1,0 +1,202 @@
+"""Which room lies behind which part of an outer face, which openings are in it, and which rooms lie beside and above it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from math import hypot
+
+import shapely
+from shapely.geometry.polygon import orient
+
+from nuthatch.core.model.home import Opening
+from nuthatch.core.plans.polygons import Polygon
+from nuthatch.core.solid.opening_places import in_space, stands
+from nuthatch.core.solid.plan_rooms import PlanRoom
+
+REACH = 1.0
+"""How far behind an outer face, or behind the other side of an inner wall, a room begins at the most [m]."""
+PARALLEL = 0.12
+"""Sine of the angle by which a room's side may turn from the face before it."""
+Levels = Mapping[str, tuple[float, float]]
+"""By the id of a storey: its level and that of the next [m]."""
+Line = tuple[tuple[float, float], tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class RoomFaces:
+    """Behind which share of each outer face a room lies, by its id; how many of each row of openings are in it; walls to other rooms and
+    floors to those above, (id, area [m²]), each pair once."""
+
+    room: str
+    faces: tuple[tuple[str, float], ...]
+    openings: tuple[tuple[str, float], ...]
+    beside: tuple[tuple[str, float], ...]
+    above: tuple[tuple[str, float], ...]
+
+
+def room_faces(
+    rooms: tuple[PlanRoom, ...], levels: Levels, outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]
+) -> tuple[RoomFaces, ...]:
+    """Of all rooms; shares of a face add up to 1 wherever a room lies behind it."""
+    shares = {face: shares_of(polygon, rooms, levels) for face, polygon in outlines.items()}
+    held: dict[str, dict[str, float]] = {}
+    for face, polygon in outlines.items():
+        for stand in stands(openings, face, polygon):
+            room = _behind(in_space(polygon, stand), polygon, rooms, levels) or max(shares[face], key=shares[face].__getitem__, default="")
+            row = held.setdefault(stand.opening.id, {})
+            row[room] = row.get(room, 0.0) + 1.0
+    beside, above = dict(_beside(rooms)), dict(_above(rooms, levels))
+    found = []
+    for r in rooms:
+        own = tuple((f, s[r.id]) for f, s in shares.items() if s.get(r.id, 0.0) > 0)
+        inside = tuple((o, row[r.id]) for o, row in held.items() if r.id in row)
+        found.append(RoomFaces(r.id, own, inside, tuple(beside.get(r.id, ())), tuple(above.get(r.id, ()))))
+    return tuple(found)
+
+
+def shares_of(polygon: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> dict[str, float]:
+    """Share of a face by room; empty where no room lies behind it."""
+    upright = abs(_normal(polygon)[2]) < 0.2
+    amounts = _behind_upright(polygon, rooms, levels) if upright else _under_slope(polygon, rooms, levels)
+    whole = sum(amounts.values())
+    return {k: v / whole for k, v in amounts.items()} if whole > 0 else {}
+
+
+def _line(polygon: Polygon) -> tuple[Line, float, float]:
+    """(its line in the plan, lowest and highest level) of an upright face."""
+    points = [(x, y) for x, y, _ in polygon]
+    pairs = [(hypot(a[0] - b[0], a[1] - b[1]), a, b) for a in points for b in points]
+    _, a, b = max(pairs)
+    return (a, b), min(p[2] for p in polygon), max(p[2] for p in polygon)
+
+
+def _sides(room: PlanRoom) -> Iterator[Line]:
+    ring = list(orient(room.measure.polygon).exterior.coords)
+    yield from zip(ring[:-1], ring[1:], strict=True)
+
+
+def _spans(line: Line, room: PlanRoom, reach: float = REACH) -> Iterator[tuple[float, float, float]]:
+    """(from, to, distance) along a line of each side of a room that looks at it from nearby."""
+    (ax, ay), (bx, by) = line
+    length = hypot(bx - ax, by - ay)
+    if length < 1e-6:
+        return
+    ux, uy = (bx - ax) / length, (by - ay) / length
+    for (px, py), (qx, qy) in _sides(room):
+        dx, dy = qx - px, qy - py
+        side = hypot(dx, dy)
+        if side < 1e-6 or abs(ux * dy - uy * dx) / side > PARALLEL:
+            continue
+        mx, my = (px + qx) / 2 - ax, (py + qy) / 2 - ay
+        away = mx * -uy + my * ux  # to the left of the line
+        outward = -(dy * uy + dx * ux) / side  # the side's outer normal (dy, −dx) along the line's left
+        if abs(away) > reach or away * outward > 0:
+            continue
+        s, t = sorted(((px - ax) * ux + (py - ay) * uy, (qx - ax) * ux + (qy - ay) * uy))
+        s, t = max(s, 0.0), min(t, length)
+        if t - s > 1e-6:
+            yield s, t, abs(away)
+
+
+def _nearest(line: Line, rooms: list[PlanRoom]) -> list[tuple[float, float, str]]:
+    """Pieces of a line with the room that is nearest behind each."""
+    rows = [(s, t, away, r.id) for r in rooms for s, t, away in _spans(line, r)]
+    cuts = sorted({x for s, t, _, _ in rows for x in (s, t)})
+    found = []
+    for s, t in zip(cuts[:-1], cuts[1:], strict=True):
+        here = [(away, ident) for a, b, away, ident in rows if a <= s + 1e-9 and b >= t - 1e-9]
+        if here and t - s > 1e-9:
+            found.append((s, t, min(here)[1]))
+    return found
+
+
+def _behind_upright(polygon: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> dict[str, float]:
+    line, low, high = _line(polygon)
+    found: dict[str, float] = {}
+    for storey in dict.fromkeys(r.storey for r in rooms):
+        below, above = levels[storey]
+        tall = min(high, above) - max(low, below)
+        if tall <= 0.05:
+            continue
+        for s, t, ident in _nearest(line, [r for r in rooms if r.storey == storey]):
+            found[ident] = found.get(ident, 0.0) + (t - s) * tall
+    return found
+
+
+def _under_slope(polygon: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> dict[str, float]:
+    """Rooms below a roof or ceiling, the highest first; above a floor, the lowest first."""
+    flat = shapely.Polygon([(x, y) for x, y, _ in polygon])
+    flat = flat if flat.is_valid else shapely.make_valid(flat)
+    looks_up = _normal(polygon)[2] > 0
+    top, foot = max(p[2] for p in polygon), min(p[2] for p in polygon)
+    storeys = sorted(dict.fromkeys(r.storey for r in rooms), key=lambda s: levels[s][0], reverse=looks_up)
+    found: dict[str, float] = {}
+    left = flat
+    for storey in storeys:
+        level = levels[storey][0]
+        if (looks_up and level > top - 0.3) or (not looks_up and level < foot - 0.6):
+            continue
+        own = [r for r in rooms if r.storey == storey]
+        for r in own:
+            area = shapely.area(shapely.intersection(left, r.measure.polygon))
+            if area > 1e-4:
+                found[r.id] = found.get(r.id, 0.0) + float(area)
+        taken = shapely.buffer(shapely.union_all([r.measure.polygon for r in own]), 0.35, join_style="mitre")
+        left = shapely.difference(left, taken)
+        if shapely.area(left) < 0.02:
+            break
+    return found
+
+
+def _normal(polygon: Polygon) -> tuple[float, float, float]:
+    """Unit normal of a face, outward."""
+    sums = [0.0, 0.0, 0.0]
+    for a, b in zip(polygon, (*polygon[1:], polygon[0]), strict=True):
+        for k, (i, j) in enumerate(((1, 2), (2, 0), (0, 1))):
+            sums[k] += (a[i] - b[i]) * (a[j] + b[j])
+    length = max((sums[0] ** 2 + sums[1] ** 2 + sums[2] ** 2) ** 0.5, 1e-12)
+    return sums[0] / length, sums[1] / length, sums[2] / length
+
+
+def _behind(where: Polygon, face: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> str:
+    """The room an opening belongs to, by its middle; '' where none is found."""
+    n = len(where)
+    x, y, z = (sum(p[k] for p in where) / n for k in range(3))
+    if abs(_normal(face)[2]) < 0.2:
+        line, *_ = _line(face)
+        (ax, ay), (bx, by) = line
+        length = hypot(bx - ax, by - ay)
+        at = ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / max(length, 1e-9)
+        here = [r for r in rooms if levels[r.storey][0] - 0.05 <= z < levels[r.storey][1]]
+        return next((ident for s, t, ident in _nearest(line, here) if s - 0.15 <= at <= t + 0.15), "")
+    spot = shapely.Point(x, y)
+    under = sorted((r for r in rooms if levels[r.storey][0] < z), key=lambda r: -levels[r.storey][0])
+    return next((r.id for r in under if r.measure.polygon.distance(spot) < 0.4), "")
+
+
+def _beside(rooms: tuple[PlanRoom, ...]) -> Iterator[tuple[str, list[tuple[str, float]]]]:
+    """Walls between rooms of a storey, each pair once."""
+    for n, one in enumerate(rooms):
+        rows = []
+        for other in rooms[n + 1 :]:
+            if other.storey != one.storey or one.measure.polygon.distance(other.measure.polygon) > 0.6:
+                continue
+            shared = 0.0
+            for side in _sides(one):
+                shared += sum(t - s for s, t, away in _spans(side, other, 0.6) if away > 1e-6)
+            if shared > 0.05:
+                rows.append((other.id, shared * min(one.measure.height, other.measure.height)))
+        if rows:
+            yield one.id, rows
+
+
+def _above(rooms: tuple[PlanRoom, ...], levels: Levels) -> Iterator[tuple[str, list[tuple[str, float]]]]:
+    """Floors between a room and those right above it."""
+    for one in rooms:
+        top = levels[one.storey][1]
+        over = [r for r in rooms if abs(levels[r.storey][0] - top) < 0.05]
+        rows = [(r.id, float(shapely.area(shapely.intersection(one.measure.polygon, r.measure.polygon)))) for r in over]
+        rows = [(i, area) for i, area in rows if area > 0.05]
+        if rows:
+            yield one.id, rows

@@ -1,0 +1,121 @@
+"""Rooms on the balance board: their loads and how warm they grow, as a list and on the plan."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QComboBox, QLabel, QSpinBox, QVBoxLayout, QWidget
+
+from nuthatch.core.views.hours.quantities import hours_of
+from nuthatch.core.views.hours.rooms import BY_HOUR, TINTS, apart_told, asked_by_hour, rooms_drawn, rooms_sheet, told
+from nuthatch.core.workers import Task
+from nuthatch.core.year.room_hours import RoomsByHour, rooms_by_hour
+from nuthatch.core.year.stages import PROBLEM
+from nuthatch.desktop.steps.balance.late import Late
+from nuthatch.desktop.steps.board import Board
+from nuthatch.desktop.steps.shape.tint_row import TintRow
+from nuthatch.desktop.widgets.read_table import ReadTable
+from nuthatch.desktop.widgets.sketch_view import SketchView
+from nuthatch.desktop.widgets.workspace import row_of
+
+ENDS = {"heating load by area": (0.0, 50.0), "heating load": (0.0, 1000.0), "cooling load": (0.0, 500.0), "too warm": (0.0, 0.2)}
+HEADS = ("Room", "Storey", "Held at", "Area", "Heating", "By area", "Cooling", "At hour", "Too warm", "Nights", "Warmest")
+
+
+class RoomsPart:
+    """Declares its drawing and its list on the board and keeps them up to date."""
+
+    def __init__(self, board: Board) -> None:
+        self.board = board
+        self.view = SketchView("Rooms tinted by their loads")
+        self.view.clicked.connect(lambda ident: self.table.select(ident))
+        self.tint = TintRow(board, TINTS, ENDS)
+        self.tint.decimals.setValue(0)
+        self.storey = QComboBox()
+        self.storey.setAccessibleName("Storey of the rooms")
+        self.day, self.hour = QSpinBox(), QSpinBox()
+        for box, last, name in ((self.day, 365, "Day of the year"), (self.hour, 23, "Hour of the day")):
+            box.setRange(1 if last == 365 else 0, last)
+            box.setAccessibleName(name)
+            box.setToolTip(name)
+            box.valueChanged.connect(lambda _: self.draw())
+        self.day.setPrefix("day ")
+        self.hour.setSuffix(" h")
+        board.add_drawing("Rooms", self.view, row_of(self.tint.range, self.day, self.hour, self.tint.by, self.storey))
+        self.tint.placed()
+        for box in (self.day, self.hour):
+            box.setVisible(False)
+        self.tint.changed.connect(self.draw)
+        self.tint.fits_anew.connect(board.work.drawings.refit)
+        self.storey.activated.connect(lambda _: self.draw())
+        self.late = Late(board, "rooms by the hour", "Rooms by the hour")
+        self.late.came.connect(self._came)
+        self.table = ReadTable("Rooms", HEADS, (0, 90, 60, 64, 66, 62, 66, 62, 74, 60, 70))
+        self.table.opened.connect(lambda ident: board.go.emit("shape", ident, "temperature"))
+        self.words = QLabel()
+        self.words.setObjectName("muted")
+        self.words.setWordWrap(True)
+        self.panel = QWidget()
+        column = QVBoxLayout(self.panel)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.late.waiting)
+        column.addWidget(self.words)
+        column.addWidget(self.table, 1)
+        self._warmest_of: object = None
+
+    def lists(self) -> None:
+        self.board.work.lists.add("Rooms", self.panel)
+        self.board.work.lists.switched.connect(lambda _: self.look())
+        self.board.work.drawings.switched.connect(lambda _: self.look())
+
+    @property
+    def found(self) -> RoomsByHour | None:
+        return self.late.found if isinstance(self.late.found, RoomsByHour) else None
+
+    def refresh(self) -> None:
+        """Show the snapshot."""
+        plans = self.board.home.shape.plans
+        rows = [(s.id, s.name) for s in plans.storeys if s.rooms] if plans is not None else []
+        if [self.storey.itemData(n) for n in range(self.storey.count())] != [i for i, _ in rows]:
+            self.storey.clear()
+            for ident, name in rows:
+                self.storey.addItem(name, ident)
+        a = self.board.assessment
+        self.late.follow(a[PROBLEM] if a is not None else None)
+        if a is not None and self._warmest_of is None:
+            h = hours_of(a)
+            if not isinstance(h, str):
+                warmest = int(h.comfort.operative.argmax())
+                self._warmest_of = h
+                self.day.setValue(warmest // 24 + 1)
+                self.hour.setValue(warmest % 24)
+        self.look()
+        self._came()
+
+    def look(self) -> None:
+        """Work out rooms by the hour while they are looked at."""
+        a = self.board.assessment
+        work = self.board.work
+        seen = work.lists.current is self.panel or (work.drawings.current is self.view and self.tint.by.currentText() in BY_HOUR)
+        asked = asked_by_hour(a) if a is not None and seen and self.board.isVisible() else None
+        if asked is not None:
+            self.late.look(Task(rooms_by_hour, asked))
+
+    def _came(self) -> None:
+        a = self.board.assessment
+        if a is None:
+            return
+        self.table.show_sheet(rooms_sheet(a, self.found))
+        self.words.setText(told(a, self.found) or "Rooms are drawn in Shape; then each has its loads.")
+        between = apart_told(a)
+        self.words.setToolTip(f"What lies between the rooms together and the home: {between}" if between else "")
+        self.draw()
+
+    def draw(self) -> None:
+        by = self.tint.by.currentText()
+        for box in (self.day, self.hour):
+            if box.parentWidget() is not None:
+                box.setVisible(by == "temperature")
+        self.look()
+        storey, tint = str(self.storey.currentData() or ""), self.tint.chosen()
+        hour = (self.day.value() - 1) * 24 + self.hour.value()
+        found = self.found
+        self.board.show_drawing(self.view, lambda a, w, h: rooms_drawn(a, found, storey, tint, (w, h), hour))
