@@ -54,7 +54,7 @@ Beside figures and months, `--json` prints `elements` (faces and openings: `id`,
 `rooms` of drawn plans (`id`, `name`, `storey`, `area` and `counted` in m², mean clear `height` in m, `supply` and `extract`, null until fresh air is worked out room by room)
 and `edges` where faces meet (`id`, from what meets there: it stays when other edges come and go; `faces`; `length` in m; `angle` between the faces, measured inside, in degrees: above 180 the edge is re-entrant; `family`, null where it is none, or a person is to say which).
 `junctions` are those that count and those only found (`id`, `name`, `family`, `edges`, `length` in m and `psi` in W/(m·K) in the home's dimensions, `psi_external`, `psi_internal`, `tier`, `loss` in W/K, null where it does not count; `counted_with_openings`: installation of openings, listed here and counted there).
-Rooms have their flows in m³/h: `supply` and `extract` at normal operation, `low` and `boost`. `air_tests` are the tests of the home (`id`, `name`, `tested`, `counts`, `lacks`, `q50`, `n50`, `q_E50`,
+Rooms have their flows in m³/h: `supply` and `extract` at normal operation, `low` and `boost`; their `heating_load` and `cooling_load` in W. `air_tests` are the tests of the home (`id`, `name`, `tested`, `counts`, `lacks`, `q50`, `n50`, `q_E50`,
 `q_F50`, `area_4` in m², `validity` with `line`, `holds`, `says`, `zones` with `ratio`), `air_paths` every way air crosses the envelope (`id`, `name`, `loss` in W/K, `energy` in kWh/a of the months with heating, `says`).
 What is not known is null, with a reason under `questions`.
 

@@ -17,7 +17,6 @@ VIEWS = (
     ("cutaway", "osier-lane-7", "cutaway", False),
     ("brief", "weir-cottage", "brief", False),
     ("site", "osier-lane-7", "site", False),
-    ("climate-map", "osier-lane-7", "site", False),
     ("shape", "osier-lane-7", "shape", False),
     ("build-ups", "osier-lane-7", "build-ups", False),
     ("openings", "osier-lane-7", "openings", False),
@@ -28,8 +27,9 @@ VIEWS = (
     ("household", "osier-lane-7", "household", False),
     ("heat-power", "osier-lane-7", "heat-power", False),
     ("balance", "osier-lane-7", "balance", False),
+    ("hours", "osier-lane-7", "balance", False),
+    ("rooms-inch-pound-dark", "weir-cottage", "balance", True),
     ("options", "weir-cottage", "options", False),
-    ("options-chance-inch-pound-dark", "weir-cottage", "options", True),
     ("dossier", "osier-lane-7", "dossier", False),
 )
 
@@ -64,10 +64,11 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         openings.work.lists.show_widget(openings.suns)
     if name == "site":
         window.board("site").surroundings.objects.table.select("birch")
-    if name.startswith("climate"):
-        board = window.board("site")
-        board.climates.choose("shipped:hallin-fell")
-        board.work.drawings.show_widget(board.climates.map)
+    if name in ("hours", "rooms-inch-pound-dark"):
+        board = window.board("balance")
+        view, panel = (board.hours.view, board.hours.tried.panel) if name == "hours" else (board.rooms.view, board.rooms.panel)
+        board.work.drawings.show_widget(view)
+        board.work.lists.show_widget(panel)
     if name == "household":
         board = window.board("household")
         board.work.drawings.show_widget(board.patterns.day)
@@ -88,13 +89,6 @@ def for_the_picture(window, name: str) -> None:  # type: ignore[no-untyped-def]
         board.work.lists.show_widget(board.closing.gap)
         board.closing.target.setCurrentIndex(board.closing.target.findText("Passive-house retrofit · Airtightness"))
         board.closing.look()
-    elif name == "options-chance-inch-pound-dark":
-        board = window.board("options")
-        board.work.drawings.show_widget(board.chances.drawing)
-        board.work.lists.show_widget(board.chances.firsts)
-        at = board.chances.target.findText("Marrowby Harbour Fund · Heating after the works")
-        board.chances.target.setCurrentIndex(at)
-        board.chances.look()
     elif name == "build-ups":
         window.board("build-ups").layers.focus_field("outer-wall.3", "thickness")
         window.board("build-ups").work.toggle_inspector()

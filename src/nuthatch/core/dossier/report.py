@@ -22,6 +22,7 @@ from nuthatch.core.dossier.alike import names, questions_together, together
 from nuthatch.core.dossier.details import details
 from nuthatch.core.dossier.drawn_shape import drawn_shape
 from nuthatch.core.dossier.fabric_sheets import buildups
+from nuthatch.core.dossier.hours import hours
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.options import options
 from nuthatch.core.dossier.pictures import drawing, picture
@@ -195,6 +196,7 @@ def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[st
         "options": options(a),
         "place": place(a),
         "systems": systems(a),
+        "hours": hours(a),
         "shielding": shielding_in_words(a),
         "table": _tables(a),
         "show": show,

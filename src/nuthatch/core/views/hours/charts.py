@@ -112,7 +112,7 @@ def _by_day(made: Sketch, s: Series, chart: HourChart, pointer: float | None) ->
         read = f"{date_of(pointer)}: {s.values[int(pointer)]:.1f} {s.unit}".replace("-", "−")
         made.text(made.width - RIGHT, 13, read, size=11, anchor="end")
     for n, token in enumerate(tokens):
-        low = show_plain(bounds[n - 1]) if n else ""
+        low = show_plain(float(f"{bounds[n - 1]:.3g}")) if n else ""
         made.rect(x, 20, 22, 10, fill=token, stroke="line", width=0.6)
         made.text(x + 26, 29, f"{low} on" if n else f"below {show_plain(bounds[0])}", size=10, color="muted")
         x += 92 if n == 0 else 70

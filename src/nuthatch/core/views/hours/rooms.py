@@ -63,7 +63,7 @@ def rooms_sheet(a: Assessment, hours: RoomsByHour | None = None) -> Sheet:
     if hours is not None:
         columns += [
             Column("Cooling load", lambda r: cool[r.room.id].peak if r.room.id in cool else None, "power"),
-            Column("At hour", lambda r: f"{cool[r.room.id].hour} to {cool[r.room.id].hour + 1}" if r.room.id in cool and cool[r.room.id].peak > 0.5 else ""),
+            Column("At hour", lambda r: f"{cool[r.room.id].hour}\u00a0h" if r.room.id in cool and cool[r.room.id].peak > 0.5 else ""),
             Column("Too warm", lambda r: years[r.room.id].share if r.room.id in years else None, "percent"),
             Column("Nights", lambda r: years[r.room.id].nights if r.room.id in years and r.room.use == "bedroom" else None, "percent"),
             Column("Warmest", lambda r: years[r.room.id].warmest if r.room.id in years else None, "temperature"),
