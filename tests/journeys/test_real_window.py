@@ -431,3 +431,16 @@ def test_systems_by_hand(tmp_path: Path) -> None:
     assert pump["before"] is None and pump["points"] == [[7, 35, 4.6], [2, 35, 3.6], [-7, 35, 2.9]] and 2.5 < pump["season"] < 5.5
     assert pump["own"] > 3000 and pump["counted"] < pump["after"]
     assert seen["steps"] >= 30 and seen["back"]
+
+
+def test_hours_by_hand(tmp_path: Path) -> None:
+    """The year zoomed to the day the bypass opens, the hour read, the bypass shut and the share seen to move; rooms tinted; a chart kept and
+    pinned; a running year stopped; all taken back."""
+    seen = seen_in_a_window(tmp_path, "hours_by_hand.py")
+    zoomed = seen["zoomed"]
+    assert (
+        zoomed["span"] < 40 and f"air that moves {zoomed['moved']:.0f}" in zoomed["said"] and f"{zoomed['hour'] % 24} to" in zoomed["said"]
+    )
+    assert seen["pinned"] and seen["shut"]["after"] > seen["shut"]["before"] and seen["tints"] >= 2
+    assert seen["stopped"]["given_up"] == seen["stopped"]["running"] and seen["stopped"]["rows"] > 10
+    assert seen["steps"] >= 4 and seen["back"]

@@ -10,32 +10,24 @@ import numpy as np
 from nuthatch.core.air.stages import Losses
 from nuthatch.core.air.unit import bypass_from
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.patterns import days_named, year_of
+from nuthatch.core.climate.patterns import year_of
 from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.energy.stages import Coefficients, ground_flow
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import Sun, use_of
-from nuthatch.core.household.stages import electricity_of
-from nuthatch.core.model.heat import HeatSource
 from nuthatch.core.model.home import BuildUp
-from nuthatch.core.model.household import Household
-from nuthatch.core.model.part import Given
-from nuthatch.core.model.patterns import DayPattern
-from nuthatch.core.results.entries import optional
 from nuthatch.core.results.figure import Array, Computing, Entered, Figure, Known, Node, Unknown
 from nuthatch.core.sun.let_in import LetIn, counted
-from nuthatch.core.year.gains import by_hour
+from nuthatch.core.year.gains import Habits, by_hour
 from nuthatch.core.year.network import FACES_PER_FLOOR, Network, of_faces
-from nuthatch.core.year.problem import Opaque, Problem, Sunlit, awake
+from nuthatch.core.year.problem import Fabric, Opaque, Problem, Sunlit, awake
 
-BY_HAND = 3.0
-"""The most that windows opened by hand bring [1/h]: common practice, no source."""
 AIR_HEAT, CLEAR_HEIGHT = 0.34, 2.5
 """Heat a cubic metre of air carries [Wh/(m³·K)]; the height behind every air change [m]."""
 
 
-class ProblemReads(TypedDict):
-    """What the hours rest on."""
+class FabricReads(TypedDict):
+    """What the fabric by the hour rests on."""
 
     elements: tuple[Element, ...]
     coefficients: Coefficients
@@ -43,17 +35,18 @@ class ProblemReads(TypedDict):
     buildups: tuple[BuildUp, ...]
     suns: dict[str, Sun]
     light: dict[str, LetIn | Unknown | Computing | None]
-    inside: Figure
+    warm: Node
+
+
+class ProblemReads(TypedDict):
+    """What the hours rest on."""
+
+    fabric: Fabric | Unknown | Computing
+    habits: Habits | Unknown | Computing
     air: Losses
     reference: Figure
     warm: Node
     cold: Node
-    setback: Given | None
-    heating_hours: str
-    household: Household
-    people: Figure
-    patterns: tuple[DayPattern, ...]
-    sources: tuple[HeatSource, ...]
     bedrooms: float
 
 
@@ -71,36 +64,45 @@ def known(node: Node) -> float:
     return float(node.value)
 
 
+def fabric_of(climate: Climate, **reads: Unpack[FabricReads]) -> Fabric:
+    """Raises Missing, CannotKnow."""
+    return Fabric(
+        network_of(reads["capacity"], reads["elements"], reads["coefficients"]),
+        walls_of(reads["elements"], reads["buildups"], known(reads["warm"]), climate),
+        suns_of(reads["suns"], reads["light"]),
+    )
+
+
 def problem_of(climate: Climate, **reads: Unpack[ProblemReads]) -> Problem:
+    """Raises Missing, CannotKnow."""
     area, warm, cold = (known(reads[k]) for k in ("reference", "warm", "cold"))
-    air, household, patterns = reads["air"], reads["household"], reads["patterns"]
+    air, habits, fabric = reads["air"], reads["habits"], reads["fabric"]
+    for rests in (fabric, habits):
+        if isinstance(rests, Unknown | Computing):
+            raise Missing(rests)
+    assert isinstance(habits, Habits) and isinstance(fabric, Fabric)
     southern = climate.weather.latitude < 0
     leaks = known(air.leaks)
     free, opens = _free(air)
-    most = known(optional(household, "hand_most", BY_HAND, "usual"))
-    by_id = {p.id: p for p in patterns if days_named(p)}
-    hours = year_of(by_id[household.window_hours], southern) if household.window_hours in by_id else awake()
-    if household.night_windows:
+    hours = year_of(habits.opened_by, southern) if habits.opened_by is not None else awake()
+    if habits.night:
         hours = np.maximum(hours, reads["bedrooms"])
-    energies = {a.id: float(n.value) for a in household.appliances if a.energy is not None and (n := electricity_of(a)).value is not None}
-    people = float(reads["people"].value or 0.0)
-    _known_months(reads["inside"])
     return Problem(
-        network_of(reads["capacity"], reads["elements"], reads["coefficients"]),
+        fabric.network,
         climate.weather.temperature,
-        walls_of(reads["elements"], reads["buildups"], warm, climate),
-        suns_of(reads["suns"], reads["light"]),
-        by_hour(np.asarray(reads["inside"].value), household, energies, people, patterns, southern),
+        fabric.walls,
+        fabric.sun,
+        by_hour(habits, southern),
         known(air.unit) + leaks,
         leaks,
         free + leaks,
         opens,
-        AIR_HEAT * climate.air_density_ratio * most * area * CLEAR_HEIGHT,
+        AIR_HEAT * climate.air_density_ratio * habits.hand_most * area * CLEAR_HEIGHT,
         hours,
-        _set_point(warm, reads["setback"], by_id.get(reads["heating_hours"]), southern),
+        _set_point(warm, habits, southern),
         cold,
-        any(s.cooling_share is not None and s.cooling_share.value > 0 for s in reads["sources"]),
-        _most_heat(reads["sources"]),
+        habits.served,
+        habits.most_heat,
         area,
     )
 
@@ -120,20 +122,11 @@ def _free(air: Losses) -> tuple[float, float]:
     return free, min((known(bypass_from(u.unit)) for u in rows), default=-100.0)
 
 
-def _set_point(warm: float, setback: Given | None, pattern: DayPattern | None, southern: bool) -> float | Array:
+def _set_point(warm: float, habits: Habits, southern: bool) -> float | Array:
     """The heating set-point, by hour where it is set back."""
-    if setback is None or pattern is None or setback.value >= warm:
+    if habits.setback is None or habits.set_by is None or habits.setback >= warm:
         return warm
-    return np.asarray(setback.value + (warm - setback.value) * year_of(pattern, southern))
-
-
-def _most_heat(sources: tuple[HeatSource, ...]) -> float:
-    """The most heat that the sources of the rooms give together [W]; without bound where one of them has no limit."""
-    serving = [s for s in sources if s.heating_share is not None and s.heating_share.value > 0]
-    serving += [s for s in sources if s.id in {x.takes_over for x in serving} and s not in serving]
-    if not serving or any(s.power is None for s in serving):
-        return float("inf")
-    return sum(s.power.value / (1 + (s.distribution.value if s.distribution is not None else 0.0)) for s in serving if s.power is not None)
+    return np.asarray(habits.setback + (warm - habits.setback) * year_of(habits.set_by, southern))
 
 
 def network_of(capacity: Figure, elements: tuple[Element, ...], coefficients: Coefficients) -> Network:

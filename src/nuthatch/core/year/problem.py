@@ -25,6 +25,7 @@ class Opaque:
     """Parts that let through so much [W/K]: toward outdoor air by a build-up whose mass damps the day's wave, or without one; or toward
     `months`, temperatures beyond them by month [°C]."""
 
+    told_once = True
     loss: float
     build: BuildUp | None = None
     direction: str = ""
@@ -37,6 +38,7 @@ class Sunlit:
     """Sun through one row of openings: light that counts at its glass by hour past its blind, (8760,) [W/m²], as its own result keeps it; m² of
     glass, its g and dirt counted; `bare`: the light with the blind up, where there is one."""
 
+    told_once = True
     id: str
     name: str
     light: NDArray[np.float32]
@@ -47,6 +49,15 @@ class Sunlit:
     def hours(self) -> Array:
         """What comes in, (8760,) [W]."""
         return np.asarray(self.light, float) * self.glass
+
+
+@dataclass(frozen=True, eq=False)
+class Fabric:
+    """What of a problem nobody's habits change: see Problem."""
+
+    network: Network
+    walls: tuple[Opaque, ...]
+    sun: tuple[Sunlit, ...]
 
 
 @dataclass(frozen=True, eq=False)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Unpack
+from typing import Any, TypedDict, Unpack
 
 import numpy as np
 
@@ -15,15 +15,20 @@ from nuthatch.core.energy import stages as month
 from nuthatch.core.energy.balance import per_area
 from nuthatch.core.fabric.stages import CAPACITY, SUN
 from nuthatch.core.graph.stage import Slot, Stages, field, part
-from nuthatch.core.household.stages import PEOPLE
+from nuthatch.core.household.stages import PEOPLE, electricity_of
+from nuthatch.core.model.heat import HeatSource
+from nuthatch.core.model.household import Household
+from nuthatch.core.model.patterns import DayPattern
+from nuthatch.core.model.site import Site
 from nuthatch.core.results.figure import Array, CannotKnow, Computing, Entered, Figure, Need, Unknown, because
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.sun.stages import LET_IN
 from nuthatch.core.year import comfort as calc
-from nuthatch.core.year.of_home import Missing, ProblemReads, problem_of
-from nuthatch.core.year.problem import Hours, Problem, worked
+from nuthatch.core.year.gains import Habits, habits_of
+from nuthatch.core.year.of_home import FabricReads, Missing, ProblemReads, fabric_of, problem_of
+from nuthatch.core.year.problem import Fabric, Hours, Problem, worked
 
 APART, APART_AREA = 0.15, 1.0
 """Share, and amount [kWh/(m²·a)], by which hours and months may differ before it is asked why."""
@@ -41,6 +46,8 @@ class Year:
 STAGES = Stages()
 BEDROOMS: Slot[float] = Slot("share of the floor that is bedrooms")
 PROBLEM: Slot[Problem | Unknown | Computing] = Slot("what acts on the home by hour")
+FABRIC: Slot[Fabric | Unknown | Computing] = Slot("the fabric by hour")
+HABITS: Slot[Habits | Unknown | Computing] = Slot("what people and sources do by hour")
 HOURS: Slot[Any] = Slot("the hours of the year")
 """Hours, or why there are none."""
 YEAR_OF_HOURS: Slot[Year] = Slot(
@@ -56,8 +63,43 @@ def bedrooms(rooms: tuple[PlanRoom, ...]) -> float:
     return sum(r.area for r in rooms if r.use == "bedroom") / whole if whole > 0 else 1.0
 
 
+class HabitReads(TypedDict):
+    """What people and sources do rests on."""
+
+    inside: Figure
+    household: Household
+    people: Figure
+    patterns: tuple[DayPattern, ...]
+    site: Site
+    sources: tuple[HeatSource, ...]
+    climate: Weathered
+
+
 @STAGES.stage(
-    PROBLEM,
+    HABITS,
+    inside=month.INSIDE,
+    household=part("household"),
+    people=PEOPLE,
+    patterns=part("patterns"),
+    site=part("site"),
+    sources=part("sources"),
+    climate=AT_SITE,
+)
+def habits(**reads: Unpack[HabitReads]) -> Habits | Unknown | Computing:
+    """As plain values: another efficiency or a litre more of hot water changes no hour."""
+    inside, household, climate = reads["inside"], reads["household"], reads["climate"]
+    if isinstance(inside, Unknown | Computing):
+        return inside
+    energies = {a.id: float(n.value) for a in household.appliances if a.energy is not None and (n := electricity_of(a)).value is not None}
+    southern = isinstance(climate, Climate) and climate.weather.latitude < 0
+    people = float(reads["people"].value or 0.0)
+    return habits_of(
+        np.asarray(inside.value), household, energies, people, reads["patterns"], reads["site"], reads["sources"], southern
+    )  # fmt: skip
+
+
+@STAGES.stage(
+    FABRIC,
     elements=month.ELEMENTS,
     coefficients=month.COEFFICIENTS,
     capacity=CAPACITY,
@@ -65,31 +107,41 @@ def bedrooms(rooms: tuple[PlanRoom, ...]) -> float:
     climate=AT_SITE,
     suns=SUN,
     light=LET_IN,
-    inside=month.INSIDE,
+    warm=field("site.heating_setpoint"),
+)
+def fabric(climate: Weathered, **reads: Unpack[FabricReads]) -> Fabric | Unknown | Computing:
+    """Network, parts and sun of the home by hour; what of it is missing."""
+    if not isinstance(climate, Climate):
+        return climate
+    if climate.made:
+        return Unknown("the hours", "text", (Need("a weather file with hours: the climate is given by months", "site", "climate"),))
+    try:
+        return fabric_of(climate, **reads)
+    except Missing as missing:
+        return missing.why
+    except CannotKnow as why:
+        return Unknown("the hours", "text", (Need(str(why), "home", "buildups"),))
+
+
+@STAGES.stage(
+    PROBLEM,
+    fabric=FABRIC,
+    habits=HABITS,
+    climate=AT_SITE,
     air=LOSSES,
     reference=REFERENCE,
     warm=field("site.heating_setpoint"),
     cold=field("site.cooling_setpoint"),
-    setback=part("site.setback"),
-    heating_hours=part("site.heating_hours"),
-    household=part("household"),
-    people=PEOPLE,
-    patterns=part("patterns"),
-    sources=part("sources"),
     bedrooms=BEDROOMS,
 )
 def problem(climate: Weathered, **reads: Unpack[ProblemReads]) -> Problem | Unknown | Computing:
     """What acts on the home by hour; what of it is missing."""
     if not isinstance(climate, Climate):
         return climate
-    if climate.made:
-        return Unknown("the hours", "text", (Need("a weather file with hours: the climate is given by months", "site", "climate"),))
     try:
         return problem_of(climate, **reads)
     except Missing as missing:
         return missing.why
-    except CannotKnow as why:
-        return Unknown("the hours", "text", (Need(str(why), "home", "buildups"),))
 
 
 def _waiting(since: float) -> Computing:

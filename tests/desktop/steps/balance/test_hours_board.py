@@ -11,17 +11,21 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import SetValue
+from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.sketch import Text
+from nuthatch.core.units import show
 from nuthatch.core.views.hours.charts import STANDARD, grid_of
 from nuthatch.core.views.hours.lines import Span, plot_of
 from nuthatch.core.views.hours.quantities import date_of
+from nuthatch.core.views.hours.rooms import TINTS
+from nuthatch.core.year.room_stages import ROOM_LOADS
 from nuthatch.core.year.stages import HOURS
 from nuthatch.desktop.steps.balance.board import BalanceBoard
 from nuthatch.desktop.steps.balance.hours_view import HoursView
 from nuthatch.desktop.window import MainWindow
+from tests.plan_home import plan_home
 from tests.simple_home import simple_home
 
 Open = Callable[[Home], MainWindow]
@@ -143,3 +147,35 @@ def test_hours_that_cannot_be_say_why(open_home: Open, qtbot: QtBot) -> None:
     home = warm_home()
     _, board = opened(open_home, qtbot, replace(home, site=replace(home.site, climate=None)))
     assert "needs" in words(board.hours.view) and board.hours.tried.rows == ()
+
+
+def test_rooms_are_listed_tinted_and_lead_home(open_home: Open, qtbot: QtBot) -> None:
+    """Loads at once; by the hour when somebody looks; the temperature at an hour; a row leads to its room."""
+    w, board = opened(open_home, qtbot, plan_home())
+    rooms = board.rooms
+    assert rooms.table.rowCount() == len(w.document.assessment[ROOM_LOADS]) and rooms.found is None  # type: ignore[index]
+    board.work.drawings.show_widget(rooms.view)
+    board.work.lists.show_widget(rooms.panel)
+    rooms.look()
+    qtbot.waitUntil(lambda: rooms.found is not None, timeout=60000)
+    assert "cooling at most" in rooms.words.text() and "inner gains" in rooms.words.toolTip()
+    for by in TINTS:
+        rooms.tint.by.setCurrentText(by)
+        assert rooms.view.sketch is not None and by in rooms.view.sketch.title
+        assert rooms.day.isHidden() == (by != "temperature")
+    rooms.tint.by.setCurrentText("temperature")
+    rooms.tint.decimals.setValue(2)
+    told = {i.text for i in rooms.view.sketch.items if isinstance(i, Text)}  # type: ignore[union-attr]
+    rooms.day.setValue(20)
+    assert {i.text for i in rooms.view.sketch.items if isinstance(i, Text)} != told  # type: ignore[union-attr]
+    gone: list[tuple[str, str, str]] = []
+    board.go.connect(lambda *where: gone.append(where))
+    rooms.table.select("ground.study")
+    rooms.table.opened.emit("ground.study")
+    assert gone[-1] == ("shape", "ground.study", "temperature")
+    assert board.desk.apply(SetValue(part="ground.study", field="temperature", value=declared(16.0))) == ""
+    qtbot.waitUntil(w.settled, timeout=60000)
+    qtbot.waitUntil(lambda: rooms.found is not None, timeout=60000)
+    load = next(r for r in w.document.assessment[ROOM_LOADS] if r.room.id == "ground.study")  # type: ignore[index]
+    row = next(n for n in range(rooms.table.rowCount()) if rooms.table.item(n, 0).text() == "Study")  # type: ignore[union-attr]
+    assert rooms.table.item(row, 4).text() == show(float(load.load.value), "power")  # type: ignore[union-attr, arg-type]
