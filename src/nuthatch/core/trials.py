@@ -36,8 +36,8 @@ class Trial:
 
 
 def trial(a: Assessment, changes: Iterable[Change], only: frozenset[str] | None = None, beside: Beside | None = None) -> Trial:
-    """A home with changes on it; what they do not touch is taken over from `a`. Nothing is kept of it, and nothing slow is run: what rests
-    on a slow result that is not there is computing.
+    """A home with changes on it; what they do not touch is taken over from `a`. Nothing is kept of it, and nothing slow is run but what is prompt (the
+    hours of a year): what rests on another slow result that is not there is computing.
 
     Details keep the ψ they have: they are slow to solve anew.
 

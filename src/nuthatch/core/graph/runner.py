@@ -69,6 +69,10 @@ class Stores:
     trial: bool = False
 
 
+NOWHERE = Kept(room=0)
+"""Where results of trials are not kept."""
+
+
 class Beside:
     """Results by name with what they were made from, the last `number` of each: what several runs over like homes share."""
 
@@ -247,6 +251,9 @@ class _Run:
         if self.wait:
             self.ran.append(name)
             return waited_for(pending, self.stores.slow)
+        if self.stores.trial and stage.prompt:
+            self.ran.append(name)
+            return waited_for(pending, NOWHERE)
         if self.stores.trial and stage.near is not None:
             before = self._before(stage, item, reads)
             if before is not None:

@@ -116,7 +116,7 @@ class Stage:
     """One declared stage. Of a slow one: `at_hand`, its inputs may show that the result is there at once; `waiting`, what stands in its
     place meanwhile; `failed`, what does where it ended without a result; `seconds`, the longest it may take. `kept`: its result is
     found again by the content of what it reads, for any home. `near`: whether the result of other reads may stand for it in a trial that
-    does not wait."""
+    does not wait; `prompt`: such a trial works it out at once, and keeps nothing of it."""
 
     gives: Slot[object] | Family[object]
     function: Callable[..., object]
@@ -129,6 +129,7 @@ class Stage:
     seconds: float = LONGEST
     kept: bool = False
     near: Callable[[Mapping[str, object], Mapping[str, object]], bool] | None = None
+    prompt: bool = False
 
     @property
     def name(self) -> str:
@@ -184,6 +185,7 @@ class Stages(list[Stage]):
         failed: Callable[[str], object] | None = None,
         seconds: float = LONGEST,
         near: Callable[[Mapping[str, Any], Mapping[str, Any]], bool] | None = None,
+        prompt: bool = False,
         **reads: Read,
     ) -> Callable[[Callable[..., object]], Callable[..., object]]:
         """Declare a slow stage: it runs in another process, so that its function must be one of a module. `waiting(since)` is what stands
@@ -192,7 +194,7 @@ class Stages(list[Stage]):
 
         def wrap(function: Callable[..., object]) -> Callable[..., object]:
             made = failed or _unknown_of(waiting)
-            self.append(Stage(gives, function, reads, each, True, at_hand, waiting, made, seconds, near=near))
+            self.append(Stage(gives, function, reads, each, True, at_hand, waiting, made, seconds, near=near, prompt=prompt))
             return function
 
         return wrap

@@ -323,6 +323,7 @@ def _no_bedrooms(problem: object, parts: object, by_hand: str, nights: bool) -> 
     NIGHTS,
     _waiting,
     at_hand=_no_bedrooms,
+    prompt=True,
     problem=PROBLEM,
     parts=ROOM_PARTS,
     by_hand=part("household.by_hand"),

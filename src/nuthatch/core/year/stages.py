@@ -152,7 +152,7 @@ def _no_problem(problem: Problem | Unknown | Computing) -> bool:
     return not isinstance(problem, Problem)
 
 
-@STAGES.slow(HOURS, _waiting, at_hand=_no_problem, problem=PROBLEM)
+@STAGES.slow(HOURS, _waiting, at_hand=_no_problem, prompt=True, problem=PROBLEM)
 def hours(problem: Problem | Unknown | Computing) -> Hours | Unknown | Computing:
     """The hours of the home."""
     return worked(problem) if isinstance(problem, Problem) else problem

@@ -5,7 +5,17 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QComboBox, QLabel, QSpinBox, QVBoxLayout, QWidget
 
 from nuthatch.core.views.hours.quantities import hours_of
-from nuthatch.core.views.hours.rooms import BY_HOUR, TINTS, apart_told, asked_by_hour, rooms_drawn, rooms_sheet, told
+from nuthatch.core.views.hours.rooms import (
+    BY_HOUR,
+    TINTS,
+    apart_told,
+    asked_by_hour,
+    rooms_drawn,
+    rooms_sheet,
+    round_above,
+    told,
+    values_of,
+)
 from nuthatch.core.workers import Task
 from nuthatch.core.year.room_hours import RoomsByHour, rooms_by_hour
 from nuthatch.core.year.stages import PROBLEM
@@ -60,6 +70,7 @@ class RoomsPart:
         column.addWidget(self.words)
         column.addWidget(self.table, 1)
         self._warmest_of: object = None
+        self._fitted: set[tuple[str, str]] = set()
 
     def lists(self) -> None:
         self.board.work.lists.add("Rooms", self.panel)
@@ -109,7 +120,17 @@ class RoomsPart:
         self.words.setToolTip(f"What lies between the rooms together and the home: {between}" if between else "")
         self.draw()
 
+    def _fit_range(self) -> None:
+        """The legend of a tint begins at 0 and ends above the largest value of this home, once it is known."""
+        a, by = self.board.assessment, self.tint.by.currentText()
+        values = values_of(a, self.found, by, 0)[0] if a is not None and by in ENDS else {}
+        if not values or (by, self.board.home.name) in self._fitted:
+            return
+        self._fitted.add((by, self.board.home.name))
+        self.tint.high.setValue(round_above(max(values.values())))
+
     def draw(self) -> None:
+        self._fit_range()
         by = self.tint.by.currentText()
         for box in (self.day, self.hour):
             if box.parentWidget() is not None:

@@ -32,7 +32,7 @@ class TintRow(QObject):
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(3)
         for box, name in ((self.low, "from"), (self.high, "to")):
-            box.setRange(-1000, 1000)
+            box.setRange(-1000, 100000)
             box.setDecimals(2)
             box.setSingleStep(0.05)
             box.setAccessibleName(f"Legend {name}")
