@@ -20,6 +20,7 @@ from nuthatch.core.sun.let_in import Falls
 from nuthatch.core.sun.stages import FALLS
 from nuthatch.core.views.hours.rooms import TINTS, apart, apart_told, parts_sheet, rooms_drawn, rooms_sheet, told, values_of, worked_out
 from nuthatch.core.views.shape.tinting import Tint
+from nuthatch.core.year.comfort import night
 from nuthatch.core.year.network import AIR_SHARE, of_faces
 from nuthatch.core.year.problem import Problem
 from nuthatch.core.year.room_hours import cooling_loads, day_of, design_day, home_peak, room_problem, rooms_through_the_year
@@ -312,3 +313,38 @@ def test_the_command_tells_loads_of_rooms(capsys: pytest.CaptureFixture[str]) ->
     assert (
         all(r["heating_load"] is not None and r["cooling_load"] is not None for r in found) and max(r["cooling_load"] for r in found) > 100
     )
+
+
+def test_shares_of_rooms_by_hand(marrowby: Climate) -> None:
+    """Leaks by outer faces, gains by floor area, both all of the home's; nights are nine hours of every day; thin air lets more sun through."""
+    a = assess(two_rooms(), marrowby)
+    bath, living = a[ROOM_PARTS]
+    outer = {}
+    for f in a[ROOM_FACES]:
+        areas = {e.id: e for e in a[ELEMENTS]}
+        outer[f.room] = sum(s * float(areas[i].area.value) for i, s in f.faces if areas[i].boundary.beyond.kind == "outside")
+    assert bath.leaks == pytest.approx(outer["bath"] / sum(outer.values())) and abs(bath.leaks - bath.floor) > 0.01
+    problem = a[PROBLEM]
+    gains = [room_problem(problem, r).gains for r in (bath, living)]
+    assert sum(gains) == pytest.approx(problem.gains) and gains[0][5] == pytest.approx(problem.gains[5] * bath.floor)
+    assert night().sum() == 3285 and night()[22] and night()[3] and not night()[12]
+    height, extra = np.array([50.0]), np.array([1350.0])
+    assert clear_sky(height, extra, 0.75)[0][0] > clear_sky(height, extra, 1.0)[0][0] + 5
+
+
+def test_the_room_right_behind_a_face_has_it(marrowby: Climate) -> None:
+    """A cupboard of 0.45 m along the front: the room behind it, less than a metre from the face, has nothing of it."""
+    home = two_rooms()
+    plans = home.shape.plans
+    assert plans is not None
+    (only,) = plans.storeys
+    shelf = inner("shelf", (4.05, 0.8), (9.7, 0.8))
+    made = replace(
+        only,
+        inner_walls=(*only.inner_walls, shelf),
+        rooms=(*only.rooms, Room(id="shelf-room", name="Cupboard", x=g(7), y=g(0.5), use="storage")),
+    )
+    a = assess(replace(home, shape=replace(home.shape, plans=replace(plans, storeys=(made,)))), marrowby)
+    faces = {f.room: dict(f.faces) for f in a[ROOM_FACES]}
+    assert "low.a" not in faces["living"] and faces["shelf-room"]["low.a"] == pytest.approx(RIGHT / (LEFT + RIGHT))
+    assert faces["living"]["low.b"] > 0.8 and faces["living"]["low.c"] == pytest.approx(RIGHT / (LEFT + RIGHT))

@@ -11,11 +11,15 @@ from scipy.linalg import solve_banded
 from nuthatch.core.assess import assess
 from nuthatch.core.changes.changes import SetValue, apply
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.fabric.dynamic import inner_capacity
+from nuthatch.core.fabric.dynamic import dynamic, inner_capacity
+from nuthatch.core.model.heat import HeatSource
 from nuthatch.core.model.part import replace
+from nuthatch.core.year.gains import most_heat
 from nuthatch.core.year.network import MASS, SURFACE, of_faces
+from nuthatch.core.year.problem import Opaque, damped
 from nuthatch.core.year.run import HOURS, Drive, Held, year
 from nuthatch.core.year.stages import HOURS as HOURS_SLOT
+from nuthatch.core.year.stages import PROBLEM
 from tests.simple_home import g, simple_home
 
 AREA, DEEP, CONDUCTIVITY, DENSITY, HEAT = 60.0, 0.20, 1.8, 2300.0, 1000.0
@@ -117,3 +121,34 @@ def test_an_option_is_judged_by_its_summer(verrin: Climate) -> None:
     assert share < a.figures["overheating_share"].value - 0.01
     done = assess(apply(SetValue(part="south", field="blind", value="outside"), home), verrin)
     assert share == pytest.approx(done.figures["overheating_share"].value, abs=1e-9)
+
+
+def test_a_days_wave_comes_later_and_smaller_through_a_wall() -> None:
+    """ISO 13786: outside 10 ± 5 K a day; through the wall f × 5 K, later by its time shift; a part without a build-up at once."""
+    build = simple_home().buildups[0]
+    day = dynamic(build, "across", "outside air")
+    factor, late = float(day.decrement.value), float(day.shift.value)  # type: ignore[arg-type]
+    wave = 10 + 5 * np.sin(2 * np.pi * np.arange(HOURS) / 24)
+    through = damped(Opaque(1.0, build, "across", "outside air"), wave)[48:96]
+    assert np.ptp(through) / 2 == pytest.approx(5 * min(factor, 1.0), rel=0.02)
+    later = (int(through[:24].argmax()) - int(wave[48:72].argmax())) % 24
+    assert later == round(late) > 0
+    assert damped(Opaque(1.0), wave) is wave and damped(Opaque(1.0, months=tuple(range(12))), wave)[-1] == 11
+
+
+def test_a_unit_without_a_bypass_keeps_its_recovery(marrowby: Climate) -> None:
+    home = simple_home()
+    opens = assess(home, marrowby)[PROBLEM]
+    shut = assess(replace(home, air=replace(home.air, units=(replace(home.air.units[0], bypass=False),))), marrowby)[PROBLEM]
+    assert opens.open_air > opens.air + 10 and shut.open_air == pytest.approx(shut.air) == pytest.approx(opens.air)
+
+
+def test_limits_of_sources_hold_where_all_have_one() -> None:
+    """Two boilers of 3 and 2 kW with 10 % lost on the way of the first: 3/1.1 + 2 kW; one without a limit: none."""
+    one = HeatSource(id="a", heating_share=g(0.6), power=g(3000), distribution=g(0.1))
+    other = HeatSource(id="b", heating_share=g(0.4), power=g(2000))
+    assert most_heat((one, other)) == pytest.approx(3000 / 1.1 + 2000)
+    assert most_heat((one, replace(other, power=None))) == most_heat(()) == np.inf
+    idle = HeatSource(id="c", heating_share=g(0.0))
+    assert most_heat((one, other, idle)) == pytest.approx(3000 / 1.1 + 2000)
+    assert most_heat((replace(one, takes_over="c"), other, idle)) == np.inf, "what takes over has no limit"
