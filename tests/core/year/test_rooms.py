@@ -27,7 +27,7 @@ from nuthatch.core.year.room_hours import cooling_loads, day_of, design_day, hom
 from nuthatch.core.year.room_stages import ROOM_FACES, ROOM_LOADS, ROOM_PARTS, ROOMS_TOGETHER
 from nuthatch.core.year.run import HOURS, Drive, Held, year
 from nuthatch.core.year.stages import PROBLEM
-from tests.plan_home import L, inner, plan_home, sides
+from tests.plan_home import L, inner, other_plan_homes, plan_home, sides
 from tests.simple_home import g, simple_home
 
 LEFT, RIGHT = 3.65, 5.65
@@ -143,6 +143,17 @@ def test_rooms_are_the_home_in_parts(which: str, rooms: Assessment, osier_assess
     outside = sum(float(dict(r.parts)["outside"].inputs["loss"].value) for r in a[ROOM_LOADS])
     ground = sum(float(e.loss.value) for e in a[ELEMENTS] if e.periodic is not None)
     assert outside + ground == pytest.approx(a.figures["transmission_loss_coefficient"].value)
+
+
+def test_every_face_of_any_plan_is_some_rooms(marrowby: Climate) -> None:
+    """Slopes, courts, cellars, storeys at typed levels, tops no room reaches."""
+    for home in other_plan_homes():
+        a = assess(home, marrowby)
+        sums: dict[str, float] = {}
+        for f in a[ROOM_FACES]:
+            for ident, share in f.faces:
+                sums[ident] = sums.get(ident, 0.0) + share
+        assert sums == pytest.approx(dict.fromkeys(a[OUTLINES], 1.0))
 
 
 def test_what_lies_beside_and_above(rooms: Assessment) -> None:

@@ -152,3 +152,9 @@ def test_limits_of_sources_hold_where_all_have_one() -> None:
     idle = HeatSource(id="c", heating_share=g(0.0))
     assert most_heat((one, other, idle)) == pytest.approx(3000 / 1.1 + 2000)
     assert most_heat((replace(one, takes_over="c"), other, idle)) == np.inf, "what takes over has no limit"
+
+
+def test_a_home_without_any_floor_asks_for_one(marrowby: Climate) -> None:
+    home = simple_home()
+    a = assess(replace(home, shape=replace(home.shape, dimensions="internal", measured_area=g(0))), marrowby)
+    assert a.figures["overheating_share"].value is None and "floor" in a.figures["overheating_share"].needs[0].text

@@ -38,8 +38,10 @@ class RoomFaces:
 def room_faces(
     rooms: tuple[PlanRoom, ...], levels: Levels, outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]
 ) -> tuple[RoomFaces, ...]:
-    """Of all rooms; shares of a face add up to 1 wherever a room lies behind it."""
-    shares = {face: shares_of(polygon, rooms, levels) for face, polygon in outlines.items()}
+    """Of all rooms; shares of every face add up to 1: one that no room is found behind is shared by floor area."""
+    whole = sum(r.area for r in rooms)
+    by_floor = {r.id: r.area / whole for r in rooms} if whole > 0 else {}
+    shares = {face: shares_of(polygon, rooms, levels) or by_floor for face, polygon in outlines.items()}
     held: dict[str, dict[str, float]] = {}
     for face, polygon in outlines.items():
         for stand in stands(openings, face, polygon):

@@ -16,7 +16,7 @@ from nuthatch.core.energy.stages import Coefficients, ground_flow
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import Sun, use_of
 from nuthatch.core.model.home import BuildUp
-from nuthatch.core.results.figure import Array, Computing, Entered, Figure, Known, Node, Unknown
+from nuthatch.core.results.figure import Array, CannotKnow, Computing, Entered, Figure, Known, Node, Unknown
 from nuthatch.core.sun.let_in import LetIn, counted
 from nuthatch.core.year.gains import Habits, by_hour
 from nuthatch.core.year.network import FACES_PER_FLOOR, Network, of_faces
@@ -136,11 +136,13 @@ def network_of(capacity: Figure, elements: tuple[Element, ...], coefficients: Co
     inputs = capacity.inputs
     areas, kappas = ([float(n.value) for n in inputs[k]] for k in ("areas", "capacities"))
     floor, lump = float(inputs["floor"].value), 1000 * float(inputs["inner"].value)
+    if not floor > 0:
+        raise CannotKnow("a floor area")
     holes = sum(known(e.area) for e in elements if e.category == "openings" and e.area is not None)
     rows = [(area, 1000 * kappa) for area, kappa in zip(areas, kappas, strict=True) if kappa > 0]
     bare = sum(area for area, kappa in zip(areas, kappas, strict=True) if kappa <= 0)
     within = max(FACES_PER_FLOOR * floor - sum(areas) - holes, floor if lump > 0 else 0.0)
-    if lump > 0:
+    if lump > 0 and within > 0:
         rows.append((within, lump * floor / within))
     else:
         bare += within

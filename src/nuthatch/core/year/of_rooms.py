@@ -56,7 +56,7 @@ def room_parts(
         within = max(
             FACES_PER_FLOOR * r.area - sum(a for a, _ in rows) - holes - sum(a * share_floor for a, _ in inner), r.area if lump > 0 else 0.0
         )
-        if lump > 0:
+        if lump > 0 and within > 0:
             mass.append((within, lump * floor * share_floor / within))
         else:
             bare += within
