@@ -25,7 +25,7 @@ def asks(parser: ArgumentParser) -> None:
     """What the command is told."""
     parser.add_argument("file", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--option", metavar="NAME", help="one of them, by name or id")
-    measures = "heating_demand, heating_load, primary_energy, co2, energy_cost"
+    measures = "heating_demand, heating_load, primary_energy, co2, energy_cost, overheating_share"
     parser.add_argument("--measure", default="heating_demand", help=f"what the ladder goes down by: {measures}")
     parser.add_argument("--gap", metavar="TARGET", help="also what closes the gap to a target, as “set · target”")
     parser.add_argument("--chance", metavar="TARGET", help="also the chance of passing, of a target or of a whole set by its name")

@@ -19,7 +19,7 @@ from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.targets.verdict import Verdict
 from nuthatch.core.trials import asked_for, figures_trial, home_trial
 
-MEASURES = ("heating_demand", "heating_load", "primary_energy", "co2", "energy_cost")
+MEASURES = ("heating_demand", "heating_load", "primary_energy", "co2", "energy_cost", "overheating_share")
 """What a ladder may go down by; points of sets join them."""
 USE_NAMES = ("heating", "hot water", "cooling", "fans and pumps", "lights and appliances", "own electricity")
 

@@ -13,7 +13,9 @@ from pytestqt.qtbot import QtBot
 
 from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.model.part import replace
+from nuthatch.core.options.applied import written
 from nuthatch.core.sketch import Text
 from nuthatch.core.units import show
 from nuthatch.core.views.hours.charts import STANDARD, grid_of
@@ -179,3 +181,31 @@ def test_rooms_are_listed_tinted_and_lead_home(open_home: Open, qtbot: QtBot) ->
     load = next(r for r in w.document.assessment[ROOM_LOADS] if r.room.id == "ground.study")  # type: ignore[index]
     row = next(n for n in range(rooms.table.rowCount()) if rooms.table.item(n, 0).text() == "Study")  # type: ignore[union-attr]
     assert rooms.table.item(row, 4).text() == show(float(load.load.value), "power")  # type: ignore[union-attr, arg-type]
+
+
+def test_an_option_lies_over_the_home(open_home: Open, qtbot: QtBot) -> None:
+    """Dashed lines of the home with an option on it, in lines and in the duration; gone where no option is chosen."""
+    home = warm_home()
+    south = home.openings[0]
+    shaded = Upgrade(id="blind", name="Blind", changes=(written(SetValue(part=south.id, field="blind", value="outside")),))
+    bare = replace(
+        home,
+        openings=(replace(south, shade_summer=None), home.openings[1]),
+        upgrades=(shaded,),
+        options=(Option(id="cooler", name="Cooler", upgrades=("blind",)),),
+    )
+    _, board = opened(open_home, qtbot, bare)
+    hours = board.hours
+    hours.draw()
+    hours.beside.setCurrentIndex(hours.beside.findData("cooler"))
+    hours.beside.activated.emit(1)
+    qtbot.waitUntil(lambda: hours.other.found is not None, timeout=60000)
+    assert "dashed: Cooler" in words(hours.view)
+    own, other = board.assessment[HOURS].comfort.operative, hours.other.found.comfort.operative  # type: ignore[index]
+    assert other.max() < own.max() - 0.1
+    hours.show_chart(STANDARD["hours-duration"])
+    assert "dashed: Cooler" in words(hours.view)
+    hours.beside.setCurrentIndex(0)
+    hours.beside.activated.emit(0)
+    hours.draw()
+    assert "dashed" not in words(hours.view)

@@ -14,7 +14,7 @@ from nuthatch.core.results.figure import Array
 from nuthatch.core.sketch import Picture, Sketch
 from nuthatch.core.units import kind_of, show
 from nuthatch.core.views.climate_drawn import ticks
-from nuthatch.core.views.hours.lines import Span, line_chart
+from nuthatch.core.views.hours.lines import Other, Span, line_chart
 from nuthatch.core.views.hours.quantities import FIRST_DAYS, MONTHS, RUNS, Series, date_of, hours_of, series, span_of
 from nuthatch.core.year.comfort import LIMIT
 from nuthatch.core.year.problem import Hours
@@ -24,10 +24,17 @@ AMOUNT = ("white", "glass", "tide_pale", "slate_pale", "slate")
 LEFT, RIGHT, TOP, FOOT = 46.0, 16.0, 40.0, 24.0
 
 
-def chart_of(a: Assessment, chart: HourChart, size: tuple[float, float], span: Span | None = None, pointer: float | None = None) -> Sketch:
-    """A chart of any kind; span: which hours lines show; pointer: an hour that is read."""
+def chart_of(
+    a: Assessment,
+    chart: HourChart,
+    size: tuple[float, float],
+    span: Span | None = None,
+    pointer: float | None = None,
+    other: Other | None = None,
+) -> Sketch:
+    """A chart of any kind; span: which hours lines show; pointer: an hour that is read; other: what lies over the lines, or the duration."""
     if chart.kind == "lines":
-        return line_chart(a, chart, size, span, pointer)
+        return line_chart(a, chart, size, span, pointer, other)
     made = Sketch(*size, chart.name or "Hours of the year")
     h = hours_of(a)
     if isinstance(h, str):
@@ -42,7 +49,7 @@ def chart_of(a: Assessment, chart: HourChart, size: tuple[float, float], span: S
         if not rows:
             made.say("choose what is shown")
         elif chart.kind == "duration":
-            _duration(made, rows, chart)
+            _duration(made, rows, chart, other)
         else:
             _by_day(made, rows[0], chart, pointer)
     return made
@@ -125,12 +132,15 @@ def show_plain(value: float) -> str:
 # duration
 
 
-def _duration(made: Sketch, rows: list[Series], chart: HourChart) -> None:
+def _duration(made: Sketch, rows: list[Series], chart: HourChart, other: Other | None) -> None:
     """Each sorted from its most to its least, of the days shown: so many hours it is above a value."""
     first, last = (int(v) for v in span_of(chart))
     own = [s for s in rows if s.quantity.kind == rows[0].quantity.kind]
     parts = [np.sort(s.values[first:last])[::-1] for s in own]
-    least, most = min(float(p[-1]) for p in parts), max(float(p[0]) for p in parts)
+    kind, theirs = own[0].quantity.kind, series(other.hours, chart) if other is not None else []
+    over = [(s, np.sort(s.values[first:last])[::-1]) for s in theirs if s.quantity.kind == kind and s.quantity.name != "outdoors"]
+    whole = [*parts, *(p for _, p in over)]
+    least, most = min(float(p[-1]) for p in whole), max(float(p[0]) for p in whole)
     if rows[0].quantity.kind != "temperature":
         least = min(least, 0.0)
     most = max(most, least + 1e-6)
@@ -140,14 +150,19 @@ def _duration(made: Sketch, rows: list[Series], chart: HourChart) -> None:
         made.line(
             *((x(n + 0.5), y(float(v))) for n, v in zip(range(0, len(part), step), part[::step], strict=True)), stroke=s.token, width=1.4
         )
+    for s, part in over:
+        places = ((x(n + 0.5), y(float(v))) for n, v in zip(range(0, len(part), step), part[::step], strict=True))
+        made.line(*places, stroke=s.token, width=1.2, dash=True)
+    if other is not None:
+        made.text(made.width - RIGHT, 13, f"dashed: {other.name}", size=10.5, color="muted", anchor="end")
     if rows[0].quantity.kind == "temperature":
         limit = float(kind_of("temperature").to_shown(LIMIT))
         if least < limit < most:
             made.line((x(0), y(limit)), (x(last - first), y(limit)), stroke="chestnut", width=1.0, dash=True)
             felt = next((p for s, p in zip(own, parts, strict=True) if s.quantity.name == "operative"), parts[0])
-            over = int((felt > limit + 0.01).sum())
+            too_warm = int((felt > limit + 0.01).sum())
             made.text(
-                made.width - RIGHT, y(limit) - 5, f"{over} h above {limit:g} {own[0].unit}", size=10.5, color="chestnut_text", anchor="end"
+                made.width - RIGHT, y(limit) - 5, f"{too_warm} h above {limit:g} {own[0].unit}", size=10.5, color="chestnut_text", anchor="end"
             )
     names = own + [s for s in rows if s not in own]
     at = LEFT

@@ -13,6 +13,7 @@ from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.climate_drawn import ticks
 from nuthatch.core.views.hours.quantities import FIRST_DAYS, MONTHS, Series, date_of, hours_of, series, span_of
+from nuthatch.core.year.problem import Hours
 
 LEFT, RIGHT, TOP, FOOT = 46.0, 52.0, 40.0, 24.0
 SHORTEST = 12.0
@@ -65,9 +66,18 @@ def plot_of(size: tuple[float, float], span: Span) -> Plot:
     return Plot(span, LEFT, max(size[0] - LEFT - RIGHT, 10.0))
 
 
+@dataclass(frozen=True)
+class Other:
+    """Hours that lie over the home's own, dashed: of an option, say."""
+
+    name: str
+    hours: Hours
+
+
 def line_chart(
-    a: Assessment, chart: HourChart, size: tuple[float, float], span: Span | None = None, pointer: float | None = None
-) -> Sketch:
+    a: Assessment, chart: HourChart, size: tuple[float, float], span: Span | None = None, pointer: float | None = None,
+    other: Other | None = None,
+) -> Sketch:  # fmt: skip
     """Lines over days; temperatures by the scale on the left, all else by that on the right. pointer: an hour that is read."""
     made = Sketch(*size, chart.name or "Hours of the year")
     h = hours_of(a)
@@ -85,7 +95,10 @@ def line_chart(
     sides = [left, *(k for k in kinds if k != left)][:2]
     for side, kind in enumerate(sides):
         own = [s for s in rows if s.quantity.kind == kind]
-        _lines(made, plot, own, side)
+        over = [s for s in series(other.hours, chart) if s.quantity.kind == kind and s.quantity.name != "outdoors"] if other else []
+        _lines(made, plot, own, over, side)
+    if other is not None:
+        made.text(plot.left + plot.wide, 28, f"dashed: {other.name}", size=10.5, color="muted", anchor="end")
     _legend(made, rows, [s for s in rows if s.quantity.kind not in sides], plot, pointer)
     return made
 
@@ -101,8 +114,8 @@ def _range(rows: list[Series], plot: Plot) -> tuple[float, float]:
     return least - (pad if least < 0 or rows[0].quantity.kind == "temperature" else 0.0), most + pad
 
 
-def _lines(made: Sketch, plot: Plot, rows: list[Series], side: int) -> None:
-    least, most = _range(rows, plot)
+def _lines(made: Sketch, plot: Plot, rows: list[Series], over: list[Series], side: int) -> None:
+    least, most = _range([*rows, *over], plot)
     high = made.height - TOP - FOOT
 
     def y(value: float) -> float:
@@ -116,6 +129,8 @@ def _lines(made: Sketch, plot: Plot, rows: list[Series], side: int) -> None:
     made.text(edge, TOP - 8, rows[0].unit, size=10, color="muted", anchor="end" if side == 0 else "start")
     for s in rows:
         made.line(*((plot.x(hour), y(v)) for hour, v in thinned(s.values, plot)), stroke=s.token, width=1.1)
+    for s in over:
+        made.line(*((plot.x(hour), y(v)) for hour, v in thinned(s.values, plot)), stroke=s.token, width=1.1, dash=True)
 
 
 def thinned(values: Array, plot: Plot) -> list[tuple[float, float]]:

@@ -20,6 +20,7 @@ KINDS = {
     "primary_energy": "specific_energy",
     "co2": "co2",
     "energy_cost": "money",
+    "overheating_share": "percent",
 }
 NAMES = {
     "heating_demand": "Heating demand",
@@ -27,6 +28,7 @@ NAMES = {
     "primary_energy": "Primary energy",
     "co2": "CO₂",
     "energy_cost": "Cost of energy",
+    "overheating_share": "Too warm",
 }
 STEP_HEADS = ("Upgrade", "Cost", "Saves kWh/a", "Saves a year", "Payback", "A saved kWh", "Alone", "In order", "Last")
 

@@ -57,7 +57,7 @@ class BalanceBoard(Board):
 
     @property
     def settled(self) -> bool:
-        return self.hours.tried.settled and self.rooms.late.settled
+        return self.hours.tried.settled and self.rooms.late.settled and self.hours.other.settled
 
     def subject(self, picture: str) -> str | None:
         if picture == "rooms-loads":

@@ -8,15 +8,17 @@ from PyQt6.QtWidgets import QComboBox, QLabel, QVBoxLayout, QWidget
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Insert
 from nuthatch.core.edits.desk import Listing
+from nuthatch.core.library import cache_folder
 from nuthatch.core.model.charts import HourChart
 from nuthatch.core.model.part import replace, specs
 from nuthatch.core.units import unit_of
+from nuthatch.core.views.hours.beside import hours_of_option
 from nuthatch.core.views.hours.charts import STANDARD, chart_of
-from nuthatch.core.views.hours.lines import Span
+from nuthatch.core.views.hours.lines import Other, Span
 from nuthatch.core.views.hours.quantities import span_of
 from nuthatch.core.views.hours.what_if import HEADS, sheet_of
 from nuthatch.core.workers import Task
-from nuthatch.core.year.problem import Problem
+from nuthatch.core.year.problem import Hours, Problem
 from nuthatch.core.year.stages import PROBLEM
 from nuthatch.core.year.what_if import Tried, what_if
 from nuthatch.desktop.steps.balance.hours_view import HoursView
@@ -39,8 +41,14 @@ class HoursPart:
         self.view = HoursView()
         self.view.day_chosen.connect(self._day_chosen)
         self.boxes = {name: self._box(name) for name in CHOICES}
+        self.beside = QComboBox()
+        self.beside.setAccessibleName("Option that lies over it")
+        self.beside.setToolTip("An option of the home, dashed over its own lines")
+        self.beside.activated.connect(lambda _: self._look_beside())
+        self.other = Late(board, "hours of an option", "The hours of the option")
+        self.other.came.connect(self.draw)
         self.keep_button = button("Keep", self.keep, "plus", "Keep this chart in the home, to pin it to the dossier")
-        board.add_drawing("Hours", self.view, row_of(*self.boxes.values(), self.keep_button))
+        board.add_drawing("Hours", self.view, row_of(*self.boxes.values(), self.beside, self.keep_button))
         self.tried = TriedHours(board)
         self.charts = ListPanel(board, _charts(), add="Add a chart")
         self.charts.table.selected.connect(self._chart_chosen)
@@ -85,7 +93,36 @@ class HoursPart:
             self.view.span = Span(*span_of(own)).kept()
         self.charts.refresh("Charts kept in this home: choose one above, then Keep; the dossier can show them.")
         self.tried.follow()
+        self._offer()
+        self._look_beside()
         self.draw()
+
+    def _offer(self) -> None:
+        """The options that may lie over the home's own hours."""
+        rows = [("", "no option"), *((o.id, o.name) for o in self.board.home.options)]
+        if [(self.beside.itemData(n), self.beside.itemText(n)) for n in range(self.beside.count())] != rows:
+            chosen = self.beside.currentData()
+            self.beside.clear()
+            for ident, name in rows:
+                self.beside.addItem(name, ident)
+            self.beside.setCurrentIndex(max(self.beside.findData(chosen), 0))
+
+    def _look_beside(self) -> None:
+        """The hours of the option that is chosen, worked out where they are not there."""
+        a, option = self.board.assessment, str(self.beside.currentData() or "")
+        wanted = (a, option) if a is not None and option and not a.computing else None
+        if wanted != self._beside_of:
+            self._beside_of = wanted
+            self.other.follow(wanted)
+        if wanted is not None and a is not None and self.board.isVisible():
+            arguments = {"home": a.home, "option": option, "climate": a.state.climate, "cache": cache_folder()}
+            self.other.look(Task(hours_of_option, arguments))
+
+    _beside_of: tuple[object, str] | None = None
+
+    def _other(self) -> Other | None:
+        found = self.other.found
+        return Other(self.beside.currentText(), found) if isinstance(found, Hours) else None
 
     def draw(self, span: Span | None = None) -> None:
         a = self.board.assessment
@@ -94,9 +131,11 @@ class HoursPart:
         lines = self.chart.kind in ("lines", "duration")
         self.boxes["second"].setVisible(lines)
         self.boxes["third"].setVisible(lines)
+        self.beside.setVisible(lines and bool(self.board.home.options))
         self.boxes["first"].setVisible(self.chart.kind not in ("against outdoors", "sums of causes"))
         if a is not None:
-            self.view.show_chart(lambda chart, size, shown, at: chart_of(a, chart, size, shown, at), self.chart, span)
+            other = self._other()
+            self.view.show_chart(lambda chart, size, shown, at: chart_of(a, chart, size, shown, at, other), self.chart, span)
 
     def keep(self) -> None:
         """The chart as it is shown, into the home."""
