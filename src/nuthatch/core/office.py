@@ -24,6 +24,7 @@ from nuthatch.core.model.household import ApplianceSet
 from nuthatch.core.model.migrations import NewerSchema, migrate
 from nuthatch.core.model.options import OwnCost
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part, choice, inner_fields, quantity, replace, specs, text
+from nuthatch.core.model.rooms import RoomKind
 
 PROFILE, WEATHER, SETS = "profile.json", "climate.epw", "target-sets/"
 LOGOS = {"png": b"\x89PNG", "jpg": b"\xff\xd8\xff", "svg": b"<"}
@@ -59,6 +60,7 @@ class Office(IdentifiedPart):
     psis: tuple[OwnPsi, ...] = ()
     costs: tuple[OwnCost, ...] = ()
     appliance_sets: tuple[ApplianceSet, ...] = ()
+    room_kinds: tuple[RoomKind, ...] = ()
     fans: tuple[Fan, ...] = ()
     gauges: tuple[PressureGauge, ...] = ()
     test_purpose: Literal["building in use", "envelope", "as a rule says"] = choice(

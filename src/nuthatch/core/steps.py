@@ -241,7 +241,7 @@ ROUTE = (
     Step(
         "balance",
         "Balance",
-        parts=("HourChart",),
+        parts=("HourChart", "RoomKind"),
         pictures=(
             "amounts",
             "shares",

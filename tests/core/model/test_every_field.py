@@ -22,6 +22,7 @@ from nuthatch.core.model.home import Appliance, Home, Opening, walk_parts
 from nuthatch.core.model.hot_water import DrawOff, PipeCorner, PipeRun, SolarField, Store, WaterMonth
 from nuthatch.core.model.part import FieldSpec, Given, Part, kinds_below, replace, specs
 from nuthatch.core.model.patterns import DayPattern, PatternDay
+from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Known
@@ -66,6 +67,8 @@ QUIET = {
         ("HourChart", f): "what a chart of one's own shows (test_hours)"
         for f in ("name", "kind", "run", "first", "second", "third", "start", "end")
     },
+    ("RoomKind", "weight"): "rooms by the hour, worked out when they are looked at (test_rooms)",
+    ("RoomKind", "pattern"): "rooms by the hour, worked out when they are looked at (test_rooms)",
     ("DayPattern", "kind"): "how a new one begins; any use may go by it",
     ("Modules", "name"): "names them in lists and workings",
     ("Site", "longitude"): "where the site lies on the map, and how far a climate is away",
@@ -191,6 +194,14 @@ def homes() -> list[Home]:
     listed = apply(as_list(assess(simple, climate_for(simple, None))), simple)
     osier = replace(osier, details=(), junctions=tuple(replace(j, detail="", psi=j.psi or g(-0.05)) for j in osier.junctions))
     osier = replace(osier, site=replace(osier.site, reheat=g(5), neighbours=g(12)))
+    night = DayPattern(id="p", name="P", days=(PatternDay(id="p.1", hours=(1.0,) * 8 + (0.1,) * 16),))
+    kinds = (
+        RoomKind(id="kind-1", use="bedroom", temperature=g(18), weight=g(4), pattern="p"),
+        RoomKind(id="kind-2", use="bath", temperature=g(24)),
+    )
+    osier = replace(
+        osier, patterns=(night, *osier.patterns), room_kinds=kinds, sources=tuple(replace(s, cooling_share=None) for s in osier.sources)
+    )
     osier = replace(osier, carriers=tuple(replace(c, standing=g(90)) for c in osier.carriers))
     bare = replace(osier, junctions=(), junctions_none=False)
     corner = replace(simple.junctions[0], id="own", name="Own", family="outer corner")

@@ -9,11 +9,15 @@ import pytest
 
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
+from nuthatch.core.changes.changes import ChangeRefused, apply
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.edits.room_edits import kinds_put_in, usual_kinds
 from nuthatch.core.energy.stages import ELEMENTS, LOAD, TO_GROUND
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
+from nuthatch.core.model.patterns import DayPattern, PatternDay
 from nuthatch.core.model.plans import InnerWall, Outline, Room, StoreyPlan
+from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.solid.stages import BUILT, OUTLINES
 from nuthatch.core.sun.clear import clear_sky
 from nuthatch.core.sun.let_in import Falls
@@ -23,7 +27,7 @@ from nuthatch.core.views.shape.tinting import Tint
 from nuthatch.core.year.comfort import night
 from nuthatch.core.year.network import AIR_SHARE, of_faces
 from nuthatch.core.year.problem import Problem
-from nuthatch.core.year.room_hours import cooling_loads, day_of, design_day, home_peak, room_problem, rooms_through_the_year
+from nuthatch.core.year.room_hours import cooling_loads, day_of, design_day, gains_of, home_peak, room_problem, rooms_through_the_year
 from nuthatch.core.year.room_stages import ROOM_FACES, ROOM_LOADS, ROOM_PARTS, ROOMS_TOGETHER
 from nuthatch.core.year.run import HOURS, Drive, Held, year
 from nuthatch.core.year.stages import PROBLEM
@@ -285,7 +289,7 @@ def test_rooms_told_and_drawn(osier_assessed: Assessment) -> None:
     assert sum(r[-1] for r in parts_sheet(a).rows) == pytest.approx(a[ROOMS_TOGETHER].value)  # type: ignore[misc]
     for by in TINTS:
         known, _ = values_of(a, hours, by, 4000)
-        assert known and (by in ("heating load", "heating load by area") or not values_of(a, None, by, 4000)[0])
+        assert by == "used as" or known and (by in ("heating load", "heating load by area") or not values_of(a, None, by, 4000)[0])
         assert rooms_drawn(a, hours, "upper", Tint(by, decimals=1)).items
     assert worked_out(assess(simple_home(), None)) is None
 
@@ -305,7 +309,7 @@ def test_odd_rooms_are_right_or_say_why(marrowby: Climate) -> None:
     a = assess(made, marrowby)
     inside = next(r for r in a[ROOM_LOADS] if r.room.id == "core")
     assert not any(f.startswith("low.") and f[4:] in "abcd" for f, _ in next(x for x in a[ROOM_FACES] if x.room == "core").faces)
-    assert 0 <= inside.load.value < 300 and np.isfinite(room_problem(a[PROBLEM], a[ROOM_PARTS][0]).gains).all()
+    assert 0 <= inside.load.value < 300 and np.isfinite(gains_of(a[PROBLEM], a[ROOM_PARTS])[a[ROOM_PARTS][0].id]).all()
     many = tuple(
         InnerWall(id=f"m{n}", x=g(0.3), y=g(0.3 + 0.17 * n), to_x=g(9.7), to_y=g(0.3 + 0.17 * n), thickness=g(0.05)) for n in range(1, 31)
     )
@@ -336,7 +340,8 @@ def test_shares_of_rooms_by_hand(marrowby: Climate) -> None:
         outer[f.room] = sum(s * float(areas[i].area.value) for i, s in f.faces if areas[i].boundary.beyond.kind == "outside")
     assert bath.leaks == pytest.approx(outer["bath"] / sum(outer.values())) and abs(bath.leaks - bath.floor) > 0.01
     problem = a[PROBLEM]
-    gains = [room_problem(problem, r).gains for r in (bath, living)]
+    shared = gains_of(problem, (bath, living))
+    gains = [room_problem(problem, r, shared[r.id]).gains for r in (bath, living)]
     assert sum(gains) == pytest.approx(problem.gains) and gains[0][5] == pytest.approx(problem.gains[5] * bath.floor)
     assert night().sum() == 3285 and night()[22] and night()[3] and not night()[12]
     height, extra = np.array([50.0]), np.array([1350.0])
@@ -359,3 +364,42 @@ def test_the_room_right_behind_a_face_has_it(marrowby: Climate) -> None:
     faces = {f.room: dict(f.faces) for f in a[ROOM_FACES]}
     assert "low.a" not in faces["living"] and faces["shelf-room"]["low.a"] == pytest.approx(RIGHT / (LEFT + RIGHT))
     assert faces["living"]["low.b"] > 0.8 and faces["living"]["low.c"] == pytest.approx(RIGHT / (LEFT + RIGHT))
+
+
+def test_kinds_of_rooms(marrowby: Climate) -> None:
+    """What a kind says holds for its rooms unless they say otherwise; gains by weight and pattern, all of the home's in every hour."""
+    home = two_rooms()
+    plans = home.shape.plans
+    assert plans is not None
+    (only,) = plans.storeys
+    plain = replace(only, rooms=tuple(replace(r, temperature=None) for r in only.rooms))
+    home = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=(plain,))))
+    evening = DayPattern(
+        id="evening", name="Evening", days=(PatternDay(id="e.1", hours=tuple(1.0 if 18 <= h < 23 else 0.0 for h in range(24))),)
+    )
+    bath = RoomKind(id="k-bath", use="bath", temperature=g(24), weight=g(0.5))
+    living = RoomKind(id="k-living", use="living", weight=g(3.0), pattern="evening")
+    a = assess(replace(home, room_kinds=(bath, living), patterns=(evening,)), marrowby)
+    first, second = a[ROOM_LOADS]
+    assert first.inside.value == 24 and second.inside.value == 20 and dict(first.parts)["beside"].value > 0
+    problem, (b, c) = a[PROBLEM], a[ROOM_PARTS]
+    shared = gains_of(problem, (b, c))
+    assert shared["bath"] + shared["living"] == pytest.approx(problem.gains)
+    assert shared["living"][3] == 0 and shared["bath"][3] == pytest.approx(problem.gains[3])
+    part = 3.0 * c.floor / (3.0 * c.floor + 0.5 * b.floor)
+    assert shared["living"][19] == pytest.approx(part * problem.gains[19])
+    own = replace(plain, rooms=tuple(replace(r, temperature=g(22)) if r.id == "bath" else r for r in plain.rooms))
+    typed = replace(home, room_kinds=(bath, living), shape=replace(home.shape, plans=replace(plans, storeys=(own,))))
+    assert assess(typed, marrowby)[ROOM_LOADS][0].inside.value == 22
+
+
+def test_usual_kinds_are_put_in_once() -> None:
+    home = plan_home()
+    made = apply(kinds_put_in(home, usual_kinds(), "usual"), home)
+    assert {k.use for k in made.room_kinds} >= {"living", "bedroom", "bath"} and len({k.id for k in made.room_kinds}) == len(
+        made.room_kinds
+    )
+    held = next(k for k in made.room_kinds if k.use == "bath").temperature
+    assert held is not None and held.value == 24 and held.basis.value == "assumed"
+    with pytest.raises(ChangeRefused, match="there already"):
+        kinds_put_in(made, usual_kinds(), "usual")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from itertools import count
-from typing import Any
+from typing import Any, get_args
 
 from nuthatch.core.climate.calendar import NAMES as MONTHS
 from nuthatch.core.model.air_test import Fan, FanRing, Leak, Preparation, PressureGauge, TestReading, ZonePressure
@@ -28,7 +28,8 @@ from nuthatch.core.model.home import (
 from nuthatch.core.model.hot_water import DrawOff, PipeCorner, PipeRun, SolarField, Store, WaterMonth
 from nuthatch.core.model.part import Basis, Given, IdentifiedPart, Part
 from nuthatch.core.model.patterns import DayPattern, PatternDay
-from nuthatch.core.model.plans import GroundSpot
+from nuthatch.core.model.plans import GroundSpot, RoomUse
+from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, SiteObject
 from nuthatch.core.model.ventilation import Duct, OperatingHours, VentilationUnit
 
@@ -138,6 +139,12 @@ def _pattern(root: Home, _: Names) -> dict[str, object]:
     return {"name": USUAL_DAYS[kind][0], "kind": kind, "days": usual_days(kind, fresh_stem(root, "day"))}
 
 
+def _room_kind(root: Any, _: Names) -> dict[str, object]:
+    """The next use nothing is said of."""
+    there = {k.use for k in root.room_kinds}
+    return {"use": next((u for u in get_args(RoomUse) if u not in there), "living")}
+
+
 def _modules(root: Home, _: Names) -> dict[str, object]:
     """Modules as they are put on a house, to the south."""
     name = "Modules" if not root.power.modules else f"Modules {len(root.power.modules) + 1}"
@@ -206,6 +213,7 @@ STARTS: dict[type[Part], Callable[[Any, Names], dict[str, Any]]] = {
     WaterMonth: _water_month,
     DayPattern: _pattern,
     PatternDay: lambda root, _: {},
+    RoomKind: _room_kind,
     HourChart: lambda root, _: {"name": f"Chart {len(root.charts) + 1}"},
     Modules: _modules,
     FurtherCarrier: _further,

@@ -19,6 +19,7 @@ from nuthatch.core.model.options import Certainty, Economy, Option, Upgrade
 from nuthatch.core.model.part import Given, Id, IdentifiedPart, choice, flag, inner_fields, quantity, ref, text
 from nuthatch.core.model.patterns import DayPattern
 from nuthatch.core.model.plans import Plans
+from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.model.site import ClimateRef, Site
 from nuthatch.core.model.target_set import Dwelling, TargetSet
 from nuthatch.core.model.ventilation import Air, VentilationUnit
@@ -160,6 +161,7 @@ class Home(IdentifiedPart):
     currency: str = text("Currency of prices", short="Currency")
     sources: tuple[HeatSource, ...] = ()
     power: OwnPower = OwnPower()
+    room_kinds: tuple[RoomKind, ...] = ()
     charts: tuple[HourChart, ...] = ()
     upgrades: tuple[Upgrade, ...] = ()
     options: tuple[Option, ...] = ()

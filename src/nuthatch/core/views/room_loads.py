@@ -15,7 +15,7 @@ from nuthatch.core.sketch import Picture, Sketch, fitted
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.shape.plan_frame import frame_of
-from nuthatch.core.views.shape.tinting import Tint, by_number, tint_legend
+from nuthatch.core.views.shape.tinting import Fill, Legend, Tint, by_number, tint_legend
 
 LOADS = ("electricity", "heat inside", "people")
 
@@ -88,29 +88,38 @@ def room_loads(a: Assessment, storey: str = "", tint: Tint | None = None, size: 
 
 def tinted_rooms(a: Assessment, made: Sketch, storey: str, tint: Tint, values_of: tuple[dict[str, float], str]) -> None:
     """The rooms of a storey of drawn plans, each tinted by its value, of a kind; one without a value is left white with a question mark."""
-    plans, rooms, size = a.home.shape.plans, _rooms(a), (made.width, made.height)
     values, kind = values_of
+    fills, legend = by_number(values, tint, kind)
+    words = {i: (show(v, kind, tint.decimals), with_unit(v, kind, tint.decimals)) for i, v in values.items()}
+    filled_rooms(a, made, storey, (fills, legend), words)
+
+
+def filled_rooms(
+    a: Assessment, made: Sketch, storey: str, tints: tuple[dict[str, Fill], Legend], words: dict[str, tuple[str, str]]
+) -> None:
+    """The rooms of a storey with fills and a legend; words: what stands in each room, and what is read of it."""
+    plans, rooms, size = a.home.shape.plans, _rooms(a), (made.width, made.height)
+    fills, legend = tints
     assert plans is not None
     floor = next((s for s in plans.storeys if s.id == storey), None) or next(
         s for s in plans.storeys if any(r.storey == s.id for r in rooms)
     )
     frame = frame_of(plans, size)
-    fills, legend = by_number(values, tint, kind)
     for outline in floor.outlines:
         for ring in map(points_of, rings_of(outline)):
             if len(ring) > 2:
                 made.path([frame.at(p) for p in ring], fill="stone" if outline.kind == "heated" else "", stroke="ink", width=1.0)
     for room in (r for r in rooms if r.storey == floor.id):
-        known = room.id in values
-        amount = with_unit(values[room.id], kind, tint.decimals) if known else "not known yet"
+        told, amount = words.get(room.id, ("?", "not known yet"))
         shape = [frame.at(p) for p in room.measure.outline]
         fill = fills.get(room.id, ("white", ""))[0]
-        made.path(shape, fill=fill, stroke="ink", width=0.9, id=room.id, tip=f"{room.name}: {amount}")
+        made.path(
+            shape, fill=fill, pattern=fills.get(room.id, ("", ""))[1], stroke="ink", width=0.9, id=room.id, tip=f"{room.name}: {amount}"
+        )
         spot, broad = label_spot(shapely.Polygon(room.measure.outline))
         (x, y), wide = frame.at(spot), broad * frame.scale
         dark = "white" if fill == "slate" else "ink"
         made.text(x, y - 2, fitted(room.name, wide - 6, 10.5), size=10.5, anchor="middle", color=dark)
-        told = show(values[room.id], kind, tint.decimals) if known else "?"
         made.text(x, y + 12, told, size=10.5, anchor="middle", bold=True, color=dark)
     tint_legend(made, legend, 4, size[1] - 36)
 

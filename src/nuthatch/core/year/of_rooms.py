@@ -6,8 +6,11 @@ from dataclasses import replace
 
 from nuthatch.core.air.flows import Flows
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.patterns import days_named
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.model.home import BuildUp
+from nuthatch.core.model.patterns import DayPattern
+from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.results.figure import CannotKnow, Figure, Known, Node
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.room_faces import RoomFaces
@@ -19,7 +22,7 @@ from nuthatch.core.year.room_hours import RoomPart
 
 def room_parts(
     rooms: tuple[PlanRoom, ...], climate: Climate, faces: tuple[RoomFaces, ...], elements: tuple[Element, ...], capacity: Figure,
-    buildups: tuple[BuildUp, ...], flows: Flows, warm: Node,
+    buildups: tuple[BuildUp, ...], flows: Flows, warm: Node, kinds: tuple[RoomKind, ...], patterns: tuple[DayPattern, ...],
 ) -> tuple[RoomPart, ...]:  # fmt: skip
     """Raises Missing, or CannotKnow where a room has no mass."""
     held, of = known(warm), {f.room: f for f in faces}
@@ -65,9 +68,31 @@ def room_parts(
             network = of_faces(mass, bare + holes, windows, opaque)
         except CannotKnow as why:
             raise CannotKnow(f"{r.name}: {why}") from None
-        temperature = r.part.temperature.value if r.part is not None and r.part.temperature is not None else held
+        kind = next((k for k in kinds if k.use == r.use), RoomKind(id="usual"))
+        own_held = r.part.temperature if r.part is not None else None
+        told = own_held if own_held is not None else kind.temperature
+        temperature = told.value if told is not None else held
+        weight = kind.weight.value if kind.weight is not None else 1.0
+        by = next((p for p in patterns if p.id == kind.pattern and days_named(p)), None)
         fresh = supply.get(r.id, 0.0) / whole_supply if whole_supply > 0 else share_floor
-        found.append(RoomPart(r.id, r.name, r.use, r.area, network, _together(walls), own, leaks, fresh, share_floor, temperature))
+        found.append(
+            RoomPart(
+                r.id,
+                r.name,
+                r.use,
+                r.area,
+                network,
+                _together(walls),
+                own,
+                leaks,
+                fresh,
+                share_floor,
+                temperature,
+                weight,
+                by,
+                climate.weather.latitude < 0,
+            )
+        )
     return tuple(found)
 
 

@@ -10,8 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.patterns import year_of
 from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.graph.progress import tell
+from nuthatch.core.model.patterns import DayPattern
 from nuthatch.core.results.figure import Array
 from nuthatch.core.sun.clear import clear_planes
 from nuthatch.core.sun.let_in import Falls
@@ -24,7 +26,7 @@ from nuthatch.core.year.run import HOURS, Drive, Held, Year, too_warm, year
 @dataclass(frozen=True)
 class RoomPart:
     """A room's part of the home: its network, parts toward outside, how much of each row of openings, of the home's leaks, of the air the unit
-    brings, and of its floor; what it is held at [°C]."""
+    brings, and of its floor; what it is held at [°C]; inner gains for each m² against other rooms, and the hours they come by."""
 
     id: str
     name: str
@@ -37,6 +39,9 @@ class RoomPart:
     fresh: float
     floor: float
     warm: float
+    weight: float = 1.0
+    pattern: DayPattern | None = None
+    southern: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,37 +83,54 @@ class RoomsByHour:
     cooling: tuple[CoolingLoad, ...]
 
 
-def room_problem(p: Problem, r: RoomPart) -> Problem:
-    """The home's problem as it is for one room."""
+def gains_of(p: Problem, rooms: tuple[RoomPart, ...], day: slice | None = None) -> dict[str, Array]:
+    """The home's inner gains in each room by hour, (8760,) [W]: by floor area, weight and pattern; all of them in every hour. day: hours of a
+    day that is repeated through the year."""
+
+    def hours(r: RoomPart) -> Array:
+        shares = year_of(r.pattern, r.southern) if r.pattern is not None else np.ones(HOURS)
+        return shares if day is None else whole_year(shares[day])
+
+    weights = {r.id: r.floor * r.weight * hours(r) for r in rooms}
+    whole = np.sum(list(weights.values()), axis=0)
+    floors = {r.id: r.floor for r in rooms}
+    return {i: p.gains * np.where(whole > 0, w / np.where(whole > 0, whole, 1.0), floors[i]) for i, w in weights.items()}
+
+
+def room_problem(p: Problem, r: RoomPart, gains: Array) -> Problem:
+    """The home's problem as it is for one room with these inner gains [W]."""
     shares = dict(r.openings)
     sun = tuple(replace(s, glass=s.glass * shares[s.id]) for s in p.sun if s.id in shares)
     fresh, free = p.air - p.leaks, p.open_air - p.leaks
     leaks = p.leaks * r.leaks
     warm = p.warm if np.ndim(p.warm) and abs(r.warm - float(np.max(p.warm))) < 1e-9 else r.warm
     return replace(
-        p, network=r.network, walls=r.walls, sun=sun, gains=p.gains * r.floor, leaks=leaks, air=leaks + fresh * r.fresh,
+        p, network=r.network, walls=r.walls, sun=sun, gains=gains, leaks=leaks, air=leaks + fresh * r.fresh,
         open_air=leaks + free * r.fresh, by_hand=p.by_hand * r.floor, warm=warm, area=r.area, most_heat=float("inf"),
     )  # fmt: skip
 
 
-def comfort_of(p: Problem, r: RoomPart, counted: bool, nights: bool) -> Year:
+def comfort_of(p: Problem, r: RoomPart, gains: Array, counted: bool, nights: bool) -> Year:
     """A room's year without and with windows, cooled only where a source cools; nights: windows of bedrooms open by night too."""
-    own = room_problem(p, r)
+    own = room_problem(p, r, gains)
     drive = drive_of(own)
     hours = np.maximum(own.hand_hours, 1.0) if nights and r.use == "bedroom" else own.hand_hours
     windows = own.by_hand * hours if counted else np.zeros(HOURS)
     return year(own.network, replace(drive, windows=windows), Held(own.warm, own.cold if own.served else None))
 
 
-def rooms_through_the_year(p: Problem, rooms: tuple[RoomPart, ...], counted: bool, nights: bool) -> tuple[RoomYear, ...]:
-    """Every room by itself; tells how far it is."""
+def rooms_through_the_year(
+    p: Problem, rooms: tuple[RoomPart, ...], counted: bool, nights: bool, uses: frozenset[str] | None = None
+) -> tuple[RoomYear, ...]:
+    """Every room by itself, or those of some uses; tells how far it is. rooms: all of the home."""
     found = []
-    dark = night()
-    for n, r in enumerate(rooms):
-        felt = comfort_of(p, r, counted, nights).operative
+    dark, gains = night(), gains_of(p, rooms)
+    wanted = [r for r in rooms if uses is None or r.use in uses]
+    for n, r in enumerate(wanted):
+        felt = comfort_of(p, r, gains[r.id], counted, nights).operative
         row = RoomYear(r.id, too_warm(felt, LIMIT), too_warm(felt, BEDROOM_LIMIT, dark), float(felt.max()), felt.astype(np.float32))
         found.append(row)
-        tell((n + 1) / len(rooms))
+        tell((n + 1) / len(wanted))
     return tuple(found)
 
 
@@ -157,11 +179,12 @@ def cooling_loads(
         hot = replace(hot, air=hot.air - hot.leaks, open_air=hot.open_air - hot.leaks, leaks=0.0)
     if not unit:
         hot = replace(hot, air=hot.leaks, open_air=hot.leaks)
-    return tuple(_cooling(hot, r, month) for r in rooms)
+    own = gains_of(hot, rooms, at)
+    return tuple(_cooling(hot, r, month, own[r.id]) for r in rooms)
 
 
-def _cooling(p: Problem, r: RoomPart, month: int) -> CoolingLoad:
-    own = room_problem(p, r)
+def _cooling(p: Problem, r: RoomPart, month: int, gains: Array) -> CoolingLoad:
+    own = room_problem(p, r, gains)
     walls = tuple(replace(w, months=(w.months[month],) * 12) if w.months else w for w in own.walls)
     drive: Drive = drive_of(replace(own, walls=walls))
     made = year(own.network, replace(drive, windows=np.zeros(HOURS)), Held(None, own.cold))

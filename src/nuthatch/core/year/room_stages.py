@@ -17,6 +17,8 @@ from nuthatch.core.fabric.stages import CAPACITY
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.model.home import BuildUp, Opening
 from nuthatch.core.model.part import Given
+from nuthatch.core.model.patterns import DayPattern
+from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.reading_plans import Drawing
 from nuthatch.core.results.calculation import total
@@ -84,6 +86,7 @@ class LoadReads(TypedDict):
     climate: Weathered
     density: Node
     warm: Node
+    kinds: tuple[RoomKind, ...]
     reheat: Given | None
     neighbours: Given | None
 
@@ -100,6 +103,7 @@ class LoadReads(TypedDict):
     climate=AT_SITE,
     density=DENSITY,
     warm=field("site.heating_setpoint"),
+    kinds=part("room_kinds"),
     reheat=part("site.reheat"),
     neighbours=part("site.neighbours"),
 )
@@ -147,6 +151,12 @@ class _Home:
 
     def inside(self, room: PlanRoom) -> Node:
         own = room.part.temperature if room.part is not None else None
+        kind = next((k for k in self.reads["kinds"] if k.use == room.use), None)
+        if own is None and kind is not None and kind.temperature is not None:
+            held = kind.temperature
+            return Entered(
+                f"rooms used as {kind.use}, held at", held.value, "temperature", held.basis.value, held.source, kind.id, "temperature"
+            )
         if own is None:
             return self.reads["warm"]
         return Entered(f"{room.name}, designed for", own.value, "temperature", own.basis.value, own.source, room.id, "temperature")
@@ -282,6 +292,8 @@ class PartReads(TypedDict):
     buildups: tuple[BuildUp, ...]
     flows: Flows
     warm: Node
+    kinds: tuple[RoomKind, ...]
+    patterns: tuple[DayPattern, ...]
 
 
 @STAGES.stage(
@@ -294,6 +306,8 @@ class PartReads(TypedDict):
     climate=AT_SITE,
     flows=FLOWS,
     warm=field("site.heating_setpoint"),
+    kinds=part("room_kinds"),
+    patterns=part("patterns"),
 )
 def parts_of_rooms(
     rooms: tuple[PlanRoom, ...], climate: Weathered, **reads: Unpack[PartReads]
@@ -337,8 +351,7 @@ def nights_of_bedrooms(
         return problem
     if not isinstance(parts, tuple):
         return parts
-    beds = tuple(r for r in parts if r.use == "bedroom")
-    return rooms_through_the_year(problem, beds, by_hand == "counted", nights)
+    return rooms_through_the_year(problem, parts, by_hand == "counted", nights, frozenset({"bedroom"}))
 
 
 @STAGES.stage(BEDROOM_NIGHTS, nights=NIGHTS, rooms=DRAWN)

@@ -8,6 +8,7 @@ from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import BuildUp, OpeningType, OwnPsi
 from nuthatch.core.model.household import ApplianceSet
 from nuthatch.core.model.options import OwnCost
+from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.office import Material
 from nuthatch.desktop.widgets.parts_model import Column
 
@@ -20,6 +21,7 @@ LISTS = (
     ("ψ catalogue", Listing("office", "psis", OwnPsi, "office-psi"), "Add a ψ"),
     ("Costs of upgrades", Listing("office", "costs", OwnCost, "office-cost"), "Add a cost"),
     ("Appliances and lights", Listing("office", "appliance_sets", ApplianceSet, "office-appliances"), ""),
+    ("Kinds of rooms", Listing("office", "room_kinds", RoomKind, "office-room-kind"), "Add a kind of room"),
     ("Details of junctions", Listing("office", "details", Detail, "office-detail"), ""),
 )
 RINGS = (
@@ -41,6 +43,7 @@ COLUMNS = {
     "buildups": (Column("Build-up", "name"),),
     "opening_types": (Column("Opening type", "name"),),
     "appliance_sets": (Column("Appliances and lights", "name"), Column("Of", text=lambda a, s: f"{len(s.appliances)} of them", width=110)),
+    "room_kinds": (Column("Rooms", "use"), Column("Held at", "temperature", width=110), Column("Gains", "weight", width=90)),
     "fans": (
         Column("Fan", "name"),
         Column("Serial", "serial", width=110),

@@ -209,3 +209,22 @@ def test_an_option_lies_over_the_home(open_home: Open, qtbot: QtBot) -> None:
     hours.beside.activated.emit(0)
     hours.draw()
     assert "dashed" not in words(hours.view)
+
+
+def test_kinds_of_rooms_from_the_library_and_the_office(open_home: Open, qtbot: QtBot) -> None:
+    w, board = opened(open_home, qtbot, plan_home())
+    rooms = board.rooms
+    rooms.fill()
+    actions = rooms.menu.actions()
+    assert [a.isEnabled() for a in actions] == [True, False], "the office keeps none yet"
+    actions[0].trigger()
+    assert len(w.document.home.room_kinds) >= 6
+    rooms.put_in((), "of the office")
+    board.in_front(rooms.kinds)
+    first = w.document.home.room_kinds[0]
+    rooms.kinds.table.select(first.id)
+    assert board.focus_field(first.id, "temperature")
+    rooms.tint.by.setCurrentText("used as")
+    assert "used as" in rooms.view.sketch.title  # type: ignore[union-attr]
+    w.undo()
+    assert not w.document.home.room_kinds

@@ -162,7 +162,12 @@ def _duration(made: Sketch, rows: list[Series], chart: HourChart, other: Other |
             felt = next((p for s, p in zip(own, parts, strict=True) if s.quantity.name == "operative"), parts[0])
             too_warm = int((felt > limit + 0.01).sum())
             made.text(
-                made.width - RIGHT, y(limit) - 5, f"{too_warm} h above {limit:g} {own[0].unit}", size=10.5, color="chestnut_text", anchor="end"
+                made.width - RIGHT,
+                y(limit) - 5,
+                f"{too_warm} h above {limit:g} {own[0].unit}",
+                size=10.5,
+                color="chestnut_text",
+                anchor="end",
             )
     names = own + [s for s in rows if s not in own]
     at = LEFT

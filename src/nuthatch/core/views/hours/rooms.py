@@ -14,8 +14,8 @@ from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.sun.let_in import Falls
 from nuthatch.core.sun.stages import FALLS
 from nuthatch.core.units import with_unit
-from nuthatch.core.views.room_loads import tinted_rooms
-from nuthatch.core.views.shape.tinting import Tint
+from nuthatch.core.views.room_loads import filled_rooms, tinted_rooms
+from nuthatch.core.views.shape.tinting import Tint, by_group
 from nuthatch.core.views.sheets.sheet import Column, Sheet, sheet
 from nuthatch.core.year.problem import Problem
 from nuthatch.core.year.room_hours import RoomsByHour, home_peak, rooms_by_hour
@@ -23,7 +23,7 @@ from nuthatch.core.year.room_stages import ROOM_LOADS, ROOM_PARTS, ROOMS_TOGETHE
 from nuthatch.core.year.stages import PROBLEM
 
 BY_HOUR = ("cooling load", "too warm", "bedrooms by night", "temperature")
-TINTS = ("heating load by area", "heating load", *BY_HOUR)
+TINTS = ("heating load by area", "heating load", *BY_HOUR, "used as")
 KINDS = {"heating load by area": "heat_flux", "heating load": "power", "cooling load": "power", "too warm": "percent", "bedrooms by night": "percent", "temperature": "temperature"}  # fmt: skip
 INNER_GAINS = 1.6
 """What the home's load takes off for people and machines [W/m²]."""
@@ -141,7 +141,9 @@ def round_above(value: float) -> float:
 
 
 def values_of(a: Assessment, hours: RoomsByHour | None, by: str, hour: int) -> tuple[dict[str, float], str]:
-    """(value of every room it is known of, kind of its unit)."""
+    """(value of every room it is known of, kind of its unit); none of a tint that is no number."""
+    if by not in KINDS:
+        return {}, "count"
     if by == "heating load":
         return {r.room.id: float(r.load.value) for r in a[ROOM_LOADS] if r.load.value is not None}, KINDS[by]
     if by == "heating load by area":
@@ -171,6 +173,10 @@ def rooms_drawn(
     made = Sketch(*size, f"Rooms: {tint.by}")
     if a.home.shape.plans is None or not a[ROOM_LOADS]:
         made.say("rooms are drawn in Shape; then each has its loads")
+        return made
+    if tint.by == "used as":
+        uses = {r.room.id: r.room.use for r in a[ROOM_LOADS] if r.room.use != "other"}
+        filled_rooms(a, made, storey, by_group(uses), {i: (use, f"used as {use}") for i, use in uses.items()})
         return made
     values, kind = values_of(a, hours, tint.by, hour)
     tinted_rooms(a, made, storey, tint, (values, kind))

@@ -61,7 +61,7 @@ def by_number(values: dict[str, float], tint: Tint, kind: str, ramp: tuple[str, 
     return fills, [(ramp[i], "", f"from {with_unit(low + span * i / len(ramp), kind, tint.decimals)}") for i in range(len(ramp))]
 
 
-def _by_group(groups: dict[str, str], order: tuple[str, ...] = ()) -> tuple[dict[str, Fill], Legend]:
+def by_group(groups: dict[str, str], order: tuple[str, ...] = ()) -> tuple[dict[str, Fill], Legend]:
     """Each group in a tint of its own; past the last tint they come again with a pattern."""
     names = tuple(dict.fromkeys((*(o for o in order if o in groups.values()), *groups.values())))
     patterns = ("", "hatch", "dots")
@@ -84,7 +84,7 @@ def _borders(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
 
 def _buildup(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
     names = {b.id: b.name for b in a.home.buildups}
-    return _by_group({f.id: names.get(f.buildup, "no build-up") for f in a[SOLID].boundaries})
+    return by_group({f.id: names.get(f.buildup, "no build-up") for f in a[SOLID].boundaries})
 
 
 def _u(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
@@ -105,12 +105,12 @@ def _storey(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
         heights = [z for _, _, z in f.outline or a[SOLID].outer.get(f.id, ())]
         middle = (min(heights) + max(heights)) / 2 if heights else 0.0
         groups[f.id] = next((s.name for s in reversed(storeys) if s.level <= middle + 1e-6), storeys[0].name)
-    return _by_group(groups, tuple(s.name for s in storeys))
+    return by_group(groups, tuple(s.name for s in storeys))
 
 
 def _direction(a: Assessment, tint: Tint) -> tuple[dict[str, Fill], Legend]:
     order = (*(c.lower() for c in COMPASS), "up", "down")
-    return _by_group({f.id: direction(f) for f in a[SOLID].boundaries}, order)
+    return by_group({f.id: direction(f) for f in a[SOLID].boundaries}, order)
 
 
 def basis_of(element: Element) -> str:

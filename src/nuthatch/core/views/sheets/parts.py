@@ -39,6 +39,7 @@ TITLES = {
     "DayPattern": "Day patterns",
     "PatternDay": "Days of patterns",
     "HourChart": "Charts of the hours",
+    "RoomKind": "Kinds of rooms",
     "FurtherCarrier": "Further carriers of sources",
     "OwnPower": "Own electricity",
     "OpeningType": "Opening types",

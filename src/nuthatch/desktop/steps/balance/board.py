@@ -65,7 +65,7 @@ class BalanceBoard(Board):
         return self.hours.subject(picture) if picture == "hours-own" else ""
 
     def focus_field(self, part: str, field: str) -> bool:
-        return self.hours.focus_field(part, field)
+        return self.hours.focus_field(part, field) or self.rooms.focus_field(part, field)
 
     def _clicked(self, ident: str) -> None:
         a = self.assessment

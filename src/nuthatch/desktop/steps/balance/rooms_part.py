@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QLabel, QMenu, QSpinBox, QVBoxLayout, QWidget
 
+from nuthatch.core.edits.desk import Listing
+from nuthatch.core.edits.room_edits import kinds_put_in, usual_kinds
+from nuthatch.core.model.rooms import RoomKind
+from nuthatch.core.office import load_office
 from nuthatch.core.views.hours.quantities import hours_of
 from nuthatch.core.views.hours.rooms import (
     BY_HOUR,
@@ -20,8 +24,9 @@ from nuthatch.core.workers import Task
 from nuthatch.core.year.room_hours import RoomsByHour, rooms_by_hour
 from nuthatch.core.year.stages import PROBLEM
 from nuthatch.desktop.steps.balance.late import Late
-from nuthatch.desktop.steps.board import Board
+from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.shape.tint_row import TintRow
+from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
@@ -74,8 +79,28 @@ class RoomsPart:
 
     def lists(self) -> None:
         self.board.work.lists.add("Rooms", self.panel)
+        self.kinds = ListPanel(self.board, _kinds(), add="Add a kind")
+        self.usual = button("As usual", lambda: None, "", "Kinds of rooms as they are usual, or as the office keeps them")
+        self.menu = QMenu(self.usual)
+        self.menu.aboutToShow.connect(self.fill)
+        self.usual.setMenu(self.menu)
+        self.kinds.bar.insertWidget(0, self.usual)
+        self.board.add_list(self.kinds, "Kinds of rooms")
         self.board.work.lists.switched.connect(lambda _: self.look())
         self.board.work.drawings.switched.connect(lambda _: self.look())
+
+    def fill(self) -> None:
+        """What is on offer now."""
+        self.menu.clear()
+        self.menu.addAction("Usual kinds", lambda: self.put_in(usual_kinds(), "usual"))
+        office = load_office()[0].office.room_kinds
+        made = self.menu.addAction("Those of the office", lambda: self.put_in(office, "of the office"))
+        if made is not None:
+            made.setEnabled(bool(office))
+
+    def put_in(self, kinds: tuple[RoomKind, ...], name: str) -> None:
+        """Kinds of rooms, those the home says nothing of."""
+        self.board.apply(lambda: kinds_put_in(self.board.desk.home, kinds, name))
 
     @property
     def found(self) -> RoomsByHour | None:
@@ -89,6 +114,7 @@ class RoomsPart:
             self.storey.clear()
             for ident, name in rows:
                 self.storey.addItem(name, ident)
+        self.kinds.refresh("Nothing is said of kinds of rooms: all are held at the heating set-point and have gains by their floor area.")
         a = self.board.assessment
         self.late.follow(a[PROBLEM] if a is not None else None)
         if a is not None and self._warmest_of is None:
@@ -140,3 +166,16 @@ class RoomsPart:
         hour = (self.day.value() - 1) * 24 + self.hour.value()
         found = self.found
         self.board.show_drawing(self.view, lambda a, w, h: rooms_drawn(a, found, storey, tint, (w, h), hour))
+
+    def focus_field(self, part: str, field: str) -> bool:
+        return self.kinds.focus_field(part, field)
+
+
+def _kinds() -> ListSpec:
+    columns = (
+        Column("Rooms", "use", width=120),
+        Column("Held at", "temperature", width=110),
+        Column("Gains", "weight", width=90),
+        Column("Pattern", "pattern"),
+    )
+    return ListSpec("Kinds of rooms", Listing("home", "room_kinds", RoomKind, "room-kind"), columns)
