@@ -175,11 +175,15 @@ def test_rooms_are_listed_tinted_and_lead_home(open_home: Open, qtbot: QtBot) ->
     rooms.table.select("ground.study")
     rooms.table.opened.emit("ground.study")
     assert gone[-1] == ("shape", "ground.study", "temperature")
+    before = rooms.found
     assert board.desk.apply(SetValue(part="ground.study", field="temperature", value=declared(16.0))) == ""
+    w.show_step("balance")
     qtbot.waitUntil(w.settled, timeout=60000)
+    qtbot.waitUntil(lambda: rooms.found is not None and rooms.found is not before, timeout=60000)
     qtbot.waitUntil(lambda: rooms.found is not None, timeout=60000)
     load = next(r for r in w.document.assessment[ROOM_LOADS] if r.room.id == "ground.study")  # type: ignore[index]
-    row = next(n for n in range(rooms.table.rowCount()) if rooms.table.item(n, 0).text() == "Study")  # type: ignore[union-attr]
+    rooms.table.select("ground.study")
+    row = rooms.table.currentRow()
     assert rooms.table.item(row, 4).text() == show(float(load.load.value), "power")  # type: ignore[union-attr, arg-type]
 
 
@@ -219,6 +223,7 @@ def test_kinds_of_rooms_from_the_library_and_the_office(open_home: Open, qtbot: 
     assert [a.isEnabled() for a in actions] == [True, False], "the office keeps none yet"
     actions[0].trigger()
     assert len(w.document.home.room_kinds) >= 6
+    qtbot.waitUntil(w.settled, timeout=60000)
     rooms.put_in((), "of the office")
     board.in_front(rooms.kinds)
     first = w.document.home.room_kinds[0]

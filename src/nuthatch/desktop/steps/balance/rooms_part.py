@@ -22,6 +22,7 @@ from nuthatch.core.views.hours.rooms import (
 )
 from nuthatch.core.workers import Task
 from nuthatch.core.year.room_hours import RoomsByHour, rooms_by_hour
+from nuthatch.core.year.room_stages import ROOM_PARTS
 from nuthatch.core.year.stages import PROBLEM
 from nuthatch.desktop.steps.balance.late import Late
 from nuthatch.desktop.steps.board import Board, ListPanel, button
@@ -75,6 +76,7 @@ class RoomsPart:
         column.addWidget(self.words)
         column.addWidget(self.table, 1)
         self._warmest_of: object = None
+        self._rests: tuple[object, ...] | None = None
         self._fitted: set[tuple[str, str]] = set()
 
     def lists(self) -> None:
@@ -116,7 +118,10 @@ class RoomsPart:
                 self.storey.addItem(name, ident)
         self.kinds.refresh("Nothing is said of kinds of rooms: all are held at the heating set-point and have gains by their floor area.")
         a = self.board.assessment
-        self.late.follow(a[PROBLEM] if a is not None else None)
+        rests = (a[PROBLEM], a[ROOM_PARTS], a.state.climate) if a is not None else None
+        if rests is None or self._rests is None or any(x is not y for x, y in zip(rests, self._rests, strict=True)):
+            self._rests = rests
+        self.late.follow(self._rests)
         if a is not None and self._warmest_of is None:
             h = hours_of(a)
             if not isinstance(h, str):
