@@ -183,7 +183,7 @@ def test_two_halves_are_the_whole_and_none_or_all_are_said() -> None:
 
 
 def test_a_home_without_anything_known_has_no_chance_and_one_by_rounding_passes() -> None:
-    a = made(limited(simple_home(), "overheating_share", 0.1))
+    a = made(limited(simple_home(), "solar_share", 0.1))
     assert chance_of(sampled(a, (0,), 8), ("own", "It"), a.verdicts) is None
     home, h, _, _ = linear()
     still = replace(home, junctions=tuple(replace(j, psi=given(0.1, half=1e-9)) for j in home.junctions))

@@ -82,7 +82,7 @@ def parts_sheet(a: Assessment) -> Sheet:
     columns += [Column(h, lambda r, n=n: dict(r.parts)[n].value, "power") for h, n in zip(heads, names, strict=True)]  # type: ignore[misc]
     columns.append(Column("Heating load", lambda r: r.load.value, "power"))
     rows: tuple[RoomLoad, ...] = a[ROOM_LOADS]
-    return sheet("rooms-parts", "Heating loads of rooms, in parts", columns, rows, "rooms are drawn in Shape")
+    return sheet("rooms-parts", "Heating loads in parts", columns, rows, "rooms are drawn in Shape")
 
 
 def apart(a: Assessment) -> list[tuple[str, float]]:

@@ -9,6 +9,7 @@ import numpy as np
 from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.sun import MONTH_OF_HOUR
 from nuthatch.core.results.figure import CannotKnow, Unknown
+from nuthatch.core.units import with_unit
 from nuthatch.core.year.comfort import LIMIT
 from nuthatch.core.year.problem import Hours
 from nuthatch.core.year.run import Year, too_warm
@@ -48,13 +49,14 @@ def rows_of(h: Hours, run: str = "needs") -> list[tuple[float, ...]]:
 def in_words(a: Assessment, h: Hours) -> list[str]:
     """What the hours say, a line each."""
     lines = [
-        f"{what}: {hour:.1f} kWh/(m²·a) by the hour, {'unknown' if month is None else f'{month:.1f}'} by the month"
+        f"{what}: {with_unit(hour, 'specific_energy')} by the hour, "
+        f"{'unknown' if month is None else with_unit(month, 'specific_energy')} by the month"
         for what, hour, month in beside_the_month(a)
         if hour is not None
     ]
+    limit = with_unit(LIMIT, "temperature", 0)
     for words, run in (("windows shut", h.comfort), ("windows opened by hand", h.by_hand)):
-        lines.append(
-            f"above {LIMIT:g} °C with {words}: {100 * too_warm(run.operative, LIMIT):.1f} % of the year, at most {run.operative.max():.1f} °C"
-        )
-    lines.append(f"largest heating in an hour: {max(float(h.needs.held.max()), 0.0) / h.area:.1f} W/m²")
+        share, most = too_warm(run.operative, LIMIT), with_unit(float(run.operative.max()), "temperature")
+        lines.append(f"above {limit} with {words}: {100 * share:.1f} % of the year, at most {most}")
+    lines.append(f"largest heating in an hour: {with_unit(max(float(h.needs.held.max()), 0.0) / h.area, 'heat_flux')}")
     return lines
