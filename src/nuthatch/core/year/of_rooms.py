@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TypedDict
 
 from nuthatch.core.air.flows import Flows
 from nuthatch.core.climate.climate import Climate
@@ -14,86 +15,93 @@ from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.results.figure import CannotKnow, Figure, Known, Node
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.room_faces import RoomFaces
-from nuthatch.core.year.network import FACES_PER_FLOOR, of_faces
+from nuthatch.core.year.network import FACES_PER_FLOOR, Network, of_faces
 from nuthatch.core.year.of_home import known, walls_of
 from nuthatch.core.year.problem import Opaque
 from nuthatch.core.year.room_hours import RoomPart
 
 
-def room_parts(
-    rooms: tuple[PlanRoom, ...], climate: Climate, faces: tuple[RoomFaces, ...], elements: tuple[Element, ...], capacity: Figure,
-    buildups: tuple[BuildUp, ...], flows: Flows, warm: Node, kinds: tuple[RoomKind, ...], patterns: tuple[DayPattern, ...],
-) -> tuple[RoomPart, ...]:  # fmt: skip
+class PartReads(TypedDict):
+    """What parts of a home rooms are rests on."""
+
+    faces: tuple[RoomFaces, ...]
+    elements: tuple[Element, ...]
+    capacity: Figure
+    buildups: tuple[BuildUp, ...]
+    flows: Flows
+    warm: Node
+    kinds: tuple[RoomKind, ...]
+    patterns: tuple[DayPattern, ...]
+
+
+def room_parts(rooms: tuple[PlanRoom, ...], climate: Climate, reads: PartReads) -> tuple[RoomPart, ...]:
     """Raises Missing, or CannotKnow where a room has no mass."""
-    held, of = known(warm), {f.room: f for f in faces}
-    by_id = {e.id: e for e in elements}
-    known(capacity)
-    assert isinstance(capacity, Known)
-    areas, kappas = ([float(n.value) for n in capacity.inputs[k]] for k in ("areas", "capacities"))
-    listed = [e for e in elements if e.boundary is not None and e.category != "openings"]
-    kappa = {e.id: 1000 * k for e, k in zip(listed, kappas, strict=False)}
-    floor = float(capacity.inputs["floor"].value)
-    inner = [(a, 1000 * k) for a, k in zip(areas[len(listed) :], kappas[len(listed) :], strict=True)]
-    lump = 1000 * float(capacity.inputs["inner"].value)
-    each = {e.id: walls_of((e,), buildups, held, climate) for e in elements if e.category != "openings"}
-    outer = {r.id: sum(s * _outside(by_id.get(f)) for f, s in of[r.id].faces) for r in rooms}
-    whole_outer, whole_floor = sum(outer.values()), sum(r.area for r in rooms)
-    supply = {f.room.id: float(f.normal.value) for f in flows.rooms if f.role == "supply" and f.normal is not None and f.normal.value}
-    whole_supply = sum(supply.values())
-    counts: dict[str, float] = {}
-    for f in faces:
-        for ident, n in f.openings:
-            counts[ident] = counts.get(ident, 0.0) + n
-    found = []
-    for r in rooms:
-        share_floor = r.area / whole_floor if whole_floor > 0 else 0.0
-        leaks = outer[r.id] / whole_outer if whole_outer > 0 else share_floor
-        rows = [(s * known(e.area), kappa.get(f, 0.0)) for f, s in of[r.id].faces if (e := by_id.get(f)) is not None and e.area is not None]
-        own = tuple((i, n / counts[i]) for i, n in of[r.id].openings)
-        holes = sum((s * _area(by_id.get(i)) for i, s in own), 0.0)
-        windows = sum(s * known(by_id[i].loss) for i, s in own if i in by_id)
-        walls = [replace(w, loss=w.loss * s) for f, s in of[r.id].faces for w in each.get(f, ())]
-        walls += [replace(w, loss=w.loss * leaks) for e in elements if e.category == "junctions" for w in each.get(e.id, ())]
-        mass = [(a, k) for a, k in rows if k > 0] + [(a * share_floor, k) for a, k in inner if k > 0]
-        bare = sum(a for a, k in rows if k <= 0) + sum(a * share_floor for a, k in inner if k <= 0)
-        within = max(
-            FACES_PER_FLOOR * r.area - sum(a for a, _ in rows) - holes - sum(a * share_floor for a, _ in inner), r.area if lump > 0 else 0.0
-        )
-        if lump > 0 and within > 0:
-            mass.append((within, lump * floor * share_floor / within))
-        else:
-            bare += within
-        opaque = sum(w.loss for w in walls)
-        try:
-            network = of_faces(mass, bare + holes, windows, opaque)
-        except CannotKnow as why:
-            raise CannotKnow(f"{r.name}: {why}") from None
-        kind = next((k for k in kinds if k.use == r.use), RoomKind(id="usual"))
+    home = _Parted(rooms, climate, reads)
+    return tuple(home.part_of(r) for r in rooms)
+
+
+class _Parted:
+    """What all rooms share."""
+
+    def __init__(self, rooms: tuple[PlanRoom, ...], climate: Climate, reads: PartReads) -> None:
+        self.reads, self.held, self.of = reads, known(reads["warm"]), {f.room: f for f in reads["faces"]}
+        self.southern = climate.weather.latitude < 0
+        elements, capacity = reads["elements"], reads["capacity"]
+        self.by_id = {e.id: e for e in elements}
+        known(capacity)
+        assert isinstance(capacity, Known)
+        areas, kappas = ([float(n.value) for n in capacity.inputs[k]] for k in ("areas", "capacities"))
+        listed = [e for e in elements if e.boundary is not None and e.category != "openings"]
+        self.kappa = {e.id: 1000 * k for e, k in zip(listed, kappas, strict=False)}
+        self.inner = [(a, 1000 * k) for a, k in zip(areas[len(listed) :], kappas[len(listed) :], strict=True)]
+        self.lump = 1000 * float(capacity.inputs["inner"].value) * float(capacity.inputs["floor"].value)
+        self.walls = {e.id: walls_of((e,), reads["buildups"], self.held, climate) for e in elements if e.category != "openings"}
+        self.junctions = [w for e in elements if e.category == "junctions" for w in self.walls[e.id]]
+        self.outer = {r.id: sum(s * _outside(self.by_id.get(f)) for f, s in self.of[r.id].faces) for r in rooms}
+        self.floor = sum(r.area for r in rooms)
+        flows = reads["flows"].rooms
+        self.supply = {f.room.id: float(f.normal.value) for f in flows if f.role == "supply" and f.normal is not None and f.normal.value}
+        self.counts: dict[str, float] = {}
+        for f in reads["faces"]:
+            for ident, n in f.openings:
+                self.counts[ident] = self.counts.get(ident, 0.0) + n
+
+    def part_of(self, r: PlanRoom) -> RoomPart:
+        floor = r.area / self.floor if self.floor > 0 else 0.0
+        whole, supply = sum(self.outer.values()), sum(self.supply.values())
+        leaks = self.outer[r.id] / whole if whole > 0 else floor
+        fresh = self.supply.get(r.id, 0.0) / supply if supply > 0 else floor
+        own = tuple((i, n / self.counts[i]) for i, n in self.of[r.id].openings)
+        walls = [replace(w, loss=w.loss * s) for f, s in self.of[r.id].faces for w in self.walls.get(f, ())]
+        walls += [replace(w, loss=w.loss * leaks) for w in self.junctions]
+        kind = next((k for k in self.reads["kinds"] if k.use == r.use), RoomKind(id="usual"))
         own_held = r.part.temperature if r.part is not None else None
         told = own_held if own_held is not None else kind.temperature
-        temperature = told.value if told is not None else held
-        weight = kind.weight.value if kind.weight is not None else 1.0
-        by = next((p for p in patterns if p.id == kind.pattern and days_named(p)), None)
-        fresh = supply.get(r.id, 0.0) / whole_supply if whole_supply > 0 else share_floor
-        found.append(
-            RoomPart(
-                r.id,
-                r.name,
-                r.use,
-                r.area,
-                network,
-                _together(walls),
-                own,
-                leaks,
-                fresh,
-                share_floor,
-                temperature,
-                weight,
-                by,
-                climate.weather.latitude < 0,
-            )
-        )
-    return tuple(found)
+        return RoomPart(
+            r.id, r.name, r.use, r.area, self._network(r, floor, own, sum(w.loss for w in walls)), _together(walls), own, leaks, fresh, floor,
+            told.value if told is not None else self.held,
+            kind.weight.value if kind.weight is not None else 1.0,
+            next((p for p in self.reads["patterns"] if p.id == kind.pattern and days_named(p)), None),
+            self.southern,
+        )  # fmt: skip
+
+    def _network(self, r: PlanRoom, floor: float, openings: tuple[tuple[str, float], ...], opaque: float) -> Network:
+        """Its faces, its part of the inner mass by floor area, its openings."""
+        faces = [(f, s) for f, s in self.of[r.id].faces if f in self.by_id]
+        rows = [(s * _area(self.by_id[f]), self.kappa.get(f, 0.0)) for f, s in faces]
+        rows += [(a * floor, k) for a, k in self.inner]
+        holes = sum((s * _area(self.by_id.get(i)) for i, s in openings), 0.0)
+        windows = sum(s * known(self.by_id[i].loss) for i, s in openings if i in self.by_id)
+        mass, bare = [(a, k) for a, k in rows if k > 0], sum(a for a, k in rows if k <= 0)
+        within = max(FACES_PER_FLOOR * r.area - sum(a for a, _ in rows) - holes, r.area if self.lump > 0 else 0.0)
+        if self.lump > 0 and within > 0:
+            mass.append((within, self.lump * floor / within))
+        else:
+            bare += within
+        try:
+            return of_faces(mass, bare + holes, windows, opaque)
+        except CannotKnow as why:
+            raise CannotKnow(f"{r.name}: {why}") from None
 
 
 def _area(e: Element | None) -> float:

@@ -17,9 +17,10 @@ from nuthatch.core.units import with_unit
 from nuthatch.core.views.room_loads import filled_rooms, tinted_rooms
 from nuthatch.core.views.shape.tinting import Tint, by_group
 from nuthatch.core.views.sheets.sheet import Column, Sheet, sheet
+from nuthatch.core.year.load_of_rooms import RoomLoad
 from nuthatch.core.year.problem import Problem
 from nuthatch.core.year.room_hours import RoomsByHour, home_peak, rooms_by_hour
-from nuthatch.core.year.room_stages import ROOM_LOADS, ROOM_PARTS, ROOMS_TOGETHER, RoomLoad
+from nuthatch.core.year.room_stages import ROOM_LOADS, ROOM_PARTS, ROOMS_TOGETHER
 from nuthatch.core.year.stages import PROBLEM
 
 BY_HOUR = ("cooling load", "too warm", "bedrooms by night", "temperature")
