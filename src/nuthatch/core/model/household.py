@@ -54,7 +54,7 @@ class Household(IdentifiedPart):
     hand_most: Given | None = quantity(
         "ach", "Most air by open windows", least=0, most=20, short="Most air", help="a rate of all rooms; empty: 3 1/h"
     )
-    window_hours: str = ref("Windows are opened by the hours of", "patterns", short="Opened by", help="empty: from 7 to 22")
+    window_hours: str = ref("Windows are opened by the hours of", "patterns", short="Open by", help="empty: from 7 to 22")
     night_windows: bool = flag("Windows of bedrooms open by night", False, short="Bedrooms by night")
     blind_hours: str = ref("Blinds are moved by the hours of", "patterns", short="Blinds by", help="empty: whenever the sun asks for it")
     humidity: Literal["1", "2", "3", "4", "5"] = choice(

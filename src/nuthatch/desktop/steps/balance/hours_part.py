@@ -43,6 +43,7 @@ class HoursPart:
         self.boxes = {name: self._box(name) for name in CHOICES}
         self.beside = QComboBox()
         self.beside.setAccessibleName("Option that lies over it")
+        self.beside.setMinimumWidth(110)
         self.beside.setToolTip("An option of the home, dashed over its own lines")
         self.beside.activated.connect(lambda _: self._look_beside())
         self.other = Late(board, "hours of an option", "The hours of the option")

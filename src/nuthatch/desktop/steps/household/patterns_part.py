@@ -172,6 +172,8 @@ def _used(a: Assessment, pattern: DayPattern) -> str:
     rows += [(x.name, x.pattern) for x in home.household.appliances]
     rows += [(d.name, d.pattern) for d in home.water.draw_offs]
     rows += [(r.name, r.pattern) for r in home.water.runs]
+    rows += [("heating", home.site.heating_hours), ("windows", home.household.window_hours), ("blinds", home.household.blind_hours)]
+    rows += [(f"rooms used as {k.use}", k.pattern) for k in home.room_kinds]
     names = [name for name, by in rows if by == pattern.id]
     return ", ".join(names) if names else "nothing yet"
 
