@@ -52,7 +52,7 @@ def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot, tmp_path: Path) -> 
         ticks.append(time.perf_counter() - start)
     assert document.busy and max(ticks) < 1.5
     document.desk.apply(n50(0.3))
-    assert document.slow.running == ("slow trial",), "one live run a stage, the newest"
+    assert document.slow.running.count("slow trial") == 1, "one live run a stage, the newest"
     qtbot.waitUntil(w.settled)
     assert [way.value for _, way in bars.rows] == [pytest.approx(0.6)]
     start = time.monotonic()
