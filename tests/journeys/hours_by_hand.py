@@ -20,7 +20,7 @@ from nuthatch.core.sketch import Path as Drawn
 from nuthatch.core.sketch import Text
 from nuthatch.core.views.hours.charts import STANDARD
 from nuthatch.core.views.hours.lines import plot_of
-from nuthatch.core.year.room_stages import ROOM_LOADS
+from nuthatch.core.views.hours.rooms import loads_of
 from nuthatch.core.year.stages import HOURS, PROBLEM
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
@@ -95,7 +95,7 @@ def tinted(window: MainWindow, board: BalanceBoard) -> int:
     board.work.drawings.show_widget(board.rooms.view)
     board.rooms.tint.by.setCurrentText("heating load")
     wait(lambda: board.rooms.view.isVisible() and board.rooms.view.sketch is not None)
-    rooms = {r.room.id for r in window.document.assessment[ROOM_LOADS]}  # type: ignore[index]
+    rooms = {r.room.id for r in loads_of(window.document.assessment)}  # type: ignore[index]
     return len({i.fill for i in board.rooms.view.sketch.items if isinstance(i, Drawn) and i.id in rooms})  # type: ignore[union-attr]
 
 

@@ -35,6 +35,8 @@ NICE = 5
 CONTEXT = multiprocessing.get_context("forkserver")
 _STARTING = threading.Lock()
 WARM = ["nuthatch.core.assess", "pvlib.irradiance", "pvlib.solarposition"]
+# Said here, not where the warm server is asked for: whichever worker is started first starts the server, and a cold one stays cold.
+CONTEXT.set_forkserver_preload(WARM)
 
 
 class Task(NamedTuple):
@@ -168,7 +170,6 @@ def get_ready() -> None:
     """Start the server that workers are forked from; the first worker does it otherwise."""
     from multiprocessing.forkserver import ensure_running
 
-    CONTEXT.set_forkserver_preload(WARM)
     ensure_running()
 
 

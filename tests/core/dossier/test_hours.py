@@ -8,7 +8,7 @@ from nuthatch.core.dossier.hours import hours
 from nuthatch.core.dossier.report import to_html
 from nuthatch.core.model.part import replace
 from nuthatch.core.units import INCH_POUND, show, using, with_unit
-from nuthatch.core.year.room_stages import ROOM_LOADS, ROOMS_TOGETHER
+from nuthatch.core.views.hours.rooms import loads_of, together
 from tests.simple_home import simple_home
 
 
@@ -20,11 +20,11 @@ def test_hours_and_rooms_stand_in_the_dossier(osier_assessed: Assessment) -> Non
         assert with_unit(float(a.figures[key].value), "specific_energy") in page, key  # type: ignore[arg-type]
     told = hours(a)
     rows = told["rooms"]["rows"]  # type: ignore[index]
-    assert len(rows) == len(a[ROOM_LOADS]) == len(told["parts"]["rows"])  # type: ignore[index, arg-type]
-    assert all(show(float(r.load.value), "power") in row for r, row in zip(a[ROOM_LOADS], rows, strict=True))  # type: ignore[arg-type]
-    assert with_unit(float(a[ROOMS_TOGETHER].value), "power") in page  # type: ignore[arg-type]
+    assert len(rows) == len(loads_of(a)) == len(told["parts"]["rows"])  # type: ignore[index, arg-type]
+    assert all(show(float(r.load.value), "power") in row for r, row in zip(loads_of(a), rows, strict=True))  # type: ignore[arg-type]
+    assert with_unit(float(together(a).value), "power") in page  # type: ignore[arg-type]
     with using(INCH_POUND):
-        assert with_unit(float(a[ROOMS_TOGETHER].value), "power") in to_html(a, "2026-12-01")  # type: ignore[arg-type]
+        assert with_unit(float(together(a).value), "power") in to_html(a, "2026-12-01")  # type: ignore[arg-type]
 
 
 def test_what_makes_a_warm_home_warm_is_listed(verrin: Climate) -> None:

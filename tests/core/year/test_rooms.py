@@ -22,13 +22,25 @@ from nuthatch.core.solid.stages import BUILT, OUTLINES
 from nuthatch.core.sun.clear import clear_sky
 from nuthatch.core.sun.let_in import Falls
 from nuthatch.core.sun.stages import FALLS
-from nuthatch.core.views.hours.rooms import TINTS, apart, apart_told, parts_sheet, rooms_drawn, rooms_sheet, told, values_of, worked_out
+from nuthatch.core.views.hours.rooms import (
+    TINTS,
+    apart,
+    apart_told,
+    loads_of,
+    parts_sheet,
+    rooms_drawn,
+    rooms_sheet,
+    together,
+    told,
+    values_of,
+    worked_out,
+)
 from nuthatch.core.views.shape.tinting import Tint
 from nuthatch.core.year.comfort import night
 from nuthatch.core.year.network import AIR_SHARE, of_faces
 from nuthatch.core.year.problem import Problem
 from nuthatch.core.year.room_hours import cooling_loads, day_of, design_day, gains_of, home_peak, room_problem, rooms_through_the_year
-from nuthatch.core.year.room_stages import ROOM_FACES, ROOM_LOADS, ROOM_PARTS, ROOMS_TOGETHER
+from nuthatch.core.year.room_stages import ROOM_FACES, ROOM_PARTS
 from nuthatch.core.year.run import HOURS, Drive, Held, year
 from nuthatch.core.year.stages import PROBLEM
 from tests.plan_home import L, inner, other_plan_homes, plan_home, sides
@@ -65,7 +77,7 @@ def test_two_rooms_by_hand(marrowby: Climate) -> None:
     """EN 12831-1 in outline, from memory: transmission by the width of each room on a face, ground by its floor, the warmer bath loses to the
     living room through 5.4 m of wall, U 2.0 assumed; supply comes at 20 − (1 − η)(20 − θ_e), leaks stand on one side."""
     a = assess(two_rooms(reheat=g(10)), marrowby)
-    bath, living = a[ROOM_LOADS]
+    bath, living = loads_of(a)
     e = marrowby.winter_design
     part = LEFT / (LEFT + RIGHT)
     roof = next(f for f in a[OUTLINES] if f.startswith("low.") and "floor" not in f and f not in ("low.a", "low.b", "low.c", "low.d"))
@@ -96,25 +108,25 @@ def test_two_rooms_by_hand(marrowby: Climate) -> None:
     assert dict(living.parts)["reheat"].value == pytest.approx(10 * living.room.area)
     for r in (bath, living):
         assert r.load.value == pytest.approx(sum(float(v.value) for _, v in r.parts)), r.room.name  # type: ignore[arg-type]
-    assert a[ROOMS_TOGETHER].value == pytest.approx(float(bath.load.value) + float(living.load.value))  # type: ignore[arg-type]
+    assert together(a).value == pytest.approx(float(bath.load.value) + float(living.load.value))  # type: ignore[arg-type]
 
 
 def test_air_without_a_unit_and_by_one_that_only_draws(marrowby: Climate) -> None:
     """Without a unit the larger of leaks and half of a living room's air in an hour; a unit that only draws lets it in as it is outside."""
     home, e = two_rooms(), marrowby.winter_design
     none = assess(replace(home, air=replace(home.air, units=())), marrowby)
-    living = next(r for r in none[ROOM_LOADS] if r.room.id == "living")
+    living = next(r for r in loads_of(none) if r.room.id == "living")
     half = 0.34 * marrowby.air_density_ratio * 0.5 * living.room.measure.volume * (20 - e)
     assert dict(living.parts)["air"].value == pytest.approx(half, rel=1e-6)
-    bath = next(r for r in none[ROOM_LOADS] if r.room.id == "bath")
+    bath = next(r for r in loads_of(none) if r.room.id == "bath")
     assert dict(bath.parts)["air"].value < half / 2  # type: ignore[operator]
     draws = replace(home.air.units[0], moves="extract only", supply=None)
     only = assess(replace(home, air=replace(home.air, units=(draws,))), marrowby)
-    row = next(r for r in only[ROOM_LOADS] if r.room.id == "living")
+    row = next(r for r in loads_of(only) if r.room.id == "living")
     assert dict(row.parts)["air"].value > 0.34 * marrowby.air_density_ratio * 99 * (20 - e)  # type: ignore[operator]
     frost = replace(home.air.units[0], frost="electric preheating", frost_limit=g(10))
-    warmed = next(r for r in assess(replace(home, air=replace(home.air, units=(frost,))), marrowby)[ROOM_LOADS] if r.room.id == "living")
-    plain = next(r for r in assess(home, marrowby)[ROOM_LOADS] if r.room.id == "living")
+    warmed = next(r for r in loads_of(assess(replace(home, air=replace(home.air, units=(frost,))), marrowby)) if r.room.id == "living")
+    plain = next(r for r in loads_of(assess(home, marrowby)) if r.room.id == "living")
     assert dict(warmed.parts)["air"].value < dict(plain.parts)["air"].value  # type: ignore[operator]
 
 
@@ -144,7 +156,7 @@ def test_rooms_are_the_home_in_parts(which: str, rooms: Assessment, osier_assess
         assert sum(getattr(r.network, name) for r in parts) == pytest.approx(getattr(problem.network, name)), name
     for name in ("leaks", "fresh", "floor"):
         assert sum(getattr(r, name) for r in parts) == pytest.approx(1.0), name
-    outside = sum(float(dict(r.parts)["outside"].inputs["loss"].value) for r in a[ROOM_LOADS])
+    outside = sum(float(dict(r.parts)["outside"].inputs["loss"].value) for r in loads_of(a))
     ground = sum(float(e.loss.value) for e in a[ELEMENTS] if e.periodic is not None)
     assert outside + ground == pytest.approx(a.figures["transmission_loss_coefficient"].value)
 
@@ -175,7 +187,7 @@ def test_what_lies_beside_and_above(rooms: Assessment) -> None:
 
 def test_a_garage_and_a_neighbour(rooms: Assessment, marrowby: Climate) -> None:
     """Toward the garage with its b; a neighbour is kept at 15 °C unless it is said."""
-    kitchen = next(r for r in rooms[ROOM_LOADS] if r.room.id == "ground.kitchen")
+    kitchen = next(r for r in loads_of(rooms) if r.room.id == "ground.kitchen")
     assert "low.b.garage" in dict(next(f for f in rooms[ROOM_FACES] if f.room == "ground.kitchen").faces)
     names = [n.label for n in dict(kitchen.parts)["outside"].inputs["loss"].inputs["terms"]]
     assert any("garage" in n.lower() for n in names), names
@@ -189,7 +201,7 @@ def test_a_garage_and_a_neighbour(rooms: Assessment, marrowby: Climate) -> None:
     for at in (None, 5.0, 24.0):
         site = replace(party.site, neighbours=g(at) if at is not None else None)
         a = assess(replace(party, site=site), marrowby)
-        loads[at] = dict(next(r for r in a[ROOM_LOADS] if r.room.id == "bath").parts)["beside"].value
+        loads[at] = dict(next(r for r in loads_of(a) if r.room.id == "bath").parts)["beside"].value
     assert loads[5.0] > loads[None] > loads[24.0]
     per_kelvin = (loads[5.0] - loads[24.0]) / 19
     assert loads[None] == pytest.approx(loads[24.0] + 9 * per_kelvin)
@@ -198,7 +210,7 @@ def test_a_garage_and_a_neighbour(rooms: Assessment, marrowby: Climate) -> None:
 def test_the_sum_beside_the_home_is_explained(osier_assessed: Assessment) -> None:
     a = osier_assessed
     rows = dict(apart(a))
-    whole = a[ROOMS_TOGETHER].value - a[LOAD].load.value * a.figures["reference_floor_area"].value
+    whole = together(a).value - a[LOAD].load.value * a.figures["reference_floor_area"].value
     assert sum(rows.values()) == pytest.approx(whole, abs=3) and any("neighbours" in n for n in rows)
     assert "Rooms together" in told(a) and "inner gains" in apart_told(a)
     assert told(assess(simple_home(), None)) == "" and apart(assess(plan_home(), None)) == [] and "needs" in told(assess(plan_home(), None))
@@ -285,8 +297,8 @@ def test_rooms_told_and_drawn(osier_assessed: Assessment) -> None:
     hours = worked_out(a)
     assert hours is not None and "cooling at most" in told(a, hours)
     sheet = rooms_sheet(a, hours)
-    assert len(sheet.rows) == len(a[ROOM_LOADS]) and len(sheet.heads) == 11 and len(rooms_sheet(a).heads) == 6
-    assert sum(r[-1] for r in parts_sheet(a).rows) == pytest.approx(a[ROOMS_TOGETHER].value)  # type: ignore[misc]
+    assert len(sheet.rows) == len(loads_of(a)) and len(sheet.heads) == 11 and len(rooms_sheet(a).heads) == 6
+    assert sum(r[-1] for r in parts_sheet(a).rows) == pytest.approx(together(a).value)  # type: ignore[misc]
     for by in TINTS:
         known, _ = values_of(a, hours, by, 4000)
         assert by == "used as" or known and (by in ("heating load", "heating load by area") or not values_of(a, None, by, 4000)[0])
@@ -307,7 +319,7 @@ def test_odd_rooms_are_right_or_say_why(marrowby: Climate) -> None:
         home, shape=replace(home.shape, plans=replace(plans, storeys=(replace(only, inner_walls=walls, rooms=(*only.rooms, core)),)))
     )
     a = assess(made, marrowby)
-    inside = next(r for r in a[ROOM_LOADS] if r.room.id == "core")
+    inside = next(r for r in loads_of(a) if r.room.id == "core")
     assert not any(f.startswith("low.") and f[4:] in "abcd" for f, _ in next(x for x in a[ROOM_FACES] if x.room == "core").faces)
     assert 0 <= inside.load.value < 300 and np.isfinite(gains_of(a[PROBLEM], a[ROOM_PARTS])[a[ROOM_PARTS][0].id]).all()
     many = tuple(
@@ -315,10 +327,10 @@ def test_odd_rooms_are_right_or_say_why(marrowby: Climate) -> None:
     )
     crowd = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=(replace(only, inner_walls=(*only.inner_walls, *many)),))))
     b = assess(crowd, marrowby)
-    assert len(b[ROOM_LOADS]) >= 60 and all(np.isfinite(r.load.value) for r in b[ROOM_LOADS])
+    assert len(loads_of(b)) >= 60 and all(np.isfinite(r.load.value) for r in loads_of(b))
     light = tuple(replace(x, layers=tuple(replace(y, density=None, specific_heat=None) for y in x.layers)) for x in home.buildups)
     c = assess(replace(home, buildups=light, shape=replace(home.shape, inner_mass=g(0))), marrowby)
-    assert not isinstance(c[ROOM_PARTS], tuple) and c[ROOM_LOADS][0].load.value is not None and worked_out(c) is None
+    assert not isinstance(c[ROOM_PARTS], tuple) and loads_of(c)[0].load.value is not None and worked_out(c) is None
     assert L  # the other shape of these tests is an L
 
 
@@ -380,7 +392,7 @@ def test_kinds_of_rooms(marrowby: Climate) -> None:
     bath = RoomKind(id="k-bath", use="bath", temperature=g(24), weight=g(0.5))
     living = RoomKind(id="k-living", use="living", weight=g(3.0), pattern="evening")
     a = assess(replace(home, room_kinds=(bath, living), patterns=(evening,)), marrowby)
-    first, second = a[ROOM_LOADS]
+    first, second = loads_of(a)
     assert first.inside.value == 24 and second.inside.value == 20 and dict(first.parts)["beside"].value > 0
     problem, (b, c) = a[PROBLEM], a[ROOM_PARTS]
     shared = gains_of(problem, (b, c))
@@ -390,7 +402,7 @@ def test_kinds_of_rooms(marrowby: Climate) -> None:
     assert shared["living"][19] == pytest.approx(part * problem.gains[19])
     own = replace(plain, rooms=tuple(replace(r, temperature=g(22)) if r.id == "bath" else r for r in plain.rooms))
     typed = replace(home, room_kinds=(bath, living), shape=replace(home.shape, plans=replace(plans, storeys=(own,))))
-    assert assess(typed, marrowby)[ROOM_LOADS][0].inside.value == 22
+    assert loads_of(assess(typed, marrowby))[0].inside.value == 22
 
 
 def test_usual_kinds_are_put_in_once() -> None:

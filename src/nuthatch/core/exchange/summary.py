@@ -19,9 +19,8 @@ from nuthatch.core.sun.stages import LET_IN
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import KINDS, show, with_unit
 from nuthatch.core.views.air.paths import paths
-from nuthatch.core.views.hours.rooms import worked_out
+from nuthatch.core.views.hours.rooms import loads_of, worked_out
 from nuthatch.core.views.junctions import rows as junction_rows
-from nuthatch.core.year.room_stages import ROOM_LOADS
 
 EXIT = {"inside": 0, "over": 1, "unknown": 3, "computing": 3}
 
@@ -68,7 +67,7 @@ def _rooms(a: Assessment, by_hour: bool) -> list[dict[str, object]]:
     """Rooms of drawn plans: floor area, what counts of it, mean clear height, what its air does, what it is warmed to, its flows at normal operation [m³/h]."""
     built = a[BUILT]
     flows = {f.room.id: f for f in a[FLOWS].rooms}
-    heat = {x.room.id: _value(x.load) for x in a[ROOM_LOADS]}
+    heat = {x.room.id: _value(x.load) for x in loads_of(a)}
     hours = worked_out(a) if by_hour else None
     cool = {c.id: c.peak for c in hours.cooling} if hours is not None else {}
     found = []

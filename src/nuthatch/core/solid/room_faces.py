@@ -35,26 +35,44 @@ class RoomFaces:
     above: tuple[tuple[str, float], ...]
 
 
-def room_faces(
-    rooms: tuple[PlanRoom, ...], levels: Levels, outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]
-) -> tuple[RoomFaces, ...]:
-    """Of all rooms; shares of every face add up to 1: one that no room is found behind is shared by floor area."""
+@dataclass(frozen=True, eq=False)
+class Behind:
+    """Rooms behind faces: shares of each face by room, walls to other rooms, floors to those above."""
+
+    rooms: tuple[PlanRoom, ...]
+    levels: Levels
+    shares: Mapping[str, Mapping[str, float]]
+    beside: Mapping[str, list[tuple[str, float]]]
+    above: Mapping[str, list[tuple[str, float]]]
+
+
+def behind(rooms: tuple[PlanRoom, ...], levels: Levels, outlines: Mapping[str, Polygon]) -> Behind:
+    """Shares of every face add up to 1: one that no room is found behind is shared by floor area."""
     whole = sum(r.area for r in rooms)
     by_floor = {r.id: r.area / whole for r in rooms} if whole > 0 else {}
     shares = {face: shares_of(polygon, rooms, levels) or by_floor for face, polygon in outlines.items()}
+    return Behind(rooms, levels, shares, dict(_beside(rooms)), dict(_above(rooms, levels)))
+
+
+def room_faces(found: Behind, outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]) -> tuple[RoomFaces, ...]:
+    """Of all rooms, with the openings that are in each."""
     held: dict[str, dict[str, float]] = {}
+    with_openings = {o.face for o in openings}
     for face, polygon in outlines.items():
+        if face not in with_openings:
+            continue
+        shares = found.shares[face]
         for stand in stands(openings, face, polygon):
-            room = _behind(in_space(polygon, stand), polygon, rooms, levels) or max(shares[face], key=shares[face].__getitem__, default="")
+            largest = max(shares, key=shares.__getitem__, default="")
+            room = _behind(in_space(polygon, stand), polygon, found.rooms, found.levels) or largest
             row = held.setdefault(stand.opening.id, {})
             row[room] = row.get(room, 0.0) + 1.0
-    beside, above = dict(_beside(rooms)), dict(_above(rooms, levels))
-    found = []
-    for r in rooms:
-        own = tuple((f, s[r.id]) for f, s in shares.items() if s.get(r.id, 0.0) > 0)
+    made = []
+    for r in found.rooms:
+        own = tuple((f, s[r.id]) for f, s in found.shares.items() if s.get(r.id, 0.0) > 0)
         inside = tuple((o, row[r.id]) for o, row in held.items() if r.id in row)
-        found.append(RoomFaces(r.id, own, inside, tuple(beside.get(r.id, ())), tuple(above.get(r.id, ()))))
-    return tuple(found)
+        made.append(RoomFaces(r.id, own, inside, tuple(found.beside.get(r.id, ())), tuple(found.above.get(r.id, ()))))
+    return tuple(made)
 
 
 def shares_of(polygon: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> dict[str, float]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TypedDict, Unpack
 
 import numpy as np
@@ -12,7 +11,7 @@ from nuthatch.core.air.unit import bypass_from
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.patterns import year_of
 from nuthatch.core.climate.sun import MONTH_HOURS
-from nuthatch.core.energy.stages import Coefficients, ground_flow
+from nuthatch.core.energy.stages import ground_flow
 from nuthatch.core.fabric.elements import Element
 from nuthatch.core.fabric.stages import Sun, use_of
 from nuthatch.core.model.home import BuildUp
@@ -20,7 +19,7 @@ from nuthatch.core.results.figure import Array, CannotKnow, Computing, Entered, 
 from nuthatch.core.sun.let_in import LetIn, counted
 from nuthatch.core.year.gains import Habits, by_hour
 from nuthatch.core.year.network import FACES_PER_FLOOR, Network, of_faces
-from nuthatch.core.year.problem import Fabric, Opaque, Problem, Sunlit, awake
+from nuthatch.core.year.problem import Fabric, Opaque, Problem, Sunlit, awake, put_together
 
 AIR_HEAT, CLEAR_HEIGHT = 0.34, 2.5
 """Heat a cubic metre of air carries [Wh/(m³·K)]; the height behind every air change [m]."""
@@ -30,7 +29,6 @@ class FabricReads(TypedDict):
     """What the fabric by the hour rests on."""
 
     elements: tuple[Element, ...]
-    coefficients: Coefficients
     capacity: Figure
     buildups: tuple[BuildUp, ...]
     suns: dict[str, Sun]
@@ -67,7 +65,7 @@ def known(node: Node) -> float:
 def fabric_of(climate: Climate, **reads: Unpack[FabricReads]) -> Fabric:
     """Raises Missing, CannotKnow."""
     return Fabric(
-        network_of(reads["capacity"], reads["elements"], reads["coefficients"]),
+        network_of(reads["capacity"], reads["elements"]),
         walls_of(reads["elements"], reads["buildups"], known(reads["warm"]), climate),
         suns_of(reads["suns"], reads["light"]),
     )
@@ -129,7 +127,7 @@ def _set_point(warm: float, habits: Habits, southern: bool) -> float | Array:
     return np.asarray(habits.setback + (warm - habits.setback) * year_of(habits.set_by, southern))
 
 
-def network_of(capacity: Figure, elements: tuple[Element, ...], coefficients: Coefficients) -> Network:
+def network_of(capacity: Figure, elements: tuple[Element, ...]) -> Network:
     """The home's five resistances and one capacity. Raises CannotKnow."""
     known(capacity)
     assert isinstance(capacity, Known)
@@ -147,27 +145,27 @@ def network_of(capacity: Figure, elements: tuple[Element, ...], coefficients: Co
     else:
         bare += within
     windows = sum(known(e.loss) for e in elements if e.category == "openings")
-    return of_faces(rows, bare + holes, windows, known(coefficients.transmission) - windows)
+    return of_faces(rows, bare + holes, windows, sum(known(e.loss) for e in elements if e.category != "openings"))
 
 
 def walls_of(elements: tuple[Element, ...], buildups: tuple[BuildUp, ...], inside: float, climate: Climate) -> tuple[Opaque, ...]:
     """Opaque parts: those of one build-up in one use together; what lies on the ground by its months."""
     by_id = {b.id: b for b in buildups}
     monthly, held = Entered("outdoors by month", climate.temperature, "temperature"), Entered("inside", inside, "temperature")
-    sums: dict[Opaque, float] = {}
+    found: dict[object, Opaque] = {}
     for e in elements:
         h = known(e.loss)
         if e.category == "openings" or h == 0:
             continue
-        kind = Opaque(0.0)
+        kind = Opaque(h)
         if e.periodic is not None:
             flow = _known_months(ground_flow(e, held, monthly))
-            kind = Opaque(0.0, months=tuple((inside - flow * 1000 / MONTH_HOURS / h).tolist()))
+            kind = Opaque(h, months=tuple((inside - flow * 1000 / MONTH_HOURS / h).tolist()))
         elif e.boundary is not None and e.boundary.beyond.kind == "outside" and e.boundary.buildup in by_id:
             use = use_of(e.boundary)
-            kind = Opaque(0.0, by_id[e.boundary.buildup], use.direction, use.borders)
-        sums[kind] = sums.get(kind, 0.0) + h
-    return tuple(replace(kind, loss=h) for kind, h in sums.items())
+            kind = Opaque(h, by_id[e.boundary.buildup], use.direction, use.borders)
+        put_together(found, kind)
+    return tuple(found.values())
 
 
 def suns_of(suns: dict[str, Sun], light: dict[str, LetIn | Unknown | Computing | None]) -> tuple[Sunlit, ...]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TypedDict
 
-from nuthatch.core.air.flows import Flows
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.patterns import days_named
 from nuthatch.core.fabric.elements import Element
@@ -17,7 +16,7 @@ from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.room_faces import RoomFaces
 from nuthatch.core.year.network import FACES_PER_FLOOR, Network, of_faces
 from nuthatch.core.year.of_home import known, walls_of
-from nuthatch.core.year.problem import Opaque
+from nuthatch.core.year.problem import Opaque, put_together
 from nuthatch.core.year.room_hours import RoomPart
 
 
@@ -28,7 +27,7 @@ class PartReads(TypedDict):
     elements: tuple[Element, ...]
     capacity: Figure
     buildups: tuple[BuildUp, ...]
-    flows: Flows
+    supply: tuple[tuple[str, float], ...]
     warm: Node
     kinds: tuple[RoomKind, ...]
     patterns: tuple[DayPattern, ...]
@@ -59,8 +58,7 @@ class _Parted:
         self.junctions = [w for e in elements if e.category == "junctions" for w in self.walls[e.id]]
         self.outer = {r.id: sum(s * _outside(self.by_id.get(f)) for f, s in self.of[r.id].faces) for r in rooms}
         self.floor = sum(r.area for r in rooms)
-        flows = reads["flows"].rooms
-        self.supply = {f.room.id: float(f.normal.value) for f in flows if f.role == "supply" and f.normal is not None and f.normal.value}
+        self.supply = dict(reads["supply"])
         self.counts: dict[str, float] = {}
         for f in reads["faces"]:
             for ident, n in f.openings:
@@ -116,9 +114,8 @@ def _outside(e: Element | None) -> float:
 
 
 def _together(walls: list[Opaque]) -> tuple[Opaque, ...]:
-    """Parts alike as one; what nets to nothing or less is left to the others."""
-    sums: dict[Opaque, float] = {}
+    """Parts alike as one."""
+    found: dict[object, Opaque] = {}
     for w in walls:
-        kind = replace(w, loss=0.0)
-        sums[kind] = sums.get(kind, 0.0) + w.loss
-    return tuple(replace(kind, loss=h) for kind, h in sums.items())
+        put_together(found, w)
+    return tuple(found.values())

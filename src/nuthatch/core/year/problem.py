@@ -33,6 +33,12 @@ class Opaque:
     months: tuple[float, ...] = ()
 
 
+def put_together(found: dict[object, Opaque], part: Opaque) -> None:
+    """One more part beside those that are there, or with one that is like it."""
+    key = (id(part.build), part.direction, part.borders, part.months)
+    found[key] = replace(part, loss=part.loss + found[key].loss) if key in found else part
+
+
 @dataclass(frozen=True, eq=False)
 class Sunlit:
     """Sun through one row of openings: light that counts at its glass by hour past its blind, (8760,) [W/m²], as its own result keeps it; m² of

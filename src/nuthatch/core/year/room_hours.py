@@ -28,6 +28,7 @@ class RoomPart:
     """A room's part of the home: its network, parts toward outside, how much of each row of openings, of the home's leaks, of the air the unit
     brings, and of its floor; what it is held at [°C]; inner gains for each m² against other rooms, and the hours they come by."""
 
+    told_once = True
     id: str
     name: str
     use: str

@@ -5,23 +5,22 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Unpack
 
-from nuthatch.core.air.stages import DRAWN, FLOWS, INFILTRATION, LOSSES
+from nuthatch.core.air.flows import Flows
+from nuthatch.core.air.stages import DRAWN, FLOWS
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.climate.stages import AT_SITE, DENSITY, Weathered
-from nuthatch.core.energy.stages import ELEMENTS, TO_GROUND
+from nuthatch.core.climate.stages import AT_SITE, Weathered
+from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.fabric.stages import CAPACITY
 from nuthatch.core.graph.stage import Slot, Stages, field, part
 from nuthatch.core.model.home import Opening
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.reading_plans import Drawing
-from nuthatch.core.results.calculation import total
 from nuthatch.core.results.figure import CannotKnow, Computing, Entered, Figure, Need, Unknown, because, missing
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import PlanRoom
-from nuthatch.core.solid.room_faces import RoomFaces, room_faces
+from nuthatch.core.solid.room_faces import Behind, RoomFaces, behind, room_faces
 from nuthatch.core.solid.stages import BUILT, DRAWING, OUTLINES
 from nuthatch.core.year import comfort
-from nuthatch.core.year.load_of_rooms import LoadedHome, LoadReads, RoomLoad
 from nuthatch.core.year.of_home import Missing
 from nuthatch.core.year.of_rooms import PartReads, room_parts
 from nuthatch.core.year.problem import Problem
@@ -29,6 +28,7 @@ from nuthatch.core.year.room_hours import RoomPart, RoomYear, rooms_through_the_
 from nuthatch.core.year.stages import PROBLEM
 
 STAGES = Stages()
+BEHIND: Slot[Behind | None] = Slot("rooms behind faces")
 ROOM_FACES: Slot[tuple[RoomFaces, ...]] = Slot("what of the faces lies before each room")
 
 
@@ -36,50 +36,30 @@ ROOM_PARTS: Slot[tuple[RoomPart, ...] | Unknown | Computing] = Slot("rooms as pa
 NIGHTS: Slot[Any] = Slot("nights of bedrooms")
 """RoomYears of the bedrooms, or why there are none."""
 BEDROOM_NIGHTS: Slot[Figure] = Slot("bedrooms too warm by night", {"bedroom_night_share": ""})
-ROOM_LOADS: Slot[tuple[RoomLoad, ...]] = Slot("heating loads of rooms")
-ROOMS_TOGETHER: Slot[Figure] = Slot("heating loads of rooms together")
+SUPPLY: Slot[tuple[tuple[str, float], ...]] = Slot("air brought to rooms")
 
 
-@STAGES.stage(ROOM_FACES, built=BUILT, drawing=DRAWING, outlines=OUTLINES, openings=part("openings"))
-def faces_of_rooms(
-    built: Built | None, drawing: Drawing | None, outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]
-) -> tuple[RoomFaces, ...]:
-    """Shares of faces and openings by room; none where no rooms are drawn. The highest storey reaches up to its roof."""
+@STAGES.stage(BEHIND, built=BUILT, drawing=DRAWING, outlines=OUTLINES)
+def rooms_behind(built: Built | None, drawing: Drawing | None, outlines: Mapping[str, Polygon]) -> Behind | None:
+    """Shares of faces by room, rooms beside and above; None where no rooms are drawn. The highest storey reaches up to its roof."""
     if built is None or drawing is None or not built.rooms:
-        return ()
+        return None
     levels = {f.plan.id: f.level for f in drawing.floors}
     above = {i: min((v for v in levels.values() if v > level + 0.05), default=float("inf")) for i, level in levels.items()}
-    return room_faces(built.rooms, {i: (level, above[i]) for i, level in levels.items()}, outlines, openings)
+    return behind(built.rooms, {i: (level, above[i]) for i, level in levels.items()}, outlines)
 
 
-@STAGES.stage(
-    ROOM_LOADS,
-    rooms=DRAWN,
-    faces=ROOM_FACES,
-    elements=ELEMENTS,
-    ground=TO_GROUND,
-    flows=FLOWS,
-    leaks=INFILTRATION,
-    air=LOSSES,
-    climate=AT_SITE,
-    density=DENSITY,
-    warm=field("site.heating_setpoint"),
-    kinds=part("room_kinds"),
-    reheat=part("site.reheat"),
-    neighbours=part("site.neighbours"),
-)
-def loads_of_rooms(rooms: tuple[PlanRoom, ...], **reads: Unpack[LoadReads]) -> tuple[RoomLoad, ...]:
-    """Every drawn room by itself."""
-    if not rooms or not reads["faces"]:
-        return ()
-    home = LoadedHome(rooms, reads)
-    return tuple(home.load_of(r) for r in rooms)
+@STAGES.stage(ROOM_FACES, rooms=BEHIND, outlines=OUTLINES, openings=part("openings"))
+def faces_of_rooms(rooms: Behind | None, outlines: Mapping[str, Polygon], openings: tuple[Opening, ...]) -> tuple[RoomFaces, ...]:
+    """What lies before each room; none where no rooms are drawn."""
+    return room_faces(rooms, outlines, openings) if rooms is not None else ()
 
 
-@STAGES.stage(ROOMS_TOGETHER, loads=ROOM_LOADS)
-def together(loads: tuple[RoomLoad, ...]) -> Figure:
-    """Their sum, which is not the home's load: no sun and no gains, reheat, leaks with the wind on one side."""
-    return total("Heating loads of rooms together", "power", tuple(r.load for r in loads), "EN 12831-1; without sun and inner gains")
+@STAGES.stage(SUPPLY, flows=FLOWS)
+def supply_of_rooms(flows: Flows) -> tuple[tuple[str, float], ...]:
+    """(room, air brought to it at normal operation [m³/h]) as plain values: other leaks change no room."""
+    rows = ((f.room.id, f.normal.value) for f in flows.rooms if f.role == "supply" and f.normal is not None)
+    return tuple((i, float(v)) for i, v in rows if v)
 
 
 @STAGES.stage(
@@ -90,7 +70,7 @@ def together(loads: tuple[RoomLoad, ...]) -> Figure:
     capacity=CAPACITY,
     buildups=part("buildups"),
     climate=AT_SITE,
-    flows=FLOWS,
+    supply=SUPPLY,
     warm=field("site.heating_setpoint"),
     kinds=part("room_kinds"),
     patterns=part("patterns"),

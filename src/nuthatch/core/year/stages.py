@@ -101,7 +101,6 @@ def habits(**reads: Unpack[HabitReads]) -> Habits | Unknown | Computing:
 @STAGES.stage(
     FABRIC,
     elements=month.ELEMENTS,
-    coefficients=month.COEFFICIENTS,
     capacity=CAPACITY,
     buildups=part("buildups"),
     climate=AT_SITE,

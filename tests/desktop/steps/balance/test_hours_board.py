@@ -21,8 +21,7 @@ from nuthatch.core.units import show
 from nuthatch.core.views.hours.charts import STANDARD, grid_of
 from nuthatch.core.views.hours.lines import Span, plot_of
 from nuthatch.core.views.hours.quantities import date_of
-from nuthatch.core.views.hours.rooms import TINTS
-from nuthatch.core.year.room_stages import ROOM_LOADS
+from nuthatch.core.views.hours.rooms import TINTS, loads_of
 from nuthatch.core.year.stages import HOURS
 from nuthatch.desktop.steps.balance.board import BalanceBoard
 from nuthatch.desktop.steps.balance.hours_view import HoursView
@@ -155,7 +154,7 @@ def test_rooms_are_listed_tinted_and_lead_home(open_home: Open, qtbot: QtBot) ->
     """Loads at once; by the hour when somebody looks; the temperature at an hour; a row leads to its room."""
     w, board = opened(open_home, qtbot, plan_home())
     rooms = board.rooms
-    assert rooms.table.rowCount() == len(w.document.assessment[ROOM_LOADS]) and rooms.found is None  # type: ignore[index]
+    assert rooms.table.rowCount() == len(loads_of(w.document.assessment)) and rooms.found is None  # type: ignore[index]
     board.work.drawings.show_widget(rooms.view)
     board.work.lists.show_widget(rooms.panel)
     rooms.look()
@@ -181,7 +180,7 @@ def test_rooms_are_listed_tinted_and_lead_home(open_home: Open, qtbot: QtBot) ->
     qtbot.waitUntil(w.settled, timeout=60000)
     qtbot.waitUntil(lambda: rooms.found is not None and rooms.found is not before, timeout=60000)
     qtbot.waitUntil(lambda: rooms.found is not None, timeout=60000)
-    load = next(r for r in w.document.assessment[ROOM_LOADS] if r.room.id == "ground.study")  # type: ignore[index]
+    load = next(r for r in loads_of(w.document.assessment) if r.room.id == "ground.study")  # type: ignore[index]
     rooms.table.select("ground.study")
     row = rooms.table.currentRow()
     assert rooms.table.item(row, 4).text() == show(float(load.load.value), "power")  # type: ignore[union-attr, arg-type]

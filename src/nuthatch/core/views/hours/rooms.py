@@ -5,10 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from math import floor, log10
 from typing import Any
+from weakref import WeakKeyDictionary
 
+from nuthatch.core.air.stages import DRAWN, FLOWS, INFILTRATION, LOSSES
 from nuthatch.core.assess import Assessment
-from nuthatch.core.energy.stages import COEFFICIENTS, LOAD
-from nuthatch.core.results.figure import Known, Node, Unknown
+from nuthatch.core.climate.stages import AT_SITE, DENSITY
+from nuthatch.core.energy.stages import COEFFICIENTS, ELEMENTS, LOAD, TO_GROUND
+from nuthatch.core.results.calculation import total
+from nuthatch.core.results.entries import need
+from nuthatch.core.results.figure import Figure, Known, Node, Unknown
 from nuthatch.core.sketch import Picture, Sketch
 from nuthatch.core.solid.stages import REFERENCE
 from nuthatch.core.sun.let_in import Falls
@@ -17,10 +22,10 @@ from nuthatch.core.units import with_unit
 from nuthatch.core.views.room_loads import filled_rooms, tinted_rooms
 from nuthatch.core.views.shape.tinting import Tint, by_group
 from nuthatch.core.views.sheets.sheet import Column, Sheet, sheet
-from nuthatch.core.year.load_of_rooms import RoomLoad
+from nuthatch.core.year.load_of_rooms import LoadedHome, RoomLoad
 from nuthatch.core.year.problem import Problem
 from nuthatch.core.year.room_hours import RoomsByHour, home_peak, rooms_by_hour
-from nuthatch.core.year.room_stages import ROOM_LOADS, ROOM_PARTS, ROOMS_TOGETHER
+from nuthatch.core.year.room_stages import ROOM_FACES, ROOM_PARTS
 from nuthatch.core.year.stages import PROBLEM
 
 BY_HOUR = ("cooling load", "too warm", "bedrooms by night", "temperature")
@@ -28,6 +33,32 @@ TINTS = ("heating load by area", "heating load", *BY_HOUR, "used as")
 KINDS = {"heating load by area": "heat_flux", "heating load": "power", "cooling load": "power", "too warm": "percent", "bedrooms by night": "percent", "temperature": "temperature"}  # fmt: skip
 INNER_GAINS = 1.6
 """What the home's load takes off for people and machines [W/m²]."""
+
+
+_LOADS: WeakKeyDictionary[Assessment, tuple[RoomLoad, ...]] = WeakKeyDictionary()
+
+
+def loads_of(a: Assessment) -> tuple[RoomLoad, ...]:
+    """Heating loads of all drawn rooms: worked out when somebody looks, so that a keystroke elsewhere does not wait for them."""
+    found = _LOADS.get(a)
+    if found is None:
+        rooms, faces, site = a[DRAWN], a[ROOM_FACES], a.home.site
+        found = ()
+        if rooms and faces:
+            home = LoadedHome(rooms, {
+                "faces": faces, "elements": a[ELEMENTS], "ground": a[TO_GROUND], "flows": a[FLOWS], "leaks": a[INFILTRATION], "air": a[LOSSES],
+                "climate": a[AT_SITE], "density": a[DENSITY], "warm": need(site, "heating_setpoint"), "kinds": a.home.room_kinds,
+                "reheat": site.reheat, "neighbours": site.neighbours,
+            })  # fmt: skip
+            found = tuple(home.load_of(r) for r in rooms)
+        _LOADS[a] = found
+    return found
+
+
+def together(a: Assessment) -> Figure:
+    """Their sum, which is not the home's load: no sun and no gains, reheat, leaks with the wind on one side."""
+    parts = tuple(r.load for r in loads_of(a))
+    return total("Heating loads of rooms together", "power", parts, "EN 12831-1; without sun and inner gains")
 
 
 def asked_by_hour(a: Assessment) -> dict[str, Any] | None:
@@ -53,7 +84,7 @@ def rooms_sheet(a: Assessment, hours: RoomsByHour | None = None) -> Sheet:
     """Every drawn room: its loads, how warm it grows."""
     years = {y.id: y for y in hours.years} if hours is not None else {}
     cool = {c.id: c for c in hours.cooling} if hours is not None else {}
-    rows: tuple[RoomLoad, ...] = a[ROOM_LOADS]
+    rows: tuple[RoomLoad, ...] = loads_of(a)
     columns: list[Column[RoomLoad]] = [
         Column("Room", lambda r: r.room.name),
         Column("Storey", lambda r: r.room.storey_name),
@@ -82,15 +113,15 @@ def parts_sheet(a: Assessment) -> Sheet:
     columns: list[Column[RoomLoad]] = [Column("Room", lambda r: r.room.name), Column("Storey", lambda r: r.room.storey_name)]
     columns += [Column(h, lambda r, n=n: dict(r.parts)[n].value, "power") for h, n in zip(heads, names, strict=True)]  # type: ignore[misc]
     columns.append(Column("Heating load", lambda r: r.load.value, "power"))
-    rows: tuple[RoomLoad, ...] = a[ROOM_LOADS]
+    rows: tuple[RoomLoad, ...] = loads_of(a)
     return sheet("rooms-parts", "Heating loads in parts", columns, rows, "rooms are drawn in Shape")
 
 
 def apart(a: Assessment) -> list[tuple[str, float]]:
     """What parts the sum of the rooms from the home's own load [W], named; empty where one is not known."""
-    whole, load, h = a[ROOMS_TOGETHER].value, a[LOAD], a[COEFFICIENTS]
+    whole, load, h = together(a).value, a[LOAD], a[COEFFICIENTS]
     area, inside = a[REFERENCE].value, a.home.site.heating_setpoint
-    rooms = a[ROOM_LOADS]
+    rooms = loads_of(a)
     if whole is None or load.load.value is None or not rooms or inside is None or load.temperature is None or load.sun is None:
         return []
     if h.ventilation.value is None or area is None or load.sun.value is None:
@@ -115,8 +146,8 @@ def _watts(node: Node) -> float:
 
 def told(a: Assessment, hours: RoomsByHour | None = None) -> str:
     """The sums in words."""
-    whole, load, area = a[ROOMS_TOGETHER], a[LOAD].load, a[REFERENCE]
-    if not a[ROOM_LOADS]:
+    whole, load, area = together(a), a[LOAD].load, a[REFERENCE]
+    if not loads_of(a):
         return ""
     if not isinstance(whole, Known):
         return f"needs {whole.needs[0].text}" if isinstance(whole, Unknown) else a.blank
@@ -146,9 +177,9 @@ def values_of(a: Assessment, hours: RoomsByHour | None, by: str, hour: int) -> t
     if by not in KINDS:
         return {}, "count"
     if by == "heating load":
-        return {r.room.id: float(r.load.value) for r in a[ROOM_LOADS] if r.load.value is not None}, KINDS[by]
+        return {r.room.id: float(r.load.value) for r in loads_of(a) if r.load.value is not None}, KINDS[by]
     if by == "heating load by area":
-        return {r.room.id: r.flux for r in a[ROOM_LOADS] if r.flux is not None}, KINDS[by]
+        return {r.room.id: r.flux for r in loads_of(a) if r.flux is not None}, KINDS[by]
     if hours is None:
         return {}, KINDS[by]
     if by == "cooling load":
@@ -157,7 +188,7 @@ def values_of(a: Assessment, hours: RoomsByHour | None, by: str, hour: int) -> t
         return {y.id: float(y.operative[hour]) for y in hours.years}, KINDS[by]
     if by == "too warm":
         return {y.id: y.share for y in hours.years}, KINDS[by]
-    beds = {r.room.id for r in a[ROOM_LOADS] if r.room.use == "bedroom"}
+    beds = {r.room.id for r in loads_of(a) if r.room.use == "bedroom"}
     return {y.id: y.nights for y in hours.years if y.id in beds}, KINDS[by]
 
 
@@ -172,11 +203,11 @@ def rooms_drawn(
     """The rooms of a storey, tinted by a load or by how warm they are."""
     tint = tint or Tint(TINTS[0], decimals=1)
     made = Sketch(*size, f"Rooms: {tint.by}")
-    if a.home.shape.plans is None or not a[ROOM_LOADS]:
+    if a.home.shape.plans is None or not loads_of(a):
         made.say("rooms are drawn in Shape; then each has its loads")
         return made
     if tint.by == "used as":
-        uses = {r.room.id: r.room.use for r in a[ROOM_LOADS] if r.room.use != "other"}
+        uses = {r.room.id: r.room.use for r in loads_of(a) if r.room.use != "other"}
         filled_rooms(a, made, storey, by_group(uses), {i: (use, f"used as {use}") for i, use in uses.items()})
         return made
     values, kind = values_of(a, hours, tint.by, hour)
