@@ -12,6 +12,8 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QDialogButtonBox, QFileDialog, QLineEdit, QMenu, QWidget
 
+from nuthatch.core.model.home import Home
+from nuthatch.desktop.app import finish
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.window import MainWindow
 
@@ -82,6 +84,17 @@ def activate(window: QWidget) -> None:
     assert handle is not None
     handle.requestActivate()
     wait(window.isActiveWindow)
+
+
+def all_taken_back(window: MainWindow, start: Home) -> dict[str, object]:
+    """Every step undone: how many there were, and whether the home is what it was. Closes the window."""
+    steps = 0
+    while window.document.session.undo() is not None:
+        steps += 1
+    back = window.document.home == start
+    window.document.session.saved()
+    finish(window)
+    return {"steps": steps, "back": back}
 
 
 def answer_with(path: Path) -> None:

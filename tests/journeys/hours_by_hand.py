@@ -22,11 +22,11 @@ from nuthatch.core.views.hours.charts import STANDARD
 from nuthatch.core.views.hours.lines import plot_of
 from nuthatch.core.views.hours.rooms import loads_of
 from nuthatch.core.year.stages import HOURS, PROBLEM
-from nuthatch.desktop.app import application, finish
+from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.balance.board import BalanceBoard
 from nuthatch.desktop.window import MainWindow
-from tests.journeys.by_hand import activate, click, fill, step, wait
+from tests.journeys.by_hand import activate, all_taken_back, click, fill, step, wait
 
 
 def hot_home():  # type: ignore[no-untyped-def]
@@ -136,13 +136,7 @@ def main() -> None:
     seen["shut"] = shut(window)
     seen["tints"] = tinted(window, board)
     seen["stopped"] = stopped(window, board)
-    steps = 0
-    while window.document.session.undo() is not None:
-        steps += 1
-    seen |= {"steps": steps, "back": window.document.home == start}
-    window.document.session.saved()
-    finish(window)
-    print(json.dumps(seen))
+    print(json.dumps(seen | all_taken_back(window, start)))
 
 
 if __name__ == "__main__":

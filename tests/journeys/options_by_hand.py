@@ -12,12 +12,12 @@ from PyQt6.QtTest import QTest
 
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
-from nuthatch.desktop.app import application, finish
+from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.build_ups.board import BuildUpsBoard
 from nuthatch.desktop.steps.options.board import OptionsBoard
 from nuthatch.desktop.window import MainWindow
-from tests.journeys.by_hand import activate, click, step, type_into, wait
+from tests.journeys.by_hand import activate, all_taken_back, click, step, type_into, wait
 from tests.simple_home import simple_home
 
 
@@ -156,13 +156,7 @@ def main() -> None:
     d.settle()
     seen: dict[str, object] = {"platform": app.platformName(), "tried": d.tried(), "taken": d.taken(), "seen": d.seen(), "moved": d.moved()}
     seen |= {"answered": d.answered(), "gone": d.gone()}
-    steps = 0
-    while window.document.session.undo() is not None:
-        steps += 1
-    seen |= {"steps": steps, "back": window.document.home == start}
-    window.document.session.saved()
-    finish(window)
-    print(json.dumps(seen))
+    print(json.dumps(seen | all_taken_back(window, start)))
 
 
 if __name__ == "__main__":

@@ -15,12 +15,12 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.sketch import Path as Line
 from nuthatch.core.views.openings.sun_drawn import SUN
-from nuthatch.desktop.app import application, finish
+from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.openings.board import OpeningsBoard
 from nuthatch.desktop.steps.site.board import SiteBoard
 from nuthatch.desktop.window import MainWindow
-from tests.journeys.by_hand import activate, click, fill, step, wait
+from tests.journeys.by_hand import activate, all_taken_back, click, fill, step, wait
 from tests.simple_home import simple_home
 
 
@@ -131,13 +131,7 @@ def main() -> None:
     d = Person(window)
     seen: dict[str, object] = {"platform": app.platformName()}
     seen |= {"climate": d.climate(), "neighbour": d.neighbour(), "sun": d.sun(), "blind": d.blind()}
-    steps = 0
-    while window.document.session.undo() is not None:
-        steps += 1
-    seen |= {"steps": steps, "back": window.document.home == start}
-    window.document.session.saved()
-    finish(window)
-    print(json.dumps(seen))
+    print(json.dumps(seen | all_taken_back(window, start)))
 
 
 if __name__ == "__main__":

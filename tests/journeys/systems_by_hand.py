@@ -18,13 +18,13 @@ from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
 from nuthatch.core.views.day import pattern_frame
 from nuthatch.core.views.heat_power import season
-from nuthatch.desktop.app import application, finish
+from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.heat_power.board import HeatPowerBoard
 from nuthatch.desktop.steps.hot_water.board import HotWaterBoard
 from nuthatch.desktop.steps.household.board import HouseholdBoard
 from nuthatch.desktop.window import MainWindow
-from tests.journeys.by_hand import activate, click, fill, step, wait
+from tests.journeys.by_hand import activate, all_taken_back, click, fill, step, wait
 from tests.journeys.draw_a_home import K, begin
 
 
@@ -196,13 +196,7 @@ def main() -> None:
     d = Person(window)
     seen: dict[str, object] = {"platform": app.platformName()}
     seen |= {"people": d.people(), "store": d.store(), "pipe": d.pipe(), "sun": d.sun(), "pump": d.heat_pump()}
-    steps = 0
-    while window.document.session.undo() is not None:
-        steps += 1
-    seen |= {"steps": steps, "back": window.document.home == start}
-    window.document.session.saved()
-    finish(window)
-    print(json.dumps(seen))
+    print(json.dumps(seen | all_taken_back(window, start)))
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -132,6 +133,17 @@ def show_plain(value: float) -> str:
 # duration
 
 
+def _above_the_limit(made: Sketch, own: list[Series], parts: list[Array], across: tuple[float, float], y: Callable[[float], float]) -> None:
+    """The limit of comfort across sorted temperatures, and how many hours lie above it: of what is felt inside, else of the first, named."""
+    limit = float(kind_of("temperature").to_shown(LIMIT))
+    if not min(p[-1] for p in parts) < limit < max(p[0] for p in parts):
+        return
+    made.line((across[0], y(limit)), (across[1], y(limit)), stroke="chestnut", width=1.0, dash=True)
+    n = next((n for n, s in enumerate(own) if s.quantity.name == "operative"), 0)
+    words = f"{own[n].quantity.name}: {int((parts[n] > limit + 0.01).sum())} h above {limit:g} {own[n].unit}"
+    made.text(across[1], y(limit) - 5, words, size=10.5, color="chestnut_text", anchor="end")
+
+
 def _duration(made: Sketch, rows: list[Series], chart: HourChart, other: Other | None) -> None:
     """Each sorted from its most to its least, of the days shown: so many hours it is above a value."""
     first, last = (int(v) for v in span_of(chart))
@@ -141,34 +153,17 @@ def _duration(made: Sketch, rows: list[Series], chart: HourChart, other: Other |
     over = [(s, np.sort(s.values[first:last])[::-1]) for s in theirs if s.quantity.kind == kind and s.quantity.name != "outdoors"]
     whole = [*parts, *(p for _, p in over)]
     least, most = min(float(p[-1]) for p in whole), max(float(p[0]) for p in whole)
-    if rows[0].quantity.kind != "temperature":
+    if kind != "temperature":
         least = min(least, 0.0)
     most = max(most, least + 1e-6)
     x, y = _frame(made, (0.0, float(last - first)), (least, most), own[0].unit, "hours")
     step = max((last - first) // 400, 1)
-    for s, part in zip(own, parts, strict=True):
-        made.line(
-            *((x(n + 0.5), y(float(v))) for n, v in zip(range(0, len(part), step), part[::step], strict=True)), stroke=s.token, width=1.4
-        )
-    for s, part in over:
-        places = ((x(n + 0.5), y(float(v))) for n, v in zip(range(0, len(part), step), part[::step], strict=True))
-        made.line(*places, stroke=s.token, width=1.2, dash=True)
+    for s, part, width, dash in [*((s, p, 1.4, False) for s, p in zip(own, parts, strict=True)), *((s, p, 1.2, True) for s, p in over)]:
+        made.line(*((x(n + 0.5), y(float(part[n]))) for n in range(0, len(part), step)), stroke=s.token, width=width, dash=dash)
     if other is not None:
         made.text(made.width - RIGHT, 13, f"dashed: {other.name}", size=10.5, color="muted", anchor="end")
-    if rows[0].quantity.kind == "temperature":
-        limit = float(kind_of("temperature").to_shown(LIMIT))
-        if least < limit < most:
-            made.line((x(0), y(limit)), (x(last - first), y(limit)), stroke="chestnut", width=1.0, dash=True)
-            felt = next((p for s, p in zip(own, parts, strict=True) if s.quantity.name == "operative"), parts[0])
-            too_warm = int((felt > limit + 0.01).sum())
-            made.text(
-                made.width - RIGHT,
-                y(limit) - 5,
-                f"{too_warm} h above {limit:g} {own[0].unit}",
-                size=10.5,
-                color="chestnut_text",
-                anchor="end",
-            )
+    if kind == "temperature":
+        _above_the_limit(made, own, parts, (x(0), x(last - first)), y)
     names = own + [s for s in rows if s not in own]
     at = LEFT
     for s in names:
