@@ -72,10 +72,18 @@ def zoomed(window: MainWindow, board: BalanceBoard) -> dict[str, object]:
         QApplication.sendEvent(view, event)
         QApplication.processEvents()
     x = plot_of((float(view.width()), float(view.height())), view.span).x(hour + 0.5)
-    QTest.mouseMove(view, QPointF(x, view.height() / 2).toPoint())
-    QApplication.processEvents()
-    said = " ".join(i.text for i in view.sketch.items if isinstance(i, Text))  # type: ignore[union-attr]
-    return {"span": view.span.wide, "hour": hour, "said": said, "moved": float(moved[hour])}
+
+    def said() -> str:
+        return " ".join(i.text for i in view.sketch.items if isinstance(i, Text))  # type: ignore[union-attr]
+
+    def read() -> bool:  # a pointer on a display of its own may be elsewhere for a moment: moved until it is there, as a hand would
+        for aside in (1, 0):
+            QTest.mouseMove(view, QPointF(x + aside, view.height() / 2).toPoint())
+            QApplication.processEvents()
+        return f"{hour % 24} to" in said()
+
+    wait(read)
+    return {"span": view.span.wide, "hour": hour, "said": said(), "moved": float(moved[hour])}
 
 
 def shut(window: MainWindow) -> dict[str, float]:
