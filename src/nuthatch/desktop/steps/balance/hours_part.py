@@ -10,6 +10,7 @@ from nuthatch.core.changes.changes import Insert
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.library import cache_folder
 from nuthatch.core.model.charts import HourChart
+from nuthatch.core.model.home import fresh_id
 from nuthatch.core.model.part import replace, specs
 from nuthatch.core.units import unit_of
 from nuthatch.core.views.hours.beside import hours_of_option
@@ -141,8 +142,7 @@ class HoursPart:
     def keep(self) -> None:
         """The chart as it is shown, into the home."""
         span, chart = self.view.span, self.chart
-        number = 1 + len(self.board.home.charts)
-        ident = next(f"chart-{n}" for n in range(number, number + 1000) if all(c.id != f"chart-{n}" for c in self.board.home.charts))
+        ident = fresh_id(self.board.home, "chart")
         name = chart.name or f"{chart.kind.capitalize()}, {chart.first}"
         made = replace(chart, id=ident, name=name)
         if chart.kind == "lines" and span.wide < 8760:

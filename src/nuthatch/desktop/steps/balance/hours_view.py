@@ -17,10 +17,9 @@ MakeChart = Callable[[HourChart, tuple[float, float], Span, float | None], Sketc
 
 
 class HoursView(SketchView):
-    """`day_chosen(day)` where a day is clicked in the drawing of hours by day; `read(hour)` at the pointer, −1 beside the drawing."""
+    """`day_chosen(day)` where a day is clicked in the drawing of hours by day."""
 
     day_chosen = pyqtSignal(int)
-    read = pyqtSignal(int)
 
     def __init__(self) -> None:
         super().__init__("Hours of the year: wheel or + and − zoom, left and right move, 0 shows the whole year")
@@ -108,7 +107,6 @@ class HoursView(SketchView):
         """Read an hour, or none."""
         if hour != self._pointer:
             self._pointer = hour
-            self.read.emit(-1 if hour is None else int(hour))
             self.draw()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:

@@ -75,7 +75,7 @@ class RoomsPart:
         column.addWidget(self.late.waiting)
         column.addWidget(self.words)
         column.addWidget(self.table, 1)
-        self._warmest_of: object = None
+        self._at_the_warmest = False
         self._rests: tuple[object, ...] | None = None
         self._fitted: set[tuple[str, str]] = set()
 
@@ -122,11 +122,11 @@ class RoomsPart:
         if rests is None or self._rests is None or any(x is not y for x, y in zip(rests, self._rests, strict=True)):
             self._rests = rests
         self.late.follow(self._rests)
-        if a is not None and self._warmest_of is None:
+        if a is not None and not self._at_the_warmest:
             h = hours_of(a)
             if not isinstance(h, str):
                 warmest = int(h.comfort.operative.argmax())
-                self._warmest_of = h
+                self._at_the_warmest = True
                 self.day.setValue(warmest // 24 + 1)
                 self.hour.setValue(warmest % 24)
         self.look()
