@@ -7,7 +7,8 @@ import numpy as np
 from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.figure import Array, CannotKnow
 
-LOAD_GAINS = 1.6  # W/m²
+LOAD_GAINS = 1.6
+"""Heat of people and machines that the heating load takes off [W/m²]."""
 TAU_0, A_0 = 15.0, 1.0
 
 

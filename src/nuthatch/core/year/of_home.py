@@ -9,6 +9,7 @@ import numpy as np
 from nuthatch.core.air.stages import Losses
 from nuthatch.core.air.unit import bypass_from
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.climate.humid_air import AIR_HEAT
 from nuthatch.core.climate.patterns import year_of
 from nuthatch.core.climate.sun import MONTH_HOURS
 from nuthatch.core.energy.stages import ground_flow
@@ -21,8 +22,8 @@ from nuthatch.core.year.gains import Habits, by_hour
 from nuthatch.core.year.network import FACES_PER_FLOOR, Network, of_faces
 from nuthatch.core.year.problem import Fabric, Opaque, Problem, Sunlit, awake, put_together
 
-AIR_HEAT, CLEAR_HEIGHT = 0.34, 2.5
-"""Heat a cubic metre of air carries [Wh/(m³·K)]; the height behind every air change [m]."""
+CLEAR_HEIGHT = 2.5
+"""The height behind every air change [m]."""
 
 
 class FabricReads(TypedDict):

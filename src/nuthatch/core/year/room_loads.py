@@ -3,10 +3,9 @@ of rooms)."""
 
 from __future__ import annotations
 
+from nuthatch.core.climate.humid_air import AIR_HEAT
 from nuthatch.core.results.calculation import calculation
 
-AIR_HEAT = 0.34
-"""Heat a cubic metre of air carries [Wh/(m³·K)]."""
 LEAST_AIR = 0.5
 """Air change of living and sleeping rooms without a unit [1/h]: EN 12831-1, annex B, from memory."""
 ONE_SIDE = 2.0

@@ -35,7 +35,7 @@ APART, APART_AREA = 0.15, 1.0
 
 
 @dataclass(frozen=True, eq=False)
-class Year:
+class Sums:
     """What the hours say of the home."""
 
     overheating: Figure
@@ -50,7 +50,7 @@ FABRIC: Slot[Fabric | Unknown | Computing] = Slot("the fabric by hour")
 HABITS: Slot[Habits | Unknown | Computing] = Slot("what people and sources do by hour")
 HOURS: Slot[Any] = Slot("the hours of the year")
 """Hours, or why there are none."""
-YEAR_OF_HOURS: Slot[Year] = Slot(
+YEAR_OF_HOURS: Slot[Sums] = Slot(
     "sums of the hours", {"overheating_share": "overheating", "hourly_heating_demand": "heating", "hourly_cooling_demand": "cooling"}
 )
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the hours", asks=True)
@@ -161,7 +161,7 @@ SOURCE = "hours of the year: ISO 13790:2008, annex C"
 
 
 @STAGES.stage(YEAR_OF_HOURS, hours=HOURS, reference=REFERENCE, by_hand=part("household.by_hand"))
-def year_of_hours(hours: Hours | Unknown | Computing, reference: Figure, by_hand: str) -> Year:
+def year_of_hours(hours: Hours | Unknown | Computing, reference: Figure, by_hand: str) -> Sums:
     """Comfort and needs by the hour."""
     labels = (
         ("Too warm, of the year", "percent"),
@@ -169,7 +169,7 @@ def year_of_hours(hours: Hours | Unknown | Computing, reference: Figure, by_hand
         ("Cooling demand, by the hour", "specific_energy"),
     )
     if not isinstance(hours, Hours):
-        return Year(*(because(*words, hours) for words in labels))
+        return Sums(*(because(*words, hours) for words in labels))
     run, how = (hours.by_hand, "windows opened by hand") if by_hand == "counted" else (hours.comfort, "windows shut")
     felt = Entered(f"operative temperature by hour, {how}", run.operative, "temperature", "calculated", SOURCE)
     share = calc.overheating.figure(operative=felt, limit=Entered("too warm above", calc.LIMIT, "temperature", "rule", "common practice"))
@@ -178,7 +178,7 @@ def year_of_hours(hours: Hours | Unknown | Computing, reference: Figure, by_hand
         Entered(f"{what} by month, of the hours", m, "energy_month", "calculated", SOURCE)
         for what, m in zip(("heating", "cooling"), months, strict=True)
     )
-    return Year(share, *(per_area.figure(words[0], months=leaf, area=reference) for words, leaf in zip(labels[1:], leaves, strict=True)))
+    return Sums(share, *(per_area.figure(words[0], months=leaf, area=reference) for words, leaf in zip(labels[1:], leaves, strict=True)))
 
 
 def _months(power: Array) -> Array:
@@ -186,11 +186,11 @@ def _months(power: Array) -> Array:
     return np.asarray(np.bincount(MONTH_OF_HOUR, power, minlength=12) / 1000)
 
 
-@STAGES.stage(ASKS, year=YEAR_OF_HOURS, sums=month.YEAR)
-def asks(year: Year, sums: month.Year) -> tuple[Question, ...]:
+@STAGES.stage(ASKS, hours=YEAR_OF_HOURS, months=month.YEAR)
+def asks(hours: Sums, months: month.Year) -> tuple[Question, ...]:
     """Hours and months that lie far apart."""
     found = []
-    for what, ours, theirs in (("Heating", year.heating, sums.heating_demand), ("Cooling", year.cooling, sums.cooling_demand)):
+    for what, ours, theirs in (("Heating", hours.heating, months.heating_demand), ("Cooling", hours.cooling, months.cooling_demand)):
         if ours.value is None or theirs.value is None:
             continue
         by_hour_, by_month = float(ours.value), float(theirs.value)

@@ -16,13 +16,14 @@ from nuthatch.core.sketch import Picture, Sketch
 from nuthatch.core.units import kind_of, show
 from nuthatch.core.views.climate_drawn import ticks
 from nuthatch.core.views.hours.lines import Other, Span, line_chart
-from nuthatch.core.views.hours.quantities import FIRST_DAYS, MONTHS, RUNS, Series, date_of, hours_of, series, span_of
+from nuthatch.core.views.hours.quantities import FIRST_DAYS, MONTHS, QUANTITIES, RUNS, Series, date_of, hours_of, series, span_of
 from nuthatch.core.year.comfort import LIMIT
 from nuthatch.core.year.problem import Hours
 
 WARM = ("slate", "slate_pale", "glass", "white", "wood", "chestnut_pale", "chestnut")
 AMOUNT = ("white", "glass", "tide_pale", "slate_pale", "slate")
 LEFT, RIGHT, TOP, FOOT = 46.0, 16.0, 40.0, 24.0
+Place = Callable[[float], float]
 
 
 def chart_of(
@@ -133,7 +134,7 @@ def show_plain(value: float) -> str:
 # duration
 
 
-def _above_the_limit(made: Sketch, own: list[Series], parts: list[Array], across: tuple[float, float], y: Callable[[float], float]) -> None:
+def _above_the_limit(made: Sketch, own: list[Series], parts: list[Array], across: tuple[float, float], y: Place) -> None:
     """The limit of comfort across sorted temperatures, and how many hours lie above it: of what is felt inside, else of the first, named."""
     limit = float(kind_of("temperature").to_shown(LIMIT))
     if not min(p[-1] for p in parts) < limit < max(p[0] for p in parts):
@@ -173,7 +174,7 @@ def _duration(made: Sketch, rows: list[Series], chart: HourChart, other: Other |
         at += 19 + 6.3 * len(words) + 16
 
 
-def _frame(made: Sketch, across: tuple[float, float] | None, up: tuple[float, float], unit: str, below: str):  # type: ignore[no-untyped-def]
+def _frame(made: Sketch, across: tuple[float, float] | None, up: tuple[float, float], unit: str, below: str) -> tuple[Place, Place]:
     """Axes with their numbers; what turns values into places."""
     wide, high = made.width - LEFT - RIGHT, made.height - TOP - FOOT - 8
 
@@ -259,8 +260,6 @@ HATCHED = {"by opaque parts", "heating"}
 
 def sums_by_month(h: Hours, run: str) -> dict[str, Array]:
     """What comes and goes by month [kWh], fixed categories."""
-    from nuthatch.core.views.hours.quantities import QUANTITIES
-
     year = getattr(h, RUNS[run])
     names = [n for n, _ in (*GAINS, *LOSSES)]
     return {n: np.bincount(MONTH_OF_HOUR, np.asarray(QUANTITIES[n].get(h, year), float), minlength=12) / 1000 for n in names}

@@ -12,7 +12,7 @@ from nuthatch.core.results.figure import Array
 from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.climate_drawn import ticks
-from nuthatch.core.views.hours.quantities import FIRST_DAYS, MONTHS, Series, date_of, hours_of, series, span_of
+from nuthatch.core.views.hours.quantities import FIRST_DAYS, MONTHS, QUANTITIES, RUNS, Series, date_of, hours_of, series, span_of
 from nuthatch.core.year.problem import Hours
 
 LEFT, RIGHT, TOP, FOOT = 46.0, 52.0, 40.0, 24.0
@@ -197,8 +197,6 @@ def _legend(made: Sketch, rows: list[Series], left_out: list[Series], plot: Plot
 
 def hour_words(a: Assessment, hour: int, names: tuple[str, ...] = ("operative", "outdoors"), run: str = "windows shut") -> str:
     """Values of an hour in words, for who does not see the lines."""
-    from nuthatch.core.views.hours.quantities import QUANTITIES, RUNS
-
     h = hours_of(a)
     if isinstance(h, str):
         return h

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from nuthatch.core.assess import Assessment
+from nuthatch.core.climate.epw import MONTH_DAYS
 from nuthatch.core.model.charts import HourChart
 from nuthatch.core.results.figure import Array, Computing, Unknown, state_words
 from nuthatch.core.units import kind_of
@@ -16,8 +17,7 @@ from nuthatch.core.year.run import Year
 from nuthatch.core.year.stages import HOURS
 
 RUNS = {"needs": "needs", "windows shut": "comfort", "windows by hand": "by_hand"}
-FIRST_DAYS = (1, 32, 60, 91, 121, 152, 182, 213, 244, 274, 305, 335)
-DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+FIRST_DAYS = tuple(1 + sum(MONTH_DAYS[:n]) for n in range(12))
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 

@@ -10,6 +10,7 @@ from weakref import WeakKeyDictionary
 from nuthatch.core.air.stages import DRAWN, FLOWS, INFILTRATION, LOSSES
 from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.stages import AT_SITE, DENSITY
+from nuthatch.core.energy.balance import LOAD_GAINS
 from nuthatch.core.energy.stages import COEFFICIENTS, ELEMENTS, LOAD, TO_GROUND
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import need
@@ -31,8 +32,6 @@ from nuthatch.core.year.stages import PROBLEM
 BY_HOUR = ("cooling load", "too warm", "bedrooms by night", "temperature")
 TINTS = ("heating load by area", "heating load", *BY_HOUR, "used as")
 KINDS = {"heating load by area": "heat_flux", "heating load": "power", "cooling load": "power", "too warm": "percent", "bedrooms by night": "percent", "temperature": "temperature"}  # fmt: skip
-INNER_GAINS = 1.6
-"""What the home's load takes off for people and machines [W/m²]."""
 
 
 _LOADS: WeakKeyDictionary[Assessment, tuple[RoomLoad, ...]] = WeakKeyDictionary()
@@ -129,7 +128,7 @@ def apart(a: Assessment) -> list[tuple[str, float]]:
     colder = inside.value - _watts(load.temperature)
     sums = {n: sum(_watts(dict(r.parts)[n]) for r in rooms) for n in ("beside", "air", "reheat")}
     rows = [
-        ("inner gains that the home’s load takes off", INNER_GAINS * float(area)),
+        ("inner gains that the home’s load takes off", LOAD_GAINS * float(area)),
         ("sun of those days", float(load.sun.value)),
         ("neighbours, and rooms at another temperature", sums["beside"]),
         ("air: wind on one side, supply as the unit brings it", sums["air"] - float(h.ventilation.value) * colder),
