@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from nuthatch import cli
+from nuthatch.core.air.stages import FLOWS, LOSSES
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import ChangeRefused, apply
 from nuthatch.core.climate.climate import Climate
@@ -130,6 +131,40 @@ def test_air_without_a_unit_and_by_one_that_only_draws(marrowby: Climate) -> Non
     assert dict(warmed.parts)["air"].value < dict(plain.parts)["air"].value  # type: ignore[operator]
 
 
+def test_each_room_has_the_air_of_its_own_unit(marrowby: Climate) -> None:
+    """A good unit for the living room, one of recovery 0.5 with frost protection to 0 °C and no bypass for the bedroom beside it."""
+    home, e = two_rooms(), marrowby.winter_design
+    plans, good = home.shape.plans, home.air.units[0]
+    assert plans is not None and e < 0
+    (only,) = plans.storeys
+    beds = tuple(replace(r, use="bedroom", temperature=None, unit="poor") if r.id == "bath" else r for r in only.rooms)
+    poor = replace(good, id="poor", name="Poor", ducts=(), recovery=g(0.5), frost="electric preheating", frost_limit=g(0), bypass=False)
+    good = replace(good, bypass=True)
+    made = replace(home, shape=replace(home.shape, plans=replace(plans, storeys=(replace(only, rooms=beds),))))
+    a = assess(replace(made, air=replace(home.air, units=(good, poor))), marrowby)
+    flows = {f.room.id: f for f in a[FLOWS].rooms}
+    units = {u.unit.id: u for u in a[LOSSES].units}
+    assert [flows[i].unit for i in ("bath", "living")] == ["poor", good.id]
+    density = marrowby.air_density_ratio
+    for row in loads_of(a):
+        u, entering = (units["poor"], 0.0) if row.room.id == "bath" else (units[good.id], e)
+        supplied = entering + float(u.recovery.value) * (20 - entering)  # type: ignore[arg-type]
+        air = dict(row.parts)["air"]
+        leaks = 0.34 * density * float(air.inputs["leaks"].value) * (20 - e)
+        assert air.value == pytest.approx(leaks + 0.34 * density * float(flows[row.room.id].normal.value) * (20 - supplied), rel=1e-6)  # type: ignore[union-attr, arg-type]
+    parts = {r.id: r for r in a[ROOM_PARTS]}
+    shut, free = (
+        sum(float(v) for v in x)
+        for x in (((u.loss.value) for u in units.values()), (units["poor"].loss.value, units[good.id].bypassed.value))
+    )  # type: ignore[union-attr, arg-type]
+    assert parts["bath"].fresh == pytest.approx(units["poor"].loss.value / shut) and parts["living"].fresh == pytest.approx(
+        units[good.id].loss.value / shut
+    )
+    assert parts["bath"].free == pytest.approx(units["poor"].loss.value / free) and parts["living"].free == pytest.approx(
+        units[good.id].bypassed.value / free
+    )
+
+
 @pytest.fixture(scope="module")
 def rooms(marrowby: Climate) -> Assessment:
     """An L of two storeys with a garage."""
@@ -154,7 +189,7 @@ def test_rooms_are_the_home_in_parts(which: str, rooms: Assessment, osier_assess
     assert isinstance(problem, Problem) and isinstance(parts, tuple)
     for name in ("windows", "opaque", "capacity"):
         assert sum(getattr(r.network, name) for r in parts) == pytest.approx(getattr(problem.network, name)), name
-    for name in ("leaks", "fresh", "floor"):
+    for name in ("leaks", "fresh", "free", "floor"):
         assert sum(getattr(r, name) for r in parts) == pytest.approx(1.0), name
     outside = sum(float(dict(r.parts)["outside"].inputs["loss"].value) for r in loads_of(a))
     ground = sum(float(e.loss.value) for e in a[ELEMENTS] if e.periodic is not None)

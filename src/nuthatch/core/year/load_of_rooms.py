@@ -207,11 +207,11 @@ class LoadedHome:
             return flow.normal, none, self.outside
         if flow.role != "supply":
             return none, flow.normal, self.outside
-        limits = [n for u in self.reads["flows"].units if (n := frost_limit(u.unit)) is not None]
-        entering: Node = self.outside
-        if limits and limits[0].value is not None and self.outside.value is not None and float(limits[0].value) > float(self.outside.value):
-            entering = limits[0]
-        return flow.normal, none, calc.supplied.figure(entering=entering, recovery=self.reads["air"].recovery)
+        own = next(u for u in self.reads["air"].units if u.unit.id == flow.unit)
+        limit, entering = frost_limit(own.unit), self.outside
+        if limit is not None and limit.value is not None and entering.value is not None and float(limit.value) > float(entering.value):
+            entering = limit
+        return flow.normal, none, calc.supplied.figure(entering=entering, recovery=own.recovery)
 
 
 def _part_of(name: str, whole: Figure, share: float, kind: str = "w_per_k") -> Node:

@@ -7,7 +7,7 @@ from typing import TypedDict, Unpack
 import numpy as np
 
 from nuthatch.core.air.stages import Losses
-from nuthatch.core.air.unit import bypass_from
+from nuthatch.core.air.unit import UnitLoss, bypass_from
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.humid_air import AIR_HEAT
 from nuthatch.core.climate.patterns import year_of
@@ -112,13 +112,22 @@ def _known_months(node: Node) -> Array:
     return np.asarray(node.value, float)
 
 
+def bypassed(u: UnitLoss) -> bool:
+    """Whether a unit has a bypass that matters: without recovery there is nothing to pass by."""
+    return u.unit.bypass and u.unit.moves == "supply and extract"
+
+
+def free_loss(u: UnitLoss) -> float:
+    """What the air of a unit loses with the bypass open, where it has one [W/K]."""
+    return known(u.bypassed if bypassed(u) else u.loss)
+
+
 def _free(air: Losses) -> tuple[float, float]:
     """(loss of the fresh air with every bypass open [W/K], month's mean outdoors from which the first of them opens [°C])."""
     if not air.units:
         return known(air.unit), -100.0
-    rows = [u for u in air.units if u.unit.bypass and u.unit.moves == "supply and extract"]
-    free = sum(known(u.bypassed if u in rows else u.loss) for u in air.units)
-    return free, min((known(bypass_from(u.unit)) for u in rows), default=-100.0)
+    rows = [u for u in air.units if bypassed(u)]
+    return sum(free_loss(u) for u in air.units), min((known(bypass_from(u.unit)) for u in rows), default=-100.0)
 
 
 def _set_point(warm: float, habits: Habits, southern: bool) -> float | Array:

@@ -27,7 +27,7 @@ class PartReads(TypedDict):
     elements: tuple[Element, ...]
     capacity: Figure
     buildups: tuple[BuildUp, ...]
-    supply: tuple[tuple[str, float], ...]
+    supply: tuple[tuple[str, float, float], ...]
     warm: Node
     kinds: tuple[RoomKind, ...]
     patterns: tuple[DayPattern, ...]
@@ -58,7 +58,8 @@ class _Parted:
         self.junctions = [w for e in elements if e.category == "junctions" for w in self.walls[e.id]]
         self.outer = {r.id: sum(s * _outside(self.by_id.get(f)) for f, s in self.of[r.id].faces) for r in rooms}
         self.floor = sum(r.area for r in rooms)
-        self.supply = dict(reads["supply"])
+        self.supply = {room: (shut, free) for room, shut, free in reads["supply"]}
+        self.unserved = [1 - sum(shares[k] for shares in self.supply.values()) for k in (0, 1)]
         self.counts: dict[str, float] = {}
         for f in reads["faces"]:
             for ident, n in f.openings:
@@ -66,9 +67,9 @@ class _Parted:
 
     def part_of(self, r: PlanRoom) -> RoomPart:
         floor = r.area / self.floor if self.floor > 0 else 0.0
-        whole, supply = sum(self.outer.values()), sum(self.supply.values())
+        whole = sum(self.outer.values())
         leaks = self.outer[r.id] / whole if whole > 0 else floor
-        fresh = self.supply.get(r.id, 0.0) / supply if supply > 0 else floor
+        fresh, free = (own + rest * floor for own, rest in zip(self.supply.get(r.id, (0.0, 0.0)), self.unserved, strict=True))
         own = tuple((i, n / self.counts[i]) for i, n in self.of[r.id].openings)
         walls = [replace(w, loss=w.loss * s) for f, s in self.of[r.id].faces for w in self.walls.get(f, ())]
         walls += [replace(w, loss=w.loss * leaks) for w in self.junctions]
@@ -76,7 +77,7 @@ class _Parted:
         own_held = r.part.temperature if r.part is not None else None
         told = own_held if own_held is not None else kind.temperature
         return RoomPart(
-            r.id, r.name, r.use, r.area, self._network(r, floor, own, sum(w.loss for w in walls)), _together(walls), own, leaks, fresh, floor,
+            r.id, r.name, r.use, r.area, self._network(r, floor, own, sum(w.loss for w in walls)), _together(walls), own, leaks, fresh, free, floor,
             told.value if told is not None else self.held,
             kind.weight.value if kind.weight is not None else 1.0,
             next((p for p in self.reads["patterns"] if p.id == kind.pattern and days_named(p)), None),

@@ -25,8 +25,8 @@ from nuthatch.core.year.run import HOURS, Drive, Held, Year, too_warm, year
 
 @dataclass(frozen=True)
 class RoomPart:
-    """A room's part of the home: its network, parts toward outside, how much of each row of openings, of the home's leaks, of the air the unit
-    brings, and of its floor; what it is held at [°C]; inner gains for each m² against other rooms, and the hours they come by."""
+    """A room's part of the home: its network, parts toward outside, how much of each row of openings, of the home's leaks, of the air
+    units bring, with bypasses shut and open, and of its floor; what it is held at [°C]; inner gains for each m² against other rooms, and the hours they come by."""
 
     told_once = True
     id: str
@@ -38,6 +38,7 @@ class RoomPart:
     openings: tuple[tuple[str, float], ...]
     leaks: float
     fresh: float
+    free: float
     floor: float
     warm: float
     weight: float = 1.0
@@ -107,7 +108,7 @@ def room_problem(p: Problem, r: RoomPart, gains: Array) -> Problem:
     warm = p.warm if np.ndim(p.warm) and abs(r.warm - float(np.max(p.warm))) < 1e-9 else r.warm
     return replace(
         p, network=r.network, walls=r.walls, sun=sun, gains=gains, leaks=leaks, air=leaks + fresh * r.fresh,
-        open_air=leaks + free * r.fresh, by_hand=p.by_hand * r.floor, warm=warm, area=r.area, most_heat=float("inf"),
+        open_air=leaks + free * r.free, by_hand=p.by_hand * r.floor, warm=warm, area=r.area, most_heat=float("inf"),
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any, Unpack
 
 from nuthatch.core.air.flows import Flows
-from nuthatch.core.air.stages import DRAWN, FLOWS
+from nuthatch.core.air.stages import DRAWN, FLOWS, LOSSES, Losses
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.stages import AT_SITE, Weathered
 from nuthatch.core.energy.stages import ELEMENTS
@@ -21,7 +21,7 @@ from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.room_faces import Behind, RoomFaces, behind, room_faces
 from nuthatch.core.solid.stages import BUILT, DRAWING, OUTLINES
 from nuthatch.core.year import comfort
-from nuthatch.core.year.of_home import Missing
+from nuthatch.core.year.of_home import Missing, free_loss, known
 from nuthatch.core.year.of_rooms import PartReads, room_parts
 from nuthatch.core.year.problem import Problem
 from nuthatch.core.year.room_hours import RoomPart, RoomYear, rooms_through_the_year
@@ -36,7 +36,7 @@ ROOM_PARTS: Slot[tuple[RoomPart, ...] | Unknown | Computing] = Slot("rooms as pa
 NIGHTS: Slot[Any] = Slot("nights of bedrooms")
 """RoomYears of the bedrooms, or why there are none."""
 BEDROOM_NIGHTS: Slot[Figure] = Slot("bedrooms too warm by night", {"bedroom_night_share": ""})
-SUPPLY: Slot[tuple[tuple[str, float], ...]] = Slot("air brought to rooms")
+SUPPLY: Slot[tuple[tuple[str, float, float], ...]] = Slot("air brought to rooms")
 
 
 @STAGES.stage(BEHIND, built=BUILT, drawing=DRAWING, outlines=OUTLINES)
@@ -55,11 +55,21 @@ def faces_of_rooms(rooms: Behind | None, outlines: Mapping[str, Polygon], openin
     return room_faces(rooms, outlines, openings) if rooms is not None else ()
 
 
-@STAGES.stage(SUPPLY, flows=FLOWS)
-def supply_of_rooms(flows: Flows) -> tuple[tuple[str, float], ...]:
-    """(room, air brought to it at normal operation [m³/h]) as plain values: other leaks change no room."""
-    rows = ((f.room.id, f.normal.value) for f in flows.rooms if f.role == "supply" and f.normal is not None)
-    return tuple((i, float(v)) for i, v in rows if v)
+@STAGES.stage(SUPPLY, flows=FLOWS, air=LOSSES)
+def supply_of_rooms(flows: Flows, air: Losses) -> tuple[tuple[str, float, float], ...]:
+    """(room, its share of what the air of all units loses, and of that with every bypass open) as plain values: other leaks change no room. Each
+    unit's loss goes to the rooms it brings air to, by their flows at normal operation; that of a unit which serves none is nobody's."""
+    try:
+        own = {u.unit.id: (known(u.loss), free_loss(u)) for u in air.units}
+    except Missing:
+        return ()
+    shut, free = (float(sum(rows)) or 1.0 for rows in zip(*own.values(), strict=True)) if own else (1.0, 1.0)
+    served = [
+        (f.unit, f.room.id, float(f.normal.value)) for f in flows.rooms if f.role == "supply" and f.normal is not None and f.normal.value
+    ]
+    brought = {unit: sum(flow for u, _, flow in served if u == unit) for unit in own}
+    found = [(room, flow / brought[u] * own[u][0] / shut, flow / brought[u] * own[u][1] / free) for u, room, flow in served if u in own]
+    return tuple(found)
 
 
 @STAGES.stage(
