@@ -17,7 +17,7 @@ from nuthatch.core.model.options import Option, Upgrade
 from nuthatch.core.model.part import replace
 from nuthatch.core.options.applied import written
 from nuthatch.core.sketch import Text
-from nuthatch.core.units import show
+from nuthatch.core.units import INCH_POUND, show, using
 from nuthatch.core.views.hours.charts import STANDARD, grid_of
 from nuthatch.core.views.hours.lines import Span, plot_of
 from nuthatch.core.views.hours.quantities import date_of
@@ -25,6 +25,7 @@ from nuthatch.core.views.hours.rooms import TINTS, loads_of
 from nuthatch.core.year.stages import HOURS
 from nuthatch.desktop.steps.balance.board import BalanceBoard
 from nuthatch.desktop.steps.balance.hours_view import HoursView
+from nuthatch.desktop.steps.shape.tint_row import TintRow
 from nuthatch.desktop.window import MainWindow
 from tests.plan_home import plan_home
 from tests.simple_home import simple_home
@@ -232,3 +233,20 @@ def test_kinds_of_rooms_from_the_library_and_the_office(open_home: Open, qtbot: 
     assert "used as" in rooms.view.sketch.title  # type: ignore[union-attr]
     w.undo()
     assert not w.document.home.room_kinds
+
+
+def test_the_range_of_a_legend_is_in_the_units_shown(qapp) -> None:
+    """1 Btu/(h·ft²·°F) is 5.678263 W/(m²·K) (ASHRAE Fundamentals, units and conversions, from memory); 0.2 of the year is 20 %."""
+    row = TintRow(qapp, ("U-value", "too warm"), {"U-value": ("u", 0.0, 0.6), "too warm": ("percent", 0.0, 0.2)})
+    assert (row.low.value(), row.high.value(), row.chosen().high) == (0.0, 0.6, 0.6)
+    with using(INCH_POUND):
+        assert row.chosen().high == 0.6 and row.high.value() == pytest.approx(0.6 / 5.678263, abs=0.0006)
+        row.low.setValue(0.01)
+        assert row.chosen().high == 0.6, "one end typed leaves the other"
+        row.high.setValue(0.2)
+        assert row.chosen().high == pytest.approx(0.2 * 5.678263, rel=1e-6)
+    assert row.chosen().high == pytest.approx(1.1356526, rel=1e-6) and row.high.value() == 1.136
+    row.by.setCurrentText("too warm")
+    assert row.high.value() == 20.0 and row.chosen().high == 0.2
+    row.end_above(0.034)
+    assert row.high.value() == 5.0 and row.chosen().high == pytest.approx(0.05)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from math import floor, log10
 from typing import Any
 from weakref import WeakKeyDictionary
 
@@ -163,12 +162,6 @@ def told(a: Assessment, hours: RoomsByHour | None = None) -> str:
 def apart_told(a: Assessment) -> str:
     """What parts the rooms' sum from the home's load, in words."""
     return ", ".join(f"{n} {with_unit(v, 'power')}" for n, v in apart(a))
-
-
-def round_above(value: float) -> float:
-    """1, 2 or 5 of a power of ten, at or above a value; never nothing."""
-    size = 10.0 ** floor(log10(max(value, 1e-3)))
-    return next(float(f"{n * size:.6g}") for n in (1, 2, 5, 10) if n * size >= value - 1e-9)
 
 
 def values_of(a: Assessment, hours: RoomsByHour | None, by: str, hour: int) -> tuple[dict[str, float], str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from math import floor, log10
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
@@ -50,6 +51,12 @@ class Tint:
 
 def _faces(a: Assessment) -> list[Element]:
     return [e for e in a[ELEMENTS] if e.is_face]
+
+
+def round_above(value: float) -> float:
+    """1, 2 or 5 of a power of ten, at or above a value; never nothing."""
+    size = 10.0 ** floor(log10(max(value, 1e-3)))
+    return next(float(f"{n * size:.6g}") for n in (1, 2, 5, 10) if n * size >= value - 1e-9)
 
 
 def by_number(values: dict[str, float], tint: Tint, kind: str, ramp: tuple[str, ...] = RAMP) -> tuple[dict[str, Fill], Legend]:

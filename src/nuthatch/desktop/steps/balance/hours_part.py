@@ -233,7 +233,7 @@ class TriedHours:
     def _show(self) -> None:
         per_area, warm = unit_of("specific_energy"), unit_of("temperature")
         self.units.setText(
-            f"too warm in % of the year, warmest in {warm}, heating and cooling in {per_area}; Enter leads to what a row leaves out"
+            f"too warm in % of the year, warmest in {warm}, needs of heating and cooling in {per_area}; Enter leads to what a row leaves out"
         )
         self.units.setVisible(bool(self.rows))
         self.table.show_sheet(sheet_of(self.rows))

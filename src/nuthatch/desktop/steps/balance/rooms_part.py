@@ -9,17 +9,7 @@ from nuthatch.core.edits.room_edits import kinds_put_in, usual_kinds
 from nuthatch.core.model.rooms import RoomKind
 from nuthatch.core.office import load_office
 from nuthatch.core.views.hours.quantities import hours_of
-from nuthatch.core.views.hours.rooms import (
-    BY_HOUR,
-    TINTS,
-    apart_told,
-    asked_by_hour,
-    rooms_drawn,
-    rooms_sheet,
-    round_above,
-    told,
-    values_of,
-)
+from nuthatch.core.views.hours.rooms import BY_HOUR, KINDS, TINTS, apart_told, asked_by_hour, rooms_drawn, rooms_sheet, told, values_of
 from nuthatch.core.workers import Task
 from nuthatch.core.year.room_hours import RoomsByHour, rooms_by_hour
 from nuthatch.core.year.room_stages import ROOM_PARTS
@@ -32,7 +22,10 @@ from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
 
-ENDS = {"heating load by area": (0.0, 50.0), "heating load": (0.0, 1000.0), "cooling load": (0.0, 500.0), "too warm": (0.0, 0.2)}
+ENDS = {
+    by: (KINDS[by], 0.0, end)
+    for by, end in (("heating load by area", 50.0), ("heating load", 1000.0), ("cooling load", 500.0), ("too warm", 0.2))
+}
 HEADS = ("Room", "Storey", "Held at", "Area", "Heating", "By area", "Cooling", "At hour", "Too warm", "Nights", "Warmest")
 
 
@@ -158,7 +151,7 @@ class RoomsPart:
         if not values or (by, self.board.home.name) in self._fitted:
             return
         self._fitted.add((by, self.board.home.name))
-        self.tint.high.setValue(round_above(max(values.values())))
+        self.tint.end_above(max(values.values()))
 
     def draw(self) -> None:
         self._fit_range()

@@ -20,7 +20,7 @@ from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
 
-ENDS = {"electricity": (0.0, 10.0), "heat inside": (0.0, 10.0), "people": (0.0, 4.0)}
+ENDS = {"electricity": ("heat_flux", 0.0, 10.0), "heat inside": ("heat_flux", 0.0, 10.0), "people": ("count", 0.0, 4.0)}
 """Where the legends begin and end at first."""
 
 

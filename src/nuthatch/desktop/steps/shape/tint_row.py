@@ -7,21 +7,24 @@ from collections.abc import Mapping, Sequence
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QSpinBox, QWidget
 
-from nuthatch.core.views.shape.tinting import TINTS, Tint
+from nuthatch.core.units import kind_of, system, unit_of
+from nuthatch.core.views.shape.tinting import TINTS, Tint, round_above
 
-ENDS = {"U-value": (0.0, 0.6), "heat loss": (0.0, 12.0), "net gain": (-100.0, 150.0)}
-"""Where the range of a tint by numbers begins and ends at first."""
+Ends = Mapping[str, tuple[str, float, float]]
+"""By tint that goes by numbers: their kind, where its range begins and ends at first, as stored."""
+ENDS: Ends = {"U-value": ("u", 0.0, 0.6), "heat loss": ("w_per_k", 0.0, 12.0), "net gain": ("specific_energy", -100.0, 150.0)}
 
 
 class TintRow(QObject):
-    """`changed` when something else is asked for; `fits_anew` when fields come or go. `by` and `range` stand in the board's row."""
+    """`changed` when something else is asked for; `fits_anew` when fields come or go. `by` and `range` stand in the board's row. The range is
+    held as it is stored, shown in the units in use."""
 
     changed = pyqtSignal()
     fits_anew = pyqtSignal()
 
-    def __init__(self, parent: QObject, tints: Sequence[str] = TINTS, ends: Mapping[str, tuple[float, float]] = ENDS) -> None:
+    def __init__(self, parent: QObject, tints: Sequence[str] = TINTS, ends: Ends = ENDS) -> None:
         super().__init__(parent)
-        self._ends = ends
+        self._ends, self._range, self._in = ends, (0.0, 0.0), system()
         self.by = QComboBox()
         self.by.setAccessibleName("Tint by")
         self.by.addItems(list(tints))
@@ -31,12 +34,10 @@ class TintRow(QObject):
         inner = QHBoxLayout(self.range)
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(3)
-        for box, name in ((self.low, "from"), (self.high, "to")):
+        for n, (box, name) in enumerate(((self.low, "from"), (self.high, "to"))):
             box.setRange(-1000, 100000)
-            box.setDecimals(2)
-            box.setSingleStep(0.05)
             box.setAccessibleName(f"Legend {name}")
-            box.valueChanged.connect(lambda _: self.changed.emit())
+            box.valueChanged.connect(lambda number, n=n: self._typed(n, number))
             inner.addWidget(QLabel(name))
             inner.addWidget(box)
         self.decimals.setRange(0, 4)
@@ -55,8 +56,42 @@ class TintRow(QObject):
     def chosen(self) -> Tint:
         """The tint asked for."""
         by = self.by.currentText()
-        low, high = (self.low.value(), self.high.value()) if by in self._ends else (None, None)
+        if system() != self._in:
+            self._show()
+        low, high = self._range if by in self._ends else (None, None)
         return Tint(by, low, high, self.decimals.value())
+
+    def end_above(self, most: float) -> None:
+        """The range from 0 to a round number, in the unit shown, above the largest value as it is stored."""
+        kind = kind_of(self._kind)
+        self._range = (0.0, kind.to_stored(round_above(kind.to_shown(most))))
+        self._show()
+        self.changed.emit()
+
+    @property
+    def _kind(self) -> str:
+        return self._ends[self.by.currentText()][0]
+
+    def _typed(self, n: int, number: float) -> None:
+        """One end; the other stays what it is, not what is left of it when it is shown."""
+        typed = kind_of(self._kind).to_stored(number)
+        self._range = (typed, self._range[1]) if n == 0 else (self._range[0], typed)
+        self.changed.emit()
+
+    def _show(self) -> None:
+        """The range in the units in use."""
+        self._in = system()
+        if self.by.currentText() not in self._ends:
+            return
+        kind = kind_of(self._kind)
+        shown = [kind.to_shown(v) for v in self._range]
+        for box, value in zip((self.low, self.high), shown, strict=True):
+            box.blockSignals(True)
+            box.setDecimals(max(kind.decimals, 1))
+            box.setSingleStep(round_above((shown[1] - shown[0]) / 12))
+            box.setValue(value)
+            box.setToolTip(unit_of(self._kind))
+            box.blockSignals(False)
 
     def _another(self, by: str) -> None:
         self.range.setVisible(by in self._ends)
@@ -69,8 +104,5 @@ class TintRow(QObject):
 
     def _fit(self, by: str) -> None:
         """The range a tint begins with."""
-        for box, value in zip((self.low, self.high), self._ends.get(by, (0.0, 0.0)), strict=True):
-            box.blockSignals(True)
-            box.setSingleStep(0.05 if by == "U-value" else 5.0 if by == "net gain" else 1.0)
-            box.setValue(value)
-            box.blockSignals(False)
+        self._range = self._ends.get(by, ("", 0.0, 0.0))[1:]
+        self._show()
