@@ -1,5 +1,5 @@
 """The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`,
-`nuthatch air-test READINGS`, `nuthatch detail DETAIL`, `nuthatch options HOME`, `nuthatch hours HOME`. A contract: scripts depend on it."""
+`nuthatch air-test READINGS`, `nuthatch detail DETAIL`, `nuthatch options HOME`, `nuthatch hours HOME`, `nuthatch verify DOSSIER`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -24,9 +24,10 @@ if TYPE_CHECKING:
 USAGE, OURS, NOT_WRITTEN, INTERRUPTED = 2, 70, 74, 130
 CODES = """exit code, the first that applies:
   2    bad usage, or a file that cannot be read or written; one line on stderr says why
-  1    some target is missed; for “air-test”: a line of its validity fails; for “detail”: not safe from mould
-  3    some target, or line, cannot be known yet; for “detail”: its grid is not fine enough, or no surface is inside
-  0    all targets are met; for “homes”: the table was made, also where a row says that its file cannot be read; “air-test”: the test holds
+  1    some target is missed; for “air-test”: a line of its validity fails; for “detail”: not safe from mould; for “verify”: something differs
+  3    some target, or line, cannot be known yet; for “detail”: its grid is not fine enough, or no surface is inside;
+       for “verify”: something cannot be told
+  0    all targets are met; for “homes”: the table was made, also where a row says that its file cannot be read; “air-test”: the test holds; “verify”: all of it agrees
   70   an error of ours
   74   the output could not be written (a closed pipe, a full disk): what was found is not told
   130  interrupted
@@ -51,7 +52,9 @@ def _check_parser() -> argparse.ArgumentParser:
     parser.add_argument("file", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--json", action="store_true", help="print all results as one JSON object")
     parser.add_argument("--climate", metavar="FILE", help="a weather file (EPW, TMY3, PVGIS) to use instead of the home's own")
-    parser.add_argument("--dossier", metavar="OUT.pdf", help="write the dossier; .html and .xlsx give a page and a spreadsheet")
+    parser.add_argument(
+        "--dossier", metavar="OUT.pdf", help="write the dossier; .html, .xlsx and .json give a page, a spreadsheet, the lists"
+    )
     parser.add_argument("--option", metavar="NAME", help="the home with one of its options on it")
     _units_option(parser)
     return parser
@@ -60,7 +63,7 @@ def _check_parser() -> argparse.ArgumentParser:
 def _window_parser() -> argparse.ArgumentParser:
     parser = _parser(
         "nuthatch",
-        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS, nuthatch detail DETAIL, nuthatch options HOME, nuthatch hours HOME.",
+        "Check one home against low-energy targets. Also: nuthatch check FILE, nuthatch homes FOLDER, nuthatch convert IN OUT, nuthatch air-test READINGS, nuthatch detail DETAIL, nuthatch options HOME, nuthatch hours HOME, nuthatch verify DOSSIER.",
     )
     parser.add_argument("file", nargs="?", help="a .nuthatch file, or the name of a demo home")
     parser.add_argument("--demo", action="store_true", help="open the demo homes")
@@ -107,12 +110,13 @@ def check(arguments: list[str]) -> int:
         home = home_with(home, named(home, options.file, options.option)[0])
     assessment = assess(home, climate, stores=Stores(slow=results_on_disk()))
     if options.dossier:
-        from nuthatch.core.dossier.report import letterhead, write
+        from nuthatch.core.dossier.report import Made, letterhead, shown_files, write
         from nuthatch.core.files.homefile import HomeFileError
         from nuthatch.core.office import load_office
 
         try:
-            write(assessment, Path(options.dossier), letterhead(load_office()[0]))
+            files = shown_files(home, content.evidence.get)
+            write(assessment, Path(options.dossier), Made(letterhead(load_office()[0]), files=files, weather=content.weather))
         except HomeFileError as problem:
             raise Refused(str(problem)) from None
     if options.json:
@@ -373,6 +377,19 @@ def _hours(arguments: list[str]) -> int:
     return code
 
 
+def _verify(arguments: list[str]) -> int:
+    """A dossier worked out anew from the home inside it; exit code 0 all agrees, 1 something differs, 3 something cannot be told."""
+    from nuthatch.verify_command import asks, worked
+
+    parser = _parser("nuthatch verify", "Check a dossier: take out its home, work everything out anew, say line by line what agrees.")
+    asks(parser)
+    given = parser.parse_args(arguments)
+    use(METRIC)
+    found, code = worked(given)
+    _say("".join(printable(line) + "\n" for line in found.splitlines()) if isinstance(found, str) else _json(found))
+    return code
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
@@ -384,6 +401,7 @@ def main(arguments: list[str] | None = None) -> int:
         "detail": detail,
         "options": _options,
         "hours": _hours,
+        "verify": _verify,
     }
     try:
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)

@@ -17,6 +17,8 @@ from nuthatch.core.changes.history import Session
 from nuthatch.core.changes.words import describe
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.dossier.report import to_html
+from nuthatch.core.evidence import missing
 from nuthatch.core.exchange.summary import as_data, as_text
 from nuthatch.core.files.homefile import HomeFile, from_bytes, to_bytes
 from nuthatch.core.library import DEMO, demo_home, new_home
@@ -32,7 +34,6 @@ from nuthatch.core.views.openings.drawings import elevation
 from nuthatch.core.views.shape.axonometric import View, axonometric
 from nuthatch.core.views.shape.plans_and_elevations import plan
 from nuthatch.core.views.shape.tinting import TINTS, Tint
-from nuthatch.desktop.steps.dossier.outline import outline
 from nuthatch.look import palette
 from tests.air_home import air_home
 from tests.simple_home import simple_home
@@ -99,7 +100,7 @@ def everything(a: Assessment) -> None:
         if isinstance(part, Opening):
             kind = find(a.home, part.type)
             drawn(elevation(part, kind if isinstance(kind, OpeningType) else None))
-    assert outline(a)
+    assert missing(a) is not None and to_html(a)
     standings(a.home, a.questions)
     tightest(a.verdicts)
 

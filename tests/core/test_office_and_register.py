@@ -13,7 +13,7 @@ import pytest
 from nuthatch import cli
 from nuthatch.core import register
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.dossier.report import letterhead, to_html, write
+from nuthatch.core.dossier.report import Made, letterhead, to_html, write
 from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.exchange.own_sets import own_sets
 from nuthatch.core.exchange.sheet_files import as_xlsx
@@ -180,7 +180,7 @@ def test_the_dossier_as_page_and_spreadsheet(osier_assessed: Assessment, own_fol
         pins=(Pin(id="p1", name="What <we> saw", picture="air-paths"), Pin(id="p2", name="Gone", picture="section", of="none")),
     )
     a = assess(home, osier_assessed.climate, osier_assessed)
-    write(a, own_folders / "d.html", head)
+    write(a, own_folders / "d.html", Made(head))
     page = (own_folders / "d.html").read_text()
     assert "file://" not in page and "data:font/otf;base64," in page and "data:image/png;base64," in page, "it stands alone"
     assert (
@@ -199,7 +199,7 @@ def test_the_dossier_as_page_and_spreadsheet(osier_assessed: Assessment, own_fol
         book = openpyxl.load_workbook(io.BytesIO(as_xlsx(sheets(a))))
     demand = {r[4].value: r[1].value for r in book["Results"].iter_rows(min_row=2)}["heating_demand"]
     assert demand == pytest.approx(a.figures["heating_demand"].value * 0.316998, rel=1e-5)
-    with pytest.raises(HomeFileError, match=".pdf, .html or .xlsx"):
+    with pytest.raises(HomeFileError, match=".pdf, .html, .xlsx or .json"):
         write(a, own_folders / "d.docx")
     assert "cost" in to_html(a) and a.figures["energy_cost"].value == pytest.approx(
         sum(float(u.energy.value) * u.carrier.price.value for u in a[USES]), rel=1e-12

@@ -19,6 +19,7 @@ from nuthatch.core.files.located import Fault, parse
 from nuthatch.core.files.places import config_folder
 from nuthatch.core.library import new_home
 from nuthatch.core.model.details import Detail
+from nuthatch.core.model.dossier import DossierProfile
 from nuthatch.core.model.home import SCHEMA, Brief, BuildUp, Fan, Home, Opening, OpeningType, OwnPsi, PressureGauge, Shape, walk_parts
 from nuthatch.core.model.household import ApplianceSet
 from nuthatch.core.model.migrations import NewerSchema, migrate
@@ -61,6 +62,7 @@ class Office(IdentifiedPart):
     costs: tuple[OwnCost, ...] = ()
     appliance_sets: tuple[ApplianceSet, ...] = ()
     room_kinds: tuple[RoomKind, ...] = ()
+    dossiers: tuple[DossierProfile, ...] = ()
     fans: tuple[Fan, ...] = ()
     gauges: tuple[PressureGauge, ...] = ()
     test_purpose: Literal["building in use", "envelope", "as a rule says"] = choice(

@@ -16,6 +16,7 @@ from nuthatch import __version__
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.dossier.revisions import standing_of
 from nuthatch.core.exchange import sheet_files
 from nuthatch.core.files.autosave import KEPT
 from nuthatch.core.files.disk import why
@@ -36,7 +37,8 @@ STANDINGS = {"inside": "all met", "over": "some missed", "unknown": "not known y
 
 @dataclass(frozen=True)
 class Row:
-    """One home file. Values are SI; `tight_*` is the tightest target. `fault` says why it could not be read."""
+    """One home file. Values are SI; `tight_*` is the tightest target; `issued` says how its last dossier stands. `fault` says why it could
+    not be read."""
 
     path: str
     sha256: str = ""
@@ -52,6 +54,7 @@ class Row:
     tight_ratio: float | None = None
     questions: int = 0
     figures: dict[str, float | None] = field(default_factory=dict)
+    issued: str = ""
     changed: float = 0.0
     fault: str = ""
     locked: str = ""
@@ -85,7 +88,7 @@ KEPT_FIGURES = ("reference_floor_area", "heating_demand", "heating_load", "n50",
 def summed_up(assessment: Assessment, path: str, sha: str) -> Row:
     """What the register shows of a home."""
     home = assessment.home
-    row = Row(path, sha, home.name, home.brief.client, home.brief.plot, tuple(s.name for s in home.target_sets))
+    row = Row(path, sha, home.name, home.brief.client, home.brief.plot, tuple(s.name for s in home.target_sets), issued=standing_of(home))
     figures = {k: None if (v := assessment.figures[k].value) is None else float(v) for k in KEPT_FIGURES}
     row = replace(row, standing=assessment.standing, questions=len(assessment.questions), figures=figures)
     found = tightest(assessment.verdicts)
@@ -249,6 +252,7 @@ TABLE: tuple[Column[Row], ...] = (
     Column("tightest", lambda r: r.margin),
     Column("margin %", lambda r: None if r.tight_ratio is None else round(100 * (1 - r.tight_ratio), 1), "factor"),
     Column("open questions", lambda r: None if r.questions is None else float(r.questions), "count"),
+    Column("dossier", lambda r: r.issued),
     Column("last change", lambda r: r.when),
     Column("file", lambda r: r.path),
     Column("note", lambda r: r.note),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from html import escape
 from textwrap import wrap
@@ -202,25 +202,64 @@ def to_svg(sketch: Sketch, colors: Mapping[str, str], font: str) -> str:
         '<pattern id="nh-dots" width="6" height="6" patternUnits="userSpaceOnUse">'
         f'<circle cx="3" cy="3" r="0.8" fill="{colors["lichen"]}"/></pattern></defs>',
     ]
-    for item in sketch.items:
-        if isinstance(item, Path):
-            data = "M" + " L".join(f"{x:.2f} {y:.2f}" for x, y in item.points) + (" Z" if item.closed else "")
-            stroke = f'stroke="{colors[item.stroke]}" stroke-width="{item.width:g}"' if item.stroke else 'stroke="none"'
-            dash = ' stroke-dasharray="4 3"' if item.dash else ""
-            fill = colors[item.fill] if item.fill else "none"
-            parts.append(f'<path d="{data}" fill="{fill}" {stroke}{dash}/>')
-            if item.pattern:
-                parts.append(f'<path d="{data}" fill="url(#nh-{item.pattern})" stroke="none"/>')
-        else:
-            weight = ' font-weight="600"' if item.bold else ""
-            common = f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="{font}" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
-            if item.halo:  # drawn first and apart: not every renderer knows paint-order
-                parts.append(
-                    f'{common} fill="{colors["white"]}" stroke="{colors["white"]}" stroke-width="3" stroke-linejoin="round" aria-hidden="true">{escape(item.text)}</text>'
-                )
-            parts.append(f'{common} fill="{colors[item.color]}">{escape(item.text)}</text>')
+    for row in _runs(sketch.items):
+        parts += (
+            _paths_in_svg(row, colors) if isinstance(row[0], Path) else [_text_in_svg(t, colors, font) for t in row if isinstance(t, Text)]
+        )
     parts.append("</svg>")
     return "\n".join(parts)
+
+
+def _runs(items: Sequence[Path | Text]) -> list[list[Path | Text]]:
+    """Items in order; neighbours that one path can draw alike stand together: lines without fill, areas without line or pattern."""
+    found: list[list[Path | Text]] = []
+    for item in items:
+        last = found[-1][-1] if found else None
+        if isinstance(item, Path) and isinstance(last, Path) and _style(item) is not None and _style(item) == _style(last):
+            found[-1].append(item)
+        else:
+            found.append([item])
+    return found
+
+
+def _style(path: Path) -> tuple[object, ...] | None:
+    """What tells how a path is drawn, where it may be drawn together with its neighbours; None where it may not."""
+    if path.pattern or bool(path.fill) == bool(path.stroke):
+        return None
+    return path.fill, path.stroke, path.width if path.stroke else 0.0, path.dash
+
+
+def _paths_in_svg(row: Sequence[Path | Text], colors: Mapping[str, str]) -> list[str]:
+    """Paths of one style as one; all areas run the same way round, so that none cuts a hole into another."""
+    paths = [p for p in row if isinstance(p, Path)]
+    item = paths[0]
+    data = " ".join("M" + " L".join(f"{x:.2f} {y:.2f}" for x, y in _one_way(p, len(paths))) + (" Z" if p.closed else "") for p in paths)
+    stroke = f'stroke="{colors[item.stroke]}" stroke-width="{item.width:g}"' if item.stroke else 'stroke="none"'
+    dash = ' stroke-dasharray="4 3"' if item.dash else ""
+    fill = colors[item.fill] if item.fill else "none"
+    made = [f'<path d="{data}" fill="{fill}" {stroke}{dash}/>'] if item.fill or item.stroke else []
+    if item.pattern:
+        made.append(f'<path d="{data}" fill="url(#nh-{item.pattern})" stroke="none"/>')
+    return made
+
+
+def _one_way(path: Path, number: int) -> Sequence[PointXY]:
+    """The points of a path; of an area drawn together with others, run round the same way."""
+    points = path.points
+    if number == 1 or not path.fill:
+        return points
+    turned = sum(ax * by - bx * ay for (ax, ay), (bx, by) in zip(points, points[1:] + points[:1], strict=True)) < 0
+    return points[::-1] if turned else points
+
+
+def _text_in_svg(item: Text, colors: Mapping[str, str], font: str) -> str:
+    weight = ' font-weight="600"' if item.bold else ""
+    common = f'<text x="{item.x:.2f}" y="{item.y:.2f}" font-family="{font}" font-size="{item.size:g}" text-anchor="{item.anchor}"{weight}'
+    white = colors["white"]
+    behind = ""
+    if item.halo:  # drawn first and apart: not every renderer knows paint-order
+        behind = f'{common} fill="{white}" stroke="{white}" stroke-width="3" stroke-linejoin="round" aria-hidden="true">{escape(item.text)}</text>\n'
+    return f'{behind}{common} fill="{colors[item.color]}">{escape(item.text)}</text>'
 
 
 def fitted(text: str, room: float, size: float) -> str:

@@ -286,11 +286,13 @@ ROUTE = (
     Step(
         "dossier",
         "Dossier",
-        parts=("EvidenceFile", "Pin", "Home.evidence", "Home.pins"),
+        parts=("EvidenceFile", "Pin", "DossierPlan", "Chapter", "DossierProfile", "Issued", "Home.evidence", "Home.pins"),
         settles=False,
-        about="The documentation of compliance builds itself from the home. Write it as PDF, page or spreadsheet, at any time; it says what is still missing.",
+        about="The documentation of compliance builds itself from the home: its pages stand here as they are by now. A click on a number leads to where it comes from. Write it as PDF, page or spreadsheet, at any time; issue it when it goes out.",
         terms={
             "evidence": "a reference in words or an attached file that proves a value",
+            "issued": "a revision that went out: the home remembers what it was then, and the next one says what has changed",
+            "profile": "chapters, paper and units for one kind of reader",
             "pinned": "a drawing or chart of your choice; it follows the home",
             "SHA-256": "a number that shows the home has not been changed since",
         },

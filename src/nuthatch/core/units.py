@@ -183,6 +183,40 @@ def using(name: str) -> Iterator[None]:
         _system.set(before)
 
 
+_beside: ContextVar[bool] = ContextVar("both units", default=False)
+
+
+def beside() -> bool:
+    """Whether texts say each amount in the other system too."""
+    return _beside.get()
+
+
+@contextmanager
+def with_both(wanted: bool = True) -> Iterator[None]:
+    """Each amount in both systems within a with block: `with_unit` and the cells of sheets say the other one behind it."""
+    token = _beside.set(wanted)
+    try:
+        yield
+    finally:
+        _beside.reset(token)
+
+
+def other(value: float, kind: str) -> str:
+    """The number alone in the other system; '' where both are alike."""
+    if kind not in INCH_POUND_KINDS or INCH_POUND_KINDS[kind] == KINDS[kind]:
+        return ""
+    with using(METRIC if system() == INCH_POUND else INCH_POUND):
+        return show(value, kind)
+
+
+def other_unit(kind: str) -> str:
+    """The unit of the other system; '' where both are alike, or where its numbers carry their own marks."""
+    if kind not in INCH_POUND_KINDS or INCH_POUND_KINDS[kind] == KINDS[kind]:
+        return ""
+    with using(METRIC if system() == INCH_POUND else INCH_POUND):
+        return head_unit(kind)
+
+
 def in_other_system(value: float, kind: str) -> str:
     """The same amount in the system that is not shown; an R of the inch-pound system as trade writes it, R-21."""
     if system() == INCH_POUND:
@@ -270,4 +304,7 @@ def with_unit(value: float | None, kind: str, decimals: int | None = None) -> st
     """Number and unit, as in a sentence."""
     unit = head_unit(kind)
     gap = "" if unit == "°" else "\u00a0"
-    return show(value, kind, decimals) + (gap + unit if unit and value is not None else "")
+    said = show(value, kind, decimals) + (gap + unit if unit and value is not None else "")
+    if value is None or not _beside.get() or not (further := other(value, kind)):
+        return said
+    return f"{said} ({further}\u00a0{other_unit(kind)})".replace("\u00a0)", ")")

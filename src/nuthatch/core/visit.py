@@ -66,7 +66,7 @@ def to_collect(a: Assessment) -> tuple[Item, ...]:
         now = f"{with_unit(given.value, spec.kind)}, {given.basis.value}" if isinstance(given, Given) and spec else "not given"
         if given and not isinstance(given, Given):
             continue
-        found.append(Item(step_of(part, name), part_id, name, f"{name_of(part)}: {label}", now, _proof(part, name), tuple(targets)))
+        found.append(Item(step_of(part, name), part_id, name, f"{name_of(part)}: {label}", now, proof_of(part, name), tuple(targets)))
     order = {i: n for n, i in enumerate(parts)}
     return tuple(sorted(found, key=lambda i: (STEPS.index(i.step), order[i.part], _place(parts[i.part], i.field))))
 
@@ -88,7 +88,8 @@ def _place(part: Part, field: str) -> int:
     return names.index(field) if field in names else -1
 
 
-def _proof(part: Part, name: str) -> str:
+def proof_of(part: Part, name: str) -> str:
+    """What usually proves a value."""
     known = proofs()
     kind = type(part).__name__
     return known.get(f"{kind}.{name}", known.get(kind, "a note of what was seen"))

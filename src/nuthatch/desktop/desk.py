@@ -63,6 +63,9 @@ class Owner(Protocol):
     def add_weather(self, sha256: str, data: bytes) -> None:
         """Keep a weather file's bytes so that the root can refer to it."""
 
+    def weather_bytes(self) -> bytes | None:
+        """The weather file of the root's climate; None where there is none, or it is lost."""
+
 
 TRYING = "trying"
 """Where what is tried on the root is kept beside the boards."""
@@ -286,6 +289,10 @@ class Desk(QObject):
         """Keep a weather file's bytes so that the root can refer to it."""
         self._owner.add_weather(sha256, data)
 
+    def weather_bytes(self) -> bytes | None:
+        """The weather file of the root's climate; None where there is none, or it is lost."""
+        return self._owner.weather_bytes()
+
 
 class NoFiles:
     """What an owner that holds no files says of them."""
@@ -303,6 +310,9 @@ class NoFiles:
 
     def add_weather(self, sha256: str, data: bytes) -> None:
         """Nothing refers to it."""
+
+    def weather_bytes(self) -> bytes | None:
+        return None
 
     def refusal(self) -> str:
         return ""

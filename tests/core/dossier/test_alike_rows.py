@@ -9,7 +9,7 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import Batch, Insert, apply
 from nuthatch.core.dossier.alike import NAMED, names, questions_together, together
-from nuthatch.core.dossier.report import to_html
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.graph.collector import put_off, seldom
 from nuthatch.core.model.part import replace
@@ -37,7 +37,7 @@ def test_alike_openings_in_the_page(osier_assessed: Assessment) -> None:
     more = [replace(first, id=f"more-{n}", name=f"More {n}") for n in (1, 2)]
     home = apply(Batch(label="more", changes=tuple(Insert(owner="home", field="openings", value=o) for o in more)), home)
     a = assess(home, osier_assessed.climate)
-    page = to_html(a, "2026-01-01")
+    page = to_html(a, Made(date="2026-01-01"))
     loss = next(e.loss.value for e in a[ELEMENTS] if e.id == first.id)
     rows = page.split(f"<td>{first.name}, More 1, More 2 (3, each)</td>")[1:]
     assert len(rows) == 2 and f'<td class="n">{loss:.2f}</td>' in rows[1].split("</tr>")[0], "in both tables; the loss of each"

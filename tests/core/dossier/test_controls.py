@@ -11,7 +11,7 @@ from nuthatch.core.assess import assess
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.air_test_body import record
-from nuthatch.core.dossier.report import to_html, without_controls
+from nuthatch.core.dossier.report import Made, to_html, without_controls
 from nuthatch.core.model.part import replace
 from tests.air_home import air_home
 
@@ -31,7 +31,7 @@ def test_no_control_character_reaches_a_page() -> None:
     test = replace(home.air_tests[0], by=NASTY, deviations=NASTY, leaks=tuple(replace(x, note=NASTY) for x in home.air_tests[0].leaks))
     odd = replace(home, name=NASTY, brief=notes, buildups=rooms, air_tests=(test,))
     a = assess(odd, climate_for(odd, None))
-    page = to_html(a, "2026-11-30")
+    page = to_html(a, Made(date="2026-11-30"))
     assert "gnol" in page and not controls(page) and "\ufffe" not in page
     shown = a.all_of(TESTED)[test.id]
     assert shown.result is not None

@@ -9,7 +9,7 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import ChangeRefused, SetValue, apply
 from nuthatch.core.climate.library import climate_for
-from nuthatch.core.dossier.report import as_page
+from nuthatch.core.dossier.report import Made, as_page
 from nuthatch.core.edits.fabric_edits import enveloped, is_assumed, layer_beside, preview, roofs_of, swapped, users_of
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.exchange.own_sets import read_set
@@ -21,7 +21,6 @@ from nuthatch.core.files.homefile import home_from_json
 from nuthatch.core.library import demo_home, materials, new_home
 from nuthatch.core.model.home import BuildUp, EvidenceFile, Home, Layer, find
 from nuthatch.core.model.part import Basis, Given, replace
-from nuthatch.core.office import Office, OfficeFile
 from nuthatch.core.results.figure import Unknown
 from nuthatch.core.sketch import Path, Text
 from nuthatch.core.solid.stages import SOLID
@@ -398,7 +397,7 @@ def test_basis_and_a_sheet_for_many_at_once() -> None:
 
 def test_the_dossier_has_sheets_of_u_and_moisture() -> None:
     home = demo_home("weir-cottage")
-    page = as_page(assess(home, climate_for(home, None)), OfficeFile(Office())).decode()
+    page = as_page(assess(home, climate_for(home, None)), Made()).decode()
     osier = demo_home("osier-lane-7")
-    assert "upper limit" in as_page(assess(osier, climate_for(osier, None)), OfficeFile(Office())).decode()
+    assert "upper limit" in as_page(assess(osier, climate_for(osier, None)), Made()).decode()
     assert "Moisture (ISO 13788): gathers from year to year" in page and "over a day (ISO 13786)" in page and "Held at its end" in page

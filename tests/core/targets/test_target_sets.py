@@ -12,7 +12,7 @@ import pytest
 from nuthatch import cli
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.dossier.report import to_html
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.edits.target_lines import LineFault, TargetLine, from_lines, to_lines
 from nuthatch.core.exchange.own_sets import copy_of, own_sets, read_set, save_set
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, canonical, home_from_json, read, write
@@ -81,7 +81,7 @@ def test_margins_cli_and_dossier_agree_with_a_count_by_hand(
     told = {t["name"]: t for t in out["targets"]}
     assert told["Heating"]["ways"][0]["limit"] == 13 and told["Points"]["ways"][0]["value"] == 3.0 and told["Air"]["points"] == 2
     assert out["figures"]["points_trial"]["value"] == 3.0 and read(tmp_path / "t.nuthatch").home.target_sets == b.home.target_sets
-    page = " ".join(to_html(b, "2026-11-23").split())
+    page = " ".join(to_html(b, Made(date="2026-11-23")).split())
     assert "All targets are met." in page and "(2.5 points, voluntary)" in page and "limit 13, " in page and "limit 3, just met" in page
 
 

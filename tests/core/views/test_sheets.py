@@ -12,7 +12,7 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.climate.library import climate_for
-from nuthatch.core.dossier.report import to_html
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.exchange.sheet_files import as_csv, as_html, as_json, as_xlsx
 from nuthatch.core.fabric.glass import glass_u
 from nuthatch.core.library import DEMO, demo_home
@@ -33,7 +33,7 @@ def test_every_entered_value_stands_in_the_sheet_of_its_part(home: Home) -> None
         for s in part_sheets(a)
         for ident, row in zip(s.ids, s.rows, strict=True)
     }
-    page, count = to_html(a, "2026-11-29"), 0
+    page, count = to_html(a, Made(date="2026-11-29")), 0
     for part in walk_parts(home):
         if type(part) in LEFT_OUT:
             assert LEFT_OUT[type(part)], "a stated reason"
@@ -67,7 +67,7 @@ def test_the_glass_that_counts_is_printed_and_what_was_typed_beside_it() -> None
     found = of_kind(a, type(home.opening_types[0]))
     row = dict(zip((h.label for h in found.heads), found.rows[found.ids.index(kind)], strict=True))
     assert row["Glass U_g"] == pytest.approx(by_panes) and row["Glass U_g, as typed"] == 0.58
-    page = to_html(a, "2026-11-29")
+    page = to_html(a, Made(date="2026-11-29"))
     assert f"Glass U_g <b>{show(by_panes, 'u')} W/(m²·K)</b>" in page and f"Glass U_g, as typed <b>{show(0.58, 'u')} W/(m²·K)</b>" in page
 
 
@@ -88,7 +88,7 @@ def test_one_sheet_says_the_same_in_every_format(osier_assessed: Assessment) -> 
             assert f">{texts[n][c]}</td>" in page
     with using(INCH_POUND):
         other = openpyxl.load_workbook(io.BytesIO(as_xlsx([faces(a)])))["Faces"]
-        assert other.cell(2, 4).value == pytest.approx(found.rows[0][3] * kind_of("area").factor) and "[ft²]" in other.cell(1, 4).value
+        assert other.cell(2, 5).value == pytest.approx(found.rows[0][4] * kind_of("area").factor) and "[ft²]" in other.cell(1, 5).value
 
 
 def test_a_list_of_none_one_and_alike_parts() -> None:

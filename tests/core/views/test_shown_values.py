@@ -12,7 +12,8 @@ import pytest
 from nuthatch import look
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import Insert, SetValue, apply, declared
-from nuthatch.core.dossier.report import missing_evidence, to_html
+from nuthatch.core.dossier.proof import missing_evidence
+from nuthatch.core.dossier.report import to_html
 from nuthatch.core.edits.junction_edits import by_tier
 from nuthatch.core.energy.stages import BALANCE, ELEMENTS
 from nuthatch.core.exchange.summary import as_data, as_text
@@ -208,7 +209,7 @@ def test_the_dossier_lists_every_value_once_by_its_basis(osier_assessed: Assessm
         basis: sum(1 for v in values(home) if v[3].basis.value == basis) for basis in ("assumed", "declared", "calculated", "measured")
     }
     for basis, number in counts.items():
-        assert f"{basis} ({number})" in html
+        assert f"{basis.capitalize()} ({number})" in html
     assert "test record 2026-09-14" in html, "evidence hangs on its value"
     proved = apply(
         SetValue(part="outer-wall.3", field="conductivity", value=Given(value=0.035, basis="declared", evidence="sheet.pdf")), home

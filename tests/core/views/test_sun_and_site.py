@@ -121,7 +121,7 @@ def test_shelter_by_the_wind(osier_assessed: Assessment, marrowby: Climate) -> N
 
 def test_the_dossier_has_place_and_sun(osier_assessed: Assessment) -> None:
     page = to_html(osier_assessed)
-    assert "<h2>Place and sun</h2>" in page and "Birch" in page and "moderate shielding" in page
+    assert ">Sun on the openings</h2>" in page and "Birch" in page and "moderate shielding" in page
     assert "Moderate shielding: " in page and "% of the wind from sheltered directions" in page
 
 

@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from nuthatch import cli
 from nuthatch.core.assess import assess
-from nuthatch.core.dossier.report import to_html
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.exchange.own_sets import read_set, sets_folder
 from nuthatch.core.files.homefile import HomeFile, write
@@ -371,7 +371,7 @@ def test_a_set_with_conditions_in_margins_command_line_and_dossier(w: MainWindow
     cli.main(["check", str(tmp_path / "q.nuthatch")])
     text = capsys.readouterr().out
     assert "Quay rules: rooms only" in text and "Quay rules judges with Heating set-point 21.5 °C, People, typed 3" in text
-    page = " ".join(to_html(b, "2026-11-25").split())
+    page = " ".join(to_html(b, Made(date="2026-11-25")).split())
     assert (
         "judges the home with Heating set-point 21.5" in page
         and f"{show(ways[('quay', 'primary_energy')].value, 'specific_energy')}" in page

@@ -6,7 +6,7 @@ from nuthatch.core.changes.changes import Change, Insert, Remove, SetValue
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import IdentifiedPart
 
-APART = ("upgrades", "options", "economy", "certainty", "evidence", "pins")
+APART = ("upgrades", "options", "economy", "certainty", "evidence", "pins", "dossier", "issued")
 """Fields of a home that no option changes."""
 
 

@@ -10,6 +10,8 @@ from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.air_test_body import body, record
 from nuthatch.core.dossier.pictures import drawing
+from nuthatch.core.dossier.setting import Contents, nothing
+from nuthatch.core.results.figure import shown
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.air.drawings import flow_plan
 
@@ -42,7 +44,15 @@ def _sum(rooms: list[RoomFlow], way: str) -> str:
     return with_unit(sum(known), "flow")
 
 
-def tests(a: Assessment) -> list[dict[str, object]]:
+def valves(a: Assessment) -> list[tuple[str, str, str]]:
+    """The rooms that get or give air, for the commissioning sheet: room, way, flow as designed."""
+    rows = [r for r in a[FLOWS].rooms if r.role != "none" and r.normal is not None]
+    return [
+        (f"{r.room.name}, {r.room.storey_name.lower()}", r.way, shown(r.normal).split("\u00a0")[0]) for r in rows if r.normal is not None
+    ]
+
+
+def tests(a: Assessment, content: Contents) -> list[dict[str, object]]:
     """Every air test of the home with what its report shows, the one that counts first."""
     found = []
     for t in sorted(a.home.air_tests, key=lambda t: t.id != a.home.air.test):
@@ -50,7 +60,7 @@ def tests(a: Assessment) -> list[dict[str, object]]:
         counts = t.id == a.home.air.test
         made: dict[str, object] = {"name": t.name, "tested": t.tested, "counts": counts, "lacks": worked.lacks}
         if worked.result is not None:
-            made |= body(worked.test, worked.result, record(t, a.home))
+            made |= body(worked.test, worked.result, record(t, a.home, content))
         found.append(made)
     return found
 
@@ -63,6 +73,6 @@ def tightness_is(a: Assessment) -> str:
     return a.home.air.n50.basis.value if a.home.air.n50 is not None else "not given"
 
 
-def air(a: Assessment) -> dict[str, object]:
+def air(a: Assessment, content: Contents = nothing) -> dict[str, object]:
     """Everything of the air, for the template."""
-    return {"schedule": schedule(a), "tests": tests(a)}
+    return {"schedule": schedule(a), "tests": tests(a, content)}

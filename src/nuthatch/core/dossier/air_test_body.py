@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 from collections.abc import Callable
 
 from nuthatch.core.airtest.readings import Measurement, Reading
@@ -10,6 +9,7 @@ from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.validity import lines, valid
 from nuthatch.core.airtest.worked import FlowPoint, Result, SeriesResult
 from nuthatch.core.dossier.pictures import drawing
+from nuthatch.core.dossier.proof import as_picture, is_photo
 from nuthatch.core.files.disk import printable
 from nuthatch.core.model import air_test as model
 from nuthatch.core.model.home import Home
@@ -18,7 +18,7 @@ from nuthatch.core.views.air.test_chart import chart
 from nuthatch.core.views.air.test_summary import off_in_words
 
 VERDICTS = {True: "The test holds.", False: "The test does not hold.", None: "Whether the test holds cannot be known whole."}
-MOST_ROWS, MOST_ZEROS, LARGEST_PHOTO = 500, 40, 12_000_000
+MOST_ROWS, MOST_ZEROS = 500, 40
 SIMULATED = "Simulated by the practice gauge: for practice. Nothing was measured."
 
 
@@ -144,10 +144,14 @@ def record(part: model.AirTest | None, home: Home | None, pictures: Pictures | N
         return None
     simulated = any(r.simulated and not r.left_out for r in part.readings) or any(r.simulated and not r.left_out for r in part.log)
 
-    def photo(ident: str) -> dict[str, str]:
+    def photo(ident: str) -> dict[str, object]:
         file = next((e for e in home.evidence if e.id == ident), None)
         data = pictures(file.sha256) if file is not None and pictures is not None else None
-        return {"name": printable(file.name) if file is not None else "", "src": _as_picture(data) if data else ""}
+        return {
+            "name": printable(file.name) if file is not None else "",
+            "photo": file is not None and is_photo(file),
+            "src": as_picture(data),
+        }
 
     return {
         "people": [row for row in (*_building(part, home), *_devices(part, simulated)) if row[1]],
@@ -155,12 +159,6 @@ def record(part: model.AirTest | None, home: Home | None, pictures: Pictures | N
         "leaks": [(x.name, x.kind, x.strength, "mended" if x.mended else "not mended", x.note, photo(x.photo)) for x in part.leaks],
         "zones": [(s.zone.name, s.says) for s in separations(part)],
     }
-
-
-def _as_picture(data: bytes) -> str:
-    """A photo as a data address; '' for what is no picture a browser draws."""
-    kind = "jpeg" if data[:3] == b"\xff\xd8\xff" else "png" if data[:8] == b"\x89PNG\r\n\x1a\n" else ""
-    return f"data:image/{kind};base64,{base64.b64encode(data).decode()}" if kind and len(data) <= LARGEST_PHOTO else ""
 
 
 def _building(part: model.AirTest, home: Home) -> list[tuple[str, str]]:

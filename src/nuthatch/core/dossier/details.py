@@ -7,7 +7,7 @@ from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.heatflow.solved import Solved
 from nuthatch.core.heatflow.stages import FOLLOWED, SOLVED
 from nuthatch.core.model.details import Detail
-from nuthatch.core.views.junctions.comes_to import boundary_rows, grid_words, months_row, psi_rows, surface_words
+from nuthatch.core.views.junctions.comes_to import boundary_rows, grid_words, psi_rows, surface_words
 
 
 def details(a: Assessment) -> list[dict[str, object]]:
@@ -25,9 +25,8 @@ def _sheet(a: Assessment, detail: Detail) -> dict[str, object]:
         "rows": [],
         "says": "",
         "boundaries": [],
-        "months": [],
     }
     if not isinstance(found, Solved):
         return {**sheet, "says": "It is not worked out."}
     says = [w for w in (surface_words(a, found), grid_words(found)) if w]
-    return {**sheet, "rows": psi_rows(found), "says": ". ".join(says) + ".", "months": months_row(a), "boundaries": boundary_rows(detail)}
+    return {**sheet, "rows": psi_rows(found), "says": ". ".join(says) + ".", "boundaries": boundary_rows(detail)}

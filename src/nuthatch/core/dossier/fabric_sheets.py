@@ -8,11 +8,12 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.pictures import drawing
 from nuthatch.core.fabric import buildup as fabric
 from nuthatch.core.fabric.dynamic import dynamic
-from nuthatch.core.fabric.vapour import Vapour, verdict
+from nuthatch.core.fabric.vapour import Vapour, nearest_in_words, verdict
 from nuthatch.core.model.home import BuildUp
 from nuthatch.core.results.figure import Known, shown
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.build_ups.section import MONTHS, Seen, section, section_in, use_in, vapour_of, winter_of
+from nuthatch.core.views.openings.drawings import elevation
 
 
 def buildups(a: Assessment) -> list[dict[str, Any]]:
@@ -61,6 +62,22 @@ def _vapour(a: Assessment, build: BuildUp, v: Vapour) -> dict[str, object]:
         "verdict": verdict(v),
         "surface": shown(v.surface),
         "needed": shown(needed),
+        "nearest": nearest_in_words(v)[:1].upper() + nearest_in_words(v)[1:],
         "rows": rows,
         "drawing": drawing(section(build, use, Seen(outside=winter_of(a), vapour=v))) if rows else None,
     }
+
+
+def opening_types(a: Assessment) -> list[dict[str, Any]]:
+    """Each opening type with the first opening of it drawn."""
+    first: dict[str, Any] = {}
+    for o in a.home.openings:
+        first.setdefault(o.type, o)
+    return [
+        {
+            "part": t,
+            "drawing": drawing(elevation(first[t.id], t)) if t.id in first else "",
+            "caption": f"{t.name}, as {first[t.id].name}" if t.id in first else "",
+        }
+        for t in a.home.opening_types
+    ]

@@ -1,4 +1,4 @@
-"""The hourly year and the rooms in the dossier: comfort, what makes it too warm, charts kept in the home, loads of rooms with their plans."""
+"""The hourly year, and the rooms, in the dossier: comfort, what makes it too warm, charts kept in the home, loads of rooms with their plans."""
 
 from __future__ import annotations
 
@@ -14,6 +14,12 @@ from nuthatch.core.year.stages import PROBLEM
 from nuthatch.core.year.what_if import what_if
 
 CHARTS = ("hours-by-day", "hours-duration", "hours-against", "hours-sums")
+CAPTIONS = {
+    "hours-by-day": "The temperature felt, hour by day: a column a day, a row an hour",
+    "hours-duration": "For how many hours of the year it is how warm",
+    "hours-against": "Heating by the temperature outdoors, with the line a heat meter would give",
+    "hours-sums": "Causes of heat and cold by month",
+}
 SHORT = ("Room", "held", "area", "heating", "heating", "cooling", "at", "too warm", "nights", "warmest")
 WORTH = 0.002
 """A share of the year too warm below which nobody asks what makes it so."""
@@ -24,7 +30,7 @@ def hours(a: Assessment) -> dict[str, object]:
     try:
         h = hourly(a)
     except CannotKnow as missing:
-        return {"needs": str(missing), "lines": [], "charts": [], "own": [], "tried": None, **_rooms(a)}
+        return {"needs": str(missing), "lines": [], "charts": [], "own": [], "tried": None}
     share = a.figures["overheating_share"].value
     warm = share is not None and float(share) >= WORTH
     problem = a[PROBLEM]
@@ -33,10 +39,9 @@ def hours(a: Assessment) -> dict[str, object]:
     return {
         "needs": "",
         "lines": in_words(a, h),
-        "charts": [picture(a, key) for key in CHARTS],
+        "charts": [(picture(a, key), CAPTIONS[key]) for key in CHARTS],
         "own": [{"name": c.name, "drawing": picture(a, "hours-own", c.id)} for c in a.home.charts],
         "tried": _told(tried) if tried is not None else None,
-        **_rooms(a),
     }
 
 
@@ -54,7 +59,7 @@ def _with_storeys(sheet: Sheet, short: tuple[str, ...] = ()) -> dict[str, object
     return {"heads": heads, "rows": rows, "numeric": [n - 1 for n in sheet.numeric]}
 
 
-def _rooms(a: Assessment) -> dict[str, object]:
+def rooms(a: Assessment) -> dict[str, object]:
     """Loads of drawn rooms, storey by storey."""
     plans, by_hour = a.home.shape.plans, worked_out(a)
     sheet = rooms_sheet(a, by_hour)

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.climate import Climate
-from nuthatch.core.dossier.report import Letterhead, write
+from nuthatch.core.dossier.report import Made, to_pdf, write
+from nuthatch.core.dossier.requests import requests_pdf
+from nuthatch.core.files.homefile import put
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.home import Home
@@ -23,7 +26,19 @@ def warm() -> None:
         charts.to_svg(charts.empty(1, 1, palette(), "warm"))
 
 
-def written(home: Home, climate: Climate | None, path: Path, office: Letterhead, cache: Path) -> Path:
+def written(home: Home, climate: Climate | None, path: Path, made: Made, cache: Path) -> Path:
     """In a worker: the dossier of a home as a file, in the form its name asks for. Raises HomeFileError where it cannot be written."""
-    write(assess(home, climate, stores=Stores(slow=results_on_disk(cache))), path, office)
+    write(assess(home, climate, stores=Stores(slow=results_on_disk(cache))), path, made)
+    return path
+
+
+def pages(home: Home, climate: Climate | None, path: Path, made: Made, cache: Path) -> Path:
+    """In a worker: the pages of a dossier as they are by now, for the window: every number leads to where it comes from."""
+    put(path, to_pdf(assess(home, climate, stores=Stores(slow=results_on_disk(cache))), replace(made, live=True)))
+    return path
+
+
+def asked(home: Home, climate: Climate | None, path: Path, made: Made, cache: Path) -> Path:
+    """In a worker: what is asked of whom as evidence, a sheet for each supplier."""
+    put(path, requests_pdf(assess(home, climate, stores=Stores(slow=results_on_disk(cache))), made))
     return path

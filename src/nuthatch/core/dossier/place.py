@@ -6,25 +6,19 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.months import PLANES
 from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.model.site import ClimateMonth, Site
-from nuthatch.core.results.figure import Computing
 from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.stages import FAR, LET_IN, RISE, SHELTER, SKYLINE
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.openings.sun_rows import sun_sheet
 from nuthatch.core.views.site_plan import shelter_words
-from nuthatch.core.views.working import MARKS
 
 
-def place(a: Assessment) -> dict[str, object]:
-    """Empty where there are no openings whose sun is known."""
-    known = {i: x for i, x in a.all_of(LET_IN).items() if isinstance(x, LetIn)}
-    if not known:
-        return {}
-    sheet = sun_sheet(a).without_empty()
-    far = a.all_of(FAR)
-    sky = a[SKYLINE] is not None
-    shown = [o for o in a.home.openings if o.id in known and (sky or o.overhang is not None or far.get(o.id) is not None)]
-    shaded = [{"name": o.name, "drawing": picture(a, "seen", o.id), "hours": picture(a, "sun-hours", o.id)} for o in shown]
+def place(a: Assessment, site: bool = False) -> dict[str, object]:
+    """What the chapters of the site and of the sun show; of the openings nothing where their sun is not known."""
+    return _site(a) if site else _sun(a)
+
+
+def _site(a: Assessment) -> dict[str, object]:
     site = a.home.site
     return {
         "plan": picture(a, "site-plan") if site.objects or site.ring else "",
@@ -36,15 +30,27 @@ def place(a: Assessment) -> dict[str, object]:
             )
             for o in site.objects
         ],
-        "shelter": shelter_words(a),
-        "hours": picture(a, "climate-hours"),
+        "hours": picture(a, "climate-hours") if a.site_climate else "",
         "horizon": picture(a, "horizon") if site.horizon or a[RISE][0] > 0 else "",
         "months": _by_hand(site),
+    }
+
+
+def _sun(a: Assessment) -> dict[str, object]:
+    known = {i: x for i, x in a.all_of(LET_IN).items() if isinstance(x, LetIn)}
+    if not known:
+        return {"heads": [], "rows": [], "numeric": [], "shaded": [], "shelter": ""}
+    sheet = sun_sheet(a).without_empty()
+    far = a.all_of(FAR)
+    sky = a[SKYLINE] is not None
+    shown = [o for o in a.home.openings if o.id in known and (sky or o.overhang is not None or far.get(o.id) is not None)]
+    shaded = [{"name": o.name, "drawing": picture(a, "seen", o.id), "hours": picture(a, "sun-hours", o.id)} for o in shown]
+    return {
+        "shelter": shelter_words(a),
         "heads": [h.text for h in sheet.heads],
         "rows": sheet.texts(),
         "numeric": sheet.numeric,
         "shaded": shaded,
-        "computing": any(isinstance(x, Computing) for x in a.all_of(LET_IN).values()),
     }
 
 
@@ -54,7 +60,7 @@ def _by_hand(site: Site) -> list[tuple[str, ...]]:
 
     def cell(row: ClimateMonth, field: str, kind: str) -> str:
         given = row[field]
-        return f"{with_unit(given.value, kind)} {MARKS[given.basis.value]}" if given is not None else ""
+        return f"{with_unit(given.value, kind)} ({given.basis.value})" if given is not None else ""
 
     return [(row.month, *(cell(row, field, kind) for field, kind in fields)) for row in site.months]
 

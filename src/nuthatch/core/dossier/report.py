@@ -1,4 +1,4 @@
-"""The dossier: one HTML page with inline drawings, and the PDF made from it."""
+"""The dossier: its chapters as one HTML page with inline drawings, and the PDF made from it."""
 
 from __future__ import annotations
 
@@ -6,107 +6,94 @@ import base64
 import contextlib
 import datetime
 import re
-from collections.abc import Callable, Hashable, Iterable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
-from jinja2 import Environment, FileSystemLoader
+from jinja2 import Environment, FileSystemLoader, pass_context
+from jinja2.runtime import Context
 from markupsafe import Markup
 
 from nuthatch import __version__
-from nuthatch.core.air.stages import FLOWS
 from nuthatch.core.assess import Assessment
-from nuthatch.core.dossier.air_sheets import air, tightness_is
-from nuthatch.core.dossier.alike import names, questions_together, together
-from nuthatch.core.dossier.details import details
-from nuthatch.core.dossier.drawn_shape import drawn_shape
-from nuthatch.core.dossier.fabric_sheets import buildups
-from nuthatch.core.dossier.hours import hours
+from nuthatch.core.dossier.chapters import CHAPTERS, ChapterKind
+from nuthatch.core.dossier.links import Links, anchor
 from nuthatch.core.dossier.logo import LogoFault, as_png
-from nuthatch.core.dossier.options import options
-from nuthatch.core.dossier.pictures import drawing, picture
-from nuthatch.core.dossier.place import place, shielding_in_words
-from nuthatch.core.dossier.systems import systems
-from nuthatch.core.energy.stages import BALANCE
-from nuthatch.core.exchange.sheet_files import as_html, as_xlsx
+from nuthatch.core.dossier.makeup import Pages, chapters_of, pages_of
+from nuthatch.core.dossier.parts import figure, listed, rows
+from nuthatch.core.dossier.pictures import picture
+from nuthatch.core.dossier.proof import is_photo
+from nuthatch.core.dossier.revisions import content_hash
+from nuthatch.core.dossier.setting import Letterhead, Setting
+from nuthatch.core.exchange.sheet_files import WIDE, as_html, as_xlsx
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.formats import writer
-from nuthatch.core.files.homefile import HomeFileError, home_hash, put
+from nuthatch.core.files.homefile import HomeFileError, put
 from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home
-from nuthatch.core.model.part import Given, specs
+from nuthatch.core.model.part import Given
 from nuthatch.core.office import OfficeFile
-from nuthatch.core.questions import assumptions, name_of, values
-from nuthatch.core.results.figure import Computing, shown
+from nuthatch.core.questions import assumptions
+from nuthatch.core.results.figure import Computing, Node, shown
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.targets.conditions import words
-from nuthatch.core.units import KINDS, show, unit_of, with_unit
-from nuthatch.core.views.balance.account import account
-from nuthatch.core.views.openings.drawings import elevation
+from nuthatch.core.units import show, unit_of, using, with_both, with_unit
 from nuthatch.core.views.sheets.of_home import sheets
 from nuthatch.look import FONTS
 
 FOLDER = Path(__file__).parent
-MANY = 150  # openings: of so many those of one type and size stand in one row, whatever face they are in
 WEIGHTS = ("Regular", "Medium", "SemiBold", "Bold")
+NARROW = 6
+"""Columns a page holds where each number is said in both systems."""
 WORDS = {
     "inside": "All targets are met.",
     "over": "Some targets are missed.",
     "unknown": "Some targets cannot be known yet.",
     "computing": "Still computing.",
 }
-
-
-def environment() -> Environment:
-    made = Environment(loader=FileSystemLoader(FOLDER), autoescape=True, trim_blocks=True, lstrip_blocks=True)
-    made.filters["given"] = lambda given, kind: with_unit(given.value, kind) if isinstance(given, Given) else "—"
-    made.filters["fig"] = lambda f: shown(f) if f is not None else "not known yet"
-    return made
-
-
-def missing_evidence(home: Home) -> list[tuple[str, str, str]]:
-    """Declared, calculated or measured values without evidence: (part, field, value)."""
-    found = []
-    for _, part, name, given in values(home):
-        if given.basis.value != "assumed" and not given.proven:
-            spec = specs(type(part))[name]
-            found.append((name_of(part), spec.label, with_unit(given.value, spec.kind)))
-    return found
-
-
-def _by_basis(home: Home) -> dict[str, list[dict[str, object]]]:
-    """Every value under its basis; values of one part with the same source and evidence stand together."""
-    names = {e.id: e.name for e in home.evidence}
-    groups: dict[str, dict[tuple[int, str, str], dict[str, Any]]] = {"assumed": {}, "declared": {}, "calculated": {}, "measured": {}}
-    for _, part, name, given in values(home):
-        spec = specs(type(part))[name]
-        proof = "; ".join([given.evidence] * bool(given.evidence) + [names.get(f, "a file that is gone") for f in given.files or ()])
-        row = groups[given.basis.value].setdefault(
-            (id(part), given.source, proof), {"part": name_of(part), "values": [], "source": given.source, "evidence": proof}
-        )
-        row["values"].append((spec.label, with_unit(given.value, spec.kind)))
-    return {basis: [_named_together(g) for g in together(rows.values(), _alike)] for basis, rows in groups.items()}
-
-
-def _alike(row: dict[str, Any]) -> Hashable:
-    return tuple(row["values"]), row["source"], row["evidence"]
-
-
-def _named_together(group: list[dict[str, Any]]) -> dict[str, object]:
-    """Parts with the same values, source and evidence as one row."""
-    return {**group[0], "part": names([r["part"] for r in group]), "number": len(group)}
+DRAFT = "draft"
 
 
 @dataclass(frozen=True)
-class Letterhead:
-    """Whose dossier it is: the office, with its logo as a data address, and the currency of prices."""
+class Made:
+    """How a dossier is made: whose it is, which day, what it is called, how its numbers lead; attached files by their hash, as far as
+    pages show them; the weather file, where it is no climate of the library."""
 
-    company: str = ""
-    address: str = ""
-    contact: str = ""
-    author: str = ""
-    logo: str = ""
+    letterhead: Letterhead = Letterhead()
+    date: str = ""
+    state: str = DRAFT
+    live: bool = False
+    alone: bool = False
+    files: Mapping[str, bytes] = field(default_factory=dict)
+    weather: bytes | None = None
+
+
+@lru_cache(maxsize=1)
+def environment() -> Environment:
+    """Templates with what all of them use."""
+    made = Environment(loader=FileSystemLoader(FOLDER), autoescape=True, trim_blocks=True, lstrip_blocks=True)
+    made.filters["given"] = lambda given, kind: with_unit(given.value, kind) if isinstance(given, Given) else "—"
+    made.filters["fig"] = _fig
+    made.globals |= {"unit": unit_of, "amount": with_unit, "show": show, "conditions": words, "version": __version__}
+    made.globals |= {"figure": figure, "rows": rows, "listed": listed}
+    return made
+
+
+@pass_context
+def _fig(context: Context, node: Node | None) -> Markup | str:
+    """A result as the page that is being made shows it."""
+    told: Markup | str = context["fig"](node)
+    return told
+
+
+def shown_files(home: Home, content: Callable[[str], bytes | None]) -> dict[str, bytes]:
+    """The attached files a dossier shows or reads: photos, and the home as the last revision went out."""
+    states = {i.file for i in home.issued[-1:]}
+    wanted = [e for e in home.evidence if e.id in states or is_photo(e)]
+    found = {e.sha256: content(e.sha256) for e in wanted}
+    return {sha: data for sha, data in found.items() if data is not None}
 
 
 def letterhead(content: OfficeFile) -> Letterhead:
@@ -119,95 +106,187 @@ def letterhead(content: OfficeFile) -> Letterhead:
     return Letterhead(office.company, office.address, office.contact, office.author, logo)
 
 
-def _attached(home: Home) -> list[dict[str, object]]:
-    """Attached files with their size and the values they prove."""
-    uses: dict[str, list[str]] = {}
-    for _, part, name, given in values(home):
-        for ident in given.files or ():
-            uses.setdefault(ident, []).append(f"{name_of(part)}: {specs(type(part))[name].label}")
-    return [
-        {"name": printable(e.name), "size": size_words(e.size), "sha": e.sha256[:16], "proves": uses.get(e.id, [])} for e in home.evidence
-    ]
-
-
-def size_words(size: int) -> str:
-    """Bytes as people read them."""
-    return f"{size / 1e6:.1f} MB" if size >= 1e6 else f"{max(size / 1e3, 0.1):.1f} kB"
-
-
-def _lists(a: Assessment) -> dict[str, object]:
-    """What the dossier lists: parts, questions, months, values by their basis."""
-    return {
-        "buildups": buildups(a),
-        "questions": questions_together(a.questions),
-        "bases": _by_basis(a.home),
-        "assumed": sum(1 for _ in assumptions(a.home)),
-        "lacking": missing_evidence(a.home),
-    }
-
-
-def _tables(a: Assessment) -> Callable[..., Markup]:
-    """What the template asks tables of: a sheet by its key, or those of its rows that are of some parts. spare: nothing where it is empty."""
+def _tables(a: Assessment, pages: Pages, links: Links) -> Callable[..., Markup]:
+    """What templates ask tables of: a sheet by its key, or those of its rows that are of some parts. spare: nothing where it is empty."""
     known = {s.key: s for s in sheets(a)}
+    wide = NARROW if pages.both else WIDE
 
     def table(key: str, parts: Iterable[Any] | None = None, spare: bool = False, **how: Any) -> Markup:
         found = known.get(key)
         if found is None:
             return Markup("") if spare else Markup('<p class="muted">none yet</p>')
         chosen = found if parts is None else found.where(p.id for p in parts)
-        return Markup("") if spare and not chosen.rows else as_html(chosen, **how)
+        if spare and not chosen.rows:
+            return Markup("")
+        how.setdefault("wide", wide)
+        return as_html(chosen, link=links.value if links.live else lambda part, name, text: Markup("{}").format(text), **how)
 
     return table
 
 
-def _context(a: Assessment, date: str, letterhead: Letterhead | None) -> dict[str, object]:
-    first: dict[str, Any] = {}
-    for o in a.home.openings:
-        first.setdefault(o.type, o)
-    return {
+@dataclass(frozen=True)
+class _Chapter:
+    """A chapter that is in: its kind, heading, and the pins that stand at its end."""
+
+    kind: ChapterKind
+    title: str
+    pins: tuple[Any, ...]
+
+
+def _chosen(a: Assessment) -> list[_Chapter]:
+    """The chapters that are in and have something to say, in order. A chapter of a newer profile that is not known here is passed over."""
+    rows = [(c, CHAPTERS[c.chapter]) for c in chapters_of(a.home) if c.shown and c.chapter in CHAPTERS]
+    there = {kind.key for _, kind in rows}
+    own = {key: tuple(p for p in a.home.pins if p.chapter == key) for key in there}
+    loose = tuple(p for p in a.home.pins if p.chapter not in there)
+    found = []
+    for c, kind in rows:
+        pins = loose if kind.key == "pinned" else own[kind.key]
+        if pins or (kind.key != "pinned" and kind.there(a)):
+            found.append(_Chapter(kind, c.name or kind.title, pins))
+    return found
+
+
+def to_html(assessment: Assessment, made: Made | None = None) -> str:
+    """The whole dossier as one HTML page. made.alone: with the fonts inside, for a reader."""
+    how = made or Made()
+    pages = pages_of(assessment.home.dossier)
+    with using(pages.units), with_both(pages.both):
+        return without_controls(_html(assessment, how, pages))
+
+
+def _html(a: Assessment, how: Made, pages: Pages) -> str:
+    chapters = _chosen(a)
+    keys = frozenset(c.kind.key for c in chapters)
+    links = Links(how.live, frozenset(a.figures) if "results" in keys else frozenset())
+    date = how.date or datetime.date.today().isoformat()
+    setting = Setting(a, pages, links, how.letterhead, date, how.state, keys, how.files.get)
+    shared = _shared(setting, how)
+    bodies = [_body(setting, c, shared) for c in chapters if c.kind.key != "index"]
+    if "index" in keys:  # last made, wherever it stands: it says where all others tell a result
+        at = [c.kind.key for c in chapters].index("index")
+        bodies.insert(at, _section(chapters[at], _template("index", shared, entries=_halves(_index(a, links)))))
+    joined = Markup("").join(bodies)
+    body = Markup(_addressed(joined))
+    contents = _template("contents", shared, entries=_halves(_entries(joined), MANY)) if len(chapters) > FEW else Markup("")
+    return environment().get_template("dossier.html.j2").render(shared, body=body, contents=contents, cover=_template("cover", shared))
+
+
+Item = TypeVar("Item")
+
+
+def _halves(items: list[Item], most: int = 0) -> list[list[Item]]:
+    """Items for two columns; for one where they are few."""
+    middle = -(-len(items) // 2) if len(items) > most else len(items)
+    return [half for half in (items[:middle], items[middle:]) if half]
+
+
+MANY = 34
+"""Lines of a list of contents that stand in one column."""
+FEW = 4
+"""So many chapters need no list of contents."""
+
+
+def _shared(s: Setting, how: Made) -> dict[str, Any]:
+    """What every template is given."""
+    a = s.a
+    keys = {id(node): key for key, node in a.figures.items()}
+
+    def fig(node: Node | None) -> Markup | str:
+        if node is None:
+            return "not known yet"
+        key = keys.get(id(node))
+        return s.links.result(key, shown(node)) if key is not None else shown(node)
+
+    shared: dict[str, Any] = {
         "a": a,
         "home": a.home,
         "figures": a.figures,
-        "version": __version__,
-        "date": date,
-        "hash": home_hash(a.home),
+        "date": s.date,
+        "state": s.state,
+        "hash": content_hash(a.home),
         "verdict": WORDS[a.standing],
         "standing": a.standing,
-        "kinds": KINDS,
-        **_lists(a),
-        "balanced": account(a[BALANCE]) is not None,
-        "shape": a[SOLID],
-        "flows": a[FLOWS],
-        "tightness_is": tightness_is(a),
-        "recovers": any(u.moves == "supply and extract" for u in a.home.air.units),
-        "fresh": air(a),
-        **{key: picture(a, key) for key in ("cutaway", "account", "plan", "solid", "below", "amounts", "shares", "climate")},
-        **drawn_shape(a),
-        "pins": [{"caption": p.name, "drawing": picture(a, p.picture, p.of)} for p in a.home.pins],
-        "evidence": _attached(a.home),
-        "letterhead": letterhead or Letterhead(),
-        "unit": unit_of,
-        "conditions": words,
-        "amount": with_unit,
-        "types": [
-            {"part": t, "drawing": drawing(elevation(first[t.id], t)) if t.id in first else Markup("")} for t in a.home.opening_types
-        ],
-        "details": details(a),
-        "options": options(a),
-        "place": place(a),
-        "systems": systems(a),
-        "hours": hours(a),
-        "shielding": shielding_in_words(a),
-        "table": _tables(a),
-        "show": show,
+        "pages": s.pages,
+        "letterhead": s.letterhead,
+        "fonts": fonts_of(how.alone),
+        "alone": how.alone,
+        "live": how.live,
+        "tally": _tally(a),
+        "cover_drawing": picture(a, "solid" if a[SOLID].drawn else "cutaway"),
+        "table": _tables(a, s.pages, s.links),
+        "fig": fig,
     }
+    shared["targets"] = lambda: _template("../targets", shared)
+    return shared
 
 
-def to_html(assessment: Assessment, date: str = "", office: Letterhead | None = None, alone: bool = False) -> str:
-    """The whole dossier as one HTML page; date as ISO text, today's where empty. alone: with the fonts inside, for a reader."""
-    when = date or datetime.date.today().isoformat()
-    made = environment().get_template("dossier.html.j2").render(_context(assessment, when, office), fonts=fonts_of(alone), alone=alone)
-    return without_controls(made)
+def _tally(a: Assessment) -> list[tuple[str, str]]:
+    met = sum(1 for v in a.verdicts if v.standing == "inside" and not v.voluntary)
+    judged = sum(1 for v in a.verdicts if not v.voluntary)
+    asked, assumed = len(a.questions), sum(1 for _ in assumptions(a.home))
+    return [
+        (f"{met} of {judged}", "targets met"),
+        (str(asked), "open question" if asked == 1 else "open questions"),
+        (str(assumed), "assumed value" if assumed == 1 else "assumed values"),
+    ]
+
+
+def _template(key: str, shared: dict[str, Any], **more: Any) -> Markup:
+    name = f"{key[3:]}.html.j2" if key.startswith("../") else f"pages/{key}.html.j2"
+    return Markup(environment().get_template(name).render(shared, **more))
+
+
+def _body(s: Setting, chapter: _Chapter, shared: dict[str, Any]) -> Markup:
+    """A chapter with its heading and what is pinned to its end."""
+    s.links.chapter = chapter.kind.key
+    drawn = [{"caption": p.name, "drawing": picture(s.a, p.picture, p.of)} for p in chapter.pins]
+    told = _template(chapter.kind.key, shared, **chapter.kind.content(s), **({"loose": drawn} if chapter.kind.key == "pinned" else {}))
+    pinned = drawn if chapter.kind.key != "pinned" else []
+    figures = Markup("").join(figure(p["drawing"], p["caption"]) for p in pinned)
+    return _section(chapter, told + figures)
+
+
+def _section(chapter: _Chapter, told: Markup) -> Markup:
+    return Markup('<section class="chapter" id="{}"><h2>{}</h2>{}</section>\n').format(anchor("c", chapter.kind.key), chapter.title, told)
+
+
+_HEADING = re.compile(r"<h([23])>(.*?)</h\1>", re.S)
+
+
+@dataclass(frozen=True)
+class _Entry:
+    level: int
+    ident: str
+    text: Markup
+    number: str
+
+
+def _entries(body: Markup) -> list[_Entry]:
+    """Chapters and what stands under a heading of its own in them, for the list of contents; headings get their addresses with `_addressed`."""
+    found: list[_Entry] = []
+    number = 0
+    for n, match in enumerate(_HEADING.finditer(body)):
+        level = int(match[1])
+        number += level == 2
+        text = Markup(re.sub(r"<[^>]*>", "", match[2]).strip())
+        found.append(_Entry(level, f"h-{n}", text, str(number) if level == 2 else ""))
+    return found
+
+
+def _addressed(page: str) -> str:
+    """Each heading of the body with its address."""
+    count = iter(range(10**6))
+    return _HEADING.sub(lambda m: f'<h{m[1]} id="h-{next(count)}">{m[2]}</h{m[1]}>', page)
+
+
+def _index(a: Assessment, links: Links) -> list[dict[str, object]]:
+    """Every result that is told somewhere, by the alphabet: its label, its place in the list of results, where it is told."""
+    found: list[dict[str, object]] = [
+        {"label": node.label, "main": anchor("r", key) if key in links.results else "", "places": links.shown.get(key, [])}
+        for key, node in a.figures.items()
+    ]
+    return sorted((r for r in found if r["main"] or r["places"]), key=lambda r: str(r["label"]).lower())
 
 
 _CONTROLS = {
@@ -233,17 +312,17 @@ def _font(name: str) -> str:
     return "data:font/otf;base64," + base64.b64encode((FONTS / f"Inter-{name}.otf").read_bytes()).decode()
 
 
-def to_pdf(assessment: Assessment, date: str = "", office: Letterhead | None = None) -> bytes:
-    """The dossier as PDF."""
-    return as_printed(to_html(assessment, date, office))
+def to_pdf(assessment: Assessment, made: Made | None = None) -> bytes:
+    """The dossier as PDF, without what a written one carries."""
+    return as_printed(to_html(assessment, made))
 
 
-def as_printed(page: str) -> bytes:
-    """A page as PDF; what it shows it holds."""
+def as_printed(page: str, **options: Any) -> bytes:
+    """A page as PDF; what it shows it holds. options: of the writer."""
     from weasyprint import HTML
 
     with seldom():
-        return bytes(HTML(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).write_pdf())
+        return bytes(HTML(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).write_pdf(**options))
 
 
 _DRAWN = re.compile(r"<svg.*?</svg>", re.S)
@@ -270,22 +349,31 @@ def fetcher() -> object:
     return OnlyGiven(allowed_protocols=("data", "file"))
 
 
-def as_page(assessment: Assessment, office: Letterhead | None) -> bytes:
+def as_page(assessment: Assessment, made: Made) -> bytes:
     """The dossier as a page that stands alone."""
-    return to_html(assessment, "", office, alone=True).encode()
+    return to_html(assessment, replace(made, alone=True)).encode()
 
 
-def as_pdf(assessment: Assessment, office: Letterhead | None) -> bytes:
-    """The dossier as PDF."""
-    return to_pdf(assessment, "", office)
+def as_pdf(assessment: Assessment, made: Made) -> bytes:
+    """The dossier as PDF that carries its home and what it printed."""
+    from nuthatch.core.dossier.record import enclosed
+
+    return enclosed(assessment, made)
 
 
-def as_spreadsheet(assessment: Assessment, office: Letterhead | None) -> bytes:
+def as_spreadsheet(assessment: Assessment, made: Made) -> bytes:
     """The lists of the dossier as a spreadsheet."""
     return as_xlsx(sheets(assessment))
 
 
-def write(assessment: Assessment, path: Path, office: Letterhead | None = None) -> None:
+def as_lists(assessment: Assessment, made: Made) -> bytes:
+    """The lists of the dossier as JSON."""
+    from nuthatch.core.exchange.sheet_files import as_json
+
+    return as_json(sheets(assessment)).encode()
+
+
+def write(assessment: Assessment, path: Path, made: Made | None = None) -> None:
     """Write the dossier in the form the name asks for. Raises HomeFileError, also while something is still computing; a file
     before it stays whole."""
     make = writer("dossier", path)
@@ -294,7 +382,7 @@ def write(assessment: Assessment, path: Path, office: Letterhead | None = None) 
         raise HomeFileError(f"{printable(str(path))}: the dossier cannot be written, {why}")
     if assessment.computing:
         raise HomeFileError(f"{path}: the dossier waits for {waited_for(assessment)} and is not written")
-    put(path, make(assessment, office))
+    put(path, make(assessment, made or Made()))
 
 
 def waited_for(assessment: Assessment) -> str:

@@ -11,7 +11,6 @@ from nuthatch.core.views.energy_way import own_rows, own_words
 from nuthatch.core.views.heat_power import performance_rows
 from nuthatch.core.views.hot_water import HEADS, month_rows, solar_share, words_of_saved
 from nuthatch.core.views.household import densities
-from nuthatch.core.views.working import MARKS
 
 
 def systems(a: Assessment) -> dict[str, object]:
@@ -32,6 +31,7 @@ def systems(a: Assessment) -> dict[str, object]:
         "own_words": own_words(a)[:1].upper() + own_words(a)[1:],
         "way": picture(a, "hot-water"),
         "heads": [f"{unit_of('energy_month')}", *HEADS[1:]],
+        "pump_heads": ["", *HEADS[1:]],
         "water": [cells for _, cells in month_rows(a)],
         "sun": sun,
         "pumps": [
@@ -64,10 +64,13 @@ def _pipes(a: Assessment) -> list[dict[str, object]]:
 
 
 def _points(source: HeatSource) -> str:
-    """“7/35 °C 4.60, 2/35 °C 3.60”, each with its basis."""
+    """“7/35 °C 4.60, 2/35 °C 3.60, declared”: each with its basis where they differ."""
     unit = unit_of("temperature")
-    return ", ".join(
-        f"{show(p.source.value, 'temperature', 0)}/{show(p.flow.value, 'temperature', 0)} {unit} {show(p.cop.value, 'factor')} {MARKS[p.cop.basis.value]}"
-        for p in source.points
-        if p.source is not None and p.flow is not None and p.cop is not None
-    )
+    known = [(p.source, p.flow, p.cop) for p in source.points if p.source is not None and p.flow is not None and p.cop is not None]
+    bases = {cop.basis.value for _, _, cop in known}
+    told = [
+        f"{show(at.value, 'temperature', 0)}/{show(flow.value, 'temperature', 0)} {unit} {show(cop.value, 'factor')}"
+        + (f" ({cop.basis.value})" if len(bases) > 1 else "")
+        for at, flow, cop in known
+    ]
+    return ", ".join([*told, *bases] if len(bases) == 1 else told)

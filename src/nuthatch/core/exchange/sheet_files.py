@@ -5,14 +5,15 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
+from typing import NamedTuple
 
 from markupsafe import Markup
 
 from nuthatch.core.files.homefile import HomeFileError, put
 from nuthatch.core.files.tables import harmless, to_xlsx
-from nuthatch.core.units import unit_of
+from nuthatch.core.units import beside, unit_of
 from nuthatch.core.views.sheets.sheet import Amount, Sheet, number_of
 
 WIDE, FEW_ROWS, FEW_COLUMNS = 9, 2, 5
@@ -76,33 +77,78 @@ def save(sheet: Sheet, path: Path) -> None:
     put(path, made[path.suffix.lower()]())
 
 
-def as_html(sheet: Sheet, alike: bool = False, small: bool = True, left_out: Sequence[str] = ()) -> Markup:
-    """A sheet as a table, one with very many columns as several; few parts of which much is known in lines. alike: rows that differ in their first cell alone stand together.
-    left_out: labels of columns that are told elsewhere."""
+Link = Callable[[str, str, str], Markup]
+"""(part, field, text) as what a page shows of it."""
+
+
+def _no_link(part: str, field: str, text: str) -> Markup:
+    return Markup("{}").format(text)
+
+
+def as_html(
+    sheet: Sheet, alike: bool = False, small: bool = True, left_out: Sequence[str] = (), wide: int = WIDE, link: Link = _no_link
+) -> Markup:
+    """A sheet as a table, one with very many columns as several; few parts of which much is known in lines. alike: rows that differ in
+    their first cell alone stand together. left_out: labels of columns that are told elsewhere. wide: columns that stand beside each other."""
     kept = sheet.without_empty()
     if left_out:
         kept = _without(kept, left_out)
     if not kept.rows:
         return Markup('<p class="muted">{}</p>').format(f"{sheet.title}: {sheet.empty}.")
-    numeric, rows = set(kept.numeric), [list(row) for row in kept.texts()]
+    numeric, rows = (
+        set(kept.numeric),
+        [_Row(ident, list(row)) for ident, row in zip(kept.ids or ("",) * len(kept.rows), kept.texts(), strict=True)],
+    )
     rows = _together(rows) if alike else rows
     if len(rows) <= FEW_ROWS and len(kept.heads) > FEW_COLUMNS:
-        return _in_lines(kept, rows)
+        return _in_lines(kept, rows, link)
     further = list(range(1, len(kept.heads)))
     alike_kinds = len({h.kind for h in kept.heads[1:]}) == 1
-    step = len(further) if alike_kinds else WIDE - 1
-    made = [_table(kept, rows, numeric, [0, *further[n : n + step]], small) for n in range(0, max(len(further), 1), max(step, 1))]
+    step = len(further) if alike_kinds else wide - 1
+    made = [_table(kept, rows, numeric, [0, *further[n : n + step]], small, link) for n in range(0, max(len(further), 1), max(step, 1))]
     return Markup("").join(made)
 
 
-def _table(sheet: Sheet, rows: list[list[str]], numeric: set[int], columns: list[int], small: bool) -> Markup:
-    """Some columns of a sheet as a table."""
-    heads = Markup("").join(Markup("<th{}>{}</th>").format(_side(n in numeric), sheet.heads[n].text) for n in columns)
+class _Row(NamedTuple):
+    """A row of texts, and the part it is of; '' where it stands for several."""
+
+    ident: str
+    cells: list[str]
+
+
+def _table(sheet: Sheet, rows: list[_Row], numeric: set[int], columns: list[int], small: bool, link: Link) -> Markup:
+    """Some columns of a sheet as a table whose columns are as wide as what they hold asks for."""
+    shares = _shares([[sheet.heads[n].text, *(row.cells[n] for row in rows)] for n in columns])
+    heads = Markup("").join(
+        Markup('<th{} style="width: {:.1f}%">{}</th>').format(_side(n in numeric), share, sheet.heads[n].text)
+        for n, share in zip(columns, shares, strict=True)
+    )
     body = Markup("").join(
-        Markup("<tr>{}</tr>").format(Markup("").join(Markup("<td{}>{}</td>").format(_side(n in numeric), row[n]) for n in columns))
+        Markup("<tr>{}</tr>").format(
+            Markup("").join(
+                Markup("<td{}>{}</td>").format(
+                    _side(n in numeric),
+                    link(row.ident, sheet.heads[n].field, row.cells[n]) if n == 0 or sheet.heads[n].field else row.cells[n],
+                )
+                for n in columns
+            )
+        )
         for row in rows
     )
-    return Markup('<table class="sheet{}"><thead><tr>{}</tr></thead>{}</table>').format(" small" if small else "", heads, body)
+    return Markup('<table class="sheet fixed{}"><thead><tr>{}</tr></thead>{}</table>').format(" small" if small else "", heads, body)
+
+
+NARROWEST, WIDEST = 4, 34
+
+
+def _shares(columns: list[list[str]]) -> list[float]:
+    """How wide columns of texts are to be [%]: the head on two or three lines, its longest word whole; texts on one line up to a width."""
+    widths = []
+    for head, *texts in columns:
+        words = max((len(w) for t in (head, *texts) for w in t.replace("[", " [").split(" ")), default=0)
+        longest = max((len(t) for t in texts), default=0)
+        widths.append(min(max(words, longest, len(head) / 3, NARROWEST), max(WIDEST, words)) + 1.5)
+    return [100 * w / sum(widths) for w in widths]
 
 
 def _side(number: bool) -> Markup:
@@ -115,25 +161,32 @@ def _without(sheet: Sheet, labels: Sequence[str]) -> Sheet:
     return Sheet(sheet.key, sheet.title, tuple(sheet.heads[n] for n in kept), rows, sheet.ids, sheet.empty)
 
 
-def _in_lines(sheet: Sheet, rows: list[list[str]]) -> Markup:
+def _in_lines(sheet: Sheet, rows: list[_Row], link: Link) -> Markup:
     """Each part with what is said of it, one after the other."""
     found = []
     for row in rows:
         said = [
-            Markup('<span class="said">{} <b>{}</b></span>').format(h.label, f"{text} {unit_of(h.kind)}".strip() if h.kind else text)
-            for h, text in zip(sheet.heads[1:], row[1:], strict=True)
+            Markup('<span class="said">{} <b>{}</b></span>').format(
+                h.text if beside() else h.label, link(row.ident, h.field, f"{text} {_unit(h.kind)}".strip() if h.kind else text)
+            )
+            for h, text in zip(sheet.heads[1:], row.cells[1:], strict=True)
             if text
         ]
-        found.append(Markup('<p class="part small"><b>{}</b>: {}</p>').format(row[0], Markup("; ").join(said)))
+        found.append(Markup('<p class="part small"><b>{}</b>: {}</p>').format(link(row.ident, "", row.cells[0]), Markup("; ").join(said)))
     return Markup("").join(found)
 
 
-def _together(rows: list[list[str]]) -> list[list[str]]:
+def _unit(kind: str) -> str:
+    """The unit behind a number said in a line; where numbers carry both, the units stand with the label."""
+    return "" if beside() else unit_of(kind)
+
+
+def _together(rows: list[_Row]) -> list[_Row]:
     """Rows that differ in their first cell alone, as one; how many they are stands behind their names."""
-    found: dict[tuple[str, ...], list[str]] = {}
+    found: dict[tuple[str, ...], list[_Row]] = {}
     for row in rows:
-        found.setdefault(tuple(row[1:]), []).append(row[0])
-    return [[named(names), *rest] for rest, names in found.items()]
+        found.setdefault(tuple(row.cells[1:]), []).append(row)
+    return [_Row(same[0].ident if len(same) == 1 else "", [named([r.cells[0] for r in same]), *rest]) for rest, same in found.items()]
 
 
 NAMED = 30

@@ -103,6 +103,22 @@ class MoistureYear:
         """What is held at the end of the year [kg/m²]."""
         return float(self.months[-1].held.sum())
 
+    def shares(self) -> Array:
+        """The greatest share of saturation between the layers' outer and inner face, by month from January, as far as vapour has to go
+        on from there: 1 where it gathers."""
+        found = np.zeros(12)
+        for m, month in zip(self.order, self.months, strict=True):
+            found[m] = float((month.pressure[1:-1] / month.saturation[1:-1]).max(initial=0.0))
+        return found
+
+    def nearest(self) -> tuple[int, int, float]:
+        """Where it comes nearest to gathering: (month, 0 January, interface, share of saturation)."""
+        m = int(np.argmax(self.shares()))
+        month = self.months[self.order.index(m)]
+        ratio = month.pressure[1:-1] / month.saturation[1:-1]
+        at = int(np.argmax(ratio)) + 1 if len(ratio) else 0
+        return m, at, float(ratio.max(initial=0.0))
+
     def wettest(self) -> int:
         """The interface that holds most at any time."""
         return int(np.argmax(np.max([m.held for m in self.months], axis=0)))

@@ -228,6 +228,27 @@ def tight_outside(v: Vapour) -> Layer | None:
     return max(outside, key=lambda layer: float(sd_node(layer).value or 0.0), default=None)
 
 
+def place_in_words(v: Vapour, interface: int) -> str:
+    """Where in a build-up an interface lies: between two layers, or in one."""
+    assert v.year is not None
+    edges = v.year.boundaries
+    if interface in edges:
+        n = edges.index(interface)
+        if 0 < n < len(v.layers):
+            return f"between {v.layers[n - 1].name} and {v.layers[n].name}"
+        return "at the outer face" if n == 0 else "at the inner face"
+    n = next(n for n, edge in enumerate(edges) if edge > interface)
+    return f"in {v.layers[n - 1].name}"
+
+
+def nearest_in_words(v: Vapour) -> str:
+    """How near a dry build-up comes to gathering: the month, the place, the share of saturation; '' for one that is not dry, or not known."""
+    if v.year is None or not v.year.dry:
+        return ""
+    m, at, share = v.year.nearest()
+    return f"nearest to gathering in {MONTH_NAMES[m]} {place_in_words(v, at)}: {100 * share:.0f} % of saturation" if at else ""
+
+
 def verdict(v: Vapour) -> str:
     """What comes of a year, in words."""
     if v.year is None:

@@ -53,6 +53,7 @@ FORMATS = (
     Format("dossier", (".pdf",), "PDF", writes="nuthatch.core.dossier.report:as_pdf"),
     Format("dossier", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.report:as_page"),
     Format("dossier", (".xlsx",), "Spreadsheet of the lists", writes="nuthatch.core.dossier.report:as_spreadsheet"),
+    Format("dossier", (".json",), "The lists as JSON", writes="nuthatch.core.dossier.report:as_lists"),
     Format(
         "shape",
         (".xml",),

@@ -58,10 +58,11 @@ def home_hash(home: Home) -> str:
     return hashlib.sha256(canonical(home).encode()).hexdigest()
 
 
-def to_bytes(content: HomeFile) -> bytes:
-    """The zip; the same home gives the same bytes. Raises HomeFileError where a file the home lists is not there."""
+def to_bytes(content: HomeFile, whole: bool = True) -> bytes:
+    """The zip; the same home gives the same bytes. whole: Raises HomeFileError where a file the home lists is not
+    there; otherwise such a file is only listed, with its hash."""
     lost = [e.name for e in content.home.evidence if e.sha256 not in content.evidence]
-    if lost:
+    if lost and whole:
         raise HomeFileError(
             f"the content of the attached file “{printable(lost[0])}” is not here, so the home would be saved without it; "
             "attach it again, or take it out of the evidence in Dossier"
@@ -72,7 +73,7 @@ def to_bytes(content: HomeFile) -> bytes:
         archive.writestr(zipfile.ZipInfo(HOME, STAMP), json.dumps(document, ensure_ascii=False, indent=1), zipfile.ZIP_DEFLATED)
         if content.weather is not None:
             archive.writestr(zipfile.ZipInfo(WEATHER, STAMP), content.weather, zipfile.ZIP_DEFLATED)
-        for sha in sorted({e.sha256 for e in content.home.evidence}):
+        for sha in sorted({e.sha256 for e in content.home.evidence} & set(content.evidence)):
             archive.writestr(zipfile.ZipInfo(f"{EVIDENCE}{sha}", STAMP), content.evidence[sha], zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 

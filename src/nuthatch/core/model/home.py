@@ -11,6 +11,7 @@ from nuthatch.core.model.air_test import AirTest, Fan, PressureGauge
 from nuthatch.core.model.charts import HourChart
 from nuthatch.core.model.conditions import fault
 from nuthatch.core.model.details import Detail
+from nuthatch.core.model.dossier import DossierPlan, Issued
 from nuthatch.core.model.fabric import BuildUp, Junction, Layer, Opening, OpeningType, OwnPsi
 from nuthatch.core.model.heat import Carrier, HeatSource, OwnPower
 from nuthatch.core.model.hot_water import HotWater
@@ -30,7 +31,7 @@ __all__ = [
 ]  # fmt: skip
 """Parts of a home that stand in a module of their own."""
 
-SCHEMA = 9
+SCHEMA = 10
 """Version of what a home holds: raised with every field added, taken away or changed; an older Nuthatch then says so."""
 
 Borders = Literal["outside air", "ground", "unheated space", "neighbour"]
@@ -134,6 +135,7 @@ class Pin(IdentifiedPart):
     name: str = text("Caption")
     picture: str = text("Picture")
     of: str = text("Of")
+    chapter: str = text("Stands in", help="the chapter it stands at the end of; empty: in one for all pinned")
 
 
 class Home(IdentifiedPart):
@@ -169,6 +171,8 @@ class Home(IdentifiedPart):
     certainty: Certainty = Certainty()
     evidence: tuple[EvidenceFile, ...] = ()
     pins: tuple[Pin, ...] = ()
+    dossier: DossierPlan = DossierPlan()
+    issued: tuple[Issued, ...] = ()
 
     @model_validator(mode="after")
     def _ids_once(self) -> Self:

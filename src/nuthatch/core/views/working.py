@@ -78,7 +78,7 @@ def _row(made: Sketch, place: tuple[int, float], row: tuple[str, Any], moved: tu
     made.text(64, y + 30, fitted(said_of(item), width * 0.5 - 64, 10.5), size=10.5, color="muted", id=ident)
     made.text(middle - 96, y + 16, fitted(in_short(item), width * 0.3, 12), size=12, bold=True, anchor="end", id=ident)
     if isinstance(item, Entered):
-        made.text(middle - 86, y + 16, MARKS.get(item.basis, " "), size=12, id=ident)
+        _mark(made, middle - 86, y + 16, item.basis, ident)
     made.line((middle, y + 3), (middle, y + ROW - 6), stroke="line", width=1.4)
     if move is not None:
         long = 56.0 * move / largest
@@ -88,6 +88,17 @@ def _row(made: Sketch, place: tuple[int, float], row: tuple[str, Any], moved: tu
         text = show(move, kind)
         made.text(width, y + 19, ("+" if move > 0 and text.strip("0.") else "") + text, size=11.5, anchor="end", id=ident)
     made.line((0, y + ROW - 3), (width, y + ROW - 3), stroke="line", width=0.7)
+
+
+def _mark(made: Sketch, x: float, y: float, basis: str, ident: str) -> None:
+    """The mark of a basis; that of a declared value is drawn: our font has no such sign."""
+    if basis != "declared":
+        made.text(x, y, MARKS.get(basis, " "), size=12, id=ident)
+        return
+    cx, cy = x + 5.0, y - 4.4
+    ring = [(cx + 4.2 * float(np.cos(t)), cy + 4.2 * float(np.sin(t))) for t in np.linspace(np.pi / 2, 5 * np.pi / 2, 25)]
+    made.path(ring[:13], fill="ink", stroke="", id=ident)
+    made.path(ring, stroke="ink", width=1.0, id=ident)
 
 
 def _months(made: Sketch, node: Known, month: int, width: float) -> None:

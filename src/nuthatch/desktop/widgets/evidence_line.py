@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from nuthatch.core.dossier.report import size_words
+from nuthatch.core.dossier.proof import size_words
 from nuthatch.core.edits.half_widths import half_read, half_words
 from nuthatch.core.files.disk import printable
 from nuthatch.core.model.home import EvidenceFile

@@ -12,7 +12,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.fabric.buildup import resistances, temperatures
 from nuthatch.core.fabric.moisture_stages import VAPOUR
 from nuthatch.core.fabric.stages import BuildUpUse, use_of
-from nuthatch.core.fabric.vapour import Vapour, verdict
+from nuthatch.core.fabric.vapour import Vapour, nearest_in_words, verdict
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.sketch import Bar, Handle, Pull, Sketch, bars, fitted, snapping
 from nuthatch.core.solid.stages import BOUNDARY
@@ -166,6 +166,10 @@ def moisture_year(a: Assessment, build: BuildUp, size: Size = (520.0, 0.0)) -> S
     title = verdict(v) if v is not None else "not toward outside air: no moisture year"
     if v is None or v.year is None:
         return bars(title, [Bar(m, None, a.blank, "stone") for m in MONTHS], size[0], height=size[1])
+    if v.year.dry:  # how near it comes says more than twelve zeros
+        shares, (worst, _, _) = v.year.shares(), v.year.nearest()
+        near = [Bar(MONTHS[m], float(shares[m]), f"{100 * shares[m]:.0f} %", "glass" if m == worst else "slate_pale") for m in range(12)]
+        return bars(f"{title}; {nearest_in_words(v)}", near, size[0], 1.0, "100 %: gathers", size[1])
     held = {m: float(month.held.sum()) for m, month in zip(v.year.order, v.year.months, strict=True)}
     rows = [Bar(MONTHS[m], held[m], with_unit(held[m], "condensate"), "chestnut_pale" if held[m] > 0 else "stone") for m in range(12)]
     return bars(title, rows, size[0], height=size[1])

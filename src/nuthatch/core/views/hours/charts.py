@@ -101,13 +101,16 @@ def _by_day(made: Sketch, s: Series, chart: HourChart, pointer: float | None) ->
     level = np.searchsorted(np.array(bounds), days, side="right")
     wide, high = grid.wide / len(days), grid.high / 24
     made.rect(grid.left, grid.top, grid.wide, grid.high, fill=tokens[0], stroke="")
+    cells: list[list[tuple[float, float, float]]] = [[] for _ in tokens]
     for hour in range(24):
         row = level[:, hour]
         starts = np.concatenate([[0], np.flatnonzero(np.diff(row)) + 1, [len(row)]])
         y = grid.top + grid.high - (hour + 1) * high
         for i, j in zip(starts[:-1].tolist(), starts[1:].tolist(), strict=True):
-            if row[i]:
-                made.rect(grid.left + i * wide, y, (j - i) * wide + 0.6, high + 0.8, fill=tokens[int(row[i])], stroke="")
+            cells[int(row[i])].append((grid.left + i * wide, y, (j - i) * wide + 0.6))
+    for token, of_one in zip(tokens[1:], cells[1:], strict=True):  # tint by tint: a writer draws those of one as one
+        for x, y, long in of_one:
+            made.rect(x, y, long, high + 0.8, fill=token, stroke="")
     made.rect(grid.left, grid.top, grid.wide, grid.high, stroke="ink", width=0.8)
     for hour in (0, 6, 12, 18, 24):
         made.text(grid.left - 6, grid.top + grid.high * (1 - hour / 24) + 4, f"{hour}", size=10, color="muted", anchor="end")

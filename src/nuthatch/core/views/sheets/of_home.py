@@ -19,14 +19,16 @@ from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.model.ventilation import VentilationUnit
 from nuthatch.core.questions import name_of, values
 from nuthatch.core.results.figure import MONTHS, Known, Unknown
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
 from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.targets.verdict import Verdict, WayResult
 from nuthatch.core.views.air.paths import paths
 from nuthatch.core.views.build_ups.section import use_in
 from nuthatch.core.views.hours.rooms import parts_sheet, rooms_sheet
 from nuthatch.core.views.junctions.rows import as_sheet
+from nuthatch.core.views.junctions.rows import rows as junction_rows
 from nuthatch.core.views.shape.spaces import spaces
+from nuthatch.core.views.shape.to_scale import numbers
 from nuthatch.core.views.sheets.parts import part_sheet, parts_of, title_of
 from nuthatch.core.views.sheets.sheet import Amount, Cell, Column, Head, Sheet, amount_of, of_node, sheet
 
@@ -41,7 +43,7 @@ def results(a: Assessment) -> Sheet:
         Column("Needs", lambda r: "; ".join(n.text for n in r[1].needs) if isinstance(r[1], Unknown) else ""),
         Column("Key", lambda r: r[0]),
     )
-    return sheet("results", "Results", columns, a.figures.items())
+    return sheet("results", "Results", columns, a.figures.items(), ident=lambda r: r[0])
 
 
 def targets(a: Assessment) -> Sheet:
@@ -73,8 +75,10 @@ def months(a: Assessment) -> Sheet:
 def faces(a: Assessment) -> Sheet:
     """Every face of the envelope with its loss."""
     names = {b.id: b.name for b in a.home.buildups}
+    number = numbers(a)
     columns: tuple[Column[Element], ...] = (
         Column("Face", lambda e: e.name),
+        Column("No.", lambda e: str(number[e.id])),
         Column("Borders on", lambda e: e.borders),
         Column("Build-up", lambda e: names.get(e.boundary.buildup, "none") if e.boundary is not None else ""),
         Column("Net area", lambda e: of_node(e.area), "area"),
@@ -183,7 +187,7 @@ def entered_values(a: Assessment) -> Sheet:
         Column("Evidence", lambda r: r[3].evidence),
         Column("Files", lambda r: attached(r[3])),
     )
-    return sheet("values", "Values", columns, values(a.home))
+    return sheet("values", "Values", columns, values(a.home), ident=lambda r: getattr(r[1], "id", ""))
 
 
 def questions(a: Assessment) -> Sheet:
@@ -194,6 +198,21 @@ def questions(a: Assessment) -> Sheet:
         Column("Question", lambda q: q.text),
     )
     return sheet("questions", "Open questions", columns, a.questions)
+
+
+def edges_of(a: Assessment) -> Sheet:
+    """Where faces meet, by the numbers of the faces."""
+    number = numbers(a)
+    families = {edge: r.family for r in junction_rows(a) if not r.asked for edge in r.edges}
+    columns: tuple[Column[Any], ...] = (
+        Column("Edge", lambda e: e.id),
+        Column("Faces", lambda e: " and ".join(str(number[b]) for b in e.boundaries if b in number)),
+        Column("Junction", lambda e: families.get(e.id) or "none"),
+        Column("Length", lambda e: e.length, "length"),
+        Column("Angle", lambda e: e.angle, "angle"),
+    )
+    found: tuple[Any, ...] = a[EDGES]
+    return sheet("edges", "Edges", columns, found)
 
 
 def junctions(a: Assessment) -> Sheet:
@@ -277,6 +296,7 @@ COMPUTED: tuple[Maker, ...] = (
     targets,
     months,
     faces,
+    edges_of,
     junctions,
     rooms,
     rooms_sheet,

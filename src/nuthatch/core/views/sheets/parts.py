@@ -63,6 +63,9 @@ TITLES = {
     "Pin": "Pinned drawings and charts",
     "Household": "Household",
     "Appliance": "Appliances",
+    "DossierPlan": "Dossier",
+    "Chapter": "Chapters of the dossier",
+    "Issued": "Revisions issued",
     "Brief": "Brief",
     "Room": "Rooms as drawn",
     "Site": "Site",
@@ -101,7 +104,7 @@ def _columns(a: Assessment, parts: Sequence[Part], name: str, spec: FieldSpec) -
         usual = type(parts[0]).model_fields[name].default
         if spec.kind in ("choice", "flag") and all(p[name] == usual for p in parts):
             return []  # as usual: nothing to be said
-        return [Column(spec.label, lambda p: _word(a, p, name, spec))]
+        return [Column(spec.label, lambda p: _word(a, p, name, spec), field=name)]
     counts = {id(p): found for p in parts if (found := counting(a, p, name)) is not None}
 
     def typed(p: Part) -> float | None:
@@ -112,9 +115,9 @@ def _columns(a: Assessment, parts: Sequence[Part], name: str, spec: FieldSpec) -
         found = counts.get(id(p))
         return float(found.value) if found is not None else typed(p)
 
-    made: list[Column[Any]] = [Column(spec.label, value, spec.kind)]
+    made: list[Column[Any]] = [Column(spec.label, value, spec.kind, name)]
     if any(typed(p) is not None and id(p) in counts for p in parts):
-        made.append(Column(f"{spec.label}, as typed", lambda p: typed(p) if id(p) in counts else None, spec.kind))
+        made.append(Column(f"{spec.label}, as typed", lambda p: typed(p) if id(p) in counts else None, spec.kind, name))
     return made
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Generic, NamedTuple, TypeVar
 
 from nuthatch.core.results.figure import Computing, Node, Unknown, state_words
-from nuthatch.core.units import kind_of, show, unit_of, with_unit
+from nuthatch.core.units import beside, kind_of, other, other_unit, show, unit_of, with_unit
 
 Part_ = TypeVar("Part_")
 
@@ -25,15 +25,19 @@ Cell = str | float | Amount | None
 
 @dataclass(frozen=True)
 class Head:
-    """A column as it is headed: label, and the kind of its numbers; '' for texts and for amounts of different kinds."""
+    """A column as it is headed: label, the kind of its numbers ('' for texts and for amounts of different kinds), and the field of the
+    row's part it shows, where it shows one."""
 
     label: str
     kind: str = ""
+    field: str = ""
 
     @property
     def text(self) -> str:
         """The label with the unit in use."""
         unit = unit_of(self.kind) if self.kind else ""
+        if beside() and self.kind and other_unit(self.kind):
+            unit = f"{unit} ({other_unit(self.kind)})"
         return f"{self.label} [{unit}]" if unit else self.label
 
 
@@ -44,6 +48,7 @@ class Column(Generic[Part_]):
     label: str
     get: Callable[[Part_], Cell]
     kind: str = ""
+    field: str = ""
 
 
 @dataclass(frozen=True)
@@ -78,12 +83,19 @@ class Sheet:
         return tuple(n for n, head in enumerate(self.heads) if head.kind or any(isinstance(row[n], Amount) for row in self.rows))
 
 
-def sheet(key: str, title: str, columns: Sequence[Column[Part_]], parts: Iterable[Part_], empty: str = "none yet") -> Sheet:
-    """The sheet of some parts."""
+def sheet(
+    key: str,
+    title: str,
+    columns: Sequence[Column[Part_]],
+    parts: Iterable[Part_],
+    empty: str = "none yet",
+    ident: Callable[[Part_], str] = lambda part: str(getattr(part, "id", "")),
+) -> Sheet:
+    """The sheet of some parts; ident: what a row is called by."""
     kept = tuple(parts)
+    ids = tuple(ident(part) for part in kept)
     rows = tuple(tuple(column.get(part) for column in columns) for part in kept)
-    ids = tuple(str(getattr(part, "id", "")) for part in kept)
-    return Sheet(key, title, tuple(Head(c.label, c.kind) for c in columns), rows, ids, empty)
+    return Sheet(key, title, tuple(Head(c.label, c.kind, c.field) for c in columns), rows, ids, empty)
 
 
 def text_of(cell: Cell, head: Head) -> str:
@@ -92,7 +104,10 @@ def text_of(cell: Cell, head: Head) -> str:
         return ""
     if isinstance(cell, Amount):
         return with_unit(cell.value, cell.kind)
-    return cell if isinstance(cell, str) else show(cell, head.kind)
+    if isinstance(cell, str):
+        return cell
+    further = other(cell, head.kind) if beside() else ""
+    return f"{show(cell, head.kind)} ({further})" if further else show(cell, head.kind)
 
 
 def number_of(cell: Cell, head: Head) -> str | float | None:

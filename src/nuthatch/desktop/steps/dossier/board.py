@@ -1,37 +1,50 @@
-"""Dossier: what it holds, what is still missing, pinned drawings in order, evidence, and the buttons that write it."""
+"""Dossier: its pages as they are by now, chapters, what is still missing as proof, pins, revisions; written, issued, printed."""
 
 from __future__ import annotations
 
+import datetime
 import tempfile
-from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QRect, QSize, Qt
+from PyQt6.QtCore import QRect, QSize, QTimer
 from PyQt6.QtGui import QPainter
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QScrollArea, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFileDialog
 
+from nuthatch import __version__
 from nuthatch.core.assess import Assessment
-from nuthatch.core.dossier.in_worker import warm, written
-from nuthatch.core.dossier.report import letterhead, missing_evidence, size_words, waited_for
-from nuthatch.core.edits.desk import Listing
+from nuthatch.core.changes.changes import ChangeRefused
+from nuthatch.core.dossier.chapters import CHAPTERS
+from nuthatch.core.dossier.in_worker import asked, pages, warm, written
+from nuthatch.core.dossier.links import read
+from nuthatch.core.dossier.report import Made, letterhead, shown_files, waited_for
+from nuthatch.core.dossier.revisions import content_hash, issue, kept_state, standing_of
+from nuthatch.core.edits.desk import Listing, fresh_ids
 from nuthatch.core.files import formats
-from nuthatch.core.files.disk import printable
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import cache_folder
-from nuthatch.core.model.home import EvidenceFile, Pin, find
+from nuthatch.core.model.dossier import Issued
+from nuthatch.core.model.home import EvidenceFile, Home, Pin, find
 from nuthatch.core.office import load_office
+from nuthatch.core.steps import step_of
+from nuthatch.core.units import system
 from nuthatch.core.views.pictures import PICTURES
-from nuthatch.core.workers import Task, Worker
+from nuthatch.core.workers import Stopped, Task, Worker
 from nuthatch.desktop.attached_files import open_evidence
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
-from nuthatch.desktop.steps.dossier.outline import outline
+from nuthatch.desktop.steps.dossier.attached_list import AttachedList
+from nuthatch.desktop.steps.dossier.chapters_list import ChaptersList
+from nuthatch.desktop.steps.dossier.evidence_list import EvidenceList
+from nuthatch.desktop.steps.dossier.reader import Reader
+from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.workspace import row_of
 
 PRINT_DPI = 300
+IDLE = 700
+"""Milliseconds a home is left alone before its pages are made anew."""
 
 
 def _pins_spec() -> ListSpec:
@@ -43,91 +56,192 @@ def _pins_spec() -> ListSpec:
         gone = bool(row.of) and part is None
         return f"{title}: {'gone' if gone else getattr(part, 'name', '')}" if row.of else title
 
-    columns = (Column("Caption", "name"), Column("Drawing or chart", text=what, width=250))
+    def where(a: Assessment, row: Pin) -> str:
+        return CHAPTERS[row.chapter].title if row.chapter in CHAPTERS else CHAPTERS["pinned"].title
+
+    columns = (Column("Caption", "name"), Column("Drawing or chart", text=what, width=230), Column("Stands in", text=where, width=150))
     return ListSpec("Pinned drawings and charts", Listing("home", "pins", Pin, "pin"), columns, False)
+
+
+def _issued_spec() -> ListSpec:
+    def number(a: Assessment, row: Issued) -> str:
+        return f"revision {a.home.issued.index(row) + 1}" if row in a.home.issued else ""
+
+    def stands(a: Assessment, row: Issued) -> str:
+        return "as the home is now" if content_hash(a.home) == row.sha256 else "the home has changed since"
+
+    columns = (
+        Column("Revision", text=number, width=90),
+        Column("Issued", text=lambda a, r: r.date, width=90),
+        Column("For", text=lambda a, r: r.profile, width=120),
+        Column("File", "name"),
+        Column("Stands", text=stands, width=180),
+    )
+    return ListSpec("Revisions", Listing("home", "issued", Issued, "issue"), columns, False)
 
 
 class DossierBoard(Board):
     key, title = "dossier", "Dossier"
-    list_height = 190
+    list_height = 150
 
     def build(self) -> None:
-        self.sub.setText(
-            "The documentation of compliance builds itself from the home. It can be written at any time and says what is still missing."
+        self.sub.setVisible(False)
+        self.reader = Reader()
+        self.reader.followed.connect(self._follow)
+        self.write_button = button("Write …", self._ask, "file-text", "Write a draft as PDF, page, spreadsheet or JSON")
+        self.issue_button = button(
+            "Issue …", self._ask_issue, "", "Write the PDF as the next revision, and remember what the home was then"
         )
-        self.write_button = button("Write …", self._ask, "file-text", "Write the dossier as PDF, page or spreadsheet")
         self.print_button = button("Print …", self.print_dialog, tip="Print the dossier (Ctrl P)")
-        self.state = QLabel()
-        self.state.setObjectName("muted")
-        self.state.setWordWrap(True)
-        self.preview = QTextBrowser()
-        self.preview.setAccessibleName("Preview of the dossier")
-        self.preview.setOpenLinks(False)
-        self.work.drawings.add("What it says", self.preview, row_of(self.state, self.write_button, self.print_button))
-        self.pins = ListPanel(self, _pins_spec(), hide=("picture", "of"), ordered=True)
-        self.pins.add_button.setVisible(False)
-        self.work.lists.add("Pinned drawings and charts", self.pins, self.pins.bar)
-        holder = QWidget()
-        self.files = QVBoxLayout(holder)
-        self.files.setSpacing(3)
-        self.files.setAlignment(Qt.AlignmentFlag.AlignTop)
-        scrolled = QScrollArea()
-        scrolled.setWidgetResizable(True)
-        scrolled.setWidget(holder)
-        holder.setObjectName("boardBody")
-        self.work.lists.add("Attached evidence", scrolled)
-        self._shown: tuple[object, ...] | None = None
+        self.work.drawings.add("Pages", self.reader, row_of(*self.reader.tools(), self.write_button, self.issue_button, self.print_button))
+        self._lists()
         self._jobs = Jobs(self)
         self._worker = Worker(warm)
         self.destroyed.connect(self._worker.stop)
-        self._waiting: Path | None = None
+        self._waiting: tuple[Path, str] | None = None
         self._printing: QPrinter | None = None
+        self._seen: tuple[object, ...] | None = None
+        self._making = False
+        self._again = QTimer(self)
+        self._again.setSingleShot(True)
+        self._again.timeout.connect(self._make)
+
+    def _lists(self) -> None:
+        """Chapters, what is missing, what is attached, pins, revisions; the make-up beside them."""
+        self.chapters = ChaptersList(self.desk)
+        self.chapters.refused.connect(self.message)
+        self.chapters.chosen.connect(self._show_chapter)
+        self.work.lists.add("Chapters", self.chapters, self.chapters.bar)
+        self.missing = EvidenceList(self.desk)
+        self.missing.lead.connect(self._lead)
+        self.missing.said.connect(self.message)
+        self.missing.asking.connect(self._ask_requests)
+        self.destroyed.connect(self.missing.stop)
+        self.work.lists.add("Evidence", self.missing, self.missing.bar)
+        self.files = AttachedList()
+        self.files.opened.connect(self.look_into)
+        self.files.dropped.connect(self.drop_evidence)
+        self.work.lists.add("Attached", self.files)
+        self.pins = ListPanel(self, _pins_spec(), hide=("picture", "of", "chapter"), ordered=True)
+        self.pins.add_button.setVisible(False)
+        self.add_list(self.pins, "Pinned")
+        self.issued = ListPanel(self, _issued_spec(), hide=("profile", "date"), carded=True)
+        self.issued.add_button.setVisible(False)
+        self.issued.copy_button.setVisible(False)
+        self.add_list(self.issued, "Revisions")
+        self.make_up = EditCard(self.desk, ("profile",))
+        self.make_up.refused.connect(self.message)
+        self.work.inspector.add(self.make_up)
+        self.work.lists.switched.connect(lambda _: self._front())
+
+    def _front(self) -> None:
+        """What belongs to the list in front."""
+        if self.work.lists.current is self.missing and self.assessment is not None:
+            self.missing.follow(self.assessment)
+        self.make_up.setVisible(self.work.lists.current is self.chapters)
+
+    @property
+    def settled(self) -> bool:
+        """Whether the pages shown are those of the home as it is, and drawn."""
+        return not self._making and not self._again.isActive() and self.reader.drawn
 
     def refresh(self) -> None:
         a = self.assessment
         if a is None:
             return
-        if self.isVisible():
-            self._jobs.start("dossier’s libraries", lambda job: self._worker.start())
-        self.preview.setHtml(outline(a))
-        lacking = len(missing_evidence(a.home))
-        self.state.setText(f"{len(a.questions)} open questions · {lacking} declared values without evidence")
+        self.chapters.refresh()
+        self.make_up.show_part("dossier", "Make-up")
         self.pins.refresh("Pin a drawing or chart on any board with the pin beside its title; it follows the home.")
+        self.issued.refresh("No revision went out yet: “Issue …” writes one and remembers the home as it was then.")
+        self.files.show_files(a.home)
+        self.value.setText(standing_of(a.home) if a.home.issued else "")
+        self._front()
         if self._waiting is not None and not a.computing:
-            path, self._waiting = self._waiting, None
-            self.write(path)
-        if self._shown != a.home.evidence:
-            self._shown = a.home.evidence
-            self._show_files()
+            (path, state), self._waiting = self._waiting, None
+            self.write(path, state)
+        self._follow_home()
 
-    def _show_files(self) -> None:
-        while self.files.count():
-            item = self.files.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.deleteLater()
-        home = self.home
-        if not home.evidence:
-            none = QLabel("No files are attached yet: put the focus into a value and use the paper clip beside its evidence.")
-            none.setObjectName("muted")
-            none.setWordWrap(True)
-            self.files.addWidget(none)
-        for file in home.evidence:
-            strip = QWidget()
-            row = QHBoxLayout(strip)
-            row.setContentsMargins(0, 0, 0, 0)
-            name = QLabel(f"{printable(file.name)} · {size_words(file.size)}")
-            name.setTextFormat(Qt.TextFormat.PlainText)
-            row.addWidget(name, 1)
-            row.addWidget(button("Open", partial(self.look_into, file), tip=f"Open {printable(file.name)}"))
-            row.addWidget(button("", partial(self.drop_evidence, file), "trash-2", f"Take {printable(file.name)} out of the home"))
-            self.files.addWidget(strip)
-        if home.evidence:
-            total = QLabel(
-                f"{len(home.evidence)} file{'' if len(home.evidence) == 1 else 's'}, {size_words(sum(e.size for e in home.evidence))} in the home file"
-            )
-            total.setObjectName("muted")
-            self.files.addWidget(total)
+    def showEvent(self, event: object) -> None:
+        self._follow_home()
+
+    # the pages
+
+    def _wanted(self) -> tuple[object, ...]:
+        """What the pages depend on."""
+        a = self.assessment
+        return (a.home, a.state.climate, system(), load_office()[0].office) if a is not None else ()
+
+    def _follow_home(self) -> None:
+        """The home may be another: its pages are made anew when it has been left alone for a moment."""
+        a = self.assessment
+        if a is None or not self.isVisible():
+            return
+        self._jobs.start("dossier’s libraries", lambda job: self._worker.start())
+        if self._wanted() == self._seen:
+            return
+        self.reader.say("waits for " + waited_for(a) if a.computing else "being made anew …")
+        if not self._making and not a.computing:
+            self._again.start(IDLE if self.reader.pages else 0)
+
+    def _make(self) -> None:
+        a = self.assessment
+        if a is None or a.computing or self._making or not self.isVisible():
+            return
+        self._making, wanted = True, self._wanted()
+        path = Path(tempfile.mkdtemp(prefix="nuthatch-")) / "pages.pdf"
+        said = {"home": a.home, "climate": a.climate, "path": path, "cache": cache_folder(), "made": self._made()}
+        self._jobs.start(
+            "pages",
+            lambda job: self._worker.run(Task(pages, said)),
+            lambda _: self._made_anew(path, wanted),
+            lambda error: self._failed(error, wanted),
+        )
+
+    def _made_anew(self, path: Path, wanted: tuple[object, ...]) -> None:
+        self._making, self._seen = False, wanted
+        if not self.reader.show_data(path.read_bytes()):
+            self.reader.say("the pages could not be read")
+        path.unlink(missing_ok=True)
+        path.parent.rmdir()
+        self._follow_home()
+
+    def _failed(self, error: Exception, wanted: tuple[object, ...]) -> None:
+        self._making, self._seen = False, wanted
+        if not isinstance(error, Stopped):
+            self.reader.say(f"could not be made: {words_of(error, (HomeFileError,))}")
+
+    def _made(self, state: str = "draft") -> Made:
+        """How pages are made: the office's letterhead, the files they show."""
+        home: Home = self.home
+        return Made(
+            letterhead(load_office()[0]), state=state, files=shown_files(home, self.desk.evidence_bytes), weather=self.desk.weather_bytes()
+        )
+
+    def _follow(self, address: str) -> None:
+        """Where a number of a page leads: to its working, or to its field."""
+        found, a = read(address), self.assessment
+        if found is None or a is None:
+            return
+        what, ident, field = found
+        if what == "result":
+            node = a.figures.get(ident) or a.months.get(ident)
+            if node is not None:
+                self.explain.emit(node)
+        else:
+            self._lead(ident, field)
+
+    def _lead(self, ident: str, field: str) -> None:
+        part = find(self.home, ident)
+        if part is not None:
+            self.go.emit(step_of(part, field), ident, field)
+
+    def _show_chapter(self, key: str) -> None:
+        """Bring the pages to a chapter."""
+        row = next((c for c in self.chapters.rows() if c.chapter == key), None)
+        if row is not None:
+            self.reader.go_to_heading(row.name or CHAPTERS[key].title)
+
+    # evidence
 
     def look_into(self, file: EvidenceFile) -> None:
         """Open an attached file with the program for its kind."""
@@ -141,40 +255,99 @@ class DossierBoard(Board):
         if reason:
             self.message.emit(reason)
 
+    def _ask_requests(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Sheets for suppliers", f"{self._file_name()}, evidence asked for.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_requests(Path(name))
+
+    def write_requests(self, path: Path) -> None:
+        """What is asked of whom, a sheet for each supplier."""
+        a = self.assessment
+        if a is None:
+            return
+        said = {"home": a.home, "climate": a.climate, "path": path, "cache": cache_folder(), "made": self._made()}
+        self._jobs.start(
+            "sheets for suppliers",
+            lambda job: self._worker.run(Task(asked, said)),
+            lambda _: self.message.emit(f"Written: {path.name}"),
+            lambda error: self.message.emit(f"Could not be written: {words_of(error, (HomeFileError,))}"),
+        )
+
+    # writing
+
+    def _file_name(self) -> str:
+        return str(self.home.name).replace("/", "-")
+
     def _ask(self) -> None:
-        name = self.home.name.replace("/", "-") + ".pdf"
-        name, chosen = QFileDialog.getSaveFileName(self, "Write the dossier", name, formats.dialog_filter("dossier"))
+        name, chosen = QFileDialog.getSaveFileName(self, "Write the dossier", f"{self._file_name()}.pdf", formats.dialog_filter("dossier"))
         if name:
             self.write(formats.named("dossier", name, chosen))
 
-    def write(self, path: Path) -> None:
+    def _ask_issue(self) -> None:
+        number = len(self.home.issued) + 1
+        name, _ = QFileDialog.getSaveFileName(
+            self, f"Issue revision {number}", f"{self._file_name()}, revision {number}.pdf", "PDF (*.pdf)"
+        )
+        if name:
+            self.issue(Path(name) if name.lower().endswith(".pdf") else Path(f"{name}.pdf"))
+
+    def issue(self, path: Path) -> None:
+        """Write the next revision, and remember it in the home."""
+        self.write(path, f"revision {len(self.home.issued) + 1}")
+
+    def write(self, path: Path, state: str = "draft") -> None:
         """Write the dossier in the background, in the form its name asks for; while something is computing, it waits."""
         a = self.desk.snapshot.assessment
         if a is None:
             return
         self.write_button.setEnabled(False)
+        self.issue_button.setEnabled(False)
         if a.computing:
-            self._waiting = path
-            self.state.setText(f"waits for {waited_for(a)}, then it is written")
+            self._waiting = path, state
+            self.reader.say(f"waits for {waited_for(a)}, then it is written")
             return
-        self.state.setText("writing …")
-        said = {"home": a.home, "climate": a.climate, "path": path, "cache": cache_folder()}
+        self.reader.say("writing …")
+        said = {"home": a.home, "climate": a.climate, "path": path, "cache": cache_folder(), "made": self._made(state)}
         self._jobs.start(
             "dossier",
-            lambda job: self._worker.run(Task(written, {**said, "office": letterhead(load_office()[0])})),
-            lambda _: self._written(str(path), ""),
-            lambda error: self._written(str(path), words_of(error, (HomeFileError,))),
+            lambda job: self._worker.run(Task(written, said)),
+            lambda _: self._written(path, a, state, ""),
+            lambda error: self._written(path, a, state, words_of(error, (HomeFileError,))),
         )
 
-    def _written(self, path: str, error: str) -> None:
+    def _written(self, path: Path, a: Assessment, state: str, error: str) -> None:
         self.write_button.setEnabled(True)
+        self.issue_button.setEnabled(True)
         if self._printing is not None and not error:
             printer, self._printing = self._printing, None
-            self.state.setText(print_pdf(Path(path), printer) or "sent to the printer")
-            Path(path).unlink(missing_ok=True)
+            self.reader.say(print_pdf(path, printer) or "sent to the printer")
+            path.unlink(missing_ok=True)
             return
-        self.state.setText(f"could not be written: {error}" if error else f"written: {path}")
-        self.message.emit(f"Dossier could not be written: {error}" if error else f"Dossier written: {Path(path).name}")
+        self.reader.say(f"could not be written: {error}" if error else f"written: {path.name}")
+        if error:
+            self.message.emit(f"Dossier could not be written: {error}")
+        elif state == "draft":
+            self.message.emit(f"Dossier written: {path.name}")
+        else:
+            self._remember(path, a, state)
+
+    def _remember(self, path: Path, a: Assessment, state: str) -> None:
+        """A revision that was written stands in the home, with the home as it was."""
+        folder = Path(tempfile.mkdtemp(prefix="nuthatch-"))
+        kept = folder / f"{self._file_name()}, {state}.json"
+        kept.write_bytes(kept_state(a.home))
+        taken = self.desk.taken(kept)
+        kept.unlink()
+        folder.rmdir()
+
+        def change() -> object:
+            if isinstance(taken, str):
+                raise ChangeRefused(taken)
+            file = taken.model_copy(update={"id": fresh_ids(self.home, "evidence", 1)[0]})
+            return issue(a, path.name, datetime.date.today().isoformat(), "", __version__, file)
+
+        reason = self.desk.apply(change)  # type: ignore[arg-type]
+        self.message.emit(reason or f"Issued as {state}: {path.name}; save the home to keep that")
 
     def print_dialog(self) -> None:
         """Ask for a printer, write the dossier and send it there."""
@@ -184,7 +357,7 @@ class DossierBoard(Board):
             self.write(Path(tempfile.mkdtemp(prefix="nuthatch-")) / "dossier.pdf")
 
     def focus_field(self, part: str, field: str) -> bool:
-        return self.pins.focus_field(part, field)
+        return self.pins.focus_field(part, field) or self.issued.focus_field(part, field)
 
 
 def print_pdf(path: Path, printer: QPrinter) -> str:
