@@ -54,10 +54,10 @@ def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
 
 
 @contextlib.contextmanager
-def shared_window() -> Iterator[MainWindow]:
-    """One window on Osier Lane 7 for a module's tests."""
+def shared_window(home: Home | None = None) -> Iterator[MainWindow]:
+    """One window on Osier Lane 7, or another home, for a module's tests."""
     application()
-    window = MainWindow(Document(demo_home("osier-lane-7")))
+    window = MainWindow(Document(home or demo_home("osier-lane-7")))
     window.show()
     window.activateWindow()
     end = time.monotonic() + 60

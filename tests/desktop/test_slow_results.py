@@ -118,7 +118,7 @@ def test_the_dossier_waits_for_what_is_computing(open_home, qtbot: QtBot, tmp_pa
     board = w.board("dossier")
     qtbot.waitUntil(lambda: board.assessment is not None)
     board.write(tmp_path / "d.html")
-    said = board.state.text()
+    said = board.reader.state.text()
     assert said.startswith("waits for") and "the slow trial, then it is written" in said and not board.write_button.isEnabled()
     qtbot.wait(100)
     assert not (tmp_path / "d.html").exists()

@@ -266,6 +266,11 @@ def head_unit(kind: str) -> str:
     return "" if marked(kind) else unit_of(kind)
 
 
+def so_many(number: int, one: str, many: str = "") -> str:
+    """A number of things in words: “1 opening”, “9 openings”. many: where it is not one with an s."""
+    return f"{number} {one if number == 1 else many or f'{one}s'}"
+
+
 def show(value: float | None, kind: str, decimals: int | None = None) -> str:
     """The number alone as shown, thousands set apart by a thin space, a true minus; '—' for None."""
     if value is None:

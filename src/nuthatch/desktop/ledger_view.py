@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
 from nuthatch.core.model.part import Basis
-from nuthatch.core.units import with_unit
+from nuthatch.core.units import so_many, with_unit
 from nuthatch.core.views.ledger import LedgerRow, heaviest_first, margins, ranked, with_basis, with_sheet
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.steps.board import button
@@ -134,7 +134,7 @@ class LedgerView(QWidget):
             self.table.scrollToTop()
         left = f" · {self.weighing.left} still to be weighed" if self.weighing.left else ""
         self.sub.setText(
-            f"{len(known)} values that are not measured or declared. What each weighs is the change {what} if it is a tenth worse "
+            f"{so_many(len(known), 'value')} not measured or declared. What each weighs is the change {what} if it is a tenth worse "
             f"(a temperature 1 K): what to find out first stands on top{left}."
             if known
             else "Nothing here rests on an assumption: every value is measured or declared."

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QSc
 from nuthatch.core.questions import assumptions
 from nuthatch.core.results.entries import lowered
 from nuthatch.core.results.question import Question
+from nuthatch.core.units import so_many
 from nuthatch.desktop import settings
 from nuthatch.desktop.bars import Bars
 from nuthatch.desktop.document import Document
@@ -155,7 +156,7 @@ class Margins(QWidget):
         number = sum(1 for _ in assumptions(self._document.home))
         self._all.setVisible(number > 0 and not self.switches["strip"].isChecked())
         first = self._weighing.first
-        said = f"<b>Resting on assumptions</b>  {number} values" if number else "<b>Resting on assumptions</b>  none"
+        said = f"<b>Resting on assumptions</b>  {so_many(number, 'value')}" if number else "<b>Resting on assumptions</b>  none"
         if first is not None:
             row, margin, weight = first
             name = f"{row.name} {lowered(row.spec.label)}".strip()

@@ -246,7 +246,7 @@ def test_a_home_held_beside_it(dossier: bytes, short: Assessment) -> None:
     wider = apply(SetValue(part="w-01", field="width", value=Given(value=2.0, basis=Basis.DECLARED)), short.home)
     found = differs(dossier, against=HomeFile(wider, None))
     assert (
-        list(found) == ["the home beside it"] and "1 changes since" in found["the home beside it"] and "2.00" in found["the home beside it"]
+        list(found) == ["the home beside it"] and "1 change since" in found["the home beside it"] and "2.00" in found["the home beside it"]
     )
 
 

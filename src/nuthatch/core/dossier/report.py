@@ -27,7 +27,7 @@ from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.dossier.proof import is_photo
 from nuthatch.core.dossier.revisions import content_hash
 from nuthatch.core.dossier.setting import Letterhead, Setting
-from nuthatch.core.exchange.sheet_files import WIDE, as_html, as_xlsx
+from nuthatch.core.exchange.sheet_files import as_html, as_xlsx
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.formats import writer
 from nuthatch.core.files.homefile import HomeFileError, put
@@ -45,8 +45,6 @@ from nuthatch.look import FONTS
 
 FOLDER = Path(__file__).parent
 WEIGHTS = ("Regular", "Medium", "SemiBold", "Bold")
-NARROW = 6
-"""Columns a page holds where each number is said in both systems."""
 WORDS = {
     "inside": "All targets are met.",
     "over": "Some targets are missed.",
@@ -109,7 +107,6 @@ def letterhead(content: OfficeFile) -> Letterhead:
 def _tables(a: Assessment, pages: Pages, links: Links) -> Callable[..., Markup]:
     """What templates ask tables of: a sheet by its key, or those of its rows that are of some parts. spare: nothing where it is empty."""
     known = {s.key: s for s in sheets(a)}
-    wide = NARROW if pages.both else WIDE
 
     def table(key: str, parts: Iterable[Any] | None = None, spare: bool = False, **how: Any) -> Markup:
         found = known.get(key)
@@ -118,7 +115,6 @@ def _tables(a: Assessment, pages: Pages, links: Links) -> Callable[..., Markup]:
         chosen = found if parts is None else found.where(p.id for p in parts)
         if spare and not chosen.rows:
             return Markup("")
-        how.setdefault("wide", wide)
         return as_html(chosen, link=links.value if links.live else lambda part, name, text: Markup("{}").format(text), **how)
 
     return table

@@ -66,7 +66,7 @@ def issue(a: Assessment, name: str, date: str, note: str, version: str, state: E
     return Batch(label=f"revision {len(home.issued) + 1} issued", changes=changes)
 
 
-NEVER, OUT_OF_DATE = "none issued", "out of date"
+NEVER, OUT_OF_DATE = "", "out of date"
 
 
 def standing_of(home: Home) -> str:

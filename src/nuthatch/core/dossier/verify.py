@@ -29,7 +29,7 @@ from nuthatch.core.files.homefile import HomeFile, HomeFileError, from_bytes
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.home import SCHEMA, Home
-from nuthatch.core.units import KINDS, show
+from nuthatch.core.units import KINDS, show, so_many
 from nuthatch.core.views.sheets.of_home import sheets
 
 AGREES, DIFFERS, UNKNOWN = "agrees", "differs", "cannot be told"
@@ -289,7 +289,7 @@ def _page_lines(o: _Opened, a: Assessment, made: Made) -> Iterator[Line]:
     digests, said = page_digests(o.data), [str(p) for p in o.record["pages"]]
     altered = [n for n, (found, was) in enumerate(zip(digests, said, strict=False), 1) if found != was]
     if len(digests) != len(said):
-        yield Line("pages", DIFFERS, f"{len(digests)} pages, {len(said)} were printed")
+        yield Line("pages", DIFFERS, f"{so_many(len(digests), 'page')}, {len(said)} were printed")
     same = str(o.record.get("version")) == __version__
     fresh = _texts(as_printed(to_html(a, made))) if same and content_hash(o.file.home) == o.record["home"] and not a.computing else []
     texts = _texts(o.data)
@@ -299,7 +299,7 @@ def _page_lines(o: _Opened, a: Assessment, made: Made) -> Iterator[Line]:
     for n in odd:
         yield Line(f"page {n}", DIFFERS, _first_odd(texts[n - 1], fresh[n - 1]))
     if not altered and not odd and len(digests) == len(said):
-        yield Line("pages", AGREES, f"{len(said)} pages{'' if fresh else ', by their digests'}")
+        yield Line("pages", AGREES, f"{so_many(len(said), 'page')}{'' if fresh else ', by their digests'}")
 
 
 def _altered(texts: list[str], fresh: list[str], n: int) -> str:
@@ -328,7 +328,11 @@ def _against(o: _Opened, home: HomeFile) -> Iterator[Line]:
         yield Line("the home beside it", AGREES, f"it is the home the dossier was printed of, {mine[:12]}")
         return
     changes = told(o.file.home, home.home)
-    yield Line("the home beside it", DIFFERS, f"{len(changes)} changes since: {'; '.join(changes[:6])}{' …' if len(changes) > 6 else ''}")
+    yield Line(
+        "the home beside it",
+        DIFFERS,
+        f"{so_many(len(changes), 'change')} since: {'; '.join(changes[:6])}{' …' if len(changes) > 6 else ''}",
+    )
 
 
 # a home against what was issued of it

@@ -16,8 +16,8 @@ from nuthatch.core.files.tables import harmless, to_xlsx
 from nuthatch.core.units import beside, unit_of
 from nuthatch.core.views.sheets.sheet import Amount, Sheet, number_of
 
-WIDE, FEW_ROWS, FEW_COLUMNS = 9, 2, 5
-"""Columns a page holds beside each other: a list with more goes on in a further table. Few rows of more than few columns are said in lines."""
+WIDE, FEW_ROWS, FEW_COLUMNS = 112, 2, 5
+"""Letters a page holds beside each other: a list that is wider goes on in a further table. Few rows of more than few columns are said in lines."""
 
 
 def _spread(sheet: Sheet) -> tuple[tuple[str, ...], list[tuple[str | float | None, ...]]]:
@@ -89,7 +89,7 @@ def as_html(
     sheet: Sheet, alike: bool = False, small: bool = True, left_out: Sequence[str] = (), wide: int = WIDE, link: Link = _no_link
 ) -> Markup:
     """A sheet as a table, one with very many columns as several; few parts of which much is known in lines. alike: rows that differ in
-    their first cell alone stand together. left_out: labels of columns that are told elsewhere. wide: columns that stand beside each other."""
+    their first cell alone stand together. left_out: labels of columns that are told elsewhere. wide: letters that stand beside each other."""
     kept = sheet.without_empty()
     if left_out:
         kept = _without(kept, left_out)
@@ -102,11 +102,24 @@ def as_html(
     rows = _together(rows) if alike else rows
     if len(rows) <= FEW_ROWS and len(kept.heads) > FEW_COLUMNS:
         return _in_lines(kept, rows, link)
-    further = list(range(1, len(kept.heads)))
-    alike_kinds = len({h.kind for h in kept.heads[1:]}) == 1
-    step = len(further) if alike_kinds else wide - 1
-    made = [_table(kept, rows, numeric, [0, *further[n : n + step]], small, link) for n in range(0, max(len(further), 1), max(step, 1))]
-    return Markup("").join(made)
+    return Markup("").join(_table(kept, rows, numeric, columns, small, link) for columns in _side_by_side(kept, rows, wide))
+
+
+def _side_by_side(sheet: Sheet, rows: list[_Row], wide: int) -> list[list[int]]:
+    """The columns of each table: the first in all of them, then as many as have room. Columns of one kind, as of months, stay together."""
+    further = list(range(1, len(sheet.heads)))
+    if len({h.kind for h in sheet.heads[1:]}) == 1:
+        return [[0, *further]]
+    widths = _widths([[head.text, *(row.cells[n] for row in rows)] for n, head in enumerate(sheet.heads)])
+    found: list[list[int]] = [[0]]
+    taken = widths[0]
+    for n in further:
+        if taken + widths[n] > wide and len(found[-1]) > 1:
+            found.append([0])
+            taken = widths[0]
+        found[-1].append(n)
+        taken += widths[n]
+    return found
 
 
 class _Row(NamedTuple):
@@ -142,13 +155,19 @@ NARROWEST, WIDEST = 4, 34
 
 
 def _shares(columns: list[list[str]]) -> list[float]:
-    """How wide columns of texts are to be [%]: the head on two or three lines, its longest word whole; texts on one line up to a width."""
+    """How wide columns of texts are to be [%]."""
+    widths = _widths(columns)
+    return [100 * w / sum(widths) for w in widths]
+
+
+def _widths(columns: list[list[str]]) -> list[float]:
+    """How wide columns of texts want to be [letters]: the head on two or three lines, the longest word whole; texts on one line up to a width."""
     widths = []
     for head, *texts in columns:
         words = max((len(w) for t in (head, *texts) for w in t.replace("[", " [").split(" ")), default=0)
         longest = max((len(t) for t in texts), default=0)
         widths.append(min(max(words, longest, len(head) / 3, NARROWEST), max(WIDEST, words)) + 1.5)
-    return [100 * w / sum(widths) for w in widths]
+    return widths
 
 
 def _side(number: bool) -> Markup:

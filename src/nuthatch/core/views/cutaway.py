@@ -12,7 +12,7 @@ from nuthatch.core.sketch import PointXY, Sketch
 from nuthatch.core.solid.cut import Section, section
 from nuthatch.core.solid.solid import Solid
 from nuthatch.core.solid.stages import SOLID
-from nuthatch.core.units import kind_of, show, unit_of, with_unit
+from nuthatch.core.units import kind_of, show, so_many, unit_of, with_unit
 from nuthatch.core.views.balance.account import Account, account
 from nuthatch.core.views.junctions import rows as junctions
 
@@ -66,6 +66,7 @@ def _section(made: Sketch, a: Assessment) -> tuple[float, float, float, float]:
     _floors(made, solid, inner, at)
     _windows(made, a, cut, at)
     _loft(made, solid, outer, at)
+    _below(made, solid, (x0, x0 + span * scale))
     return x0, x0 + span * scale, at(outer[1])[1], at((0, tall))[1]
 
 
@@ -105,6 +106,20 @@ def _loft(made: Sketch, solid: Solid, outer: tuple[PointXY, ...], at: At) -> Non
     made.line(at(left), at((middle, left[1] + span * 0.32)), at(right), stroke="muted", dash=True)
     x, y = at((middle, left[1] + span * 0.1))
     made.text(x, y, above.name, size=11, color="muted", anchor="middle")
+
+
+def _below(made: Sketch, solid: Solid, across: tuple[float, float]) -> None:
+    """What lies cold below the lowest floor, in outline."""
+    under = next((f.beyond for f in solid.boundaries if f.role == "floor" and f.beyond.kind == "unheated"), None)
+    if under is None:
+        return
+    left, right = across
+    made.rect(left, GROUND_Y, right - left, CELLAR, fill="paper", stroke="muted", dash=True, width=1.0, tip=under.name)
+    made.text(left + 8, GROUND_Y + CELLAR - 8, under.name, size=11, color="muted")
+
+
+CELLAR = 84.0
+"""How deep a space below the home is drawn."""
 
 
 def _band(made: Sketch, start: PointXY, end: PointXY, width: float, token: str, ident: str) -> None:
@@ -147,7 +162,7 @@ def _details(a: Assessment) -> dict[str, str]:
         "walls": mean("walls"),
         "roof": mean("roof"),
         "floor": mean("floor"),
-        "openings": f"{number} openings",
+        "openings": so_many(number, "opening"),
         "junctions": f"{len(counted)} counted · {with_unit(metres, 'length', 0)}",
         "fresh air": f"{with_unit(recovery.value, 'percent', 0)} recovered" if isinstance(recovery, Known) else "",
         "leaks": f"n50 {show(n50.value, 'ach')}" if isinstance(n50, Known) else "",

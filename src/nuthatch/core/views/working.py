@@ -122,12 +122,20 @@ def come_from(node: object, most: int = 40) -> tuple[list[Entered], list[Entered
     seen: dict[tuple[str, str, str], Entered] = {}
     for leaf in leaves(node):
         seen.setdefault((leaf.part, leaf.field, leaf.label), leaf)
-    entered = sorted((leaf for leaf in seen.values() if leaf.part), key=lambda leaf: isinstance(leaf.value, str) or leaf.basis == "rule")
-    rest = [leaf for leaf in seen.values() if not leaf.part and not isinstance(leaf.value, str)]
+    entered = sorted((leaf for leaf in seen.values() if _by_people(leaf)), key=lambda leaf: isinstance(leaf.value, str))
+    rest = [leaf for leaf in seen.values() if not _by_people(leaf) and not isinstance(leaf.value, str)]
     if isinstance(node, Known) and len(entered) <= 60:
         weight = {id(leaf): abs(effect_of(node, leaf) or 0.0) for leaf in entered}
         entered.sort(key=lambda leaf: -weight[id(leaf)])
     return entered[:most], rest[:8], max(len(entered) - most, 0)
+
+
+def _by_people(leaf: Entered) -> bool:
+    """Whether somebody entered it: a value with a basis, or a choice; not what a rule puts in the place of one."""
+    return bool(leaf.part) and (isinstance(leaf.value, str) or leaf.basis in ENTERED)
+
+
+ENTERED = ("assumed", "declared", "calculated", "measured")
 
 
 def agrees(node: Any) -> bool | None:

@@ -26,6 +26,7 @@ from nuthatch.core.files import formats
 from nuthatch.core.files.homefile import HomeFileError, put, read, write
 from nuthatch.core.library import demo_folder
 from nuthatch.core.model.part import replace
+from nuthatch.core.units import so_many
 from nuthatch.desktop import settings
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.pages.checking import Checking
@@ -226,7 +227,7 @@ class HomesPage(QWidget):
                 box.blockSignals(False)
         counts = {k: sum(1 for r in rows if r.standing == k) for k in register.STANDINGS}
         self.summary.setText(
-            " · ".join([f"{len(rows)} homes", *(f"{n} {register.STANDINGS[k]}" for k, n in counts.items() if n)]) if rows else ""
+            " · ".join([so_many(len(rows), "home"), *(f"{n} {register.STANDINGS[k]}" for k, n in counts.items() if n)]) if rows else ""
         )
 
     def _set(self, key: str, value: str) -> None:
@@ -323,7 +324,7 @@ class HomesPage(QWidget):
         except HomeFileError as problem:
             QMessageBox.warning(self, "Not written", str(problem))
             return
-        self.summary.setText(f"{len(rows)} homes written to {path}")
+        self.summary.setText(f"{so_many(len(rows), 'home')} written to {path}")
 
     def restyle(self) -> None:
         """Texts and colours follow the units and the theme in use."""

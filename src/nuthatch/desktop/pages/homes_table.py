@@ -8,12 +8,13 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSor
 from PyQt6.QtGui import QBrush, QGuiApplication, QKeyEvent, QKeySequence, QPainter, QPen
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView
 
+from nuthatch.core.dossier.revisions import OUT_OF_DATE
 from nuthatch.core.register import STANDINGS, Row
 from nuthatch.desktop.theme.style import theme
 
-HEADS = ("Home", "Client", "Plot", "Target sets", "Standing", "Margin", "Tightest target", "Open", "Last change", "Note")
+HEADS = ("Home", "Client", "Plot", "Target sets", "Standing", "Margin", "Tightest target", "Open", "Dossier", "Last change", "Note")
 MARGIN = HEADS.index("Margin")
-WIDTHS = (112, 130, 124, 130, 98, 126, 232, 44, 130, 0)
+WIDTHS = (112, 130, 124, 130, 98, 126, 232, 44, 116, 130, 0)
 WIDEST = 1.3
 
 
@@ -62,7 +63,7 @@ class HomesModel(QAbstractTableModel):
         margin = "" if r.tight_ratio is None else f"{100 * (1 - r.tight_ratio):+.0f} %".replace("-", "−")
         note = r.note if r.path != self.here else "open here"
         opened = str(r.questions) if r.standing not in ("", "fault") else ""
-        return r.name, r.client, r.plot, ", ".join(r.sets), STANDINGS[r.standing], margin, r.margin, opened, r.when, note
+        return r.name, r.client, r.plot, ", ".join(r.sets), STANDINGS[r.standing], margin, r.margin, opened, r.issued, r.when, note
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if not index.isValid():
@@ -80,11 +81,18 @@ class HomesModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.ToolTipRole:
             text = self._cells(row)[column]
             return f"{text}\n{row.path}" if column == 0 else text or None
-        if role == Qt.ItemDataRole.ForegroundRole and (row.fault or (HEADS[column] == "Standing" and row.standing == "over")):
+        if role == Qt.ItemDataRole.ForegroundRole and (
+            row.fault or _out_of_date(row, column) or (HEADS[column] == "Standing" and row.standing == "over")
+        ):
             return theme.color("chestnut_text")
-        if role == Qt.ItemDataRole.ForegroundRole and column in (1, 2, 3, 8):
+        if role == Qt.ItemDataRole.ForegroundRole and column in (1, 2, 3, 8, 9) and not _out_of_date(row, column):
             return theme.color("muted")
         return None
+
+
+def _out_of_date(row: Row, column: int) -> bool:
+    """Whether a cell says that a dossier is of a home that has changed since."""
+    return HEADS[column] == "Dossier" and row.issued.endswith(OUT_OF_DATE)
 
 
 class MarginDelegate(QStyledItemDelegate):

@@ -23,7 +23,8 @@ class StarterCard(QFrame):
         super().__init__()
         self.setObjectName("card")
         self.starter = starter
-        self.view = SketchView(starter.home.name, 130)
+        self.view = SketchView(starter.home.name)
+        self.view.setMinimumHeight(130)
         self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.view.clicked.connect(lambda _: take(starter))  # type: ignore[operator]
         about = QLabel(starter.about)
@@ -33,8 +34,9 @@ class StarterCard(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 10)
         column.setSpacing(5)
-        for widget in (self.view, about, self.start):
-            column.addWidget(widget)
+        column.addWidget(self.view, 1)
+        column.addWidget(about)
+        column.addWidget(self.start)
 
     def draw(self) -> None:
         """Draw the home, once there is time."""
@@ -87,12 +89,13 @@ class NewHomePage(QWidget):
         self.cards = [StarterCard(s, self._starter) for s in starters()]
         for n, card in enumerate(self.cards):
             grid.addWidget(card, n % 2, n // 2)
+        for row in range(2):
+            grid.setRowStretch(row, 1)
         holder = QWidget()
         holder.setObjectName("boardBody")
         inner = QVBoxLayout(holder)
         inner.setContentsMargins(0, 0, 8, 0)
-        inner.addLayout(grid)
-        inner.addStretch(1)
+        inner.addLayout(grid, 1)
         area = QScrollArea()
         area.setObjectName("boardScroll")
         area.setWidgetResizable(True)

@@ -9,7 +9,19 @@ from typing import Any
 
 from PyQt6.QtCore import QByteArray, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPixmap
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMessageBox, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QListWidget,
+    QMessageBox,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nuthatch.core.assess import Snapshot
 from nuthatch.core.changes.changes import SetValue
@@ -84,13 +96,9 @@ class OfficePage(QWidget):
         self._shell, self._files = shell, files
         self.setObjectName("board")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        self._area = QScrollArea()
-        self._area.setObjectName("boardScroll")
-        self._area.setWidgetResizable(True)
-        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        outer.addWidget(self._area)
+        self._outer = QVBoxLayout(self)
+        self._outer.setContentsMargins(0, 0, 0, 0)
+        self._body: QWidget | None = None
         self.document = OfficeDocument()
         self.desk = self.document.desk
         self._jobs = Jobs(self)
@@ -120,17 +128,61 @@ class OfficePage(QWidget):
         self.card = EditCard(self.desk)
         self.card.setMaximumWidth(620)
         self.card.refused.connect(self._say)
+        self.files = LibraryFiles(self, self.desk, self.refresh)
+        heading = QLabel("Own library")
+        heading.setObjectName("muted")
         column.addLayout(head)
         column.addWidget(self.said)
-        column.addWidget(self.card)
-        column.addLayout(self._logo_row())
-        column.addLayout(self._start_row())
-        self._library(column)
-        column.addStretch(1)
-        self._area.setWidget(body)
+        column.addLayout(self.files.headed(heading))
+        self.sections = QListWidget()
+        self.sections.setAccessibleName("Sections of the office profile")
+        self.sections.setObjectName("contents")
+        self.sections.setFixedWidth(190)
+        self.stack = QStackedWidget()
+        self.sections.currentRowChanged.connect(self.stack.setCurrentIndex)
+        beside = QHBoxLayout()
+        beside.setSpacing(16)
+        beside.addWidget(self.sections)
+        beside.addWidget(self.stack, 1)
+        column.addLayout(beside, 1)
+        self._section("Company", self.card, self._logo_row())
+        self._section("A new home starts with", self._start_row())
+        self._library()
+        self.sections.setCurrentRow(0)
+        if self._body is not None:
+            self._outer.removeWidget(self._body)
+            self._body.deleteLater()
+        self._body = body
+        self._outer.addWidget(body)
         self.desk.changed.connect(lambda text: self.refresh(text))
         self.desk.failed.connect(self._say)
         self.message.connect(self._say)
+
+    def _section(self, title: str, *parts: QWidget | QLayout, filled: bool = False) -> None:
+        """One section: what stands beside the list when its line is current. filled: its first part takes the room there is."""
+        body = QWidget()
+        body.setObjectName("boardBody")
+        column = QVBoxLayout(body)
+        column.setContentsMargins(0, 0, 8, 0)
+        for n, part in enumerate(parts):
+            stretch = 1 if filled and n == 0 else 0
+            column.addWidget(part, stretch) if isinstance(part, QWidget) else column.addLayout(part)
+        if not filled:
+            column.addStretch(1)
+        area = QScrollArea()
+        area.setObjectName("boardScroll")
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(body)
+        self.stack.addWidget(area)
+        self.sections.addItem(title)
+
+    def show_section(self, title: str) -> None:
+        """Put a section in front."""
+        found = self.sections.findItems(title, Qt.MatchFlag.MatchExactly)
+        if found:
+            self.sections.setCurrentItem(found[0])
 
     def _start_row(self) -> QHBoxLayout:
         self.start = QLabel()
@@ -142,29 +194,29 @@ class OfficePage(QWidget):
         )
         return row
 
-    def _library(self, column: QVBoxLayout) -> None:
+    def _library(self) -> None:
         """The office's own materials, build-ups, opening types and target sets."""
-        heading = QLabel("Own library")
-        heading.setObjectName("boardTitle")
-        self.files = LibraryFiles(self, self.desk, self.refresh)
-        column.addLayout(self.files.headed(heading))
         self.lists = tuple(
             ListPanel(self, ListSpec(name, listing, COLUMNS[listing.field]), add=add)  # type: ignore[arg-type]
             for name, listing, add in LISTS
         )
         self.fans = self.lists[3]
         self.rings = ListPanel(self, ListSpec("Flow rings of the fan", self._rings, RINGS, sortable=False), add="Add a ring")  # type: ignore[arg-type]
-        self.lists[-1].add_button.hide()  # details come from homes, where they are drawn
-        for panel in (*self.lists[:4], self.rings, *self.lists[4:]):
-            column.addWidget(panel.headed())
+        for made_in_homes in self.lists[-2:]:  # details and profiles of dossiers come from homes, where they are made
+            made_in_homes.add_button.hide()
+        for (name, _, _), panel in zip(LISTS, self.lists, strict=True):
             panel.card.setMaximumWidth(620)
-            column.addWidget(panel.card)
+            parts = [panel.headed(), panel.card]
+            if panel is self.fans:
+                self.rings.card.setMaximumWidth(620)
+                parts += [self.rings.headed(), self.rings.card]
+            self._section(name, *parts, filled=True)
         self.fans.table.selected.connect(lambda _: self._show_rings())
         self.sets = QLabel()
         self.sets.setWordWrap(True)
         self.sets.setObjectName("muted")
         self.sets.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        column.addWidget(self.sets)
+        self._section("Target sets", self.sets)
 
     def _rings(self) -> Listing:
         """The rings of the fan that is current, of the first where none is."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.model.air_test import Fan, PressureGauge
 from nuthatch.core.model.details import Detail
+from nuthatch.core.model.dossier import DossierProfile
 from nuthatch.core.model.home import BuildUp, OpeningType, OwnPsi
 from nuthatch.core.model.household import ApplianceSet
 from nuthatch.core.model.options import OwnCost
@@ -23,6 +24,7 @@ LISTS = (
     ("Appliances and lights", Listing("office", "appliance_sets", ApplianceSet, "office-appliances"), ""),
     ("Kinds of rooms", Listing("office", "room_kinds", RoomKind, "office-room-kind"), "Add a kind of room"),
     ("Details of junctions", Listing("office", "details", Detail, "office-detail"), ""),
+    ("Profiles of dossiers", Listing("office", "dossiers", DossierProfile, "dossier"), ""),
 )
 RINGS = (
     Column("Ring", "name"),
@@ -63,6 +65,12 @@ COLUMNS = {
         Column("Amount", "cost", width=110),
         Column("For", "per", width=80),
         Column("Life", "life", width=80),
+    ),
+    "dossiers": (
+        Column("Profile", "name"),
+        Column("Chapters", text=lambda a, p: str(sum(c.shown for c in p.chapters)), width=80),
+        Column("Paper", "paper", width=80),
+        Column("Units", "units", width=110),
     ),
     "details": (Column("Detail", "name"), Column("Section", "plane", width=100)),
     "gauges": (

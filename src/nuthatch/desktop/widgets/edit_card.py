@@ -9,6 +9,8 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from nuthatch.core.model.part import FieldSpec, Given, Part, specs
+from nuthatch.core.results.figure import shown
+from nuthatch.core.views.sheets.parts import counting, counts_instead
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.widgets.evidence_line import EvidenceLine
 from nuthatch.desktop.widgets.quantity_field import ElidedLabel, QuantityField
@@ -25,6 +27,7 @@ class EditCard(QFrame):
         self._desk, self._hide = desk, hide
         self._heads: dict[str, _Heading] = {}
         self._asked: set[str] = set()
+        self._other: set[str] = set()
         self.part_id = ""
         self._kind: type[Part] | None = None
         self.fields: dict[str, QWidget] = {}
@@ -57,8 +60,19 @@ class EditCard(QFrame):
         self._title.setVisible(bool(str(name).strip()))
         for field, widget in self.fields.items():
             self._fill(widget, part[field], specs(type(part))[field])
+            if isinstance(widget, QuantityField) and (field in self._other or counts_instead(part, field)):
+                self._say_what_counts(widget, part, field)
         self._show_what_counts(part)
         self.evidence_line.refresh()
+
+    def _say_what_counts(self, widget: QuantityField, part: Part, field: str) -> None:
+        """Beside a typed value: the one that counts instead, where one does."""
+        a = self._desk.snapshot.assessment
+        found = counting(a, part, field) if a is not None and part[field] is not None else None
+        words = f"not this one: {shown(found)} counts, {found.label[:1].lower()}{found.label[1:]}" if found is not None else ""
+        if words or field in self._other:
+            widget.show_counting(words)
+        self._other = self._other | {field} if words else self._other - {field}
 
     def _build(self, part: Part) -> None:
         old = self._rows

@@ -56,7 +56,7 @@ class PagesView(QAbstractScrollArea):
         self.zoom = 0.0
         """Pixels a point; 0: as wide as the view."""
         self.says = ""
-        self._document = QPdfDocument(self)
+        self.document = QPdfDocument(self)
         self._data = QByteArray()
         self._soon = QTimer(self)  # one page at a time, between two events
         self._soon.setSingleShot(True)
@@ -82,7 +82,7 @@ class PagesView(QAbstractScrollArea):
     @property
     def pages(self) -> int:
         """How many pages there are."""
-        return self._document.pageCount()
+        return self.document.pageCount()
 
     def show_data(self, data: bytes) -> bool:
         """Show another document, or the same made anew: the place that was looked at stays. False where it cannot be read."""
@@ -96,7 +96,7 @@ class PagesView(QAbstractScrollArea):
         if made.status() != QPdfDocument.Status.Ready:
             made.deleteLater()
             return False
-        old, self._document, self._data = self._document, made, held
+        old, self.document, self._data = self.document, made, held
         self._search.setDocument(made)
         old.deleteLater()
         self._asked, self._links = {}, {}  # images stay until the new ones are there: no page flashes white
@@ -109,7 +109,7 @@ class PagesView(QAbstractScrollArea):
     def headings(self) -> list[Heading]:
         """The document's own contents."""
         model = QPdfBookmarkModel(self)
-        model.setDocument(self._document)
+        model.setDocument(self.document)
         role = QPdfBookmarkModel.Role
         found: list[Heading] = []
 
@@ -140,15 +140,15 @@ class PagesView(QAbstractScrollArea):
             return self.zoom
         viewport = self.viewport()
         assert viewport is not None
-        widest = max((self._document.pagePointSize(n).width() for n in range(self.pages)), default=595.0)
+        widest = max((self.document.pagePointSize(n).width() for n in range(self.pages)), default=595.0)
         return max((viewport.width() - 2 * GAP) / widest, 0.05)
 
     def _rect(self, page: int) -> QRectF:
         """Where a page lies in the whole, before scrolling."""
         scale, top = self.scale(), float(GAP)
         for n in range(page):
-            top += self._document.pagePointSize(n).height() * scale + GAP
-        size = self._document.pagePointSize(page) * scale
+            top += self.document.pagePointSize(n).height() * scale + GAP
+        size = self.document.pagePointSize(page) * scale
         viewport = self.viewport()
         assert viewport is not None
         left = max((viewport.width() - size.width()) / 2, GAP)
@@ -176,7 +176,7 @@ class PagesView(QAbstractScrollArea):
         y = self._offset().y()
         for n in range(self.pages):
             rect = self._rect(n)
-            if rect.bottom() + GAP > y:
+            if rect.bottom() > y + 1:
                 return n, max((y - rect.top()) / max(rect.height(), 1.0), 0.0)
         return max(self.pages - 1, 0), 0.0
 
@@ -192,7 +192,7 @@ class PagesView(QAbstractScrollArea):
 
     def go_to_page(self, page: int, at: QPointF | None = None) -> None:
         """Bring a page to the top, or a point of it."""
-        height = self._document.pagePointSize(page).height() if 0 <= page < self.pages else 0.0
+        height = self.document.pagePointSize(page).height() if 0 <= page < self.pages else 0.0
         self.go_to((page, max(at.y() - 12, 0) / height if at is not None and height else 0.0))
 
     def set_zoom(self, zoom: float) -> None:
@@ -250,7 +250,7 @@ class PagesView(QAbstractScrollArea):
 
     def _on_sheet(self, rect: QRectF, page: int, part: QRectF) -> QRectF:
         """A part of a page where the page lies."""
-        scale = rect.width() / self._document.pagePointSize(page).width()
+        scale = rect.width() / self.document.pagePointSize(page).width()
         return QRectF(rect.left() + part.left() * scale, rect.top() + part.top() * scale, part.width() * scale, part.height() * scale)
 
     def _draw_one(self) -> None:
@@ -262,7 +262,7 @@ class PagesView(QAbstractScrollArea):
             page = self._stale.pop(0)
             size = self._asked.get(page)
             if page < self.pages and size is not None and self._rect(page).translated(-offset).intersects(area):
-                self._images[page] = self._document.render(page, size)
+                self._images[page] = self.document.render(page, size)
                 break
             self._asked.pop(page, None)  # it has gone by: asked for again when it comes back
         near = self.place()[0]
@@ -327,7 +327,7 @@ class PagesView(QAbstractScrollArea):
         """The links of a page."""
         if page not in self._links:
             model = QPdfLinkModel(self)
-            model.setDocument(self._document)
+            model.setDocument(self.document)
             model.setPage(page)
             role = QPdfLinkModel.Role
             found = []

@@ -114,6 +114,12 @@ class QuantityField(QWidget):
         if not self._typed:
             self.edit.setText(show_exact(given.value if given else None, self.spec.kind))
 
+    def show_counting(self, words: str) -> None:
+        """Say that another value counts in the place of the one typed here; '' where the typed one does."""
+        if not self._typed:
+            self._say(words, False)
+            self.edit.setProperty("aside", "true" if words else "false")
+
     def show_text(self, text: str) -> None:
         """Put text into the field as if typed and settle it."""
         self._start = self._given

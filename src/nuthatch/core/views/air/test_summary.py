@@ -5,7 +5,7 @@ from __future__ import annotations
 from nuthatch.core.airtest.readings import Measurement
 from nuthatch.core.airtest.validity import Requirement, valid
 from nuthatch.core.airtest.worked import FlowPoint, Result, SeriesResult
-from nuthatch.core.units import kind_of, with_unit
+from nuthatch.core.units import kind_of, so_many, with_unit
 
 VALID, NOT_VALID, UNKNOWN = 0, 1, 3
 
@@ -48,7 +48,7 @@ def off_in_words(half: SeriesResult, point: FlowPoint) -> str:
 
 def _left_out(half: SeriesResult) -> str:
     out = [p for p in half.points if not p.counts]
-    return f"{len(half.points) - len(out)} points" + (
+    return so_many(len(half.points) - len(out), "point") + (
         f", {len(out)} left out ({'; '.join(dict.fromkeys(p.reading.left_out for p in out))})" if out else ""
     )
 

@@ -7,7 +7,7 @@ from nuthatch.core.energy.sources import EnergyUse
 from nuthatch.core.energy.use_stages import USES
 from nuthatch.core.fabric.elements import CATEGORIES
 from nuthatch.core.results.figure import MONTHS, Known, Unknown, state_words
-from nuthatch.core.sketch import WIDTH, Picture, Sketch, bars
+from nuthatch.core.sketch import WIDTH, Picture, Sketch, bars, fitted
 from nuthatch.core.units import show, unit_of
 from nuthatch.core.views.bars import bar
 from nuthatch.core.views.charts import balance_amounts, balance_shares
@@ -64,6 +64,28 @@ def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sk
             continue
         for x, value in zip(xs, (*result.value, result.value.sum()), strict=True):
             made.text(x, y, show(float(value), "energy_month"), size=11, anchor="end", bold=bold, id=key)
+    return made
+
+
+def what_it_needs(a: Assessment, width: float, height: float) -> Sketch:
+    """In the place of the charts: what the balance still needs, each leading to its field. ids “part:field”."""
+    made = Sketch(width, height, "What the balance needs")
+    figure = a.figures["heating_demand"]
+    needs = figure.needs if isinstance(figure, Unknown) else ()
+    left, top = max(width * 0.12, 16.0), max(height / 2 - 16 - 13 * len(needs), 40.0)
+    made.text(left, top, "The balance is not known yet. It needs:", size=15, bold=True)
+    for n, need in enumerate(needs):
+        ident = f"{need.part}:{need.field}" if need.part else ""
+        y = top + 30 + 26 * n
+        made.rect(left - 6, y - 17, width - 2 * left, 25, stroke="", id=ident, tip="to the field" if ident else "")
+        made.text(
+            left + 8,
+            y,
+            fitted(f"{need.text[:1].upper()}{need.text[1:]}", width - 2 * left, 13.5),
+            size=13.5,
+            color="slate" if ident else "ink",
+            id=ident,
+        )
     return made
 
 

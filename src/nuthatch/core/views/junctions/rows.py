@@ -20,6 +20,7 @@ from nuthatch.core.junctions.valued import converted
 from nuthatch.core.model.home import Junction, Opening, OpeningType
 from nuthatch.core.results.figure import Known, Node
 from nuthatch.core.solid.stages import BOUNDARY, THICKNESS
+from nuthatch.core.units import so_many
 from nuthatch.core.views.sheets.sheet import Column, Sheet, of_node, sheet
 
 
@@ -94,7 +95,7 @@ def where(a: Assessment, found: Found) -> str:
         return " · ".join(dict.fromkeys(faces[f].name for f in found.places[0].faces if f in faces))
     named = [next((faces[f].name for f in p.faces if f in faces and faces[f].role in ("wall", "party wall")), "") for p in found.places]
     sides = dict.fromkeys(n.partition(" ")[0].lower() for n in named if n)
-    return f"{len(found.places)} places" + (f": {', '.join(sides)}" if 0 < len(sides) <= 4 else "")
+    return so_many(len(found.places), "place") + (f": {', '.join(sides)}" if 0 < len(sides) <= 4 else "")
 
 
 def places(a: Assessment, found: Found) -> Iterator[tuple[str, float]]:

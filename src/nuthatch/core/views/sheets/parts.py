@@ -75,6 +75,11 @@ TITLES = {
 }
 
 
+def counts_instead(part: Part, field: str) -> bool:
+    """Whether another value may count in the place of one typed into a field."""
+    return (isinstance(part, OpeningType) and field == "glass_u") or (isinstance(part, Air) and field == "n50")
+
+
 def counting(a: Assessment, part: Part, field: str) -> Known | None:
     """The value that counts in the place of a typed one; None where the typed one does."""
     if isinstance(part, OpeningType) and field == "glass_u" and part.glass_from == "panes and gaps":

@@ -19,6 +19,7 @@ from nuthatch.core.model.air_test import AirTest
 from nuthatch.core.model.home import find
 from nuthatch.core.model.part import Basis, Given
 from nuthatch.core.sketch import Sketch
+from nuthatch.core.units import so_many
 from nuthatch.core.views.air import on_site as drawn
 from nuthatch.core.views.air.test_chart import chart
 from nuthatch.desktop.settings import change, load
@@ -201,7 +202,7 @@ class OnSite(QWidget):
             return False
         self._asked_about = test.id
         self.board.message.emit(
-            f"“{test.name}” holds {number} readings: Space once more measures more into it; “Follow up” makes a new test"
+            f"“{test.name}” holds {so_many(number, 'reading')}: Space once more measures more into it; “Follow up” makes a new test"
         )
         return True
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QStackedWidget, QWidget
 
+from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.results.figure import shown
-from nuthatch.core.views.balance.drawings import months_table
+from nuthatch.core.steps import step_of
+from nuthatch.core.views.balance.account import account
+from nuthatch.core.views.balance.drawings import months_table, what_it_needs
 from nuthatch.core.views.charts import balance_amounts, balance_shares
 from nuthatch.desktop.steps.balance.hours_part import HoursPart
 from nuthatch.desktop.steps.balance.rooms_part import RoomsPart
@@ -26,7 +29,12 @@ class BalanceBoard(Board):
         self.amounts, self.shares = ChartCanvas("Amounts by month"), ChartCanvas("Shares of the year’s losses")
         charts.addWidget(self.amounts, 5)
         charts.addWidget(self.shares, 3)
-        self.add_drawing("Months", both)
+        self.lacking = SketchView("What the balance needs")
+        self.lacking.clicked.connect(self._lead)
+        self.charts = QStackedWidget()
+        self.charts.addWidget(both)
+        self.charts.addWidget(self.lacking)
+        self.add_drawing("Months", self.charts)
         self.hours = HoursPart(self)
         self.rooms = RoomsPart(self)
         self.table = SketchView("Balance by month")
@@ -49,11 +57,20 @@ class BalanceBoard(Board):
         said = [f"{name} {shown(a.figures[key])}" for key, name in names]
         self.sub.setText(" · ".join(said))
         tokens = theme.tokens
+        lacking = account(a[BALANCE]) is None and not a.computing
+        self.charts.setCurrentIndex(int(lacking))
+        if lacking:
+            self.lacking.show_made(lambda w, h: what_it_needs(a, w, h))
         self.amounts.show_chart(lambda w, h: balance_amounts(a, w, h, tokens))
         self.shares.show_chart(lambda w, h: balance_shares(a, w, h, tokens))
         self.table.show_made(lambda w, h: months_table(a, w))
         self.hours.refresh()
         self.rooms.refresh()
+
+    def _lead(self, ident: str) -> None:
+        part, _, field = ident.partition(":")
+        if (found := self.desk.part(part)) is not None:
+            self.go.emit(step_of(found, field), part, field)
 
     @property
     def settled(self) -> bool:

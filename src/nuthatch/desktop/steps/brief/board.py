@@ -11,7 +11,7 @@ from nuthatch.core.exchange.own_sets import copy_of, own_sets, save_set
 from nuthatch.core.library import target_sets
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.sketch import Sketch, fitted
-from nuthatch.core.targets.verdict import WayResult
+from nuthatch.core.targets.verdict import Verdict, WayResult
 from nuthatch.core.units import show
 from nuthatch.core.visit import to_collect
 from nuthatch.desktop.steps.board import Board, button
@@ -22,6 +22,22 @@ from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.widgets.workspace import row_of
 
 COLUMNS = 2
+
+
+def _limit_row(rows: list[tuple[Verdict, WayResult]], i: int) -> tuple[str, str, str, str]:
+    """What the line of a way says: target, result, limit, source; the second way of a target says “or”."""
+    verdict, way = rows[i]
+    name = verdict.name + (f" · {show(verdict.points, 'points')} points" if verdict.voluntary else "")
+    again = i > 0 and rows[i - 1][0] is verdict
+    return "or" if again else name, way.label, _sign(way), "" if again else verdict.source
+
+
+def _columns(texts: list[list[str]], width: float) -> list[float]:
+    """Where columns begin: as wide as what they hold; where that is too much, the widest give way first."""
+    wide = [max(len(t) for t in column) * 6.3 + 14 for column in texts]
+    while sum(wide) > width and max(wide) > 60:
+        wide[wide.index(max(wide))] *= 0.97
+    return [sum(wide[:n]) for n in range(len(wide))]
 
 
 def _sign(way: WayResult) -> str:
@@ -117,28 +133,29 @@ class BriefBoard(Board):
         )
 
     def _limits(self, width: float) -> Sketch:
-        """All limits of the chosen sets, what each result is, and where each limit comes from."""
+        """All limits of the chosen sets, set by set: what each result is, and where each limit comes from; columns as wide as what they hold."""
         a = self.assessment
         rows = [(v, w) for v in a.verdicts for w in v.ways] if a else []
-        made = Sketch(width, max(60, 30 + 19 * len(rows)), "Limits")
-        shares = (0.0, 0.17, 0.37, 0.57, 0.79) if width > 520 else (0.0, 0.21, 0.46, 0.70, 1.0)  # where it comes from stands in the tip too
-        at = [width * share for share in shares]
-        rooms = [b - a - 8 for a, b in pairwise((*at, width))]
-        for x, text in zip(at, ("Target set", "Target", "Result", "Limit", "Where it comes from"), strict=True):
+        heads = ("Target", "Result", "Limit", "Where it comes from")
+        texts = [_limit_row(rows, i) for i in range(len(rows))]
+        at = _columns([[heads[n], *(t[n] for t in texts)] for n in range(4)], width)
+        rooms = [b - a - 10 for a, b in pairwise((*at, width + 10))]
+        sets = len({v.set_id for v, _ in rows})
+        made = Sketch(width, max(60, 30 + 19 * len(rows) + 26 * sets), "Limits")
+        for x, text in zip(at, heads, strict=True):
             made.text(x, 14, text, size=11, color="muted")
         made.line((0, 20), (width, 20), stroke="line")
-        for i, (verdict, way) in enumerate(rows):
-            y = 37 + i * 19
-            name = verdict.name + (f" · {show(verdict.points, 'points')} points" if verdict.voluntary else "")
-            again = i > 0 and rows[i - 1][0] is verdict
-            first = i > 0 and rows[i - 1][0].set_id == verdict.set_id
-            texts = ("" if first else verdict.set_name, "or" if again else name, way.label, _sign(way), "" if again else verdict.source)
+        y = 20.0
+        for i, ((verdict, way), row) in enumerate(zip(rows, texts, strict=True)):
+            if i == 0 or rows[i - 1][0].set_id != verdict.set_id:
+                y += 24
+                made.text(0, y, verdict.set_name, size=12, bold=True)
+            y += 19
             key = f"{verdict.set_id}/{way.key}"
             made.rect(0, y - 14, width, 19, stroke="", id=key, tip=f"{verdict.name}: {verdict.source}")
-            for n, (x, text, room) in enumerate(zip(at, texts, rooms, strict=True)):
-                color = "chestnut_text" if n == 3 and way.standing == "over" else "ink"
-                if x < width:
-                    made.text(x, y, fitted(text, room, 11.5), size=11.5, id=key, color=color)
+            for n, (x, text, room) in enumerate(zip(at, row, rooms, strict=True)):
+                color = "chestnut_text" if n == 2 and way.standing == "over" else "ink"
+                made.text(x, y, fitted(text, room, 11.5), size=11.5, id=key, color=color)
         if not rows:
             made.text(0, 40, "Choose at least one target set to see its limits.", size=12, color="muted")
         return made

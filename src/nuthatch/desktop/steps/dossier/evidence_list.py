@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
-from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QFileDialog, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QFileDialog, QVBoxLayout, QWidget
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import fresh_ids
@@ -24,7 +24,7 @@ from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.workspace import row_of
 
 HEADS = ("Value", "As it is", "Basis", "What would prove it", "From", "Targets", "Weighs")
-EVERYBODY = "from anybody"
+EVERYBODY = "all without proof"
 
 
 class EvidenceList(QWidget):
@@ -38,16 +38,14 @@ class EvidenceList(QWidget):
         super().__init__()
         self.desk = desk
         self.setAcceptDrops(True)
-        self.table = ReadTable("Evidence still missing", HEADS, (220, 104, 72, 0, 112, 110, 58))
+        self.table = ReadTable("Evidence still missing", HEADS, (196, 82, 66, 0, 100, 96, 58))
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.table.opened.connect(self._open)
         self.who = QComboBox()
         self.who.setAccessibleName("From whom")
         self.who.activated.connect(lambda _: self._show())
-        self.sub = QLabel()
-        self.sub.setObjectName("muted")
+        self.who.setMinimumWidth(168)
         self.bar = row_of(
-            self.sub,
             self.who,
             button(
                 "Attach …",
@@ -126,7 +124,6 @@ class EvidenceList(QWidget):
             self.who.addItem(f"{who} ({number})", who)
         self.who.setCurrentIndex(max(self.who.findData(kept), 0))
         self.table.show_rows([(w.id, _cells(w)) for w in self.rows()], (1, 6))
-        self.sub.setText(f"{len(self._wanted)} values without proof" if self._wanted else "every value that counts is proven")
 
     def chosen(self) -> list[Wanted]:
         """The values whose rows are selected."""

@@ -8,7 +8,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.edits.desk import Listing
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import Opening, OpeningType, find
-from nuthatch.core.units import show, unit_of
+from nuthatch.core.units import show, so_many, unit_of
 from nuthatch.core.views.balance.gains import gain_sheet, glazing_sheet
 from nuthatch.core.views.openings.drawings import elevation_in, season_bars
 from nuthatch.core.views.openings.sun_rows import SUN_HEADS, sun_sheet
@@ -74,7 +74,7 @@ class OpeningsBoard(Board):
         whole = sum(1 for t in self.home.opening_types if t.entry == "whole window" and t.use != "door")
         flagged = f" · {whole} type{'s' if whole > 1 else ''} by whole-window values" if whole else ""
         self.sub.setText(
-            f"{number} openings in {len(self.home.openings)} rows{flagged}"
+            f"{so_many(number, 'opening')} in {so_many(len(self.home.openings), 'row')}{flagged}"
             if number
             else "Windows and doors. Add a type first, then the openings that use it."
         )
