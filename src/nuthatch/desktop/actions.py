@@ -37,6 +37,10 @@ COMMANDS = (
 )
 
 
+FIRST_LOOK = "first look"
+"""In the place of a demo home's key: the first of them with the hints."""
+
+
 class Commands(dict[str, QAction]):
     """The commands of a window by name; each does what the window says."""
 
@@ -60,7 +64,7 @@ class Commands(dict[str, QAction]):
 def home_menu(
     commands: Commands, list_versions: Callable[[QMenu], None], demo: Callable[[str], None], scale: Callable[[int], None]
 ) -> QToolButton:
-    """The button with the menu of the window's commands. demo: opens a demo home by its key, all of them for ''."""
+    """The button with the menu of the window's commands. demo: opens a demo home by its key, all of them for '', the first with hints for FIRST_LOOK."""
     button = QToolButton()
     button.setText("Home ▾")
     button.setAccessibleName("Home menu")
@@ -74,6 +78,7 @@ def home_menu(
     homes = _below(menu, "Demo homes")
     for key in DEMO:
         homes.addAction(demo_home(key).name, lambda key=key: demo(key))
+    homes.addAction("A first look, with five hints", lambda: demo(FIRST_LOOK))
     homes.addAction("All, with the scheme of 24 plots", lambda: demo(""))
     for group in (("homes", "office", "ledger", "visit", "print"), ("inspector", "alone", "strip", "dark")):
         menu.addSeparator()

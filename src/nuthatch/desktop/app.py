@@ -91,6 +91,8 @@ def run(options: argparse.Namespace) -> int:
         window.go("homes")
     else:
         show(window, options.step)
+    if options.demo and not options.file:
+        window.hints.begin()
     code = app.exec()
     finish(window)
     return code

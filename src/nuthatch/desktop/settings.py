@@ -27,6 +27,7 @@ class Settings:
     strip: bool = False
     tightest: bool = False
     folded: bool = False
+    hints: bool = True
     gauge_address: str = "127.0.0.1:7171"
 
     def opened(self, path: Path) -> Settings:
@@ -56,7 +57,7 @@ def load() -> Settings:
             kept[f.name] = {str(k): (int(v[0]), int(v[1])) for k, v in value.items() if _pair(v)}
         elif (
             (f.name == "units" and value in SYSTEMS)
-            or (f.name in ("dark", "strip", "tightest", "folded") and isinstance(value, bool))
+            or (f.name in ("dark", "strip", "tightest", "folded", "hints") and isinstance(value, bool))
             or (f.name == "scale" and value in SCALES)
             or (f.name == "gauge_address" and isinstance(value, str) and len(value) < 200)
         ):

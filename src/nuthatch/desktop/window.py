@@ -9,16 +9,17 @@ from PyQt6.QtCore import QEvent, QObject, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from nuthatch.core.library import demo_folder
+from nuthatch.core.library import DEMO, demo_folder
 from nuthatch.core.questions import standings
 from nuthatch.desktop import settings
-from nuthatch.desktop.actions import Commands, home_menu
+from nuthatch.desktop.actions import FIRST_LOOK, Commands, home_menu
 from nuthatch.desktop.appearance import Appearance
 from nuthatch.desktop.banner import Banner
 from nuthatch.desktop.center import Center
 from nuthatch.desktop.change_line import ChangeLine, effect
 from nuthatch.desktop.desk import Desk
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.hints import Hints
 from nuthatch.desktop.home_bar import HomeBar
 from nuthatch.desktop.home_files import HomeFiles
 from nuthatch.desktop.jump_box import JumpBox
@@ -142,7 +143,8 @@ class MainWindow(QMainWindow):
         self._document = document
         self.route, self.margins, self.change_line = Route(), Margins(document, document.weighing), ChangeLine()
         self.jump, self.center, self.banner = JumpBox(document, self), Center(document), Banner(self)
-        self.trying = TryingStrip(document)
+        self.trying, self.hints = TryingStrip(document), Hints()
+        self.hints.go.connect(self.show_step)
         document.keeper.kept_as = lambda home: safe(document.desk, home)
         menu = home_menu(self.commands, self.files.list_versions, self._open_demo, self.appearance.scale)
         self.bar = HomeBar(self.commands, self.jump, menu)
@@ -200,7 +202,7 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for widget in (self.bar, self.banner, self.trying):
+        for widget in (self.bar, self.banner, self.hints, self.trying):
             column.addWidget(widget)
         column.addLayout(middle, 1)
         column.addWidget(self.change_line)
@@ -209,7 +211,8 @@ class MainWindow(QMainWindow):
     def _open_demo(self, key: str) -> None:
         """A demo home, or the register with all of them."""
         if key:
-            self.files.open_demo(key)
+            self.files.open_demo(DEMO[0] if key == FIRST_LOOK else key)
+            self.hints.begin(again=key == FIRST_LOOK)
             return
         folder = str(demo_folder())
         kept = settings.load().folders
