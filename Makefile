@@ -35,7 +35,7 @@ fuzz: setup
 	QT_QPA_PLATFORM=offscreen $(PY) -m tests.fuzz 20000
 
 install-desktop: setup
-	$(PY) tools/install_desktop.py
+	$(PY) -m nuthatch.cli install-desktop
 
 docs: setup
 	$(PY) tools/make_docs.py

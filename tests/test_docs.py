@@ -58,7 +58,7 @@ def test_the_example_of_the_target_set_page_is_the_shipped_one() -> None:
 def test_the_desktop_learns_of_the_program_and_its_file_type(tmp_path: Path) -> None:
     """Desktop Entry and Shared MIME-info specifications of freedesktop.org: keys, and a glob for our files."""
     env = {**os.environ, "XDG_DATA_HOME": str(tmp_path)}
-    tool = [sys.executable, str(ROOT / "tools" / "install_desktop.py")]
+    tool = [sys.executable, "-m", "nuthatch.cli", "install-desktop"]
     subprocess.run(tool, check=True, env=env, capture_output=True)
     entry = configparser.ConfigParser(interpolation=None, delimiters=("=",))
     entry.optionxform = str  # type: ignore[assignment,method-assign]

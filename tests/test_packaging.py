@@ -23,6 +23,12 @@ def test_what_the_code_imports_at_run_time_is_a_dependency() -> None:
     """pypdf was wanted by tests alone before the dossier was checked."""
     project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
     named = " ".join(project["dependencies"]).lower()
-    for module, package in (("pypdf", "pypdf"), ("weasyprint", "weasyprint"), ("jinja2", "jinja2"), ("shapely", "shapely"), ("openpyxl", "openpyxl")):
+    for module, package in (
+        ("pypdf", "pypdf"),
+        ("weasyprint", "weasyprint"),
+        ("jinja2", "jinja2"),
+        ("shapely", "shapely"),
+        ("openpyxl", "openpyxl"),
+    ):
         used = any(f"import {module}" in p.read_text() or f"from {module}" in p.read_text() for p in (ROOT / "src").rglob("*.py"))
         assert used and package in named, module

@@ -61,6 +61,19 @@ What is not known is null, with a reason under `questions`.
 Ids of faces: the side of an outline for the part of a wall toward outside air, the same with “.ground”, “.neighbour” or the name of an unheated space for its other parts;
 `<outline>.floor`, `<outline>.roof`, `<outline>.ceiling`; `<roof part>.<plane>` for slopes."""
 
+CARRIED = """
+## What a dossier carries
+
+The PDF (PDF/A-3, ISO 19005-3) encloses two files:
+
+- `home.nuthatch`: the home as an ordinary home file, with its weather. Attached files are listed with their hashes and not held, but for the states of the home that revisions keep.
+- `printed.json`: what was printed: `version`, `schema`, `date`, `state` (draft, revision 1 …), `units`, `letterhead`; `home`, the SHA-256 of the canonical home without what was issued of it, named on the foot of every page;
+  `file`, the SHA-256 of the enclosed home file; `weather`; `evidence` (name, sha256, size); `figures` (key: value in SI, text as shown); `months`; `targets` (set, name, standing); `sheets`, a digest of each list with its numbers to
+  nine digits; `pages`, a digest of each page: of what is drawn on it, the drawings and pictures it calls, and what is laid over it.
+
+`nuthatch verify` compares all of these with the home worked out anew, and, where the version is the same, the words of each page with the page made anew.
+"""
+
 
 def file_format() -> str:
     """The page about the home file and the keys of the results."""
@@ -87,6 +100,7 @@ def file_format() -> str:
     lines += [f"| `{key}` | {f.label} | {f.unit} |" for key, f in a.figures.items()]
     lines.append("\nMonths, 12 values in kWh: " + ", ".join(f"`{key}`" for key in a.months) + ".")
     lines.append(BESIDE)
+    lines.append(CARRIED)
     assert list(walk_parts(Home()))
     return "\n".join(lines) + "\n"
 

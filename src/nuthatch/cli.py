@@ -1,5 +1,5 @@
 """The command line: `nuthatch [FILE]`, `nuthatch --demo`, `nuthatch check FILE`, `nuthatch homes DIR`, `nuthatch convert IN OUT`,
-`nuthatch air-test READINGS`, `nuthatch detail DETAIL`, `nuthatch options HOME`, `nuthatch hours HOME`, `nuthatch verify DOSSIER`. A contract: scripts depend on it."""
+`nuthatch air-test READINGS`, `nuthatch detail DETAIL`, `nuthatch options HOME`, `nuthatch hours HOME`, `nuthatch verify DOSSIER`, `nuthatch install-desktop`. A contract: scripts depend on it."""
 
 from __future__ import annotations
 
@@ -390,6 +390,20 @@ def _verify(arguments: list[str]) -> int:
     return code
 
 
+def _install_desktop(arguments: list[str]) -> int:
+    """Starter, icon and file type for the desktop of this user."""
+    from nuthatch.desktop_entry import install
+
+    parser = _parser("nuthatch install-desktop", "Put Nuthatch among the programs of your desktop, and open .nuthatch files with it.")
+    parser.add_argument("--remove", action="store_true", help="take it away again")
+    try:
+        paths = install(parser.parse_args(arguments).remove)
+    except OSError as error:
+        raise Refused(f"{error.filename}: {why(error)}") from None
+    _say("".join(f"{printable(str(path))}\n" for path in paths))
+    return 0
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Entry point. Returns the exit code."""
     given = sys.argv[1:] if arguments is None else arguments
@@ -402,6 +416,7 @@ def main(arguments: list[str] | None = None) -> int:
         "options": _options,
         "hours": _hours,
         "verify": _verify,
+        "install-desktop": _install_desktop,
     }
     try:
         return commands[given[0]](given[1:]) if given and given[0] in commands else _window(given)

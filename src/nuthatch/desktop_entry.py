@@ -1,4 +1,4 @@
-"""Makes Nuthatch known to the desktop of this user: starter with icon, the .nuthatch file type. `--remove` takes it away.
+"""Makes Nuthatch known to the desktop of this user: starter with icon, the .nuthatch file type (`nuthatch install-desktop [--remove]`).
 
 Follows the Desktop Entry, Shared MIME-info and Icon Theme specifications of freedesktop.org; everything goes below the user's data folder.
 """
@@ -11,7 +11,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-ICON = Path(__file__).parents[1] / "src" / "nuthatch" / "desktop" / "theme" / "icons" / "nuthatch.svg"
+ICON = Path(__file__).parent / "desktop" / "theme" / "icons" / "nuthatch.svg"
 ENTRY = """[Desktop Entry]
 Type=Application
 Name=Nuthatch
@@ -59,20 +59,17 @@ def tell(data: Path) -> None:
             subprocess.run(command, check=False, capture_output=True)
 
 
-def main(arguments: list[str]) -> int:
-    """Install, or remove."""
+def install(remove: bool) -> list[Path]:
+    """Write every file, or take it away; which they are."""
     data = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
     program = str(Path(sys.executable).with_name("nuthatch"))
+    found: list[Path] = []
     for path, text in files(data, program).items():
-        if "--remove" in arguments:
+        if remove:
             path.unlink(missing_ok=True)
         else:
             path.parent.mkdir(parents=True, exist_ok=True)
             path.write_text(text, encoding="utf-8")
-        print(path)
+        found.append(path)
     tell(data)
-    return 0
-
-
-if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    return found
