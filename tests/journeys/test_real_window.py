@@ -328,6 +328,20 @@ def test_the_first_ten_minutes(tmp_path: Path) -> None:
     assert working["step"] == "air" and working["focus"]
 
 
+def test_from_a_starter_home_to_an_issued_dossier(tmp_path: Path) -> None:
+    """Drawn on as plans, a test read in, junctions taken, an upgrade tried, evidence found by name, a revision issued and checked anew; no
+    question leads nowhere."""
+    done = on_display(str(SCRIPT.with_name("to_a_dossier.py")), str(tmp_path), home=tmp_path / "own")
+    assert done.returncode == 0, done.stderr[-3000:]
+    seen = json.loads(done.stdout.strip().splitlines()[-1])
+    assert seen["platform"] == ("xcb" if shutil.which("xvfb-run") else "offscreen")
+    assert seen["first"] == 0 and seen["dead ends"] == [] and seen["actions"] <= 60
+    assert seen["storeys"] == 2 and seen["counts"] and seen["n50"] > 1 and seen["junctions"] >= 6 and seen["upgrades"] == ["Thicker"]
+    assert 2 <= seen["pages"] <= 4 and seen["proven"] >= 5 and seen["working"]
+    assert seen["verified"] == ["agrees", []] and seen["standing"].startswith("revision 1")
+    assert (tmp_path / "first.pdf").read_bytes().startswith(b"%PDF")
+
+
 def test_an_l_shaped_house_is_drawn_by_hand(tmp_path: Path) -> None:
     """From empty by mouse and keyboard: areas by hand from the plans; the file read again gives the same, and every step can be undone."""
     path = tmp_path / "drawn.nuthatch"

@@ -239,6 +239,10 @@ class Desk(QObject):
             return self._unheated()
         if spec.refers == "units":
             return [(u.id, u.name) for u in self.home.air.units]
+        if spec.refers == "chapters":
+            from nuthatch.core.dossier.chapters import CHAPTERS  # the report is no part of a start
+
+            return [(kind.key, kind.title) for kind in CHAPTERS.values() if kind.key not in ("pinned", "index")]
         return [(part.id, part.name) for part in getattr(self.home, spec.refers, ())]
 
     def _unheated(self) -> Names:

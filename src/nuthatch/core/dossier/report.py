@@ -164,7 +164,7 @@ def _html(a: Assessment, how: Made, pages: Pages) -> str:
         bodies.insert(at, _section(chapters[at], _template("index", shared, entries=_halves(_index(a, links)))))
     joined = Markup("").join(bodies)
     body = Markup(_addressed(joined))
-    contents = _template("contents", shared, entries=_halves(_entries(joined), MANY)) if len(chapters) > FEW else Markup("")
+    contents = _template("contents", shared, entries=_halves(_that_fit(_entries(joined)), MANY)) if len(chapters) > FEW else Markup("")
     return environment().get_template("dossier.html.j2").render(shared, body=body, contents=contents, cover=_template("cover", shared))
 
 
@@ -244,7 +244,15 @@ def _body(s: Setting, chapter: _Chapter, shared: dict[str, Any]) -> Markup:
 
 
 def _section(chapter: _Chapter, told: Markup) -> Markup:
-    return Markup('<section class="chapter" id="{}"><h2>{}</h2>{}</section>\n').format(anchor("c", chapter.kind.key), chapter.title, told)
+    """A chapter; where it begins with a figure, its heading stays with it: the writer lets a heading stand alone above one."""
+    head = Markup("<h2>{}</h2>").format(chapter.title)
+    first = _FIGURE.match(told)
+    if first is not None:
+        head, told = Markup('<div class="keep">{}{}</div>').format(head, Markup(first[0])), Markup(told[first.end() :])
+    return Markup('<section class="chapter" id="{}">{}{}</section>\n').format(anchor("c", chapter.kind.key), head, told)
+
+
+_FIGURE = re.compile(r"\s*<figure.*?</figure>", re.S)
 
 
 _HEADING = re.compile(r"<h([23])>(.*?)</h\1>", re.S)
@@ -268,6 +276,28 @@ def _entries(body: Markup) -> list[_Entry]:
         text = Markup(re.sub(r"<[^>]*>", "", match[2]).strip())
         found.append(_Entry(level, f"h-{n}", text, str(number) if level == 2 else ""))
     return found
+
+
+def _that_fit(entries: list[_Entry]) -> list[_Entry]:
+    """Entries that have room on a page: of chapters with very many headings only the chapter."""
+    for most in (99, 8, 5, 0):
+        below: dict[int, int] = {}
+        chapter = -1
+        for n, e in enumerate(entries):
+            chapter = n if e.level == 2 else chapter
+            below[chapter] = below.get(chapter, 0) + (e.level == 3)
+        kept, chapter = [], -1
+        for n, e in enumerate(entries):
+            chapter = n if e.level == 2 else chapter
+            if e.level == 2 or below[chapter] <= most:
+                kept.append(e)
+        if len(kept) <= LINES:
+            break
+    return kept
+
+
+LINES = 84
+"""Lines of contents that have room on a page, in two columns."""
 
 
 def _addressed(page: str) -> str:

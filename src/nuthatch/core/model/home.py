@@ -135,7 +135,7 @@ class Pin(IdentifiedPart):
     name: str = text("Caption")
     picture: str = text("Picture")
     of: str = text("Of")
-    chapter: str = text("Stands in", help="the chapter it stands at the end of; empty: in one for all pinned")
+    chapter: str = ref("Stands in", "chapters", help="the chapter of the dossier it stands at the end of; none: in one for all pinned")
 
 
 class Home(IdentifiedPart):

@@ -66,7 +66,7 @@ def _section(made: Sketch, a: Assessment) -> tuple[float, float, float, float]:
     _floors(made, solid, inner, at)
     _windows(made, a, cut, at)
     _loft(made, solid, outer, at)
-    _below(made, solid, (x0, x0 + span * scale))
+    _below(made, solid, (x0, x0 + span * scale), at((0, min(p[1] for p in cut.outer)))[1])
     return x0, x0 + span * scale, at(outer[1])[1], at((0, tall))[1]
 
 
@@ -108,14 +108,15 @@ def _loft(made: Sketch, solid: Solid, outer: tuple[PointXY, ...], at: At) -> Non
     made.text(x, y, above.name, size=11, color="muted", anchor="middle")
 
 
-def _below(made: Sketch, solid: Solid, across: tuple[float, float]) -> None:
-    """What lies cold below the lowest floor, in outline."""
+def _below(made: Sketch, solid: Solid, across: tuple[float, float], floor: float) -> None:
+    """What lies cold below the lowest floor, in outline: in the ground, or, below a home that stands higher, down to it."""
     under = next((f.beyond for f in solid.boundaries if f.role == "floor" and f.beyond.kind == "unheated"), None)
     if under is None:
         return
     left, right = across
-    made.rect(left, GROUND_Y, right - left, CELLAR, fill="paper", stroke="muted", dash=True, width=1.0, tip=under.name)
-    made.text(left + 8, GROUND_Y + CELLAR - 8, under.name, size=11, color="muted")
+    top, bottom = (floor, GROUND_Y) if floor < GROUND_Y - 24 else (GROUND_Y, GROUND_Y + CELLAR)
+    made.rect(left, top, right - left, bottom - top, fill="paper", stroke="muted", dash=True, width=1.0, tip=under.name)
+    made.text(left + 8, bottom - 8, under.name, size=11, color="muted")
 
 
 CELLAR = 84.0

@@ -122,7 +122,7 @@ class DossierBoard(Board):
         self.files.opened.connect(self.look_into)
         self.files.dropped.connect(self.drop_evidence)
         self.work.lists.add("Attached", self.files)
-        self.pins = ListPanel(self, _pins_spec(), hide=("picture", "of", "chapter"), ordered=True)
+        self.pins = ListPanel(self, _pins_spec(), hide=("picture", "of"), ordered=True)
         self.pins.add_button.setVisible(False)
         self.add_list(self.pins, "Pinned")
         self.issued = ListPanel(self, _issued_spec(), hide=("profile", "date"), carded=True)
