@@ -34,7 +34,7 @@ LONGEST_START = 120.0
 NICE = 5
 CONTEXT = multiprocessing.get_context("forkserver")
 _STARTING = threading.Lock()
-WARM = ["nuthatch.core.assess", "pvlib.irradiance", "pvlib.solarposition"]
+WARM = ["nuthatch.core.assess", "pvlib.irradiance", "pvlib.solarposition", "scipy.sparse.linalg", "scipy.spatial"]
 # Said here, not where the warm server is asked for: whichever worker is started first starts the server, and a cold one stays cold.
 CONTEXT.set_forkserver_preload(WARM)
 

@@ -11,8 +11,6 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import ndtr
 
 from nuthatch.core.climate.epw import HOURS_OF_YEAR, Weather, standard_pressure
 from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR, by_month, on_plane, sun_position
@@ -108,6 +106,9 @@ def _clear_sky(bare: Weather) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
 def _clouds(recipe: Recipe, random: np.random.Generator, total: np.ndarray) -> np.ndarray:
     """Cloud cover by hour, 0 to 1, so that every month's sun on the horizontal is its normal."""
+    from scipy.optimize import brentq  # a slow library: only where it is used
+    from scipy.special import ndtr
+
     spread = _by_hour(_noise(random, DAYS, 0.45)) + 0.45 * _noise(random, HOURS_OF_YEAR, 0.8)
     cover = np.zeros(HOURS_OF_YEAR)
     for month, wanted in enumerate(recipe.sun):
@@ -122,6 +123,8 @@ def _clouds(recipe: Recipe, random: np.random.Generator, total: np.ndarray) -> n
 
 def _short(shift: float, total: np.ndarray, spread: np.ndarray, wanted: float) -> float:
     """How much more sun there is under clouds shifted so than is wanted [kWh/m²]."""
+    from scipy.special import ndtr
+
     return float((total * _dimmed(ndtr(1.3 * spread + shift))).sum() / 1000 - wanted)
 
 

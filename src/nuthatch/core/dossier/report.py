@@ -10,10 +10,8 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
-from jinja2 import Environment, FileSystemLoader, pass_context
-from jinja2.runtime import Context
 from markupsafe import Markup
 
 from nuthatch import __version__
@@ -43,6 +41,10 @@ from nuthatch.core.units import show, unit_of, using, with_both, with_unit
 from nuthatch.core.views.sheets.of_home import sheets
 from nuthatch.look import FONTS
 
+if TYPE_CHECKING:
+    from jinja2 import Environment
+    from jinja2.runtime import Context
+
 FOLDER = Path(__file__).parent
 WEIGHTS = ("Regular", "Medium", "SemiBold", "Bold")
 WORDS = {
@@ -71,15 +73,16 @@ class Made:
 @lru_cache(maxsize=1)
 def environment() -> Environment:
     """Templates with what all of them use."""
+    from jinja2 import Environment, FileSystemLoader, pass_context  # no part of a start
+
     made = Environment(loader=FileSystemLoader(FOLDER), autoescape=True, trim_blocks=True, lstrip_blocks=True)
     made.filters["given"] = lambda given, kind: with_unit(given.value, kind) if isinstance(given, Given) else "—"
-    made.filters["fig"] = _fig
+    made.filters["fig"] = pass_context(_fig)
     made.globals |= {"unit": unit_of, "amount": with_unit, "show": show, "conditions": words, "version": __version__}
     made.globals |= {"figure": figure, "rows": rows, "listed": listed}
     return made
 
 
-@pass_context
 def _fig(context: Context, node: Node | None) -> Markup | str:
     """A result as the page that is being made shows it."""
     told: Markup | str = context["fig"](node)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 import shapely
-from scipy import sparse
-from scipy.sparse.linalg import splu
 
 from nuthatch.core.heatflow.mesh import Mesh
 from nuthatch.core.heatflow.solve import links
@@ -106,6 +104,9 @@ def _crossed(worked: Worked) -> np.ndarray:
 
 def _conjugate(mesh: Mesh, conductivity: np.ndarray, rim: np.ndarray, known: np.ndarray) -> np.ndarray:
     """What is constant along the flow: the field with 1/λ for λ, held at the rim."""
+    from scipy import sparse  # a slow library: only where it is used
+    from scipy.sparse.linalg import splu
+
     first, second, between = links(mesh, 1 / conductivity)
     number = len(mesh.points)
     whole = sparse.coo_matrix(

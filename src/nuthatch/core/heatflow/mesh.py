@@ -12,7 +12,6 @@ from functools import cached_property
 
 import numpy as np
 import shapely
-from scipy.spatial import cKDTree
 
 from nuthatch.core.heatflow import grid
 from nuthatch.core.heatflow.section import SMALL, Section, SectionFault
@@ -180,6 +179,8 @@ def _nearest(line: np.ndarray, values: np.ndarray) -> np.ndarray:
 
 def _merged(places: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Places that are the same, once each, and which of them each was."""
+    from scipy.spatial import cKDTree  # a slow library: only where it is used
+
     first = np.arange(len(places))
     for i, j in sorted(map(tuple, np.sort(cKDTree(places).query_pairs(2 * SMALL, output_type="ndarray"), axis=1))):
         first[j] = min(first[i], first[j])

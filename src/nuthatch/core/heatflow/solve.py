@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import sparse
-from scipy.sparse.linalg import splu
 
 from nuthatch.core.heatflow.films import cavity_conductivity, films
 from nuthatch.core.heatflow.mesh import Mesh
@@ -50,6 +48,9 @@ def solve(section: Section, mesh: Mesh, mould: bool = False) -> Field:
 
 
 def _solved(mesh: Mesh, conductivity: np.ndarray, film: np.ndarray, spaces: int) -> Field:
+    from scipy import sparse  # a slow library: only where it is used
+    from scipy.sparse.linalg import splu
+
     number = len(mesh.points)
     to_air = np.zeros((spaces, number))
     lies = mesh.surface.space >= 0

@@ -10,8 +10,6 @@ from dataclasses import dataclass
 from math import isnan, nan, sqrt
 
 import numpy as np
-from scipy.special import ndtri
-from scipy.stats import qmc
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import ChangeRefused
@@ -129,12 +127,16 @@ def _value(verdicts: Iterable[Verdict], key: Key) -> float:
 
 def sobol(variables: int, seed: int, homes: int = OF) -> np.ndarray:
     """One scrambled set in (0, 1) of shape (homes, variables), the same for the same seed."""
+    from scipy.stats import qmc  # a slow library: only where it is used
+
     found: np.ndarray = qmc.Sobol(max(variables, 1), scramble=True, rng=np.random.default_rng(seed)).random(homes)
     return found[:, :variables]
 
 
 def normal(rows: Sequence[Uncertain], u: np.ndarray) -> np.ndarray:
     """Standard deviations off for shares in (0, 1): a normal distribution cut at what can be."""
+    from scipy.special import ndtri
+
     ends = np.array([r.shares for r in rows]).reshape(len(rows), 2)
     return ndtri(ends[:, 0] + u * (ends[:, 1] - ends[:, 0]))  # type: ignore[no-any-return]
 

@@ -8,7 +8,6 @@ from dataclasses import replace as replaced
 from math import isnan, nan
 
 import numpy as np
-from scipy.optimize import brentq
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Change, ChangeRefused, Insert, SetValue, apply
@@ -224,6 +223,8 @@ def closing(a: Assessment, key: Key, part: tuple[int, int] = (0, 1)) -> tuple[An
 def _exact(whole: Assessment, answer: Answer, key: Key) -> Answer:
     """The same with details that follow what is tried: solved anew near the value that was found without, until what they add no longer
     moves it."""
+    from scipy.optimize import brentq  # a slow library: only where it is used
+
     lever = answer.lever
     if answer.at is None or answer.jumps or lever.kind != "thickness":
         return answer
@@ -273,6 +274,8 @@ class NothingKnown(ValueError):
 def roots_of(margin: Callable[[float], float], lever: Lever) -> tuple[list[float], bool, float]:
     """(values at which a target is just met, whether one is a jump, the best value tried): at 17 points within what can be built, every change
     of sign refined. Raises NothingKnown."""
+    from scipy.optimize import brentq  # a slow library: only where it is used
+
     grid = np.unique(np.append(np.linspace(lever.low, lever.high, POINTS), lever.today))
     values = np.array([margin(float(x)) for x in grid])
     if np.isnan(values).all():

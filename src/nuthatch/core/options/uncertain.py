@@ -12,8 +12,6 @@ from dataclasses import replace as replaced
 from math import exp, log
 from typing import NamedTuple
 
-from scipy.special import ndtr
-
 from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.assess import Assessment
 from nuthatch.core.changes.changes import Batch, Change, SetValue
@@ -88,6 +86,8 @@ class Uncertain:
     @property
     def shares(self) -> tuple[float, float]:
         """Of the normal distribution below its ends."""
+        from scipy.special import ndtr
+
         low, high = self.cut
         return float(ndtr(low)), float(ndtr(high))
 
