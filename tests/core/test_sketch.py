@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from nuthatch.core.assess import Assessment
@@ -87,3 +89,23 @@ def test_what_is_otherwise_shows_and_a_drawing_at_another_scale_does_not() -> No
 
     assert [p.points[0][0] for p in otherwise(of(1, 2, 3), of(1, 2, 4))] == [3]
     assert otherwise(of(1, 2, 3), of(4, 5, 6)) == () == otherwise(of(1, 2), of(1, 2))
+
+
+def test_neighbours_of_one_style_are_written_as_one_and_nothing_is_cut_out() -> None:
+    """Areas that overlap run the same way round, else the nonzero rule of SVG would leave a hole; what lies above stays above."""
+    made = Sketch(100, 100, "t")
+    made.path([(0, 0), (10, 0), (10, 10), (0, 10)], fill="stone", stroke="")
+    made.path([(5, 5), (5, 15), (15, 15), (15, 5)], fill="stone", stroke="")  # the other way round
+    made.path([(0, 0), (9, 0), (9, 9)], fill="wood", stroke="")
+    made.path([(1, 1), (2, 2)], closed=False)
+    made.path([(3, 3), (4, 4)], closed=False)
+    made.path([(20, 20), (30, 20), (30, 30)], fill="stone", stroke="ink")
+    made.path([(22, 20), (32, 20), (32, 30)], fill="stone", stroke="ink")
+    svg = to_svg(made, {t: f"#{n:06x}" for n, t in enumerate(("stone", "wood", "ink", "chestnut", "lichen", "white"))}, "Inter")
+    paths = re.findall(r'<path d="([^"]*)" fill="([^"]*)"', svg)
+    assert [len(d.split("M")) - 1 for d, _ in paths] == [2, 1, 2, 1, 1], "with a line around them areas stay apart: each lies over the last"
+    turns = []
+    for ring in paths[0][0].split("M")[1:]:
+        points = [tuple(map(float, p.split())) for p in ring.replace("Z", "").split("L")]
+        turns.append(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, points[1:] + points[:1], strict=True)) > 0)
+    assert turns[0] == turns[1]

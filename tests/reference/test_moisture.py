@@ -129,3 +129,27 @@ def test_a_layer_of_an_impossible_resistance_is_not_split_without_end() -> None:
     cold, warm = np.full(12, -5.0), np.full(12, 20.0)
     found = year(section, warm, np.full(12, 1400.0), cold, np.full(12, 300.0))
     assert np.isfinite(found.peak)
+
+
+def test_how_near_a_dry_wall_comes_to_gathering_by_hand() -> None:
+    """Vapour-tight inside: at the interface R 1.04 of 3.17 the share of saturation of the coldest month, p by the straight line over 10.1 m of
+    s_d; months from January, also where the year begins elsewhere."""
+    section = VapourLayers((1.0, 2.0), (0.1, 10.0), 0.04, 0.13)
+    outside = np.array([0.0, 1.0, 4.0, 8.0, 12.0, 15.0, 17.0, 16.0, 13.0, 9.0, 5.0, -2.0])
+    p_outside = np.asarray(saturation_pressure(outside)) * 0.8
+    found = year(section, np.full(12, 20.0), np.full(12, 1170.0), outside, p_outside)
+    assert found.dry
+    face = section.boundaries()[1]
+    theta = outside + (20 - outside) * 1.04 / 3.17
+    p = p_outside + (1170 - p_outside) * 0.1 / 10.1
+    at_face = p / np.asarray(saturation_pressure(theta))
+    assert (found.shares() >= at_face - 1e-9).all()
+    m, at, share = found.nearest()
+    assert share == pytest.approx(found.shares().max()) and share == pytest.approx(found.shares()[m]) and 0 < share < 1
+    held = found.months[found.order.index(m)]
+    assert held.pressure[at] / held.saturation[at] == pytest.approx(share)
+    theta_at = outside[m] + (20 - outside[m]) * (0.04 + 1.0 * min(at, face) / face) / 3.17 if at <= face else None
+    if theta_at is not None:
+        assert held.temperature[at] == pytest.approx(theta_at)
+    wet = year(VapourLayers((0.1, 2.0), (20.0, 1.0), 0.04, 0.13), np.full(12, 20.0), np.full(12, 1170.0), outside, p_outside)
+    assert not wet.dry and wet.shares().max() == pytest.approx(1.0)

@@ -249,7 +249,7 @@ def test_plans_are_drawn_to_the_scale_they_state(system: str, scales: set[int], 
                     continue
                 ring = _ring(drawn.sketch, side)
                 assert dist(ring[0], ring[1]) / PER_MM * drawn.scale / 1000 == pytest.approx(dist(*outer), rel=1e-6), side
-            assert f"1 : {drawn.scale}" in drawn.says
+            assert f"1 : {drawn.scale}" in drawn.says and drawn.width == pytest.approx(drawn.sketch.width / PER_MM)
 
 
 def test_elevations_and_section_share_a_scale_and_every_face_has_its_number(osier_assessed: Assessment) -> None:
@@ -271,6 +271,24 @@ def test_elevations_and_section_share_a_scale_and_every_face_has_its_number(osie
     with pytest.raises(KeyError):
         plan_to_scale(a, "gone", (100.0, 100.0))
     assert section_to_scale(a, 100).width > 0
+
+
+def test_drawings_are_printed_as_wide_as_their_scale_asks(osier_assessed: Assessment) -> None:
+    home = with_chapters("takeoff")
+    page = to_html(made(home, osier_assessed), TODAY)
+    plans = osier_assessed.home.shape.plans
+    assert plans is not None
+    for storey in plans.storeys:
+        drawn = plan_to_scale(osier_assessed, storey.id, pages_of(home.dossier).room)
+        assert re.search(rf'<figure style="width: {drawn.width:.2f}mm">.*?{storey.name}, {drawn.says}', page, re.S), storey.name
+
+
+def test_contents_fit_their_page_and_headings_stay_with_their_figures(demo_assessments: dict[str, Assessment]) -> None:
+    """Weir Cottage has two air tests with dozens of headings: its contents once ran over three pages."""
+    page = to_html(demo_assessments["weir-cottage"], TODAY)
+    contents = page[page.index('<section class="contents">') : page.index('<section class="chapter"')]
+    assert 30 < contents.count("<li") <= 84 and contents.count('class="one"') == len(re.findall(r'<section class="chapter"', page))
+    assert re.search(r'<section class="chapter" id="c-heat"><div class="keep"><h2[^>]*>Where the heat goes</h2><figure', page)
 
 
 @pytest.mark.parametrize("key", ["weir-cottage", "sail-loft"])

@@ -127,6 +127,23 @@ def test_a_page_painted_over_is_named(dossier: bytes) -> None:
     assert list(found) == ["page 2"] and "changed after it was printed" in found["page 2"]
 
 
+def test_a_drawing_altered_inside_a_page_is_named(dossier: bytes) -> None:
+    """What a page draws by name, not in its own lines."""
+    touched = []
+
+    def alter(writer: PdfWriter) -> None:
+        for number, page in enumerate(writer.pages, 1):
+            drawn = page.get_contents().get_data()  # type: ignore[union-attr]
+            for name, ref in (page["/Resources"].get("/XObject") or {}).items():  # type: ignore[union-attr,attr-defined]
+                stream = ref.get_object()
+                if stream.get("/Subtype") == "/Form" and f"{name} Do".encode() in drawn and not touched:
+                    stream.set_data(stream.get_data() + b"\nq 1 0 0 rg 0 0 9 9 re f Q\n")
+                    touched.append(number)
+
+    found = differs(rewritten(dossier, alter))
+    assert touched and f"page {touched[0]}" in found, found
+
+
 def test_a_note_laid_over_a_page_is_named(dossier: bytes) -> None:
     def note(writer: PdfWriter) -> None:
         made = DictionaryObject(
