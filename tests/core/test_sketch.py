@@ -8,7 +8,7 @@ import pytest
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import find
-from nuthatch.core.sketch import Handle, Pull, Sketch, distance, handle_at, otherwise, snapping
+from nuthatch.core.sketch import Handle, Pull, Sketch, distance, handle_at, otherwise, snapping, to_svg
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import INCH_POUND, using
 from nuthatch.core.views.build_ups.section import section_in
