@@ -126,6 +126,9 @@ def test_files_prove_many_values_in_one_step_and_keep_what_was_there(osier_asses
     assert both.files[-2:] == (first.id, second.id)
     left = missing(assess(after, osier_assessed.climate, osier_assessed))
     assert not {w.id for w in rows} & {w.id for w in left}
+    further = apply(proving(after, {second.id: rows[1:2]}, {second.id: second}), after)
+    kept = find(further, rows[1].part)[rows[1].field]  # type: ignore[index]
+    assert kept.files[-2:] == (first.id, second.id), "what proved it before still does"
     again = apply(proving(after, {first.id: rows[:1]}, {first.id: first}), after)
     assert len(again.evidence) == len(after.evidence), "the same file once"
 

@@ -78,6 +78,8 @@ def test_links_lead_where_they_say(osier_assessed: Assessment, printed: PdfReade
             assert name in ends, name
             led[name] = numbers_of[ends[name].raw_get("/Page").idnum]
     assert len(led) > 80
+    page = to_html(osier_assessed, TODAY)
+    assert set(re.findall(r'href="#([^"]+)"', page)) <= set(re.findall(r'id="([^"]+)"', page)), "the writer drops a link without a word"
     texts = [flat(page.extract_text()) for page in printed.pages]
     for key in ("heating_demand", "n50", "primary_energy", "reference_floor_area"):
         assert key in texts[led[anchor("r", key)]] and osier_assessed.figures[key].label in texts[led[anchor("r", key)]]
@@ -178,13 +180,13 @@ def test_every_chapter_of_every_profile_is_known_and_the_certifier_has_all() -> 
 
 def test_the_client_s_dossier_has_four_pages_at_most(osier_assessed: Assessment) -> None:
     client = next(p for p in profiles() if p.id == "client")
-    for paper in ("A4", "Letter"):
+    for paper, wide, high in (("A4", 210 / 25.4 * 72, 297 / 25.4 * 72), ("Letter", 8.5 * 72, 11.0 * 72)):  # ISO 216; ANSI/ASME Y14.1
         home = apply(made_for(osier_assessed.home, client), osier_assessed.home)
         home = replace(home, dossier=replace(home.dossier, paper=paper))  # type: ignore[arg-type]
         reader = PdfReader(io.BytesIO(to_pdf(made(home, osier_assessed), TODAY)))
-        box, pages = reader.pages[1].mediabox, pages_of(home.dossier)
+        box = reader.pages[1].mediabox
         assert 2 <= len(reader.pages) <= 4
-        assert (float(box.width), float(box.height)) == pytest.approx((pages.width / 25.4 * 72, pages.height / 25.4 * 72), abs=0.6), paper
+        assert (float(box.width), float(box.height)) == pytest.approx((wide, high), abs=0.6), paper
 
 
 def test_pins_stand_at_the_end_of_their_chapter(osier_assessed: Assessment) -> None:
@@ -258,6 +260,8 @@ def test_elevations_and_section_share_a_scale_and_every_face_has_its_number(osie
     assert len({s.scale for s in sides.values()}) == 1 and list(known.values()) == list(range(1, len(known) + 1))
     plans = a.home.shape.plans
     assert plans is not None
+    shown = {side: {t.text for t in s.sketch.items if isinstance(t, Text) and t.color == "slate" and t.bold} for side, s in sides.items()}
+    assert not shown["south"] & shown["north"] and not shown["east"] & shown["west"], "what lies behind is not numbered"
     told = {t.text for s in sides.values() for t in s.sketch.items if isinstance(t, Text) and t.color == "slate" and t.bold}
     for storey in plans.storeys:
         told |= {
