@@ -9,8 +9,9 @@ import pytest
 from benchmarks.test_speed import reference
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.dossier.printing import as_printed
 from nuthatch.core.dossier.record import enclosed
-from nuthatch.core.dossier.report import Made, as_printed, to_html
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.dossier.verify import verify
 from nuthatch.core.library import demo_home
 

@@ -215,7 +215,7 @@ def test_a_pdf_is_printed_page_by_page(osier_window: MainWindow, tmp_path: Path)
     from PyQt6.QtPdf import QPdfDocument
     from PyQt6.QtPrintSupport import QPrinter
 
-    from nuthatch.desktop.steps.dossier.board import print_pdf
+    from nuthatch.desktop.steps.dossier.print_pdf import print_pdf
 
     osier_window.commands["visit"].trigger()
     dialog = next(d for d in osier_window.findChildren(VisitList))

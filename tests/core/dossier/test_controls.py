@@ -11,7 +11,8 @@ from nuthatch.core.assess import assess
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.dossier import air_test_report
 from nuthatch.core.dossier.air_test_body import record
-from nuthatch.core.dossier.report import Made, to_html, without_controls
+from nuthatch.core.dossier.printing import without_controls
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.model.part import replace
 from tests.air_home import air_home
 

@@ -20,7 +20,8 @@ from nuthatch.core.dossier.record import HOME, RECORD, enclosed, files_in, page_
 from nuthatch.core.dossier.report import Made
 from nuthatch.core.dossier.revisions import content_hash
 from nuthatch.core.dossier.setting import Letterhead
-from nuthatch.core.dossier.verify import DIFFERS, UNKNOWN, Verified, verify
+from nuthatch.core.dossier.verified import AGREES, DIFFERS, UNKNOWN, Line, Verified
+from nuthatch.core.dossier.verify import verify
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, from_bytes, to_bytes
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import Basis, Given, replace
@@ -281,8 +282,6 @@ def test_the_command_line(dossier: bytes, tmp_path: Path, capsys: pytest.Capture
 
 
 def test_lines_say_what_differs_first() -> None:
-    from nuthatch.core.dossier.verify import AGREES, Line
-
     made = Verified("d", (Line("a", AGREES), Line("b", DIFFERS, "why")))
     assert made.as_text() == ["d: 1 of 2 differ", "differs         b: why", "agrees          a"] and made.code == 1
     assert Verified("d", (Line("a", UNKNOWN),)).code == 3

@@ -15,7 +15,8 @@ from nuthatch.core.changes.changes import ChangeRefused, Insert, SetValue, apply
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier import report
 from nuthatch.core.dossier.logo import LogoFault, as_png, looked_through
-from nuthatch.core.dossier.report import fetcher, letterhead, to_pdf
+from nuthatch.core.dossier.printing import fetcher
+from nuthatch.core.dossier.report import letterhead, to_pdf
 from nuthatch.core.edits import desk
 from nuthatch.core.edits import whole_parts as moves
 from nuthatch.core.library import demo_home

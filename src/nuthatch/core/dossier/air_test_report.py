@@ -9,7 +9,8 @@ from nuthatch import __version__
 from nuthatch.core.airtest.readings import Measurement
 from nuthatch.core.airtest.worked import Result
 from nuthatch.core.dossier.air_test_body import body
-from nuthatch.core.dossier.report import as_printed, environment, fonts_of, without_controls
+from nuthatch.core.dossier.printing import as_printed, fonts_of, without_controls
+from nuthatch.core.dossier.report import environment
 from nuthatch.core.dossier.setting import Letterhead
 from nuthatch.core.files.formats import writer
 from nuthatch.core.files.homefile import put

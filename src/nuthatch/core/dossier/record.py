@@ -19,7 +19,8 @@ import numpy as np
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.makeup import pages_of
-from nuthatch.core.dossier.report import Made, as_printed, to_html
+from nuthatch.core.dossier.printing import as_printed
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.dossier.revisions import bare, content_hash
 from nuthatch.core.exchange.sheet_files import as_data
 from nuthatch.core.files.homefile import HomeFile, to_bytes

@@ -17,11 +17,13 @@ from markupsafe import Markup
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.chapters import CHAPTERS, ChapterKind
+from nuthatch.core.dossier.contents import addressed, entries, that_fit
 from nuthatch.core.dossier.links import Links, anchor
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.makeup import Pages, chapters_of, pages_of
 from nuthatch.core.dossier.parts import figure, listed, rows
 from nuthatch.core.dossier.pictures import picture
+from nuthatch.core.dossier.printing import as_printed, fonts_of, without_controls
 from nuthatch.core.dossier.proof import is_photo
 from nuthatch.core.dossier.revisions import content_hash
 from nuthatch.core.dossier.setting import Letterhead, Setting
@@ -29,7 +31,6 @@ from nuthatch.core.exchange.sheet_files import as_html, as_xlsx
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.formats import writer
 from nuthatch.core.files.homefile import HomeFileError, put
-from nuthatch.core.graph.collector import seldom
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given
 from nuthatch.core.office import OfficeFile
@@ -39,14 +40,12 @@ from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.targets.conditions import words
 from nuthatch.core.units import show, unit_of, using, with_both, with_unit
 from nuthatch.core.views.sheets.of_home import sheets
-from nuthatch.look import FONTS
 
 if TYPE_CHECKING:
     from jinja2 import Environment
     from jinja2.runtime import Context
 
 FOLDER = Path(__file__).parent
-WEIGHTS = ("Regular", "Medium", "SemiBold", "Bold")
 WORDS = {
     "inside": "All targets are met.",
     "over": "Some targets are missed.",
@@ -166,8 +165,8 @@ def _html(a: Assessment, how: Made, pages: Pages) -> str:
         at = [c.kind.key for c in chapters].index("index")
         bodies.insert(at, _section(chapters[at], _template("index", shared, entries=_halves(_index(a, links)))))
     joined = Markup("").join(bodies)
-    body = Markup(_addressed(joined))
-    contents = _template("contents", shared, entries=_halves(_that_fit(_entries(joined)), MANY)) if len(chapters) > FEW else Markup("")
+    body = Markup(addressed(joined))
+    contents = _template("contents", shared, entries=_halves(that_fit(entries(joined)), MANY)) if len(chapters) > FEW else Markup("")
     return environment().get_template("dossier.html.j2").render(shared, body=body, contents=contents, cover=_template("cover", shared))
 
 
@@ -258,57 +257,6 @@ def _section(chapter: _Chapter, told: Markup) -> Markup:
 _FIGURE = re.compile(r"\s*<figure.*?</figure>", re.S)
 
 
-_HEADING = re.compile(r"<h([23])>(.*?)</h\1>", re.S)
-
-
-@dataclass(frozen=True)
-class _Entry:
-    level: int
-    ident: str
-    text: Markup
-    number: str
-
-
-def _entries(body: Markup) -> list[_Entry]:
-    """Chapters and what stands under a heading of its own in them, for the list of contents; headings get their addresses with `_addressed`."""
-    found: list[_Entry] = []
-    number = 0
-    for n, match in enumerate(_HEADING.finditer(body)):
-        level = int(match[1])
-        number += level == 2
-        text = Markup(re.sub(r"<[^>]*>", "", match[2]).strip())
-        found.append(_Entry(level, f"h-{n}", text, str(number) if level == 2 else ""))
-    return found
-
-
-def _that_fit(entries: list[_Entry]) -> list[_Entry]:
-    """Entries that have room on a page: of chapters with very many headings only the chapter."""
-    for most in (99, 8, 5, 0):
-        below: dict[int, int] = {}
-        chapter = -1
-        for n, e in enumerate(entries):
-            chapter = n if e.level == 2 else chapter
-            below[chapter] = below.get(chapter, 0) + (e.level == 3)
-        kept, chapter = [], -1
-        for n, e in enumerate(entries):
-            chapter = n if e.level == 2 else chapter
-            if e.level == 2 or below[chapter] <= most:
-                kept.append(e)
-        if len(kept) <= LINES:
-            break
-    return kept
-
-
-LINES = 84
-"""Lines of contents that have room on a page, in two columns."""
-
-
-def _addressed(page: str) -> str:
-    """Each heading of the body with its address."""
-    count = iter(range(10**6))
-    return _HEADING.sub(lambda m: f'<h{m[1]} id="h-{next(count)}">{m[2]}</h{m[1]}>', page)
-
-
 def _index(a: Assessment, links: Links) -> list[dict[str, object]]:
     """Every result that is told somewhere, by the alphabet: its label, its place in the list of results, where it is told."""
     found: list[dict[str, object]] = [
@@ -318,64 +266,9 @@ def _index(a: Assessment, links: Links) -> list[dict[str, object]]:
     return sorted((r for r in found if r["main"] or r["places"]), key=lambda r: str(r["label"]).lower())
 
 
-_CONTROLS = {
-    n: None
-    for n in (*range(0x20), *range(0x7F, 0xA0), *range(0x202A, 0x202F), *range(0x2066, 0x206A), 0xFFFE, 0xFFFF)
-    if chr(n) not in "\n\t"
-}
-_SURROGATE = re.compile("[\ud800-\udfff]")
-
-
-def without_controls(page: str) -> str:
-    """A page without control characters, marks that turn the direction of writing, and halves of characters that somebody's texts may hold:
-    nothing of it is to be read, and it may hide or reorder what is."""
-    return _SURROGATE.sub("\ufffd", page.translate(_CONTROLS))
-
-
-def fonts_of(alone: bool) -> dict[str, str]:
-    """Where a page finds its fonts: inside itself, or beside the program."""
-    return {n: _font(n) if alone else f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}
-
-
-def _font(name: str) -> str:
-    return "data:font/otf;base64," + base64.b64encode((FONTS / f"Inter-{name}.otf").read_bytes()).decode()
-
-
 def to_pdf(assessment: Assessment, made: Made | None = None) -> bytes:
     """The dossier as PDF, without what a written one carries."""
     return as_printed(to_html(assessment, made))
-
-
-def as_printed(page: str, **options: Any) -> bytes:
-    """A page as PDF; what it shows it holds. options: of the writer."""
-    from weasyprint import HTML
-
-    with seldom():
-        return bytes(HTML(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).write_pdf(**options))
-
-
-_DRAWN = re.compile(r"<svg.*?</svg>", re.S)
-
-
-def _as_image(drawn: re.Match[str]) -> str:
-    """A drawing as an image of its own: the writer need not work out styles for each of its lines."""
-    data = base64.b64encode(drawn.group().encode()).decode()
-    return f'<img class="drawn" alt="" src="data:image/svg+xml;base64,{data}">'
-
-
-def fetcher() -> object:
-    """What the writer of the PDF may read: data inside the page and our own fonts; no other file, no network (ValueError)."""
-    from weasyprint.urls import URLFetcher
-
-    given = {f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}
-
-    class OnlyGiven(URLFetcher):  # type: ignore[misc]  # the package ships no types
-        def fetch(self, url: str, headers: object = None) -> object:
-            if url.partition(":")[0].lower() != "data" and url not in given:
-                raise ValueError("a dossier holds everything it shows")
-            return super().fetch(url, headers)
-
-    return OnlyGiven(allowed_protocols=("data", "file"))
 
 
 def as_page(assessment: Assessment, made: Made) -> bytes:

@@ -6,8 +6,9 @@ import datetime
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.makeup import pages_of
+from nuthatch.core.dossier.printing import as_printed, fonts_of, without_controls
 from nuthatch.core.dossier.proof import missing_by_supplier
-from nuthatch.core.dossier.report import Made, as_printed, environment, fonts_of, without_controls
+from nuthatch.core.dossier.report import Made, environment
 from nuthatch.core.dossier.revisions import content_hash
 from nuthatch.core.units import using, with_both
 

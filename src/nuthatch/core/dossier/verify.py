@@ -12,7 +12,7 @@ import io
 import json
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -20,70 +20,22 @@ from nuthatch import __version__
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.dossier.printing import as_printed
 from nuthatch.core.dossier.record import HOME, RECORD, digest, files_in, page_digests, printed
-from nuthatch.core.dossier.report import Made, as_printed, to_html
+from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.dossier.revisions import content_hash, judged
 from nuthatch.core.dossier.setting import Letterhead
+from nuthatch.core.dossier.verified import AGREES, DIFFERS, UNKNOWN, Line, Verified
 from nuthatch.core.exchange.sheet_files import as_data
 from nuthatch.core.files.homefile import HomeFile, HomeFileError, from_bytes
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import results_on_disk
-from nuthatch.core.model.home import SCHEMA, Home
+from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.units import KINDS, show, so_many
 from nuthatch.core.views.sheets.of_home import sheets
 
-AGREES, DIFFERS, UNKNOWN = "agrees", "differs", "cannot be told"
 LARGEST = 200_000_000
 CLOSE = 1e-6
-
-
-@dataclass(frozen=True)
-class Line:
-    """One thing compared: what, whether it agrees, and where it does not, why."""
-
-    what: str
-    standing: str
-    says: str = ""
-
-
-@dataclass(frozen=True)
-class Verified:
-    """A dossier, or a home against what was issued of it, line by line."""
-
-    name: str
-    lines: tuple[Line, ...]
-    version: str = ""
-    home: Home | None = field(default=None, repr=False)
-
-    @property
-    def standing(self) -> str:
-        """Whether all of it agrees."""
-        found = {line.standing for line in self.lines}
-        return DIFFERS if DIFFERS in found else UNKNOWN if UNKNOWN in found else AGREES
-
-    @property
-    def code(self) -> int:
-        """The exit code: 0 all agrees, 1 something differs, 3 something cannot be told."""
-        return {AGREES: 0, DIFFERS: 1, UNKNOWN: 3}[self.standing]
-
-    def as_data(self) -> dict[str, object]:
-        """As plain data."""
-        return {
-            "name": self.name,
-            "standing": self.standing,
-            "version": self.version,
-            "this_version": __version__,
-            "lines": [{"what": line.what, "standing": line.standing, "says": line.says} for line in self.lines],
-        }
-
-    def as_text(self) -> list[str]:
-        """As lines: what differs first."""
-        order = {DIFFERS: 0, UNKNOWN: 1, AGREES: 2}
-        rows = sorted(self.lines, key=lambda line: order[line.standing])
-        told = [f"{line.standing:15} {line.what}{': ' + line.says if line.says else ''}" for line in rows]
-        number = sum(line.standing == DIFFERS for line in self.lines)
-        head = {AGREES: "all of it agrees", DIFFERS: f"{number} of {len(self.lines)} differ", UNKNOWN: "not all of it can be told"}
-        return [f"{self.name}: {head[self.standing]}", *told]
 
 
 # a dossier

@@ -3,41 +3,19 @@ a time."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-
-from PyQt6.QtCore import QBuffer, QByteArray, QModelIndex, QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer, QUrl, pyqtSignal
+from PyQt6.QtCore import QBuffer, QByteArray, QModelIndex, QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QHelpEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QWheelEvent
-from PyQt6.QtPdf import QPdfBookmarkModel, QPdfDocument, QPdfLinkModel, QPdfSearchModel
+from PyQt6.QtPdf import QPdfDocument, QPdfSearchModel
 from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip
 
 from nuthatch.desktop.theme.style import theme
+from nuthatch.desktop.widgets.pdf_links import Heading, Link, headings_of, links_of
 
 GAP = 14
 """Between two pages [px]."""
 KEPT = 24
 """Pages drawn that are kept."""
 CLOSEST, FARTHEST = 5.0, 0.2
-
-
-@dataclass(frozen=True)
-class Link:
-    """Where a place of a page leads: to an address, or to a page of the document [points from its top]."""
-
-    rect: QRectF
-    url: str
-    page: int
-    at: QPointF
-
-
-@dataclass(frozen=True)
-class Heading:
-    """A line of the document's own contents."""
-
-    title: str
-    level: int
-    page: int
-    at: QPointF
 
 
 class PagesView(QAbstractScrollArea):
@@ -108,29 +86,7 @@ class PagesView(QAbstractScrollArea):
 
     def headings(self) -> list[Heading]:
         """The document's own contents."""
-        model = QPdfBookmarkModel(self)
-        model.setDocument(self.document)
-        role = QPdfBookmarkModel.Role
-        found: list[Heading] = []
-
-        def below(parent: object) -> None:
-            for n in range(model.rowCount(parent)):  # type: ignore[arg-type]
-                index = model.index(n, 0, parent)  # type: ignore[arg-type]
-                read: Callable[[object], object] = lambda r, i=index: model.data(i, _number(r))  # type: ignore[misc]  # noqa: E731
-                location = read(role.Location)
-                found.append(
-                    Heading(
-                        str(read(role.Title)),
-                        int(str(read(role.Level))),
-                        int(str(read(role.Page))),
-                        location if isinstance(location, QPointF) else QPointF(),
-                    )
-                )
-                below(index)
-
-        below(QModelIndex())
-        model.deleteLater()
-        return found
+        return headings_of(self.document)
 
     # where pages lie
 
@@ -326,19 +282,7 @@ class PagesView(QAbstractScrollArea):
     def links(self, page: int) -> list[Link]:
         """The links of a page."""
         if page not in self._links:
-            model = QPdfLinkModel(self)
-            model.setDocument(self.document)
-            model.setPage(page)
-            role = QPdfLinkModel.Role
-            found = []
-            for n in range(model.rowCount(self.rootIndex())):
-                index = model.index(n, 0)
-                rect, url = model.data(index, _number(role.Rectangle)), model.data(index, _number(role.Url))
-                to, at = model.data(index, _number(role.Page)), model.data(index, _number(role.Location))
-                address = url.toString(QUrl.ComponentFormattingOption.FullyEncoded) if isinstance(url, QUrl) else str(url or "")
-                found.append(Link(rect, address, int(to) if to is not None else -1, at if isinstance(at, QPointF) else QPointF()))
-            self._links[page] = found
-            model.deleteLater()
+            self._links[page] = links_of(self.document, page)
         return self._links[page]
 
     def link_at(self, point: QPointF) -> Link | None:
@@ -435,11 +379,6 @@ class PagesView(QAbstractScrollArea):
         area = QRectF(QRect(viewport.rect()))
         seen = [n for n in range(self.pages) if self._rect(n).translated(-offset).intersects(area)]
         return all(n in self._images and self._images[n].size() == self._asked.get(n, QSizeF().toSize()) for n in seen)
-
-
-def _number(role: object) -> int:
-    """The number of a role of a model: an enumeration in one, a plain number in the other."""
-    return int(getattr(role, "value", role))  # type: ignore[call-overload,no-any-return]
 
 
 def _told(link: Link) -> str:

@@ -6,9 +6,7 @@ import datetime
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import QRect, QSize, QTimer
-from PyQt6.QtGui import QPainter
-from PyQt6.QtPdf import QPdfDocument
+from PyQt6.QtCore import QTimer
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QDialog, QFileDialog
 
@@ -19,17 +17,15 @@ from nuthatch.core.dossier.chapters import CHAPTERS
 from nuthatch.core.dossier.in_worker import asked, pages, warm, written
 from nuthatch.core.dossier.links import read
 from nuthatch.core.dossier.report import Made, letterhead, shown_files, waited_for
-from nuthatch.core.dossier.revisions import content_hash, issue, kept_state, standing_of
-from nuthatch.core.edits.desk import Listing, fresh_ids
+from nuthatch.core.dossier.revisions import issue, kept_state, standing_of
+from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.files import formats
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import cache_folder
-from nuthatch.core.model.dossier import Issued
-from nuthatch.core.model.home import EvidenceFile, Home, Pin, find
+from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.office import load_office
 from nuthatch.core.steps import step_of
 from nuthatch.core.units import system
-from nuthatch.core.views.pictures import PICTURES
 from nuthatch.core.workers import Stopped, Task, Worker
 from nuthatch.desktop.attached_files import open_evidence
 from nuthatch.desktop.jobs import Jobs, words_of
@@ -37,47 +33,14 @@ from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.dossier.attached_list import AttachedList
 from nuthatch.desktop.steps.dossier.chapters_list import ChaptersList
 from nuthatch.desktop.steps.dossier.evidence_list import EvidenceList
+from nuthatch.desktop.steps.dossier.lists import issued_spec, pins_spec
+from nuthatch.desktop.steps.dossier.print_pdf import print_pdf
 from nuthatch.desktop.steps.dossier.reader import Reader
 from nuthatch.desktop.widgets.edit_card import EditCard
-from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.workspace import row_of
 
-PRINT_DPI = 300
 IDLE = 700
 """Milliseconds a home is left alone before its pages are made anew."""
-
-
-def _pins_spec() -> ListSpec:
-    def what(a: Assessment, row: Pin) -> str:
-        if row.picture == "working":
-            return f"How it is worked out: {row.of.replace('/', ' › ').replace('_', ' ')}"
-        part = find(a.home, row.of) if row.of else None
-        title = PICTURES[row.picture].title if row.picture in PICTURES else row.picture
-        gone = bool(row.of) and part is None
-        return f"{title}: {'gone' if gone else getattr(part, 'name', '')}" if row.of else title
-
-    def where(a: Assessment, row: Pin) -> str:
-        return CHAPTERS[row.chapter].title if row.chapter in CHAPTERS else CHAPTERS["pinned"].title
-
-    columns = (Column("Caption", "name"), Column("Drawing or chart", text=what, width=230), Column("Stands in", text=where, width=150))
-    return ListSpec("Pinned drawings and charts", Listing("home", "pins", Pin, "pin"), columns, False)
-
-
-def _issued_spec() -> ListSpec:
-    def number(a: Assessment, row: Issued) -> str:
-        return f"revision {a.home.issued.index(row) + 1}" if row in a.home.issued else ""
-
-    def stands(a: Assessment, row: Issued) -> str:
-        return "as the home is now" if content_hash(a.home) == row.sha256 else "the home has changed since"
-
-    columns = (
-        Column("Revision", text=number, width=90),
-        Column("Issued", text=lambda a, r: r.date, width=90),
-        Column("For", text=lambda a, r: r.profile, width=120),
-        Column("File", "name"),
-        Column("Stands", text=stands, width=180),
-    )
-    return ListSpec("Revisions", Listing("home", "issued", Issued, "issue"), columns, False)
 
 
 class DossierBoard(Board):
@@ -122,10 +85,10 @@ class DossierBoard(Board):
         self.files.opened.connect(self.look_into)
         self.files.dropped.connect(self.drop_evidence)
         self.work.lists.add("Attached", self.files)
-        self.pins = ListPanel(self, _pins_spec(), hide=("picture", "of"), ordered=True)
+        self.pins = ListPanel(self, pins_spec(), hide=("picture", "of"), ordered=True)
         self.pins.add_button.setVisible(False)
         self.add_list(self.pins, "Pinned")
-        self.issued = ListPanel(self, _issued_spec(), hide=("profile", "date"), carded=True)
+        self.issued = ListPanel(self, issued_spec(), hide=("profile", "date"), carded=True)
         self.issued.add_button.setVisible(False)
         self.issued.copy_button.setVisible(False)
         self.add_list(self.issued, "Revisions")
@@ -358,24 +321,3 @@ class DossierBoard(Board):
 
     def focus_field(self, part: str, field: str) -> bool:
         return self.pins.focus_field(part, field) or self.issued.focus_field(part, field)
-
-
-def print_pdf(path: Path, printer: QPrinter) -> str:
-    """Print a PDF page by page; returns what went wrong, or ''."""
-    sheet = QPdfDocument(None)
-    if sheet.load(str(path)) != QPdfDocument.Error.None_:
-        return "the dossier could not be read for printing"
-    painter = QPainter()
-    if not painter.begin(printer):
-        return "the printer does not answer"
-    for number in range(sheet.pageCount()):
-        if number:
-            printer.newPage()
-        area = painter.viewport()
-        size = sheet.pagePointSize(number)
-        scale = min(area.width() / size.width(), area.height() / size.height())
-        dots = min(scale, PRINT_DPI / 72)  # finer than a printed sheet shows only costs memory
-        image = sheet.render(number, QSize(int(size.width() * dots), int(size.height() * dots)))
-        painter.drawImage(QRect(0, 0, int(size.width() * scale), int(size.height() * scale)), image)
-    painter.end()
-    return ""

@@ -7,7 +7,8 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLabel, QLineEdit, QListWidget, QListWidgetItem, QSplitter, QVBoxLayout, QWidget
 
 from nuthatch.desktop.steps.board import button
-from nuthatch.desktop.widgets.pages_view import Heading, PagesView
+from nuthatch.desktop.widgets.pages_view import PagesView
+from nuthatch.desktop.widgets.pdf_links import Heading
 
 
 class _Search(QLineEdit):

@@ -1,0 +1,58 @@
+"""The list of contents: chapters and the headings in them, with their addresses, as many as have room on a page."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+_HEADING = re.compile(r"<h([23])>(.*?)</h\1>", re.S)
+
+
+@dataclass(frozen=True)
+class Entry:
+    level: int
+    ident: str
+    text: Markup
+    number: str
+
+
+def entries(body: Markup) -> list[Entry]:
+    """Chapters and what stands under a heading of its own in them, for the list of contents; headings get their addresses with `addressed`."""
+    found: list[Entry] = []
+    number = 0
+    for n, match in enumerate(_HEADING.finditer(body)):
+        level = int(match[1])
+        number += level == 2
+        text = Markup(re.sub(r"<[^>]*>", "", match[2]).strip())
+        found.append(Entry(level, f"h-{n}", text, str(number) if level == 2 else ""))
+    return found
+
+
+def that_fit(entries: list[Entry]) -> list[Entry]:
+    """Entries that have room on a page: of chapters with very many headings only the chapter."""
+    for most in (99, 8, 5, 0):
+        below: dict[int, int] = {}
+        chapter = -1
+        for n, e in enumerate(entries):
+            chapter = n if e.level == 2 else chapter
+            below[chapter] = below.get(chapter, 0) + (e.level == 3)
+        kept, chapter = [], -1
+        for n, e in enumerate(entries):
+            chapter = n if e.level == 2 else chapter
+            if e.level == 2 or below[chapter] <= most:
+                kept.append(e)
+        if len(kept) <= LINES:
+            break
+    return kept
+
+
+LINES = 84
+"""Lines of contents that have room on a page, in two columns."""
+
+
+def addressed(page: str) -> str:
+    """Each heading of the body with its address."""
+    count = iter(range(10**6))
+    return _HEADING.sub(lambda m: f'<h{m[1]} id="h-{next(count)}">{m[2]}</h{m[1]}>', page)
