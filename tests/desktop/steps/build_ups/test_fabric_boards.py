@@ -235,7 +235,7 @@ def test_the_ledger_opened_while_the_home_is_read_fills_when_it_is_there(open_ho
     w = open_home(document.home, document, settle=False)
     w.go("ledger")
     qtbot.waitUntil(w.settled)
-    assert w.center.ledger.table.rowCount() > 50 and "values that are not measured" in w.center.ledger.sub.text()
+    assert w.center.ledger.table.rowCount() > 50 and "values not measured or declared" in w.center.ledger.sub.text()
 
 
 def test_the_ledger_weighs_and_sets_in_bulk(open_home: Open, qtbot: QtBot, tmp_path: Path) -> None:
