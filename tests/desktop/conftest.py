@@ -20,7 +20,7 @@ from tests.form_homes import form_home
 _wait_until = QtBot.waitUntil
 
 
-def _patient(self: QtBot, callback: Callable[[], bool | None], *, timeout: int = 60000) -> None:
+def _patient(self: QtBot, callback: Callable[[], bool | None], *, timeout: int = 120_000) -> None:
     _wait_until(self, callback, timeout=timeout)
 
 

@@ -74,7 +74,7 @@ def fill(card: EditCard, **values: str) -> None:
 
 def step(window: MainWindow, key: str) -> object:
     QTest.mouseClick(window.route, Qt.MouseButton.LeftButton, pos=window.route.point_of(key).toPoint())
-    wait(lambda: window.step == key and window.settled())
+    wait(lambda: window.step == key and window.settled(), 120)  # the pages of a whole dossier take a while
     return window.board(key)
 
 
