@@ -96,6 +96,7 @@ def check(arguments: list[str]) -> int:
     options = _check_parser().parse_args(arguments)
     from nuthatch.core.assess import assess
     from nuthatch.core.exchange.summary import EXIT, as_data, as_text
+    from nuthatch.core.files.homefile import LARGEST_WEATHER
     from nuthatch.core.graph.runner import Stores
     from nuthatch.core.library import results_on_disk
 
@@ -108,6 +109,13 @@ def check(arguments: list[str]) -> int:
         from nuthatch.options_command import named
 
         home = home_with(home, named(home, options.file, options.option)[0])
+    weather = content.weather
+    if options.climate and climate is not None:  # what is worked out, and goes into a dossier, is the home with this weather
+        from nuthatch.core.model.part import replace
+        from nuthatch.core.model.site import ClimateRef
+
+        weather = read_file(Path(options.climate), LARGEST_WEATHER, "weather file")
+        home = replace(home, site=replace(home.site, climate=ClimateRef(name=climate.name, sha256=climate.sha256)))
     assessment = assess(home, climate, stores=Stores(slow=results_on_disk()))
     if options.dossier:
         from nuthatch.core.dossier.report import Made, letterhead, shown_files, write
@@ -116,7 +124,7 @@ def check(arguments: list[str]) -> int:
 
         try:
             files = shown_files(home, content.evidence.get)
-            write(assessment, Path(options.dossier), Made(letterhead(load_office()[0]), files=files, weather=content.weather))
+            write(assessment, Path(options.dossier), Made(letterhead(load_office()[0]), files=files, weather=weather))
         except HomeFileError as problem:
             raise Refused(str(problem)) from None
     if options.json:

@@ -22,9 +22,11 @@ from nuthatch.core.dossier.revisions import content_hash
 from nuthatch.core.dossier.setting import Letterhead
 from nuthatch.core.dossier.verified import AGREES, DIFFERS, UNKNOWN, Line, Verified
 from nuthatch.core.dossier.verify import verify
-from nuthatch.core.files.homefile import HomeFile, HomeFileError, from_bytes, to_bytes
+from nuthatch.core.files.homefile import HomeFile, HomeFileError, from_bytes, to_bytes, write
+from nuthatch.core.library import demo_home, library_climate
 from nuthatch.core.model.home import EvidenceFile
 from nuthatch.core.model.part import Basis, Given, replace
+from nuthatch.core.units import INCH_POUND, METRIC, using
 
 HOW = Made(Letterhead("Tidewrack Energy Advice", "3 Net Loft Yard"), "2026-12-01", "draft")
 
@@ -84,6 +86,16 @@ def test_all_of_it_agrees(dossier: bytes, short: Assessment) -> None:
     assert {"results", "months", "targets", "lists", "pages", "weather", "evidence", "home inside"} <= {line.what for line in found.lines}
     assert content_hash(short.home)[:12] in found.as_text()[1] and found.home == short.home
     assert rewritten(dossier) != dossier and verify(rewritten(dossier), "d.pdf").standing == "agrees", "written anew, as it is drawn"
+
+
+@pytest.mark.parametrize("system", [METRIC, INCH_POUND])
+def test_a_dossier_in_the_units_of_whoever_printed_it_agrees_for_whoever_checks_it(system: str, short: Assessment) -> None:
+    """Units “as shown” are those of the printer's screen, not of the checker's."""
+    with using(system):
+        data = enclosed(short, HOW)
+    with using(METRIC if system == INCH_POUND else INCH_POUND):
+        found = verify(data, "d.pdf")
+    assert found.standing == "agrees", found.as_text()[:4]
 
 
 def test_the_whole_dossier_of_a_cottage_agrees(demo_assessments: dict[str, Assessment]) -> None:
@@ -230,8 +242,6 @@ def test_a_newer_one_is_refused_with_a_sentence(dossier: bytes) -> None:
 def test_missing_and_swapped_weather_are_named(dossier: bytes) -> None:
     without = differs(rewritten(dossier, home=home_with(dossier, lambda f: HomeFile(f.home, None))))
     assert "missing" in without["weather"] and "the library has the same one" in without["weather"]
-    from nuthatch.core.library import library_climate
-
     other = differs(rewritten(dossier, home=home_with(dossier, lambda f: HomeFile(f.home, library_climate("verrin-plain")))))
     assert "not the one the home names" in other["weather"]
 
@@ -279,6 +289,18 @@ def test_the_command_line(dossier: bytes, tmp_path: Path, capsys: pytest.Capture
     assert cli.main(["verify", str(path)]) == 2 and "no PDF" in capsys.readouterr().err
     assert cli.main(["verify", str(tmp_path / "none.pdf")]) == 2 and cli.main(["verify", "osier-lane-7"]) == 2
     assert "no dossier of this home was issued yet" in capsys.readouterr().err
+
+
+def test_a_dossier_with_another_climate_carries_it(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """`check --climate FILE --dossier`: the home inside names the weather it was worked out with."""
+    (tmp_path / "w.epw").write_bytes(library_climate("verrin-plain"))
+    home = demo_home("sail-loft")
+    client = next(p for p in profiles() if p.id == "client")
+    write(tmp_path / "h.nuthatch", HomeFile(apply(made_for(home, client), home), None))
+    call = ["check", str(tmp_path / "h.nuthatch"), "--climate", str(tmp_path / "w.epw"), "--dossier", str(tmp_path / "d.pdf")]
+    assert cli.main(call) in (0, 1, 3)
+    capsys.readouterr()
+    assert cli.main(["verify", str(tmp_path / "d.pdf")]) == 0, capsys.readouterr().out[:600]
 
 
 def test_lines_say_what_differs_first() -> None:

@@ -27,7 +27,7 @@ from nuthatch.core.dossier.printing import as_printed, fonts_of, without_control
 from nuthatch.core.dossier.proof import is_photo
 from nuthatch.core.dossier.revisions import content_hash
 from nuthatch.core.dossier.setting import Letterhead, Setting
-from nuthatch.core.exchange.sheet_files import as_html, as_xlsx
+from nuthatch.core.exchange.sheet_files import as_html, as_json, as_xlsx
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.formats import writer
 from nuthatch.core.files.homefile import HomeFileError, put
@@ -276,13 +276,6 @@ def as_page(assessment: Assessment, made: Made) -> bytes:
     return to_html(assessment, replace(made, alone=True)).encode()
 
 
-def as_pdf(assessment: Assessment, made: Made) -> bytes:
-    """The dossier as PDF that carries its home and what it printed."""
-    from nuthatch.core.dossier.record import enclosed
-
-    return enclosed(assessment, made)
-
-
 def as_spreadsheet(assessment: Assessment, made: Made) -> bytes:
     """The lists of the dossier as a spreadsheet."""
     return as_xlsx(sheets(assessment))
@@ -290,8 +283,6 @@ def as_spreadsheet(assessment: Assessment, made: Made) -> bytes:
 
 def as_lists(assessment: Assessment, made: Made) -> bytes:
     """The lists of the dossier as JSON."""
-    from nuthatch.core.exchange.sheet_files import as_json
-
     return as_json(sheets(assessment)).encode()
 
 

@@ -31,7 +31,7 @@ from nuthatch.core.files.homefile import HomeFile, HomeFileError, from_bytes
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.home import SCHEMA
-from nuthatch.core.units import KINDS, show, so_many
+from nuthatch.core.units import SYSTEMS, so_many, system, using, with_unit
 from nuthatch.core.views.sheets.of_home import sheets
 
 LARGEST = 200_000_000
@@ -55,12 +55,13 @@ def verify(data: bytes, name: str, against: HomeFile | None = None) -> Verified:
     """A dossier's PDF, worked out anew from the home inside it; against: another home it is held beside. Raises HomeFileError for what is
     no dossier, or holds a home that cannot be read."""
     opened = _opened(data)
-    a = _assessed(opened.file)
-    made = _made(opened)
-    lines = [*_home_lines(opened), *_version_lines(opened), *_result_lines(a, opened.record), *_list_lines(a, opened.record)]
-    lines += _page_lines(opened, a, made)
-    if against is not None:
-        lines += _against(opened, against)
+    printed_in = str(opened.record.get("units"))
+    with using(printed_in if printed_in in SYSTEMS else system()):  # “as shown” was the printer's system, whatever the checker's is
+        a = _assessed(opened.file)
+        lines = [*_home_lines(opened), *_version_lines(opened), *_result_lines(a, opened.record), *_list_lines(a, opened.record)]
+        lines += _page_lines(opened, a, _made(opened))
+        if against is not None:
+            lines += _against(opened, against)
     return Verified(name, tuple(lines), str(opened.record.get("version", "")), opened.file.home)
 
 
@@ -312,7 +313,7 @@ def verify_home(file: HomeFile, name: str) -> Verified:
         if row.key not in values:
             lines.append(Line(row.key, DIFFERS, "it is no target any more"))
         elif not _alike(row.value, found):
-            lines.append(Line(row.key, DIFFERS, f"issued {show(row.value, kind)}, now {show(found, kind)} {KINDS[kind].unit}".strip()))
+            lines.append(Line(row.key, DIFFERS, f"issued {with_unit(row.value, kind)}, now {with_unit(found, kind)}"))
     if not any(line.standing == DIFFERS and line.what in kinds for line in lines):
         lines.append(Line("results of the targets", AGREES, f"{len(last.results)} of them"))
     return Verified(name, tuple(lines), last.version, file.home)

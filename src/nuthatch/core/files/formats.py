@@ -50,7 +50,7 @@ FORMATS = (
         reads="nuthatch.core.exchange.own_sets:read_set",
         writes="nuthatch.core.exchange.own_sets:set_bytes",
     ),
-    Format("dossier", (".pdf",), "PDF", writes="nuthatch.core.dossier.report:as_pdf"),
+    Format("dossier", (".pdf",), "PDF", writes="nuthatch.core.dossier.record:enclosed"),
     Format("dossier", (".html", ".htm"), "Page", writes="nuthatch.core.dossier.report:as_page"),
     Format("dossier", (".xlsx",), "Spreadsheet of the lists", writes="nuthatch.core.dossier.report:as_spreadsheet"),
     Format("dossier", (".json",), "The lists as JSON", writes="nuthatch.core.dossier.report:as_lists"),

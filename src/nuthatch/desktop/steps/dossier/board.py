@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import shutil
 import tempfile
 from pathlib import Path
 
@@ -157,7 +158,7 @@ class DossierBoard(Board):
             "pages",
             lambda job: self._worker.run(Task(pages, said)),
             lambda _: self._made_anew(path, wanted),
-            lambda error: self._failed(error, wanted),
+            lambda error: self._failed(error, path, wanted),
         )
 
     def _made_anew(self, path: Path, wanted: tuple[object, ...]) -> None:
@@ -168,8 +169,9 @@ class DossierBoard(Board):
         path.parent.rmdir()
         self._follow_home()
 
-    def _failed(self, error: Exception, wanted: tuple[object, ...]) -> None:
+    def _failed(self, error: Exception, path: Path, wanted: tuple[object, ...]) -> None:
         self._making, self._seen = False, wanted
+        shutil.rmtree(path.parent, ignore_errors=True)
         if not isinstance(error, Stopped):
             self.reader.say(f"could not be made: {words_of(error, (HomeFileError,))}")
 
@@ -281,8 +283,8 @@ class DossierBoard(Board):
     def _written(self, path: Path, a: Assessment, state: str, error: str) -> None:
         self.write_button.setEnabled(True)
         self.issue_button.setEnabled(True)
-        if self._printing is not None and not error:
-            printer, self._printing = self._printing, None
+        printer, self._printing = self._printing, None  # also where it failed: the next file written is no print
+        if printer is not None and not error:
             self.reader.say(print_pdf(path, printer) or "sent to the printer")
             path.unlink(missing_ok=True)
             return
