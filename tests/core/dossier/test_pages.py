@@ -25,7 +25,9 @@ from nuthatch.core.model.home import Home, Pin
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.figure import shown
 from nuthatch.core.sketch import Path, Text
+from nuthatch.core.solid.stages import BUILT, SOLID
 from nuthatch.core.units import INCH_POUND, KINDS, show, using, with_both, with_unit
+from nuthatch.core.views.shape.axonometric import shown_solid
 from nuthatch.core.views.shape.to_scale import PER_MM, elevations_to_scale, numbers, plan_to_scale, section_to_scale
 
 TODAY = Made(date="2026-12-01")
@@ -242,8 +244,6 @@ def test_plans_are_drawn_to_the_scale_they_state(system: str, scales: set[int], 
         for paper in ((170.0, 239.0), (120.0, 120.0)):
             drawn = plan_to_scale(a, plans.storeys[0].id, paper)
             assert drawn.scale in scales and drawn.width <= paper[0] and drawn.sketch.height / PER_MM <= paper[1]
-            from nuthatch.core.solid.stages import BUILT
-
             built = a[BUILT]
             assert built is not None
             for side, (outer, _) in built.walls.items():
@@ -275,6 +275,25 @@ def test_elevations_and_section_share_a_scale_and_every_face_has_its_number(osie
     with pytest.raises(KeyError):
         plan_to_scale(a, "gone", (100.0, 100.0))
     assert section_to_scale(a, 100).width > 0
+
+
+@pytest.mark.parametrize("key", ["osier-lane-7", "weir-cottage", "sail-loft"])
+def test_elevations_and_sections_are_drawn_to_the_scale_they_state(key: str, demo_assessments: dict[str, Assessment]) -> None:
+    """The faces one sees are together as wide and high on paper as the home is, and the section's levels as far apart."""
+    a = demo_assessments[key]
+    points = [p for polygon in shown_solid(a[SOLID]).values() for p in polygon]
+    north, high = max(p[1] for p in points) - min(p[1] for p in points), max(p[2] for p in points) - min(p[2] for p in points)
+    sides = elevations_to_scale(a, (170.0, 119.0))
+    faces = {f.id for f in a[SOLID].boundaries}
+    seen = [p for i in sides["east"].sketch.items if isinstance(i, Path) and i.id in faces for p in i.points]
+    metres = sides["east"].scale / 1000 / PER_MM
+    assert (max(p[0] for p in seen) - min(p[0] for p in seen)) * metres == pytest.approx(north, abs=0.02)
+    assert (max(p[1] for p in seen) - min(p[1] for p in seen)) * metres <= high + 0.02
+    cut = section_to_scale(a, sides["east"].scale).sketch
+    levels = sorted({i.y for i in cut.items if isinstance(i, Text) and i.text.endswith("m")}, reverse=True)
+    floors = sorted(f.level for f in a[BUILT].drawing.floors)  # type: ignore[union-attr]
+    drawn = [(levels[0] - y) * metres for y in levels]
+    assert drawn == pytest.approx([f - floors[0] for f in floors], abs=0.01)
 
 
 def test_drawings_are_printed_as_wide_as_their_scale_asks(osier_assessed: Assessment) -> None:

@@ -282,6 +282,27 @@ def test_what_cannot_be_written_is_said_and_nothing_is_remembered(window: MainWi
     assert "no such folder" in board.reader.state.text() and not window.document.home.issued
 
 
+def test_a_print_that_failed_takes_no_later_file_along(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The next file written was once sent to the printer instead, and taken away."""
+    from PyQt6.QtPrintSupport import QPrintDialog
+    from PyQt6.QtWidgets import QDialog
+
+    from nuthatch.desktop.steps.dossier import board as module
+
+    board = board_of(window, qtbot)
+    monkeypatch.setattr(QPrintDialog, "exec", lambda _: QDialog.DialogCode.Accepted)
+    with monkeypatch.context() as patch:
+        patch.setattr(module.tempfile, "mkdtemp", lambda **_: str(tmp_path / "gone"))
+        board.print_dialog()
+        qtbot.waitUntil(board.write_button.isEnabled, timeout=LONG)
+    assert "no such folder" in board.reader.state.text()
+    board.write(tmp_path / "kept.json")
+    qtbot.waitUntil(board.write_button.isEnabled, timeout=LONG)
+    assert (tmp_path / "kept.json").exists()
+
+
 def test_tips_say_where_a_number_leads(window: MainWindow, qtbot: QtBot) -> None:
     view = board_of(window, qtbot).reader.view
     view.go_to((0, 0.0))
