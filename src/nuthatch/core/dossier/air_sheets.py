@@ -10,7 +10,7 @@ from nuthatch.core.airtest.stages import TESTED
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.air_test_body import body, record
 from nuthatch.core.dossier.pictures import drawing
-from nuthatch.core.dossier.setting import Contents, nothing
+from nuthatch.core.dossier.setting import AttachedBytes, nothing
 from nuthatch.core.results.figure import shown
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.air.drawings import flow_plan
@@ -52,7 +52,7 @@ def valves(a: Assessment) -> list[tuple[str, str, str]]:
     ]
 
 
-def tests(a: Assessment, content: Contents) -> list[dict[str, object]]:
+def tests(a: Assessment, content: AttachedBytes) -> list[dict[str, object]]:
     """Every air test of the home with what its report shows, the one that counts first."""
     found = []
     for t in sorted(a.home.air_tests, key=lambda t: t.id != a.home.air.test):
@@ -73,6 +73,6 @@ def tightness_is(a: Assessment) -> str:
     return a.home.air.n50.basis.value if a.home.air.n50 is not None else "not given"
 
 
-def air(a: Assessment, content: Contents = nothing) -> dict[str, object]:
+def air(a: Assessment, content: AttachedBytes = nothing) -> dict[str, object]:
     """Everything of the air, for the template."""
     return {"schedule": schedule(a), "tests": tests(a, content)}

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from nuthatch.core.airtest.readings import Measurement, Reading
 from nuthatch.core.airtest.separation import separations
 from nuthatch.core.airtest.validity import lines, valid
 from nuthatch.core.airtest.worked import FlowPoint, Result, SeriesResult
 from nuthatch.core.dossier.pictures import drawing
 from nuthatch.core.dossier.proof import as_picture, is_photo
+from nuthatch.core.dossier.setting import AttachedBytes
 from nuthatch.core.files.disk import printable
 from nuthatch.core.model import air_test as model
 from nuthatch.core.model.home import Home
@@ -133,11 +132,7 @@ def _row(half: SeriesResult, p: FlowPoint) -> tuple[str, ...]:
     return (show(r.pressure, "pascal"), fan, r.ring, show(taken, "flow"), seconds, show(p.pressure, "pascal"), show(p.flow, "flow"), off_in_words(half, p), r.left_out)  # fmt: skip
 
 
-Pictures = Callable[[str], bytes | None]
-"""The content of an attached file by its hash."""
-
-
-def record(part: model.AirTest | None, home: Home | None, pictures: Pictures | None = None) -> dict[str, object] | None:
+def record(part: model.AirTest | None, home: Home | None, pictures: AttachedBytes | None = None) -> dict[str, object] | None:
     """What a test kept in a home holds besides its readings: the building, who, fan and gauge, what was prepared, leaks, zones. None
     without one."""
     if part is None or home is None:

@@ -11,26 +11,26 @@ _HEADING = re.compile(r"<h([23])>(.*?)</h\1>", re.S)
 
 
 @dataclass(frozen=True)
-class Entry:
+class ContentsLine:
     level: int
     ident: str
     text: Markup
     number: str
 
 
-def entries(body: Markup) -> list[Entry]:
+def entries(body: Markup) -> list[ContentsLine]:
     """Chapters and what stands under a heading of its own in them, for the list of contents; headings get their addresses with `addressed`."""
-    found: list[Entry] = []
+    found: list[ContentsLine] = []
     number = 0
     for n, match in enumerate(_HEADING.finditer(body)):
         level = int(match[1])
         number += level == 2
         text = Markup(re.sub(r"<[^>]*>", "", match[2]).strip())
-        found.append(Entry(level, f"h-{n}", text, str(number) if level == 2 else ""))
+        found.append(ContentsLine(level, f"h-{n}", text, str(number) if level == 2 else ""))
     return found
 
 
-def that_fit(entries: list[Entry]) -> list[Entry]:
+def that_fit(entries: list[ContentsLine]) -> list[ContentsLine]:
     """Entries that have room on a page: of chapters with very many headings only the chapter."""
     for most in (99, 8, 5, 0):
         below: dict[int, int] = {}

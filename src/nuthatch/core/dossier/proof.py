@@ -6,7 +6,7 @@ import base64
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.alike import names, together
-from nuthatch.core.dossier.setting import Contents, nothing
+from nuthatch.core.dossier.setting import AttachedBytes, nothing
 from nuthatch.core.evidence import Wanted, by_supplier, missing
 from nuthatch.core.files.disk import printable
 from nuthatch.core.model.home import EvidenceFile, Home
@@ -17,7 +17,7 @@ from nuthatch.core.units import with_unit
 LARGEST_PHOTO, PHOTOS = 8_000_000, (".jpg", ".jpeg", ".png")
 
 
-def evidence(home: Home, content: Contents = nothing) -> list[dict[str, object]]:
+def evidence(home: Home, content: AttachedBytes = nothing) -> list[dict[str, object]]:
     """Attached files with their size, hash, the values they prove, and the picture itself where it is one."""
     uses: dict[str, list[str]] = {}
     for _, part, name, given in values(home):

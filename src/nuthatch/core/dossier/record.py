@@ -117,7 +117,7 @@ def _page_digest(page: Any) -> str:
     for ref in page.get("/Annots") or ():
         note = ref.get_object()
         rect = [f"{float(v):.2f}" for v in note.get("/Rect", ())]
-        found.update(f"{note.get('/Subtype')} {rect} {note.get('/Contents', '')}".encode())
+        found.update(f"{note.get('/Subtype')} {rect} {note.get('/AttachedBytes', '')}".encode())
         if "/AP" in note and note.get("/Subtype") != "/Link":
             found.update(b"drawn over")
     return found.hexdigest()

@@ -10,7 +10,7 @@ from nuthatch.core.dossier.links import Links
 from nuthatch.core.dossier.makeup import Pages
 from nuthatch.core.model.home import Home
 
-Contents = Callable[[str], bytes | None]
+AttachedBytes = Callable[[str], bytes | None]
 """The content of an attached file by its hash; None where it is not at hand."""
 
 
@@ -41,6 +41,6 @@ class Setting:
     date: str
     state: str
     chapters: frozenset[str]
-    content: Contents = nothing
+    content: AttachedBytes = nothing
     before: Home | None = field(default=None)
     """The home as it was when the last revision went out."""

@@ -77,7 +77,7 @@ def save(sheet: Sheet, path: Path) -> None:
     put(path, made[path.suffix.lower()]())
 
 
-Link = Callable[[str, str, str], Markup]
+CellLink = Callable[[str, str, str], Markup]
 """(part, field, text) as what a page shows of it."""
 
 
@@ -86,7 +86,7 @@ def _no_link(part: str, field: str, text: str) -> Markup:
 
 
 def as_html(
-    sheet: Sheet, alike: bool = False, small: bool = True, left_out: Sequence[str] = (), wide: int = WIDE, link: Link = _no_link
+    sheet: Sheet, alike: bool = False, small: bool = True, left_out: Sequence[str] = (), wide: int = WIDE, link: CellLink = _no_link
 ) -> Markup:
     """A sheet as a table, one with very many columns as several; few parts of which much is known in lines. alike: rows that differ in
     their first cell alone stand together. left_out: labels of columns that are told elsewhere. wide: letters that stand beside each other."""
@@ -129,7 +129,7 @@ class _Row(NamedTuple):
     cells: list[str]
 
 
-def _table(sheet: Sheet, rows: list[_Row], numeric: set[int], columns: list[int], small: bool, link: Link) -> Markup:
+def _table(sheet: Sheet, rows: list[_Row], numeric: set[int], columns: list[int], small: bool, link: CellLink) -> Markup:
     """Some columns of a sheet as a table whose columns are as wide as what they hold asks for."""
     shares = _shares([[sheet.heads[n].text, *(row.cells[n] for row in rows)] for n in columns])
     heads = Markup("").join(
@@ -180,7 +180,7 @@ def _without(sheet: Sheet, labels: Sequence[str]) -> Sheet:
     return Sheet(sheet.key, sheet.title, tuple(sheet.heads[n] for n in kept), rows, sheet.ids, sheet.empty)
 
 
-def _in_lines(sheet: Sheet, rows: list[_Row], link: Link) -> Markup:
+def _in_lines(sheet: Sheet, rows: list[_Row], link: CellLink) -> Markup:
     """Each part with what is said of it, one after the other."""
     found = []
     for row in rows:

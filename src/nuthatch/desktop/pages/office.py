@@ -110,28 +110,16 @@ class OfficePage(QWidget):
         column = QVBoxLayout(body)
         column.setContentsMargins(20, 14, 20, 14)
         column.setSpacing(9)
-        title = QLabel("Office profile")
-        title.setObjectName("homeName")
         self.said = QLabel("Your own defaults. A new home starts from them; homes already made stay as they are.")
         self.said.setObjectName("muted")
         self.said.setWordWrap(True)
-        head = QHBoxLayout()
-        head.addWidget(title)
-        head.addStretch(1)
-        for text, do, tip in (
-            ("Export …", self._ask_export, "Write the profile, with own target sets, as one file"),
-            ("Import …", self._ask_import, "Take a profile from a file"),
-            ("Homes", lambda: self._shell.go("homes"), "The register of homes (Ctrl H)"),
-            ("Back to the home", lambda: self._shell.go("home"), "Back to the open home (Esc)"),
-        ):
-            head.addWidget(button(text, do, tip=tip))
         self.card = EditCard(self.desk)
         self.card.setMaximumWidth(620)
         self.card.refused.connect(self._say)
         self.files = LibraryFiles(self, self.desk, self.refresh)
         heading = QLabel("Own library")
         heading.setObjectName("muted")
-        column.addLayout(head)
+        column.addLayout(self._head())
         column.addWidget(self.said)
         column.addLayout(self.files.headed(heading))
         self.sections = QListWidget()
@@ -157,6 +145,22 @@ class OfficePage(QWidget):
         self.desk.changed.connect(lambda text: self.refresh(text))
         self.desk.failed.connect(self._say)
         self.message.connect(self._say)
+
+    def _head(self) -> QHBoxLayout:
+        """Title, files in and out, the ways back."""
+        title = QLabel("Office profile")
+        title.setObjectName("homeName")
+        head = QHBoxLayout()
+        head.addWidget(title)
+        head.addStretch(1)
+        for text, do, tip in (
+            ("Export …", self._ask_export, "Write the profile, with own target sets, as one file"),
+            ("Import …", self._ask_import, "Take a profile from a file"),
+            ("Homes", lambda: self._shell.go("homes"), "The register of homes (Ctrl H)"),
+            ("Back to the home", lambda: self._shell.go("home"), "Back to the open home (Esc)"),
+        ):
+            head.addWidget(button(text, do, tip=tip))
+        return head
 
     def _section(self, title: str, *parts: QWidget | QLayout, filled: bool = False) -> None:
         """One section: what stands beside the list when its line is current. filled: its first part takes the room there is."""

@@ -9,7 +9,7 @@ from PyQt6.QtPdf import QPdfDocument, QPdfSearchModel
 from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip
 
 from nuthatch.desktop.theme.style import theme
-from nuthatch.desktop.widgets.pdf_links import Heading, Link, headings_of, links_of
+from nuthatch.desktop.widgets.pdf_links import PdfHeading, PdfLink, headings_of, links_of
 
 GAP = 14
 """Between two pages [px]."""
@@ -46,7 +46,7 @@ class PagesView(QAbstractScrollArea):
         self._images: dict[int, QImage] = {}
         self._asked: dict[int, QSize] = {}
         self._stale: list[int] = []
-        self._links: dict[int, list[Link]] = {}
+        self._links: dict[int, list[PdfLink]] = {}
         self._top_page = -1
         bar = self.verticalScrollBar()
         assert bar is not None
@@ -84,7 +84,7 @@ class PagesView(QAbstractScrollArea):
         self.go_to(place)
         return True
 
-    def headings(self) -> list[Heading]:
+    def headings(self) -> list[PdfHeading]:
         """The document's own contents."""
         return headings_of(self.document)
 
@@ -279,13 +279,13 @@ class PagesView(QAbstractScrollArea):
 
     # links
 
-    def links(self, page: int) -> list[Link]:
+    def links(self, page: int) -> list[PdfLink]:
         """The links of a page."""
         if page not in self._links:
             self._links[page] = links_of(self.document, page)
         return self._links[page]
 
-    def link_at(self, point: QPointF) -> Link | None:
+    def link_at(self, point: QPointF) -> PdfLink | None:
         """The link at a point of the view."""
         where = point + self._offset()
         for n in range(self.pages):
@@ -294,11 +294,11 @@ class PagesView(QAbstractScrollArea):
                 return next((link for link in self.links(n) if self._on_sheet(rect, n, link.rect).contains(where)), None)
         return None
 
-    def spot_of(self, page: int, link: Link) -> QPointF:
+    def spot_of(self, page: int, link: PdfLink) -> QPointF:
         """The middle of a link in the view."""
         return self._on_sheet(self._rect(page), page, link.rect).center() - self._offset()
 
-    def follow(self, link: Link) -> None:
+    def follow(self, link: PdfLink) -> None:
         """Go where a link leads."""
         if link.url:
             self.followed.emit(link.url)
@@ -381,7 +381,7 @@ class PagesView(QAbstractScrollArea):
         return all(n in self._images and self._images[n].size() == self._asked.get(n, QSizeF().toSize()) for n in seen)
 
 
-def _told(link: Link) -> str:
+def _told(link: PdfLink) -> str:
     """What a link says of itself."""
     if link.url.startswith("nuthatch:result"):
         return "How it is worked out"

@@ -9,7 +9,7 @@ from PyQt6.QtPdf import QPdfBookmarkModel, QPdfDocument, QPdfLinkModel
 
 
 @dataclass(frozen=True)
-class Link:
+class PdfLink:
     """Where a place of a page leads: to an address, or to a page of the document [points from its top]."""
 
     rect: QRectF
@@ -19,7 +19,7 @@ class Link:
 
 
 @dataclass(frozen=True)
-class Heading:
+class PdfHeading:
     """A line of the document's own contents."""
 
     title: str
@@ -33,18 +33,18 @@ def _number(role: object) -> int:
     return int(getattr(role, "value", role))  # type: ignore[call-overload,no-any-return]
 
 
-def headings_of(document: QPdfDocument) -> list[Heading]:
+def headings_of(document: QPdfDocument) -> list[PdfHeading]:
     """The contents of a document, line by line."""
     model = QPdfBookmarkModel(document)
     model.setDocument(document)
     role = QPdfBookmarkModel.Role
-    found: list[Heading] = []
+    found: list[PdfHeading] = []
 
     def below(parent: QModelIndex) -> None:
         for n in range(model.rowCount(parent)):
             index = model.index(n, 0, parent)
             title, level, page, at = (model.data(index, _number(r)) for r in (role.Title, role.Level, role.Page, role.Location))
-            found.append(Heading(str(title), int(level), int(page), at if isinstance(at, QPointF) else QPointF()))
+            found.append(PdfHeading(str(title), int(level), int(page), at if isinstance(at, QPointF) else QPointF()))
             below(index)
 
     below(QModelIndex())
@@ -52,7 +52,7 @@ def headings_of(document: QPdfDocument) -> list[Heading]:
     return found
 
 
-def links_of(document: QPdfDocument, page: int) -> list[Link]:
+def links_of(document: QPdfDocument, page: int) -> list[PdfLink]:
     """The links of a page."""
     model = QPdfLinkModel(document)
     model.setDocument(document)
@@ -63,6 +63,6 @@ def links_of(document: QPdfDocument, page: int) -> list[Link]:
         index = model.index(n, 0)
         rect, url, to, at = (model.data(index, _number(r)) for r in (role.Rectangle, role.Url, role.Page, role.Location))
         address = url.toString(QUrl.ComponentFormattingOption.FullyEncoded) if isinstance(url, QUrl) else str(url or "")
-        found.append(Link(rect, address, int(to) if to is not None else -1, at if isinstance(at, QPointF) else QPointF()))
+        found.append(PdfLink(rect, address, int(to) if to is not None else -1, at if isinstance(at, QPointF) else QPointF()))
     model.deleteLater()
     return found

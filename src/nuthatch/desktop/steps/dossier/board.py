@@ -36,7 +36,7 @@ from nuthatch.desktop.steps.dossier.chapters_list import ChaptersList
 from nuthatch.desktop.steps.dossier.evidence_list import EvidenceList
 from nuthatch.desktop.steps.dossier.lists import issued_spec, pins_spec
 from nuthatch.desktop.steps.dossier.print_pdf import print_pdf
-from nuthatch.desktop.steps.dossier.reader import Reader
+from nuthatch.desktop.steps.dossier.reader import DossierReader
 from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.widgets.workspace import row_of
 
@@ -50,7 +50,7 @@ class DossierBoard(Board):
 
     def build(self) -> None:
         self.sub.setVisible(False)
-        self.reader = Reader()
+        self.reader = DossierReader()
         self.reader.followed.connect(self._follow)
         self.write_button = button("Write …", self._ask, "file-text", "Write a draft as PDF, page, spreadsheet or JSON")
         self.issue_button = button(

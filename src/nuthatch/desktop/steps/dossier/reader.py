@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QLabel, QLineEdit, QListWidget, QListWidgetItem, QSp
 
 from nuthatch.desktop.steps.board import button
 from nuthatch.desktop.widgets.pages_view import PagesView
-from nuthatch.desktop.widgets.pdf_links import Heading
+from nuthatch.desktop.widgets.pdf_links import PdfHeading
 
 
 class _Search(QLineEdit):
@@ -24,7 +24,7 @@ class _Search(QLineEdit):
         super().keyPressEvent(event)
 
 
-class Reader(QWidget):
+class DossierReader(QWidget):
     """`followed(address)` where a number of a page leads out of the pages."""
 
     followed = pyqtSignal(str)
@@ -60,7 +60,7 @@ class Reader(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.splitter)
-        self._headings: list[Heading] = []
+        self._headings: list[PdfHeading] = []
 
     def tools(self) -> tuple[QWidget, ...]:
         """What stands above the pages."""
