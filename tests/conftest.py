@@ -53,3 +53,13 @@ def form_assessed() -> Assessment:
 @pytest.fixture(scope="session")
 def osier_assessed(demo_assessments: dict[str, Assessment]) -> Assessment:
     return demo_assessments["osier-lane-7"]
+
+
+@pytest.hookimpl(tryfirst=True)  # before the processes read the groups
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Tests that share a costly fixture of their module go to one process, so that it is made once."""
+    for item in items:
+        if isinstance(item, pytest.Function) and item.get_closest_marker("xdist_group") is None:
+            known = item._fixtureinfo.name2fixturedefs
+            if any(known[name][-1].scope == "module" for name in item.fixturenames if name in known):
+                item.add_marker(pytest.mark.xdist_group(item.module.__name__))

@@ -44,8 +44,13 @@ def printed(osier_assessed: Assessment) -> PdfReader:
 
 
 @pytest.fixture(scope="module")
-def text(printed: PdfReader) -> str:
-    return flat(" ".join(page.extract_text() for page in printed.pages))
+def texts(printed: PdfReader) -> list[str]:
+    return [flat(page.extract_text()) for page in printed.pages]
+
+
+@pytest.fixture(scope="module")
+def text(texts: list[str]) -> str:
+    return " ".join(texts)
 
 
 def test_every_figure_of_the_command_line_is_printed_to_its_last_shown_digit(osier_assessed: Assessment, text: str) -> None:
@@ -67,7 +72,7 @@ def test_every_figure_of_the_command_line_is_printed_to_its_last_shown_digit(osi
         assert show(row["length"], "length") in text
 
 
-def test_links_lead_where_they_say(osier_assessed: Assessment, printed: PdfReader) -> None:
+def test_links_lead_where_they_say(osier_assessed: Assessment, printed: PdfReader, texts: list[str]) -> None:
     """A result's number leads to the line of that result, a line of the contents to its chapter; every link has a place to lead to."""
     ends = printed.named_destinations
     numbers_of = {n.idnum: at for at, page in enumerate(printed.pages) if (n := page.indirect_reference) is not None}
@@ -82,7 +87,6 @@ def test_links_lead_where_they_say(osier_assessed: Assessment, printed: PdfReade
     assert len(led) > 80
     page = to_html(osier_assessed, TODAY)
     assert set(re.findall(r'href="#([^"]+)"', page)) <= set(re.findall(r'id="([^"]+)"', page)), "the writer drops a link without a word"
-    texts = [flat(page.extract_text()) for page in printed.pages]
     for key in ("heating_demand", "n50", "primary_energy", "reference_floor_area"):
         assert key in texts[led[anchor("r", key)]] and osier_assessed.figures[key].label in texts[led[anchor("r", key)]]
     for title in ("Take-off", "Build-ups", "Junctions", "Declaration"):
@@ -309,8 +313,8 @@ def test_drawings_are_printed_as_wide_as_their_scale_asks(osier_assessed: Assess
 def test_contents_fit_their_page_and_headings_stay_with_their_figures(demo_assessments: dict[str, Assessment]) -> None:
     """Weir Cottage has two air tests with dozens of headings: its contents once ran over three pages."""
     page = to_html(demo_assessments["weir-cottage"], TODAY)
-    contents = page[page.index('<section class="contents">') : page.index('<section class="chapter"')]
-    assert 30 < contents.count("<li") <= 84 and contents.count('class="one"') == len(re.findall(r'<section class="chapter"', page))
+    contents = page[page.index('<section class="contents">') : page.index('<section class="chapter')]
+    assert 30 < contents.count("<li") <= 84 and contents.count('class="one"') == len(re.findall(r'<section class="chapter[ "]', page))
     assert re.search(r'<section class="chapter" id="c-heat"><div class="keep"><h2[^>]*>Where the heat goes</h2><figure', page)
 
 

@@ -36,14 +36,15 @@ Content = dict[str, Any]
 
 @dataclass(frozen=True)
 class ChapterKind:
-    """One kind of chapter: `content` gives its template what it shows beside what all have; `there`: whether it has anything to say."""
+    """One kind of chapter: `content` gives its template what it shows beside what all have; `there`: whether it has anything to say; `opens`:
+    it begins a gathering (binding), on a page of its own."""
 
     key: str
     title: str
     about: str
     content: Callable[[Setting], Content] = lambda s: {}
     there: Callable[[Assessment], bool] = lambda a: True
-    results: tuple[str, ...] = ()
+    opens: bool = False
 
 
 def _pictures(*keys: str) -> Callable[[Setting], Content]:
@@ -113,7 +114,9 @@ CHAPTERS = {
             "the weather, the site from above, the horizon",
             lambda s: {"climate": picture(s.a, "climate") if s.a.site_climate else "", "place": place(s.a, site=True)},
         ),
-        ChapterKind("takeoff", "Take-off", "plans, elevations and section to scale, every face with its number and area", _takeoff),
+        ChapterKind(
+            "takeoff", "Take-off", "plans, elevations and section to scale, every face with its number and area", _takeoff, opens=True
+        ),
         ChapterKind("build-ups", "Build-ups", "each construction with its layers, U, and moisture", lambda s: {"buildups": buildups(s.a)}),
         ChapterKind(
             "openings",
@@ -129,13 +132,17 @@ CHAPTERS = {
             lambda s: {"place": place(s.a)},
             lambda a: any(isinstance(x, LetIn) for x in a.all_of(LET_IN).values()),
         ),
-        ChapterKind("junctions", "Junctions", "each with length and ψ; details in two dimensions", _junctions),
+        ChapterKind("junctions", "Junctions", "each with length and ψ; details in two dimensions", _junctions, opens=True),
         ChapterKind("air", "Air", "tightness, air paths, ventilation schedule, commissioning sheet", _air),
         ChapterKind(
             "air-tests", "Air tests", "each test with its readings, fit and validity", lambda s: {"fresh": air(s.a, s.content)}, _tested
         ),
         ChapterKind(
-            "water", "Hot water and household", "demand, stores, pipes, people and appliances", lambda s: {"systems": systems(s.a)}
+            "water",
+            "Hot water and household",
+            "demand, stores, pipes, people and appliances",
+            lambda s: {"systems": systems(s.a)},
+            opens=True,
         ),
         ChapterKind(
             "power", "Heat and power", "sources with seasonal performance, carriers, own electricity", lambda s: {"systems": systems(s.a)}
@@ -152,7 +159,11 @@ CHAPTERS = {
         ),
         ChapterKind("pinned", "Pinned drawings and charts", "those that stand in no other chapter", there=lambda a: bool(a.home.pins)),
         ChapterKind(
-            "open", "Open questions", "what a person must still settle", lambda s: {"questions": questions_together(s.a.questions)}
+            "open",
+            "Open questions",
+            "what a person must still settle",
+            lambda s: {"questions": questions_together(s.a.questions)},
+            opens=True,
         ),
         ChapterKind(
             "revisions",
@@ -169,8 +180,9 @@ CHAPTERS = {
             "Every result",
             "each with its key and how it is worked out",
             lambda s: {"every": every_result(s.a), "balance_in": "balance" in s.chapters},
+            opens=True,
         ),
-        ChapterKind("declaration", "Declaration", "who stands for it, with places for names and signatures"),
+        ChapterKind("declaration", "Declaration", "who stands for it, with places for names and signatures", opens=True),
         ChapterKind("index", "Index of results", "on which pages each is told"),
     )
 }

@@ -34,7 +34,7 @@ def written(home: Home, climate: Climate | None, path: Path, made: Made, cache: 
 
 def pages(home: Home, climate: Climate | None, path: Path, made: Made, cache: Path) -> Path:
     """In a worker: the pages of a dossier as they are by now, for the window: every number leads to where it comes from."""
-    put(path, to_pdf(assess(home, climate, stores=Stores(slow=results_on_disk(cache))), replace(made, live=True)))
+    put(path, to_pdf(assess(home, climate, stores=Stores(slow=results_on_disk(cache))), replace(made, live=True), cache))
     return path
 
 

@@ -18,13 +18,13 @@ import numpy as np
 
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.binding import bound
 from nuthatch.core.dossier.makeup import pages_of
-from nuthatch.core.dossier.printing import as_printed
-from nuthatch.core.dossier.report import Made, to_html
+from nuthatch.core.dossier.report import Made, to_book
 from nuthatch.core.dossier.revisions import bare, content_hash
 from nuthatch.core.exchange.sheet_files import as_data
 from nuthatch.core.files.homefile import HomeFile, to_bytes
-from nuthatch.core.library import library_climate, shipped_key
+from nuthatch.core.library import library_climate, results_on_disk, shipped_key
 from nuthatch.core.model.home import SCHEMA, Home
 from nuthatch.core.results.figure import shown
 from nuthatch.core.units import using, with_both
@@ -39,11 +39,10 @@ DIGITS = 9
 def enclosed(a: Assessment, made: Made) -> bytes:
     """The dossier as PDF with its home and its record inside. Its day is said, so that the same pages can be made again."""
     made = replace(made, date=made.date or datetime.date.today().isoformat())
-    page = to_html(a, made)
     states = {e.sha256 for e in a.home.evidence if e.id in {i.file for i in a.home.issued}}
     held = {sha: data for sha, data in made.files.items() if sha in states}
     file = to_bytes(HomeFile(a.home, made.weather or _of_library(a.home), held), whole=False)
-    data = as_printed(page, pdf_variant=VARIANT, pdf_identifier=hashlib.sha256(page.encode()).digest()[:16])
+    data = bound(to_book(a, made), VARIANT, results_on_disk())
     record = {**printed(a, made), "file": hashlib.sha256(file).hexdigest(), "pages": page_digests(data)}
     return with_files(data, {HOME: file, RECORD: json.dumps(record, ensure_ascii=False, allow_nan=False, indent=1).encode()})
 
@@ -102,86 +101,79 @@ _DRAWS = re.compile(rb"/(\S+)\s+Do\b")
 
 
 def page_digests(data: bytes) -> list[str]:
-    """The digest of each page of a PDF: of what is drawn on it, with the drawings and pictures it calls, and of what lies over it."""
-    from pypdf import PdfReader
+    """The digest of each page of a PDF: of what is drawn on it, with the drawings and pictures it calls, and of what lies over it. Raises
+    ValueError for what cannot be read."""
+    import pikepdf
 
-    return [_page_digest(page) for page in PdfReader(io.BytesIO(data)).pages]
+    try:
+        with pikepdf.open(io.BytesIO(data)) as held:
+            return [_page_digest(page.obj) for page in held.pages]
+    except (pikepdf.PdfError, AttributeError, TypeError) as error:
+        raise ValueError(f"its pages cannot be read ({error})") from None
 
 
 def _page_digest(page: Any) -> str:
     found = hashlib.sha256()
-    contents = page.get_contents()
-    drawn = contents.get_data() if contents is not None else b""
+    drawn = _contents(page.get("/Contents"))
     found.update(drawn)
     _called(found, drawn, page.get("/Resources"), set())
-    for ref in page.get("/Annots") or ():
-        note = ref.get_object()
-        rect = [f"{float(v):.2f}" for v in note.get("/Rect", ())]
-        found.update(f"{note.get('/Subtype')} {rect} {note.get('/AttachedBytes', '')}".encode())
-        if "/AP" in note and note.get("/Subtype") != "/Link":
+    for note in page.get("/Annots", []):
+        rect = [f"{float(v):.2f}" for v in note.get("/Rect", [])]
+        found.update(f"{note.get('/Subtype')} {rect}".encode())
+        if "/AP" in note and str(note.get("/Subtype")) != "/Link":
             found.update(b"drawn over")
     return found.hexdigest()
 
 
-def _called(found: Any, drawn: bytes, resources: Any, seen: set[int]) -> None:
+def _contents(held: Any) -> bytes:
+    """What is drawn on a page: one stream, or several in a row (ISO 32000-1, 7.8.2)."""
+    import pikepdf
+
+    if held is None:
+        return b""
+    streams = list(held) if isinstance(held, pikepdf.Array) else [held]
+    return b"\n".join(stream.read_bytes() for stream in streams)
+
+
+def _called(found: Any, drawn: bytes, resources: Any, seen: set[tuple[int, int]]) -> None:
     """What a stream draws by name, and what that draws."""
-    objects = (resources.get_object() if resources is not None else {}).get("/XObject") or {}
-    objects = objects.get_object() if hasattr(objects, "get_object") else objects
+    objects = resources.get("/XObject") if resources is not None else None
     for name in dict.fromkeys(_DRAWS.findall(drawn)):
         key = "/" + name.decode("latin-1")
-        if key not in objects:
+        if objects is None or key not in objects:
             continue
-        stream = objects[key].get_object()
-        if id(stream) in seen:
+        stream = objects[key]
+        if stream.objgen in seen:
             continue
-        seen.add(id(stream))
-        data = stream.get_data()
+        seen.add(stream.objgen)
+        form = str(stream.get("/Subtype")) == "/Form"
+        data = stream.read_bytes() if form else stream.read_raw_bytes()
         found.update(data)
-        if stream.get("/Subtype") == "/Form":
-            _called(found, data, stream.get("/Resources") or resources, seen)
+        if form:
+            _called(found, data, stream.get("/Resources", resources), seen)
 
 
 def with_files(data: bytes, files: dict[str, bytes]) -> bytes:
-    """A PDF with files enclosed, related to it as its source and data (PDF/A-3, ISO 19005-3)."""
-    from pypdf import PdfWriter
-    from pypdf.generic import ArrayObject, DecodedStreamObject, DictionaryObject, NameObject, NumberObject, TextStringObject
+    """A PDF with files enclosed, related to it as its source and data (PDF/A-3, ISO 19005-3, 6.8)."""
+    import pikepdf
 
-    writer = PdfWriter(io.BytesIO(data), incremental=True)  # what was written stays as it was, byte for byte
-    names, related = ArrayObject(), ArrayObject()
-    for name, content in sorted(files.items()):
-        stream = DecodedStreamObject()
-        stream.set_data(content)
-        packed = stream.flate_encode()
-        kind = "application#2Fjson" if name.endswith(".json") else "application#2Fzip"
-        packed |= {
-            NameObject("/Type"): NameObject("/EmbeddedFile"),
-            NameObject("/Subtype"): NameObject(f"/{kind}"),
-            NameObject("/Params"): DictionaryObject(
-                {NameObject("/Size"): NumberObject(len(content)), NameObject("/ModDate"): TextStringObject(_WHEN)}
-            ),
-        }
-        held = DictionaryObject({NameObject("/F"): writer._add_object(packed)})
-        spec = DictionaryObject(
-            {
-                NameObject("/Type"): NameObject("/Filespec"),
-                NameObject("/F"): TextStringObject(name),
-                NameObject("/UF"): TextStringObject(name),
-                NameObject("/EF"): held,
-                NameObject("/AFRelationship"): NameObject("/Source" if name == HOME else "/Data"),
-                NameObject("/Desc"): TextStringObject(
-                    "the home this dossier was made from" if name == HOME else "what this dossier printed"
-                ),
-            }
-        )
-        ref = writer._add_object(spec)
-        names.extend([TextStringObject(name), ref])
-        related.append(ref)
-    root = writer.root_object
-    listed = root.setdefault(NameObject("/Names"), DictionaryObject()).get_object()
-    listed[NameObject("/EmbeddedFiles")] = DictionaryObject({NameObject("/Names"): names})
-    root[NameObject("/AF")] = related
-    out = io.BytesIO()
-    writer.write(out)
+    with pikepdf.open(io.BytesIO(data)) as held:
+        related = []
+        for name, content in sorted(files.items()):
+            spec = pikepdf.AttachedFileSpec(
+                held,
+                content,
+                filename=name,
+                mime_type="application/json" if name.endswith(".json") else "application/zip",
+                description="the home this dossier was made from" if name == HOME else "what this dossier printed",
+                relationship=pikepdf.Name.Source if name == HOME else pikepdf.Name.Data,
+                mod_date=_WHEN,
+            )
+            held.attachments[name] = spec
+            related.append(spec.obj)
+        held.Root.AF = held.make_indirect(pikepdf.Array(related))
+        out = io.BytesIO()
+        held.save(out, deterministic_id=True)
     return out.getvalue()
 
 

@@ -16,14 +16,15 @@ from markupsafe import Markup
 
 from nuthatch import __version__
 from nuthatch.core.assess import Assessment
+from nuthatch.core.dossier.binding import Book, bound
 from nuthatch.core.dossier.chapters import CHAPTERS, ChapterKind
 from nuthatch.core.dossier.contents import addressed, entries, that_fit
 from nuthatch.core.dossier.links import Links, anchor
 from nuthatch.core.dossier.logo import LogoFault, as_png
 from nuthatch.core.dossier.makeup import Pages, chapters_of, pages_of
-from nuthatch.core.dossier.parts import figure, listed, rows
+from nuthatch.core.dossier.parts import beside, figure, listed, rows
 from nuthatch.core.dossier.pictures import picture
-from nuthatch.core.dossier.printing import as_printed, fonts_of, without_controls
+from nuthatch.core.dossier.printing import fonts_of, without_controls
 from nuthatch.core.dossier.proof import is_photo
 from nuthatch.core.dossier.revisions import content_hash
 from nuthatch.core.dossier.setting import Letterhead, Setting
@@ -31,6 +32,7 @@ from nuthatch.core.exchange.sheet_files import as_html, as_json, as_xlsx
 from nuthatch.core.files.disk import printable
 from nuthatch.core.files.formats import writer
 from nuthatch.core.files.homefile import HomeFileError, put
+from nuthatch.core.library import results_on_disk
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Given
 from nuthatch.core.office import OfficeFile
@@ -78,7 +80,7 @@ def environment() -> Environment:
     made.filters["given"] = lambda given, kind: with_unit(given.value, kind) if isinstance(given, Given) else "—"
     made.filters["fig"] = pass_context(_fig)
     made.globals |= {"unit": unit_of, "amount": with_unit, "show": show, "conditions": words, "version": __version__}
-    made.globals |= {"figure": figure, "rows": rows, "listed": listed}
+    made.globals |= {"beside": beside, "figure": figure, "listed": listed, "rows": rows}
     return made
 
 
@@ -153,12 +155,23 @@ def to_html(assessment: Assessment, made: Made | None = None) -> str:
         return without_controls(_html(assessment, how, pages))
 
 
+def to_book(assessment: Assessment, made: Made) -> Book:
+    """The whole dossier as it is to be bound."""
+    made = replace(made, date=_day(made))
+    pages = pages_of(assessment.home.dossier)
+    foot = without_controls(f"home {content_hash(assessment.home)[:12]} · {made.date} · {made.state}")
+    return Book(to_html(assessment, made), pages.paper, pages.width, pages.height, foot)
+
+
+def _day(made: Made) -> str:
+    return made.date or datetime.date.today().isoformat()
+
+
 def _html(a: Assessment, how: Made, pages: Pages) -> str:
     chapters = _chosen(a)
     keys = frozenset(c.kind.key for c in chapters)
     links = Links(how.live, frozenset(a.figures) if "results" in keys else frozenset())
-    date = how.date or datetime.date.today().isoformat()
-    setting = Setting(a, pages, links, how.letterhead, date, how.state, keys, how.files.get)
+    setting = Setting(a, pages, links, how.letterhead, _day(how), how.state, keys, how.files.get)
     shared = _shared(setting, how)
     bodies = [_body(setting, c, shared) for c in chapters if c.kind.key != "index"]
     if "index" in keys:  # last made, wherever it stands: it says where all others tell a result
@@ -251,7 +264,8 @@ def _section(chapter: _Chapter, told: Markup) -> Markup:
     first = _FIGURE.match(told)
     if first is not None:
         head, told = Markup('<div class="keep">{}{}</div>').format(head, Markup(first[0])), Markup(told[first.end() :])
-    return Markup('<section class="chapter" id="{}">{}{}</section>\n').format(anchor("c", chapter.kind.key), head, told)
+    kind = "chapter opens" if chapter.kind.opens else "chapter"
+    return Markup('<section class="{}" id="{}">{}{}</section>\n').format(kind, anchor("c", chapter.kind.key), head, told)
 
 
 _FIGURE = re.compile(r"\s*<figure.*?</figure>", re.S)
@@ -266,9 +280,9 @@ def _index(a: Assessment, links: Links) -> list[dict[str, object]]:
     return sorted((r for r in found if r["main"] or r["places"]), key=lambda r: str(r["label"]).lower())
 
 
-def to_pdf(assessment: Assessment, made: Made | None = None) -> bytes:
-    """The dossier as PDF, without what a written one carries."""
-    return as_printed(to_html(assessment, made))
+def to_pdf(assessment: Assessment, made: Made | None = None, cache: Path | None = None) -> bytes:
+    """The dossier as PDF, without what a written one carries. cache: where its gatherings are kept."""
+    return bound(to_book(assessment, made or Made()), kept=results_on_disk(cache))
 
 
 def as_page(assessment: Assessment, made: Made) -> bytes:

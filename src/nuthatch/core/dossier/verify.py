@@ -20,9 +20,9 @@ from nuthatch import __version__
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.library import climate_for
-from nuthatch.core.dossier.printing import as_printed
-from nuthatch.core.dossier.record import HOME, RECORD, digest, files_in, page_digests, printed
-from nuthatch.core.dossier.report import Made, to_html
+from nuthatch.core.dossier.binding import bound
+from nuthatch.core.dossier.record import HOME, RECORD, VARIANT, digest, files_in, page_digests, printed
+from nuthatch.core.dossier.report import Made, to_book
 from nuthatch.core.dossier.revisions import content_hash, judged
 from nuthatch.core.dossier.setting import Letterhead
 from nuthatch.core.dossier.verified import AGREES, DIFFERS, UNKNOWN, Line, Verified
@@ -136,9 +136,6 @@ def _home_lines(o: _Opened) -> Iterator[Line]:
         yield Line("home inside", DIFFERS, f"it is home {found[:12]}, the dossier was printed of home {said[:12]}")
     else:
         yield Line("home inside", AGREES, f"home {found[:12]}")
-    shown = _home_on_pages(o.data)
-    if shown is not None and shown != {said[:12]}:
-        yield Line("home named on the pages", DIFFERS, f"pages name {', '.join(sorted(shown)) or 'none'}, the record {said[:12]}")
     wanted = o.record.get("weather")
     own = hashlib.sha256(o.file.weather).hexdigest() if o.file.weather is not None else None
     if wanted is None:
@@ -168,16 +165,22 @@ def _evidence_line(o: _Opened) -> Line:
 _FOOT = re.compile(r"\bhome ([0-9a-f]{12}) ·")
 
 
-def _home_on_pages(data: bytes) -> set[str] | None:
-    """The homes the feet of the pages name."""
-    return {m for text in _texts(data)[1:] for m in _FOOT.findall(text)}
+class _Texts:
+    """The words of the pages of a PDF, read where they are asked for."""
 
+    def __init__(self, data: bytes) -> None:
+        from pypdf import PdfReader
 
-def _texts(data: bytes) -> list[str]:
-    """The text of each page."""
-    from pypdf import PdfReader
+        self._pages = PdfReader(io.BytesIO(data)).pages if data else ()
+        self._known: dict[int, str] = {}
 
-    return [page.extract_text() for page in PdfReader(io.BytesIO(data)).pages]
+    def __len__(self) -> int:
+        return len(self._pages)
+
+    def __getitem__(self, n: int) -> str:
+        if n not in self._known:
+            self._known[n] = self._pages[n].extract_text()
+        return self._known[n]
 
 
 def _version_lines(o: _Opened) -> Iterator[Line]:
@@ -238,27 +241,32 @@ def _list_lines(a: Assessment, record: Mapping[str, Any]) -> Iterator[Line]:
 
 
 def _page_lines(o: _Opened, a: Assessment, made: Made) -> Iterator[Line]:
-    """Each page: what is drawn on it, and its text beside the page made anew."""
-    digests, said = page_digests(o.data), [str(p) for p in o.record["pages"]]
-    altered = [n for n, (found, was) in enumerate(zip(digests, said, strict=False), 1) if found != was]
+    """Each page: what is drawn on it, and its words beside the page made anew. Pages drawn alike say the same: their words are not read."""
+    said = [str(p) for p in o.record["pages"]]
+    same = str(o.record.get("version")) == __version__
+    fresh = (
+        bound(to_book(a, made), VARIANT, results_on_disk())
+        if same and content_hash(o.file.home) == o.record["home"] and not a.computing
+        else b""
+    )
+    digests, anew = page_digests(o.data), page_digests(fresh) if fresh else []
+    texts, new = _Texts(o.data), _Texts(fresh)
+    altered = [n for n, (found, was) in enumerate(zip(digests, said, strict=False)) if found != was]
     if len(digests) != len(said):
         yield Line("pages", DIFFERS, f"{so_many(len(digests), 'page')}, {len(said)} were printed")
-    same = str(o.record.get("version")) == __version__
-    fresh = _texts(as_printed(to_html(a, made))) if same and content_hash(o.file.home) == o.record["home"] and not a.computing else []
-    texts = _texts(o.data)
-    for n in altered:
-        yield Line(f"page {n}", DIFFERS, _altered(texts, fresh, n))
-    odd = [n for n, (found, new) in enumerate(zip(texts, fresh, strict=False), 1) if n not in altered and _words(found) != _words(new)]
-    for n in odd:
-        yield Line(f"page {n}", DIFFERS, _first_odd(texts[n - 1], fresh[n - 1]))
+    if digests != anew:
+        named = {m for n in range(1, len(texts)) for m in _FOOT.findall(texts[n])}
+        if named != {str(o.record["home"])[:12]}:
+            what = ", ".join(sorted(named)) or "none"
+            yield Line("home named on the pages", DIFFERS, f"pages name {what}, the record {str(o.record['home'])[:12]}")
+    odd = [n for n, (found, was) in enumerate(zip(digests, anew, strict=False)) if found != was and _words(texts[n]) != _words(new[n])]
+    for n in sorted({*altered, *odd}):
+        yield Line(f"page {n + 1}", DIFFERS, _first_odd(texts[n], new[n]) if n in odd else _OVER)
     if not altered and not odd and len(digests) == len(said):
         yield Line("pages", AGREES, f"{so_many(len(said), 'page')}{'' if fresh else ', by their digests'}")
 
 
-def _altered(texts: list[str], fresh: list[str], n: int) -> str:
-    if n <= len(fresh) and n <= len(texts) and _words(texts[n - 1]) != _words(fresh[n - 1]):
-        return _first_odd(texts[n - 1], fresh[n - 1])
-    return "what is drawn on it was changed after it was printed"
+_OVER = "what is drawn on it was changed after it was printed"
 
 
 def _words(text: str) -> list[str]:
