@@ -6,8 +6,11 @@ import os
 import tempfile
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-for _kind in ("CACHE", "CONFIG", "DATA", "STATE"):
+for _kind in ("CONFIG", "DATA", "STATE"):
     os.environ[f"XDG_{_kind}_HOME"] = tempfile.mkdtemp(prefix="nuthatch-test-")
+# What is slow is kept by its content: the processes of one run need not each work it out.
+_run = os.environ.get("PYTEST_XDIST_TESTRUNUID")
+os.environ["XDG_CACHE_HOME"] = f"{tempfile.gettempdir()}/nuthatch-test-{_run}" if _run else tempfile.mkdtemp(prefix="nuthatch-test-")
 
 import pytest  # noqa: E402
 

@@ -88,7 +88,8 @@ def drawn(sketch: Sketch) -> None:
     ElementTree.fromstring(to_svg(sketch, palette(), "Inter"))
 
 
-def everything(a: Assessment) -> None:
+def everything(a: Assessment, pages: bool = True) -> None:
+    """Results, drawings and, where pages are asked for, the dossier."""
     finite(a)
     for sketch in (cutaway(a), year_account(a), plan(a), axonometric(a), axonometric(a, View(200, -40, True))):
         drawn(sketch)
@@ -100,7 +101,8 @@ def everything(a: Assessment) -> None:
         if isinstance(part, Opening):
             kind = find(a.home, part.type)
             drawn(elevation(part, kind if isinstance(kind, OpeningType) else None))
-    assert missing(a) is not None and to_html(a)
+    assert missing(a) is not None
+    assert not pages or to_html(a)
     standings(a.home, a.questions)
     tightest(a.verdicts)
 
@@ -179,7 +181,7 @@ def test_single_changes_to_the_demo_home(seed: int) -> None:
         changed = apply(any_change(home, rng), home)
     except ChangeRefused:
         return
-    everything(assess(changed, climate_for(home, None) if changed.site.climate else None))
+    everything(assess(changed, climate_for(home, None) if changed.site.climate else None), pages=seed % 3 == 0)
 
 
 @pytest.mark.parametrize("key", [*DEMO, "air"])

@@ -459,7 +459,7 @@ def test_what_to_find_out_first_is_the_same_in_rail_ledger_and_by_whole_assessme
     assert w.center.ledger.table.item(0, 0).data(256) == row.id and f"{100 * weight.change:.2f} %" in w.margins.assumed
     a = w.document.assessment
     base, largest = margins(a), 0.0
-    for e in (row, *entries(a.home)[::7]):  # each by a whole assessment, from nothing
+    for e in (row, *entries(a.home)[::20]):  # each by a whole assessment, from nothing
         for value, _ in tries(e):
             try:
                 home = apply(SetValue(part=e.part, field=e.field, value=e.given.model_copy(update={"value": value})), a.home)

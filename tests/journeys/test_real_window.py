@@ -8,6 +8,9 @@ import shutil
 import signal
 import subprocess
 import sys
+import tempfile
+import threading
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -17,21 +20,91 @@ from nuthatch.core.units import KINDS
 
 SCRIPT = Path(__file__).with_name("build_a_home.py")
 ROOT = Path(__file__).parents[2]
+PATHS = f"{ROOT / 'src'}{os.pathsep}{ROOT}"
+
+
+class Host:
+    """One display with one warm process; each journey is a copy of it (host.py)."""
+
+    def __init__(self) -> None:
+        self.process: subprocess.Popen[str] | None = None
+
+    def _asked(self, **what: object) -> int:
+        if self.process is None:
+            environment = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"} | {"PYTHONPATH": PATHS}
+            command = [*display(), sys.executable, str(SCRIPT.with_name("host.py"))]
+            pipe = subprocess.PIPE
+            self.process = subprocess.Popen(command, stdin=pipe, stdout=pipe, text=True, env=environment, start_new_session=True)
+            assert self.process.stdout is not None and self.process.stdout.readline() == "ready\n"
+        assert self.process.stdin is not None and self.process.stdout is not None
+        print(json.dumps(what), file=self.process.stdin, flush=True)
+        return int(self.process.stdout.readline())
+
+    def begin(self, command: list[str], environment: dict[str, str], out: Path, err: Path) -> int:
+        """Begin a journey; its pid."""
+        return self._asked(argv=command, environment=environment, out=str(out), err=str(err))
+
+    def end(self, pid: int, seconds: float = 0.0) -> int:
+        """Its exit code when it has ended; it is killed where it takes longer, and at once where no time is given."""
+        watch = threading.Timer(seconds, os.killpg, (pid, signal.SIGKILL))
+        watch.start()
+        code = self._asked(wait=pid)
+        watch.cancel()
+        return code
+
+    def run(self, command: list[str], environment: dict[str, str]) -> subprocess.CompletedProcess[str]:
+        """A journey: what it said, and its exit code."""
+        with tempfile.TemporaryDirectory() as folder:
+            out, err = Path(folder) / "out", Path(folder) / "err"
+            code = self.end(self.begin(command, environment, out, err), 240)
+            return subprocess.CompletedProcess(command, code, *(f.read_text() if f.exists() else "" for f in (out, err)))
+
+    def killed(self, command: list[str], environment: dict[str, str], folder: Path, stop: int) -> int:
+        """A journey that prints numbers, killed (signal 9, with all its processes) when it comes to one; the last it said."""
+        pipe = folder / f"numbers-{stop}"
+        os.mkfifo(pipe)
+        pid = self.begin(command, environment, pipe, folder / "err")
+        done = 0
+        with open(pipe, encoding="utf-8") as lines:
+            for line in lines:
+                done = int(line)
+                if done >= stop:
+                    break
+            assert self.end(pid) == -signal.SIGKILL
+            rest = lines.read().split()
+        assert done >= stop, (folder / "err").read_text()[-3000:]
+        return max([done, *(int(x) for x in rest)])
+
+    def close(self) -> None:
+        if self.process is not None:
+            os.killpg(self.process.pid, signal.SIGKILL)
+            self.process.wait()
+
+
+HOST = Host()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _host() -> Iterator[None]:
+    yield
+    HOST.close()
 
 
 def on_display(*command: str, home: Path | None = None) -> subprocess.CompletedProcess[str]:
     """Run on a virtual display, offscreen only where Xvfb is missing (printed)."""
     environment = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
-    environment["PYTHONPATH"] = str(ROOT)
+    environment["PYTHONPATH"] = PATHS
     if home is not None:  # nothing of an earlier start
         environment["XDG_CONFIG_HOME"] = environment["XDG_DATA_HOME"] = str(home)
-    call = [sys.executable, *command]
-    if shutil.which("xvfb-run"):
-        call = ["xvfb-run", "-a", "-s", "-screen 0 1400x900x24", *call]
-    else:
+    if not display():
         print("Xvfb is not installed; the window opens offscreen")
         environment["QT_QPA_PLATFORM"] = "offscreen"
-    return subprocess.run(call, capture_output=True, text=True, timeout=240, env=environment)
+    return HOST.run(list(command), environment)
+
+
+def checked(path: Path | str, *more: str) -> subprocess.CompletedProcess[str]:
+    """The command line about a home, as JSON."""
+    return HOST.run(["-m", "nuthatch.cli", "check", str(path), "--json", *more], dict(os.environ) | {"PYTHONPATH": PATHS})
 
 
 @pytest.fixture(scope="module")
@@ -48,12 +121,7 @@ def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, di
     if shutil.which("xvfb-run"):
         assert seen["platform"] == "xcb", "a real window"
     dossier = path.with_suffix(".pdf")
-    done = subprocess.run(
-        [sys.executable, "-m", "nuthatch.cli", "check", str(path), "--json", "--dossier", str(dossier)],
-        capture_output=True,
-        text=True,
-        timeout=120,
-    )
+    done = checked(path, "--dossier", str(dossier))
     out = json.loads(done.stdout)
     text = " ".join(" ".join(page.extract_text() for page in PdfReader(dossier).pages).split())
     known = [k for k, v in seen["shown"].items() if v is not None]
@@ -72,7 +140,7 @@ def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, di
 def test_hand_checks_of_the_house_built(built: tuple[Path, dict]) -> None:
     """Areas and air by hand: 9 m × 24 ft, two storeys of 2.8 m, walls 0.45 m."""
     path, seen = built
-    done = subprocess.run([sys.executable, "-m", "nuthatch.cli", "check", str(path), "--json"], capture_output=True, text=True, timeout=120)
+    done = checked(path)
     figures = json.loads(done.stdout)["figures"]
     depth = 24 * 0.3048
     assert figures["heated_volume"]["value"] == pytest.approx(9 * depth * 5.6)
@@ -112,7 +180,7 @@ def environment_of(folder: Path) -> dict[str, str]:
     """Folders of a person of our own, on the display at hand."""
     made = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
     made |= {f"XDG_{k}_HOME": str(folder / k.lower()) for k in ("CONFIG", "DATA", "STATE")}
-    made["PYTHONPATH"] = str(ROOT)
+    made["PYTHONPATH"] = PATHS
     if not shutil.which("xvfb-run"):
         made["QT_QPA_PLATFORM"] = "offscreen"
     return made
@@ -131,24 +199,10 @@ def test_a_killed_program_gives_its_work_back(tmp_path: Path) -> None:
     write(path, HomeFile(demo_home("osier-lane-7"), None))
     env = environment_of(tmp_path)
     script = str(SCRIPT.with_name("until_killed.py"))
-    for stop in (23, 58):
-        process = subprocess.Popen(
-            [*display(), sys.executable, script, "work", str(path)], stdout=subprocess.PIPE, text=True, env=env, start_new_session=True
-        )
-        assert process.stdout is not None
-        done = 0
-        for line in process.stdout:
-            done = int(line)
-            if done >= stop:
-                break
-        os.killpg(process.pid, signal.SIGKILL)
-        process.wait()
-        done = max([done, *(int(x) for x in process.stdout.read().split())])
-        process.stdout.close()
-        assert done >= stop and read(path).home == demo_home("osier-lane-7"), "the file itself was never touched"
-        looked = subprocess.run(
-            [*display(), sys.executable, script, "look", str(path)], capture_output=True, text=True, timeout=120, env=env
-        )
+    for stop in (23, 44):
+        done = HOST.killed([script, "work", str(path)], env, tmp_path, stop)
+        assert read(path).home == demo_home("osier-lane-7"), "the file itself was never touched"
+        looked = HOST.run([script, "look", str(path)], env)
         seen = json.loads(looked.stdout.strip().splitlines()[-1]) if looked.stdout.strip() else {}
         assert seen, looked.stderr[-2000:]
         assert "not saved" in seen["said"] and seen["read_only"] == "" and seen["dirty"] is True
@@ -159,13 +213,7 @@ def test_a_killed_program_gives_its_work_back(tmp_path: Path) -> None:
 
 def seen_in_a_window(home: Path, script: str, *arguments: str) -> dict:
     """What a script that works in the real window printed last; the person's folders are below `home`."""
-    done = subprocess.run(
-        [*display(), sys.executable, str(SCRIPT.with_name(script)), *arguments],
-        capture_output=True,
-        text=True,
-        timeout=240,
-        env=environment_of(home),
-    )
+    done = HOST.run([str(SCRIPT.with_name(script)), *arguments], environment_of(home))
     assert done.returncode == 0, done.stderr[-3000:]
     seen: dict = json.loads(done.stdout.strip().splitlines()[-1])
     if shutil.which("xvfb-run"):
@@ -215,16 +263,8 @@ def test_an_air_test_killed_in_the_middle_loses_nothing(tmp_path: Path) -> None:
     path = tmp_path / "home.nuthatch"
     write(path, HomeFile(demo_home("sail-loft"), None))
     env, script = environment_of(tmp_path), str(SCRIPT.with_name("air_on_site.py"))
-    process = subprocess.Popen(
-        [*display(), sys.executable, script, "work", str(path)], stdout=subprocess.PIPE, text=True, env=env, start_new_session=True
-    )
-    assert process.stdout is not None
-    kept = next(int(line) for line in process.stdout if int(line) >= 10)
-    os.killpg(process.pid, signal.SIGKILL)
-    process.wait()
-    kept = max([kept, *(int(x) for x in process.stdout.read().split())])
-    process.stdout.close()
-    looked = subprocess.run([*display(), sys.executable, script, "look", str(path)], capture_output=True, text=True, timeout=120, env=env)
+    kept = HOST.killed([script, "work", str(path)], env, tmp_path, 10)
+    looked = HOST.run([script, "look", str(path)], env)
     seen = json.loads(looked.stdout.strip().splitlines()[-1]) if looked.stdout.strip() else {}
     assert seen and "not saved" in seen["said"] and seen["readings"] >= kept, (seen, kept, looked.stderr[-2000:])
 
@@ -238,12 +278,7 @@ def test_a_consultants_morning(tmp_path: Path) -> None:
     assert seen["n50"] == [0.55, "measured", ["evidence-1"]]
     page = (tmp_path / "plot 40.html").read_text()
     assert "Tidewrack Energy Advice" in page and "The year of plot 40" in page and "record 40.pdf" in page
-    again = subprocess.run(
-        [sys.executable, "-m", "nuthatch.cli", "check", str(tmp_path / "plot-40.nuthatch"), "--json"],
-        capture_output=True,
-        text=True,
-        timeout=120,
-    )
+    again = checked(str(tmp_path / "plot-40.nuthatch"))
     assert json.loads(again.stdout)["figures"]["n50"]["value"] == 0.55
 
 
@@ -263,20 +298,7 @@ def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
     write(crashed / "home.nuthatch", HomeFile(demo_home("osier-lane-7"), None))
     env = environment_of(tmp_path)
     script = str(SCRIPT.with_name("until_killed.py"))
-    process = subprocess.Popen(
-        [*display(), sys.executable, script, "work", str(crashed / "home.nuthatch")],
-        stdout=subprocess.PIPE,
-        text=True,
-        env=env,
-        start_new_session=True,
-    )
-    assert process.stdout is not None
-    for line in process.stdout:
-        if int(line) >= 30:
-            break
-    os.killpg(process.pid, signal.SIGKILL)
-    process.wait()
-    process.stdout.close()
+    HOST.killed([script, "work", str(crashed / "home.nuthatch")], env, tmp_path, 30)
 
     def thickness(home: Home) -> float:
         layer = find(home, "outer-wall.3")
@@ -288,13 +310,10 @@ def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
     for way in WAYS:
         shutil.copytree(crashed, tmp_path / way, copy_function=shutil.copy2)
         write(tmp_path / way / "other.nuthatch", HomeFile(demo_home("sail-loft"), None))
-    walk = " && ".join(
-        f"({sys.executable} {SCRIPT.with_name('after_a_crash.py')} {way} {tmp_path / way / 'home.nuthatch'} {tmp_path / way / 'other.nuthatch'}; true)"
-        for way in WAYS
-    )
-    done = subprocess.run([*display(), "/bin/sh", "-c", walk], capture_output=True, text=True, timeout=300, env=env)
-    said = [json.loads(line) for line in done.stdout.splitlines() if line.startswith("{")]
-    assert len(said) == len(WAYS) and all("not saved" in s["said"].lower() for s in said), done.stderr[-2000:]
+    after = str(SCRIPT.with_name("after_a_crash.py"))
+    done = [HOST.run([after, way, *(str(tmp_path / way / f) for f in ("home.nuthatch", "other.nuthatch"))], env) for way in WAYS]
+    said = [json.loads(line) for d in done for line in d.stdout.splitlines() if line.startswith("{")]
+    assert len(said) == len(WAYS) and all("not saved" in s["said"].lower() for s in said), "".join(d.stderr[-800:] for d in done)
     if shutil.which("xvfb-run"):
         assert {s["platform"] for s in said} == {"xcb"}, "a real window"
     for way in WAYS:
@@ -360,9 +379,9 @@ def test_an_l_shaped_house_is_drawn_by_hand(tmp_path: Path) -> None:
     inside = {"Living": 4.65 * 5.3, "Kitchen": 4.65 * 5.3, "Study": 5.4 * 2.25, "Stairs": 5.4 * 1.65}
     assert seen["rooms"] == pytest.approx({f"storey-{n}/{name}": v for n in (1, 2) for name, v in inside.items()})
     assert len(seen["openings"]) == 8
-    checked = subprocess.run([sys.executable, "-m", "nuthatch.cli", "check", str(path), "--json"], capture_output=True, text=True, cwd=ROOT)
-    assert checked.returncode in (1, 3), checked.stderr
-    data = json.loads(checked.stdout)
+    told = checked(path)
+    assert told.returncode in (1, 3), told.stderr
+    data = json.loads(told.stdout)
     assert {e["id"]: e["area"] for e in data["elements"] if e["id"].endswith(".garage")} == {"outline-1.b.garage": 12.5}
     assert len([e for e in data["elements"] if e["kind"] == "opening"]) == 8
     assert {r["name"]: r["counted"] for r in data["rooms"] if r["storey"] == "Ground floor"}["Stairs"] == 0 and len(data["rooms"]) == 8

@@ -123,7 +123,6 @@ class Walk:
         sheet = self.folder / f"{self.w.document.home.opening_types[0].name}.pdf"
         sheet.write_bytes(b"%PDF-1.4 invented data sheet")
         board.work.lists.show_widget(board.missing)
-        answer_with(sheet)
         activate(self.w)
         board.missing.attach([sheet])
         self.hand.actions += 1

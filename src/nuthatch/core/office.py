@@ -151,8 +151,14 @@ def load_office() -> tuple[OfficeFile, str]:
     try:
         known = path.stat()
     except OSError:
-        return OfficeFile(Office()), ""
+        return _library_s(), ""
     return _loaded(path, known.st_mtime_ns, known.st_size, known.st_ino)
+
+
+@lru_cache(maxsize=1)
+def _library_s() -> OfficeFile:
+    """The library's defaults: where no profile is kept they are asked for as often."""
+    return OfficeFile(Office())
 
 
 @lru_cache(maxsize=2)

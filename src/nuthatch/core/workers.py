@@ -129,18 +129,21 @@ class Worker:
                     raise
 
     def stop(self) -> None:
-        """End what runs; the task's caller gets Stopped."""
+        """End what runs; the task's caller gets Stopped. Whoever stops does not wait until it is gone."""
         self._wanted += 1
-        self._end()
+        self._end(wait=False)
 
-    def _end(self) -> None:
+    def _end(self, wait: bool = True) -> None:
         with self._gate:
             process, self._process = self._process, None
             self._pipe = None  # who waits at it sees the other end go
         if process is not None:
             with contextlib.suppress(OSError, ValueError):
                 process.kill()
-                process.join(5)
+                if wait:
+                    process.join(5)
+                else:
+                    threading.Thread(target=process.join, args=(5,), daemon=True).start()
 
 
 @contextlib.contextmanager

@@ -180,7 +180,7 @@ def test_the_writer_of_the_dossier_reads_nothing_but_what_it_is_given(
         with pytest.raises(ValueError, match="holds everything"):
             fetcher().fetch(url)
     assert fetcher().fetch("data:text/plain;base64," + base64.b64encode(b"x").decode()).read() == b"x"
-    page = f'<p>read</p><img src="{secret.as_uri()}"><link rel="stylesheet" href="file:///etc/passwd"><link rel="attachment" href="{secret.as_uri()}">'
+    page = f'<head></head><body><p>read</p><img src="{secret.as_uri()}"><link rel="stylesheet" href="file:///etc/passwd"><link rel="attachment" href="{secret.as_uri()}"></body>'
     monkeypatch.setattr(report, "to_html", lambda *more: page)
     made = to_pdf(osier_assessed)
     assert made.startswith(b"%PDF") and b"secret" not in made and not PdfReader(io.BytesIO(made)).attachments

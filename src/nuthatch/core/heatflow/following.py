@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from math import cos, radians, sin
 from typing import TypeVar
 
@@ -60,9 +61,17 @@ class _Arm:
     then_at: np.ndarray
     now_at: np.ndarray
 
-    @property
+    @cached_property
     def moved(self) -> bool:
         return bool(np.abs(self.now_at - self.then_at).max() > SAME)
+
+    @cached_property
+    def across(self) -> np.ndarray:
+        return normal(self.lie)
+
+    @cached_property
+    def run(self) -> np.ndarray:
+        return along(self.lie)
 
     def depth(self, depths: np.ndarray) -> np.ndarray:
         """Where depths of then lie now."""
@@ -76,11 +85,26 @@ class _Arm:
 
     def of(self, points: np.ndarray) -> np.ndarray:
         """How deep points lie in it, as drawn."""
-        return np.asarray((points - self.lie.corner) @ normal(self.lie))
+        return np.asarray((points - self.lie.corner) @ self.across)
 
 
-def followed(detail: Detail, buildups: Mapping[str, BuildUp], under: Under | None = None) -> Detail:
-    """The detail as its build-ups are now; itself where nothing of them changed."""
+def drawn_from(detail: Detail) -> set[str]:
+    """The build-ups a detail goes along with, by their ids."""
+    return {f.lie.buildup for f in detail.flanks if f.lie is not None} | {lie.buildup for lie in detail.beside}
+
+
+def outlines(detail: Detail) -> tuple[np.ndarray, ...]:
+    """The outlines of its blocks and spaces, each (n, 2) [m], with the corners of others on their sides: what lies along a side goes along
+    with it, and a mitre bends where layers meet it."""
+    drawn = [np.array(o, dtype=float).reshape(-1, 2) for o in (*(b.outline for b in detail.blocks), *(s.outline for s in detail.spaces))]
+    corners = np.concatenate(drawn) if drawn else np.empty((0, 2))
+    return tuple(with_corners(o, corners) if len(o) else o for o in drawn)
+
+
+def followed(
+    detail: Detail, buildups: Mapping[str, BuildUp], under: Under | None = None, full: tuple[np.ndarray, ...] | None = None
+) -> Detail:
+    """The detail as its build-ups are now; itself where nothing of them changed. full: its outlines, where they are known."""
     lies = [(f.id, f.lie) for f in detail.flanks] + [(f"{BESIDE}{n}", lie) for n, lie in enumerate(detail.beside)]
     arms = [a for ident, lie in lies if lie is not None and (a := _arm(ident, lie, buildups)) is not None]
     scale = under.width / detail.ground_width if under is not None and detail.ground_width > 0 else 1.0
@@ -93,12 +117,12 @@ def followed(detail: Detail, buildups: Mapping[str, BuildUp], under: Under | Non
     }
     blocks = tuple(_block(b, conductivity) for b in detail.blocks)
     flanks = tuple(replace(f, u=_valued(f.u, us[f.id])) if f.id in us and _differs(f.u, us[f.id]) else f for f in detail.flanks)
-    drawn = [*(b.outline for b in detail.blocks), *(s.outline for s in detail.spaces)]
-    moves = _Moves(tuple(arms), ground, np.array([p for o in drawn for p in o]).reshape(-1, 2))
+    moves = _Moves(tuple(arms), ground)
     if moves.any:
-        blocks = tuple(moves.drawn(b) for b in blocks)
+        rings = iter(outlines(detail) if full is None else full)
+        blocks = tuple(moves.drawn(b, next(rings)) for b in blocks)
+        spaces = tuple(moves.drawn(s, next(rings)) for s in detail.spaces)
         flanks = tuple(moves.flank(f) for f in flanks)
-        spaces = tuple(moves.drawn(s) for s in detail.spaces)
         width = detail.ground_width * scale if ground is not None else detail.ground_width
         beside = tuple(moves.lie(f"{BESIDE}{n}", lie) for n, lie in enumerate(detail.beside))
         return replace(detail, blocks=blocks, flanks=flanks, spaces=spaces, beside=beside, ground_width=width)
@@ -190,7 +214,6 @@ class _Moves:
 
     arms: tuple[_Arm, ...]
     ground: _Ground | None
-    corners: np.ndarray
 
     @property
     def any(self) -> bool:
@@ -200,10 +223,10 @@ class _Moves:
         """One arm for each direction of layers: of those that lie in line, the one that the middle of a block lies in, else the first."""
         found: list[_Arm] = []
         for arm in self.arms:
-            same = next((n for n, a in enumerate(found) if abs(normal(a.lie) @ normal(arm.lie)) > 1 - 1e-6), None)
+            same = next((n for n, a in enumerate(found) if abs(a.across @ arm.across) > 1 - 1e-6), None)
             if same is None:
                 found.append(arm)
-            elif (middle - arm.lie.corner) @ along(arm.lie) > SAME:
+            elif (middle - arm.lie.corner) @ arm.run > SAME:
                 found[same] = arm
         return found[:2]
 
@@ -216,14 +239,12 @@ class _Moves:
             found = found + (arm.depth(deep) - deep)[:, None] * _way(arm, arms[1 - n] if len(arms) == 2 else None, points)
         return self.ground(found) if self.ground is not None else found
 
-    def drawn(self, part: D) -> D:
+    def drawn(self, part: D, full: np.ndarray) -> D:
         """A block or a space with its corners where they are now."""
         if not part.outline:
             return part
-        corners = np.array(part.outline)
-        full = with_corners(corners, self.corners)  # what lies along a side goes along with it: a mitre bends where layers meet it
-        moved = _needed(self.points(full, (corners.min(axis=0) + corners.max(axis=0)) / 2))
-        return replace(part, outline=tuple((round(float(x), 7) + 0.0, round(float(y), 7) + 0.0) for x, y in moved))
+        moved = _needed(self.points(full, (full.min(axis=0) + full.max(axis=0)) / 2))
+        return replace(part, outline=tuple((round(x, 7) + 0.0, round(y, 7) + 0.0) for x, y in moved.tolist()))
 
     def flank(self, flank: DetailFlank) -> DetailFlank:
         """A plane part with its lengths and layers of now."""
@@ -256,10 +277,10 @@ class _Moves:
 def _way(arm: _Arm, other: _Arm | None, points: np.ndarray) -> np.ndarray:
     """Which way points go for each metre a plane part grows: along its normal; where another part meets it, so that they stay as deep in
     that one; between the two over a short way."""
-    across, run = normal(arm.lie), along(arm.lie)
-    if other is None or abs(run @ normal(other.lie)) < 1e-6:
+    across, run = arm.across, arm.run
+    if other is None or abs(run @ other.across) < 1e-6:
         return np.broadcast_to(across, points.shape)
-    lean = -float(across @ normal(other.lie)) / float(run @ normal(other.lie))
+    lean = -float(across @ other.across) / float(run @ other.across)
     return np.asarray(across + lean * np.outer(np.clip(1 + other.of(points) / ZONE, 0, 1), run))
 
 

@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+import numpy as np
+
 from nuthatch.core.fabric.elements import OnGround, Slab
 from nuthatch.core.fabric.ground import characteristic
 from nuthatch.core.fabric.moisture_stages import AIRS
 from nuthatch.core.fabric.stages import BURIED, FLOORS, SLAB
 from nuthatch.core.fabric.vapour import MONTH_NAMES, Airs
 from nuthatch.core.graph.stage import ITEM, Family, Slot, Stages, part
-from nuthatch.core.heatflow.following import Under, followed
+from nuthatch.core.heatflow.following import Under, drawn_from, followed, outlines
 from nuthatch.core.heatflow.of_home import section_of
 from nuthatch.core.heatflow.section import Section, SectionFault
 from nuthatch.core.heatflow.solved import Solved, solved
@@ -35,6 +37,8 @@ class Named:
 
 STAGES = Stages()
 UNDER: Slot[Under | None] = Slot("ground below the floors, for details")
+ITS_BUILD_UPS: Family[tuple[BuildUp, ...]] = Family("build-ups a detail was drawn from")
+OUTLINES: Family[tuple[np.ndarray, ...]] = Family("outlines of a detail with the corners on their sides")
 FOLLOWED: Family[Detail] = Family("a detail as its build-ups are now")
 NAMED: Family[Named] = Family("details to be worked out")
 SECTION: Family[Section | Unknown] = Family("section of a detail")
@@ -67,10 +71,23 @@ def under(floors: OnGround, faces: dict[str, Boundary], slabs: dict[str, Slab | 
     return Under(characteristic(areas, lengths), us)
 
 
-@STAGES.stage(FOLLOWED, each=part("details"), detail=ITEM, buildups=part("buildups"), under=UNDER)
-def as_now(detail: Detail, buildups: tuple[BuildUp, ...], under: Under | None) -> Detail:
+@STAGES.stage(ITS_BUILD_UPS, each=part("details"), detail=ITEM, buildups=part("buildups"))
+def its_build_ups(detail: Detail, buildups: tuple[BuildUp, ...]) -> tuple[BuildUp, ...]:
+    """What of the home a detail goes along with: another build-up is nothing to it."""
+    wanted = drawn_from(detail)
+    return tuple(b for b in buildups if b.id in wanted)
+
+
+@STAGES.stage(OUTLINES, each=part("details"), detail=ITEM)
+def full_outlines(detail: Detail) -> tuple[np.ndarray, ...]:
+    """The same as long as the detail is drawn as it is."""
+    return outlines(detail)
+
+
+@STAGES.stage(FOLLOWED, each=part("details"), detail=ITEM, buildups=ITS_BUILD_UPS.at(), under=UNDER, full=OUTLINES.at())
+def as_now(detail: Detail, buildups: tuple[BuildUp, ...], under: Under | None, full: tuple[np.ndarray, ...]) -> Detail:
     """A detail that goes with its build-ups."""
-    return followed(detail, {b.id: b for b in buildups}, under)
+    return followed(detail, {b.id: b for b in buildups}, under, full)
 
 
 @STAGES.stage(SECTION, kept=part("details"), now=FOLLOWED)

@@ -15,7 +15,7 @@ from nuthatch.core.model.hot_water import SolarField
 from nuthatch.core.plans.polygons import Polygon, plane_axes
 from nuthatch.core.results.figure import Array
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.sun.edges import Edges, axes, toward
+from nuthatch.core.sun.edges import Edges, axes
 from nuthatch.core.sun.let_in import by_hours
 from nuthatch.core.sun.openings import Stood
 from nuthatch.core.sun.planes import SunPlane
@@ -99,5 +99,5 @@ def falls(
     seen = shares(Edges(1.0, 1.0), (plane.tilt, plane.azimuth), path, skyline, far)
     leaves = np.repeat(leaves_out(path.latitude), 24)
     sky, below = (np.where(leaves, s[1], s[0]) for s in (seen.sky, seen.ground))
-    cosine = (toward(path.height, path.azimuth) @ axes(plane.tilt, plane.azimuth).T)[:, 2]
+    cosine = (path.ways @ axes(plane.tilt, plane.azimuth).T)[:, 2]
     return FieldSun(seen.beam * sun.beam, sky * sun.sky + by_hours(np.array(ground)) * sun.ground * below, cosine)

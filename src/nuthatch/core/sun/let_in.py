@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from nuthatch.core.climate.climate import PlaneSun, two_days
 from nuthatch.core.climate.sun import MONTH_HOURS, MONTH_OF_HOUR
 from nuthatch.core.results.figure import Array
-from nuthatch.core.sun.edges import axes, toward
+from nuthatch.core.sun.edges import axes
 from nuthatch.core.sun.glazing import Glazing, at_angle, diffuse
 from nuthatch.core.sun.shares import Shares, SunPath, leaves_out
 
@@ -141,7 +141,7 @@ def light_of(
     """See `let_in` for what it takes."""
     falls = np.stack([plane.beam, plane.sky, by_hours(ground) * plane.ground])
     if isinstance(glazing, Glazing):
-        cosine = toward(path.height, path.azimuth) @ axes(*at)[2]
+        cosine = path.ways @ axes(*at)[2]
         angle, g_d = at_angle(glazing, np.degrees(np.arccos(np.clip(cosine, 0.0, 1.0)))), diffuse(glazing)
     else:
         angle, g_d = np.full(plane.beam.shape, glazing), glazing

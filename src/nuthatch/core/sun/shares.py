@@ -7,7 +7,7 @@ the cosine on it. What stands in the way reflects nothing.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +29,11 @@ class SunPath:
     height: Array
     azimuth: Array
     latitude: float
+
+    @cached_property
+    def ways(self) -> Array:
+        """Unit vectors toward the sun, (8760, 3): every opening asks for the same ones."""
+        return toward(self.height, self.azimuth)
 
 
 @dataclass(frozen=True)
@@ -99,17 +104,18 @@ def far_of(opened: tuple[Opened, ...], things: tuple[Thing, ...], path: SunPath)
     return Far(beam.reshape(shape).astype(np.float32), up.reshape(len(days), 24), even.astype(np.float32))
 
 
-def by_hour(far: Far) -> Array:
-    """Cells in the light of the beam at every hour of the year, (8760, v, u)."""
-    day = np.arange(DAYS)
+def by_hour(far: Far, hours: NDArray[np.int_] | None = None) -> Array:
+    """Cells in the light of the beam at every hour of the year, (8760, v, u), or at some of them."""
+    at = np.arange(DAYS * 24) if hours is None else hours
+    day, hour = at // 24, at % 24
     first = day // EVERY
     second = (first + 1) % len(far.up)
     w = (day % EVERY) / EVERY
-    weights = np.stack([(1 - w)[:, None] * far.up[first], w[:, None] * far.up[second]])
+    weights = np.stack([(1 - w) * far.up[first, hour], w * far.up[second, hour]])
     total = weights.sum(0)
-    weights = np.where(total > 0, weights / np.where(total > 0, total, 1.0), np.array([1.0, 0.0])[:, None, None])
-    made = weights[0][..., None, None] * far.beam[first] + weights[1][..., None, None] * far.beam[second]
-    return np.asarray(made.reshape(DAYS * 24, CELLS, CELLS))
+    weights = np.where(total > 0, weights / np.where(total > 0, total, 1.0), np.array([1.0, 0.0])[:, None])
+    made = weights[0][:, None, None] * far.beam[first, hour] + weights[1][:, None, None] * far.beam[second, hour]
+    return np.asarray(made)
 
 
 def _overlap(edges: Edges, a: Array, b: Array, cells: Array) -> Array:
@@ -122,17 +128,24 @@ def _overlap(edges: Edges, a: Array, b: Array, cells: Array) -> Array:
     return np.asarray(np.clip(np.einsum("hvu,hv,hu->h", cells, wv, wu) / edges.glass, 0.0, 1.0))
 
 
+@lru_cache(maxsize=4)
+def _over(skyline: Skyline, path: SunPath) -> Array:
+    """What of the beam passes the horizon at every hour, (8760,): the same for all openings of a home."""
+    height, passes = skyline.at(path.azimuth)
+    return np.where(path.height >= height, 1.0, passes)
+
+
 @lru_cache(maxsize=64)
 def shares(edges: Edges, plane: tuple[float, float], path: SunPath, skyline: Skyline | None = None, far: Far | None = None) -> Shares:
     """What reaches the glass. plane: tilt and azimuth [°]. Those worked out last are kept: a home as judged asks for the same again."""
     frame = axes(*plane)
-    own = toward(path.height, path.azimuth) @ frame.T
-    shines = (path.height > 0) & (own[:, 2] > 0)
-    a, b = slopes(own)
-    beam = np.where(shines, lit(edges, a, b) if far is None else _overlap(edges, a, b, by_hour(far)), 0.0)
+    own = path.ways @ frame.T
+    shines = np.flatnonzero((path.height > 0) & (own[:, 2] > 0))
+    a, b = slopes(own[shines])
+    beam = np.zeros(len(own))
+    beam[shines] = lit(edges, a, b) if far is None else _overlap(edges, a, b, by_hour(far, shines))
     if skyline is not None:
-        height, passes = skyline.at(path.azimuth)
-        beam = np.where(path.height >= height, beam, passes * beam)
+        beam = beam * _over(skyline, path)
     a, b = slopes(DIRECTIONS)
     world = DIRECTIONS @ frame
     above = world[:, 2] > 0

@@ -14,7 +14,7 @@ from nuthatch.core.fabric.stages import SUN
 from nuthatch.core.model.home import Opening, OpeningType, find
 from nuthatch.core.results.figure import Array, Known
 from nuthatch.core.solid.stages import BOUNDARY
-from nuthatch.core.sun.edges import Edges, axes, toward
+from nuthatch.core.sun.edges import Edges, axes
 from nuthatch.core.sun.glazing import Glazing, at_angle
 from nuthatch.core.sun.let_in import LetIn, counted
 from nuthatch.core.sun.openings import edges_of, glazing_of
@@ -66,6 +66,6 @@ def _hours(
     heat: float,
 ) -> Hours:
     sunlit = shares(edges, at, path, skyline, far).beam
-    cosine = np.clip(toward(path.height, path.azimuth) @ axes(*at)[2], 0.0, 1.0)
+    cosine = np.clip(path.ways @ axes(*at)[2], 0.0, 1.0)
     angle = at_angle(glazing, np.degrees(np.arccos(cosine))) if isinstance(glazing, Glazing) else glazing
     return Hours(sunlit, plane.beam * sunlit * angle * heat)

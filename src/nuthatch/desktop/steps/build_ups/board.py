@@ -20,7 +20,7 @@ from nuthatch.core.model.part import Given
 from nuthatch.core.office import load_office
 from nuthatch.core.solid.stages import AREA, BOUNDARY
 from nuthatch.core.solid.thickness import effective_layers, thickness
-from nuthatch.core.units import in_other_system, show, unit_of, with_unit
+from nuthatch.core.units import in_other_system, show, system, unit_of, with_unit
 from nuthatch.core.views.build_ups.section import moisture_year, section_in, use_in
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.build_ups.by_r import ByR
@@ -45,6 +45,7 @@ class BuildUpsBoard(Board):
         self.builds.table.selected.connect(self._picked)
         self.layers.table.selected.connect(lambda _: self.draw())
         self.library = self._material_finder()
+        self._filled: object = None  # the materials and units it lists now
         self.layers.bar.insertWidget(0, self.library)
         self.layers.bar.insertWidget(2, button("Between", self.put_between, "", "Put a layer inside of this one"))
         self.pick = self._picker()
@@ -267,6 +268,9 @@ class BuildUpsBoard(Board):
     def _fill_library(self) -> None:
         """Materials of the office, then the shipped ones."""
         office = load_office()[0].office.materials
+        if self._filled == (office, system()):
+            return
+        self._filled = office, system()
         own = [(f"{m.name} (office)", {f: m[f] for f in ("name", *MATERIAL_FIELDS)}) for m in office]
         shipped = [
             (
@@ -275,11 +279,10 @@ class BuildUpsBoard(Board):
             )
             for row in materials()
         ]
-        if self.library.count() != len(own) + len(shipped):
-            self.library.clear()
-            for title, row in (*own, *shipped):
-                self.library.addItem(title, row)
-            self.library.setCurrentIndex(-1)
+        self.library.clear()
+        for title, row in (*own, *shipped):
+            self.library.addItem(title, row)
+        self.library.setCurrentIndex(-1)
 
     def focus_field(self, part: str, field: str) -> bool:
         target = find(self.home, part)
