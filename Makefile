@@ -11,12 +11,15 @@ $(STAMP): requirements.lock pyproject.toml
 	test -x $(PY) || python3 -m venv .venv
 	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.lock
 	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	@$(PY) -m compileall -q -j 0 src
 	@touch $(STAMP)
 
 demo: setup
 	$(PY) tools/demo.py
 
+# Every program that a test starts would otherwise compile all modules again where bytecode is not written.
 test: setup
+	@$(PY) -m compileall -q -j 0 src tests
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -n 2 --dist loadgroup tests
 
 check: setup

@@ -101,7 +101,7 @@ class Worker:
                 pipe.send_bytes(pickle.dumps((task.function, dict(task.arguments), system()), pickle.HIGHEST_PROTOCOL))
                 return self._answer(pipe, task.seconds, tell)
             except (EOFError, OSError):
-                self._end()
+                self._end(of=process)  # another may have been started since it was stopped
                 if wanted != self._wanted:
                     raise Stopped from None
                 raise WorkerEnded(f"its process ended ({_ending(process)})") from None
@@ -133,8 +133,10 @@ class Worker:
         self._wanted += 1
         self._end(wait=False)
 
-    def _end(self, wait: bool = True) -> None:
+    def _end(self, wait: bool = True, of: object = None) -> None:
         with self._gate:
+            if of is not None and self._process is not of:
+                return
             process, self._process = self._process, None
             self._pipe = None  # who waits at it sees the other end go
         if process is not None:

@@ -29,7 +29,6 @@ from nuthatch.desktop.pages.new_home import NewHomePage
 from nuthatch.desktop.pages.office import OfficePage
 from nuthatch.desktop.route import Route
 from nuthatch.desktop.steps.board import Board
-from nuthatch.desktop.steps.dossier.board import DossierBoard
 from nuthatch.desktop.trying import TryingStrip, safe
 from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.quantity_field import QuantityField
@@ -284,6 +283,8 @@ class MainWindow(QMainWindow):
         """Print the dossier on a printer of the system."""
         self.show_step("dossier")
         board = self.board("dossier")
+        from nuthatch.desktop.steps.dossier.board import DossierBoard  # no part of a start: it brings the reader of PDF
+
         assert isinstance(board, DossierBoard)
         board.print_dialog()
 

@@ -1,7 +1,14 @@
 """Workers: a process that does one task after another starts warm, whoever asks for it first."""
 
+import contextlib
+import os
 import subprocess
 import sys
+import threading
+import time
+
+from nuthatch.core.options.beside import in_two
+from nuthatch.core.workers import Stopped, Task, Worker
 
 FIRST = """
 from functools import partial
@@ -17,3 +24,52 @@ def test_the_first_worker_of_a_program_is_warm(tmp_path) -> None:
     (tmp_path / "first.py").write_text(FIRST)
     done = subprocess.run([sys.executable, str(tmp_path / "first.py")], capture_output=True, text=True, timeout=120)
     assert done.stdout.strip() == "True", done.stderr
+
+
+def slowly(seconds: float, part: tuple[int, int] = (0, 1)) -> float:
+    time.sleep(seconds)
+    return seconds + part[0]
+
+
+def test_a_question_stopped_does_not_stop_the_next_one() -> None:
+    """Stopped, and asked something else at once: what the first leaves behind ends nothing of the second."""
+    workers = (Worker(), Worker())
+    for _ in range(2):
+        errors: list[BaseException] = []
+
+        def first(errors: list[BaseException] = errors) -> None:
+            try:
+                in_two(workers, slowly, {"seconds": 30.0}, lambda far: None)
+            except BaseException as error:
+                errors.append(error)
+
+        asking = threading.Thread(target=first)
+        asking.start()
+        while not all(w.pid for w in workers):
+            time.sleep(0.01)
+        for w in workers:
+            w.stop()
+        assert in_two(workers, slowly, {"seconds": 0.05}, lambda far: None) == (0.05, 1.05)
+        asking.join(10)
+        assert not asking.is_alive() and [type(e) for e in errors] == [Stopped]
+    for w in workers:
+        w.stop()
+
+
+def test_a_worker_stopped_is_gone_soon_and_the_next_one_stays() -> None:
+    worker = Worker()
+    worker.start()
+    first = worker.pid
+    begun = time.monotonic()
+    worker.stop()
+    assert time.monotonic() - begun < 0.05, "whoever stops it does not wait"
+    worker.start()
+    second = worker.pid
+    assert first is not None and second not in (None, first)
+    end = time.monotonic() + 10
+    while os.path.exists(f"/proc/{first}/exe") and time.monotonic() < end:
+        time.sleep(0.02)
+    with contextlib.suppress(OSError):
+        assert not os.readlink(f"/proc/{first}/exe"), "it still runs"
+    assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0 and worker.pid == second
+    worker.stop()

@@ -20,7 +20,7 @@ from nuthatch.core.options.gap import Closed, Key, closed
 from nuthatch.core.options.ladder import Ladder, ladder
 from nuthatch.core.options.packages import Package, Within, cheapest
 from nuthatch.core.options.pairs import Curve, curve, names_of
-from nuthatch.core.workers import Task, Worker
+from nuthatch.core.workers import Stopped, Task, Worker
 
 _last: list[Assessment] = []
 """What this process worked out last: after an edit only what it touches is worked out anew."""
@@ -104,6 +104,8 @@ def in_two(
         waiting = [threads.submit(asked, n) for n in range(len(workers))]
         try:
             return tuple(w.result() for w in waiting)
+        except Stopped:
+            raise  # whoever stopped one stopped all, and may have asked them something else since
         except BaseException:
             for worker in workers:
                 worker.stop()

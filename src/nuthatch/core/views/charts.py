@@ -119,7 +119,7 @@ def balance_amounts(assessment: Any, width: float, height: float, tokens: Mappin
     axes.axhline(0, color=tokens["ink"], linewidth=0.9)
     axes.set_xticks(x, MONTHS)
     axes.set_ylabel(f"{unit_of('energy_month')} a month, losses up")
-    _legend(axes, tokens, 4)
+    _legend(axes, tokens, 4 if width > 4.6 else 3)
     return figure
 
 

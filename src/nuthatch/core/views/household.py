@@ -37,7 +37,7 @@ def densities(a: Assessment) -> str:
         if float(people) > 0:
             each = float(area) / float(people)
             square = unit_of("area")
-            said[0] += f", {with_unit(each, 'area')} each ({1 / kind_of('area').to_shown(each):.3f} a {square})"
+            said[0] += f", {with_unit(each, 'area')} each ({1 / kind_of('area').to_shown(each):.2g} a {square})"
         if used is not None:
             said.append(
                 f"electricity {with_unit(float(used), 'energy')}, {with_unit(float(used) / 8.76 / float(area), 'heat_flux')} in the mean"

@@ -9,7 +9,7 @@ import numpy as np
 
 from nuthatch.core.results.figure import MONTHS, Computing, Entered, Known, Unknown, leaves, shown
 from nuthatch.core.results.sensitivity import effect_of, words_for
-from nuthatch.core.sketch import WIDTH, Sketch, fitted
+from nuthatch.core.sketch import WIDTH, Picture, Sketch, fitted
 from nuthatch.core.units import show, unit_of
 
 MARKS = {"assumed": "○", "declared": "◐", "calculated": "●", "measured": "■", "rule": "§", "": " "}
@@ -265,3 +265,7 @@ def pinned_working(a: object, of: str) -> Sketch:
     )
     made.add(below, 0, 44 + 16 * len(formula))
     return made
+
+
+PICTURES = (Picture("working", "How it is worked out", pinned_working),)
+"""`of` is the path of a working, not a part."""

@@ -40,7 +40,12 @@ def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sk
     unit = unit_of("energy_month")
     width = max(width, 600.0)
     made = Sketch(width, 30 + 21 * len(rows), f"Balance by month, {unit}")
-    first, step = 176.0, (width - 176 - 62) / 12
+    first, step = 152.0, (width - 152 - 62) / 12
+    told = {
+        key: [show(float(v), "energy_month") for v in (*r.value, r.value.sum())] for _, key in rows if isinstance(r := a.months[key], Known)
+    }
+    longest = max((len(t) for texts in told.values() for t in texts[:12]), default=1)
+    size = min(11.0, max((step - 6) / (0.58 * longest), 8.5))  # months never run into each other
     made.text(0, 12, f"{unit} · click a line to open it", size=11, color="muted")
     xs = [first + (i + 1) * step for i in range(12)] + [width - 6]
     for x, month in zip(xs, (*MONTHS, "year"), strict=True):
@@ -62,8 +67,8 @@ def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sk
                 id=key,
             )
             continue
-        for x, value in zip(xs, (*result.value, result.value.sum()), strict=True):
-            made.text(x, y, show(float(value), "energy_month"), size=11, anchor="end", bold=bold, id=key)
+        for x, text in zip(xs, told[key], strict=True):
+            made.text(x, y, text, size=size, anchor="end", bold=bold, id=key)
     return made
 
 

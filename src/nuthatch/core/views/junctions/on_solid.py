@@ -168,9 +168,10 @@ def answer_of(ident: str) -> tuple[str, str] | None:
 
 def _legend(made: Sketch) -> None:
     y, x = made.height - 12.0, 8.0
+    long, step = (34, 52) if made.width > 690 else (24, 42)  # shorter samples where room is short: the unit at the end is never cut
     samples = (("detailed", "slate"), ("typical", "slate"), ("fallback", "chestnut"), ("lowers the loss", "slate"))
     for name, color in samples:
-        a, b = (x, y - 4), (x + 34, y - 4)
+        a, b = (x, y - 4), (x + long, y - 4)
         if name == "typical":
             for side in _beside(a, b, 1.8):
                 made.line(*side, stroke=color, width=1.0)
@@ -178,12 +179,12 @@ def _legend(made: Sketch) -> None:
             made.line(a, b, stroke=color, width=2.0 if name != "lowers the loss" else 1.2, dash=name == "fallback")
         if name == "lowers the loss":
             _ticks(made, a, b, color)
-        made.text(x + 40, y, name, size=11, color="muted")
-        x += 52 + 6.2 * len(name)
+        made.text(x + long + 6, y, name, size=11, color="muted")
+        x += step + 6.2 * len(name)
     for loss in (0.1, 0.5, FULL):
         made.line((x, y - 4), (x + 22, y - 4), stroke="slate", width=width_of(loss))
         made.text(x + 26, y, show(loss, "w_per_k", 1), size=11, color="muted")
-        x += 52
+        x += step + 6
     made.text(x, y, unit_of("w_per_k"), size=11, color="muted")
 
 
