@@ -24,7 +24,8 @@ def wait(until: Callable[[], object], seconds: float = 30) -> None:
         QApplication.processEvents()
         time.sleep(0.005)
         if time.monotonic() > end:
-            raise TimeoutError(f"waited {seconds} s")
+            said = [w.change_line.text for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow)]
+            raise TimeoutError(f"waited {seconds} s; the window says {said}")
 
 
 def or_end(do: Callable[[], object]) -> Callable[[], None]:
@@ -97,12 +98,18 @@ def all_taken_back(window: MainWindow, start: Home) -> dict[str, object]:
     return {"steps": steps, "back": back}
 
 
+_ASKED: list[Path] = []
+
+
 def answer_with(path: Path) -> None:
     """Before a click that asks for a file: types the name into the dialog when it is there, and Enter."""
-    tries = {"left": 200}
+    tries = {"left": 600}
+    _ASKED.append(path)
 
     def look() -> None:
         tries["left"] -= 1
+        if _ASKED[-1] is not path:  # nobody asked for it, and another answer is meant for what is asked now
+            return
         dialog = next((d for d in QApplication.topLevelWidgets() if isinstance(d, QFileDialog) and d.isVisible()), None)
         if dialog is None:
             if tries["left"]:

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QWidget
 
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import find
-from nuthatch.core.results.figure import Entered
+from nuthatch.core.results.figure import Entered, Known
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.widgets.sketch_view import SketchView
@@ -132,10 +132,12 @@ def drawings_worked_on(w: MainWindow, hand: Hand) -> dict[str, object]:
 def working_followed(w: MainWindow, hand: Hand) -> dict[str, object]:
     """From a margin three levels down, then to the field of a value."""
     bars, view = w.margins.bars, w.center.working
+    wait(w.settled)
     row = next(i for i, (_, way) in enumerate(bars.rows) if way.key == "heating_demand")
     hand.click(bars, QPoint(30, bars.top_of(row) + 10))
 
     def open_by_name(wanted: str) -> None:
+        assert isinstance(view.trail[-1], Known), view.trail[-1]
         items = [item for _, item in view.trail[-1].rows()]
         index = next(n for n, item in enumerate(items) if item.label.startswith(wanted))
         point = view.inputs.point_of(f"input:{index}")

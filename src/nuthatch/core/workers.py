@@ -95,8 +95,10 @@ class Worker:
             if wanted != self._wanted:
                 raise Stopped
             self.start()
-            pipe, process = self._pipe, self._process
-            assert pipe is not None
+            with self._gate:
+                pipe, process = self._pipe, self._process
+            if pipe is None:  # stopped in the very moment it was there
+                raise Stopped
             try:
                 pipe.send_bytes(pickle.dumps((task.function, dict(task.arguments), system()), pickle.HIGHEST_PROTOCOL))
                 return self._answer(pipe, task.seconds, tell)

@@ -149,3 +149,10 @@ def test_a_kept_gathering_comes_back_as_it_was(tmp_path: Path) -> None:
     store = results_on_disk(tmp_path)
     store.put("ab" * 20, binding._as_plain(one))
     assert binding._from_plain(results_on_disk(tmp_path).get("ab" * 20)) == one
+
+
+def test_a_draft_is_not_taken_for_an_archived_one() -> None:
+    """The two are written otherwise: kept beside each other, each is found again as itself."""
+    known, page = Kept(), book(chapter("one", "here"))
+    draft, archived = bound(page, kept=known), bound(page, "pdf/a-3u", known)
+    assert b"pdfaid" not in draft and "/Metadata" in PdfReader(io.BytesIO(archived)).trailer["/Root"]  # type: ignore[operator]

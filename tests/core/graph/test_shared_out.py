@@ -74,7 +74,7 @@ def test_a_copy_ends_with_its_parent() -> None:
     script = (
         "import os, sys, time\n"
         "from nuthatch.core.graph.shared_out import shared_out\n"
-        "def job():\n    print(os.getpid(), flush=True)\n    time.sleep(60)\n"
+        "def job():\n    os.write(1, b'%d\\n' % os.getpid())\n    time.sleep(60)\n"
         "shared_out([job, job])\n"
     )
     process = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True)

@@ -33,11 +33,11 @@ def slowly(seconds: float, part: tuple[int, int] = (0, 1)) -> float:
 
 def test_a_question_stopped_does_not_stop_the_next_one() -> None:
     """Stopped, and asked something else at once: what the first leaves behind ends nothing of the second."""
-    workers = (Worker(), Worker())
     for _ in range(2):
+        workers = (Worker(), Worker())
         errors: list[BaseException] = []
 
-        def first(errors: list[BaseException] = errors) -> None:
+        def first(workers: tuple[Worker, ...] = workers, errors: list[BaseException] = errors) -> None:
             try:
                 in_two(workers, slowly, {"seconds": 30.0}, lambda far: None)
             except BaseException as error:
@@ -52,8 +52,8 @@ def test_a_question_stopped_does_not_stop_the_next_one() -> None:
         assert in_two(workers, slowly, {"seconds": 0.05}, lambda far: None) == (0.05, 1.05)
         asking.join(10)
         assert not asking.is_alive() and [type(e) for e in errors] == [Stopped]
-    for w in workers:
-        w.stop()
+        for w in workers:
+            w.stop()
 
 
 def test_a_worker_stopped_is_gone_soon_and_the_next_one_stays() -> None:

@@ -7,10 +7,10 @@ import pytest
 import shapely
 
 from nuthatch.core.assess import Assessment, assess
-from nuthatch.core.changes.changes import SetValue, apply
+from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.climate.library import climate_for
 from nuthatch.core.edits.detail_starts import section_for
-from nuthatch.core.heatflow.following import followed
+from nuthatch.core.heatflow.following import drawn_from, followed
 from nuthatch.core.heatflow.of_home import detail_of, section_of
 from nuthatch.core.heatflow.section import checked
 from nuthatch.core.heatflow.stages import FOLLOWED, UNDER
@@ -134,3 +134,15 @@ def test_details_of_a_home_go_along_in_its_results() -> None:
     if corner.flanks[0].lie is not None:
         grown = sum(areas(b.all_of(FOLLOWED)[corner.id]).values()) - sum(areas(corner).values())
         assert grown > 0.15
+
+
+def test_a_detail_is_drawn_anew_for_its_own_build_ups_only(osier_assessed: Assessment) -> None:
+    """A layer of the ceiling is nothing to the detail of a corner of walls: a keystroke there must not draw it again."""
+    a = osier_assessed
+    mine = {d.id: drawn_from(d) for d in a.home.details}
+    build = next(b for b in a.home.buildups if any(b.id in m for m in mine.values()) and not all(b.id in m for m in mine.values()))
+    layer = next(x for x in build.layers if x.thickness is not None)
+    change = SetValue(part=layer.id, field="thickness", value=declared(layer.thickness.value + 0.01))  # type: ignore[union-attr]
+    ran = set(assess(apply(change, a.home), a.climate, a).state.ran)
+    again = {name.partition("/")[2] for name in ran if name.startswith(f"{FOLLOWED.name}/")}
+    assert again == {ident for ident, own in mine.items() if build.id in own} and 0 < len(again) < len(mine)

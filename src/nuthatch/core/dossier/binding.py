@@ -17,8 +17,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from nuthatch import __version__
 from nuthatch.core.dossier.printing import as_printed, printed_apart
+from nuthatch.core.graph.digest import code_of
 from nuthatch.core.graph.memo import Kept
 from nuthatch.core.graph.shared_out import shared_out
 from nuthatch.look import FONTS
@@ -152,7 +152,7 @@ def _all_set(pages: Sequence[str], variant: str, kept: Kept | None) -> list[Leav
 def _key(page: str, variant: str) -> str:
     from importlib.metadata import version
 
-    told = "\0".join((__version__, version("weasyprint"), variant, page))
+    told = "\0".join((code_of(__file__), version("weasyprint"), variant, page))
     return hashlib.sha256(told.encode()).hexdigest()
 
 

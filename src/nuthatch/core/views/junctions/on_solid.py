@@ -168,8 +168,12 @@ def answer_of(ident: str) -> tuple[str, str] | None:
 
 def _legend(made: Sketch) -> None:
     y, x = made.height - 12.0, 8.0
-    long, step = (34, 52) if made.width > 690 else (24, 42)  # shorter samples where room is short: the unit at the end is never cut
     samples = (("detailed", "slate"), ("typical", "slate"), ("fallback", "chestnut"), ("lowers the loss", "slate"))
+    unit = unit_of("w_per_k")
+    words = 6.2 * sum(len(name) for name, _ in samples) + 6.0 * len(unit)
+    # Shorter samples where room is short: the unit at the end is never cut.
+    long = next((n for n in (34, 24) if x + words + 7 * (n + 18) + 18 <= made.width), 14)
+    step = long + 18
     for name, color in samples:
         a, b = (x, y - 4), (x + long, y - 4)
         if name == "typical":
@@ -182,10 +186,10 @@ def _legend(made: Sketch) -> None:
         made.text(x + long + 6, y, name, size=11, color="muted")
         x += step + 6.2 * len(name)
     for loss in (0.1, 0.5, FULL):
-        made.line((x, y - 4), (x + 22, y - 4), stroke="slate", width=width_of(loss))
-        made.text(x + 26, y, show(loss, "w_per_k", 1), size=11, color="muted")
+        made.line((x, y - 4), (x + min(long, 22), y - 4), stroke="slate", width=width_of(loss))
+        made.text(x + min(long, 22) + 4, y, show(loss, "w_per_k", 1), size=11, color="muted")
         x += step + 6
-    made.text(x, y, unit_of("w_per_k"), size=11, color="muted")
+    made.text(x, y, unit, size=11, color="muted")
 
 
 def seen_from(a: Assessment) -> tuple[tuple[str, View], ...]:

@@ -11,7 +11,7 @@ from nuthatch.core.plans.snapping import Drawn
 from nuthatch.core.sketch import PointXY
 from nuthatch.core.units import INCH_POUND, system
 
-MARGIN, LONG_MARGIN, FOOT = 34.0, 62.0, 40.0
+MARGIN, LONG_MARGIN, FOOT = 34.0, 64.0, 40.0
 """Room around the plan for its lengths, also in feet and fractions of an inch, and for the legend below it."""
 EMPTY = (-1.0, -1.0, 13.0, 10.0)
 """What an empty sheet shows [m]."""

@@ -1,0 +1,67 @@
+"""Words of drawings stay on their sheet and out of each other's way, where room is short and numbers are long. A letter of the font is in the
+mean 0.54 of its size wide (measured on Inter, as `fitted` counts it)."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+import pytest
+
+from nuthatch.core.assess import Assessment
+from nuthatch.core.sketch import Sketch, Text
+from nuthatch.core.units import SYSTEMS, using
+from nuthatch.core.views.balance.drawings import months_table
+from nuthatch.core.views.junctions.on_solid import junction_solid
+from nuthatch.core.views.shape.plan_table import storey_plan
+
+LETTER = 0.54
+
+
+def reach(t: Text) -> tuple[float, float]:
+    """From where to where a text lies."""
+    long = LETTER * t.size * len(t.text)
+    left = t.x - {"start": 0.0, "middle": long / 2, "end": long}[t.anchor]
+    return left, left + long
+
+
+def texts(made: Sketch) -> list[Text]:
+    return [i for i in made.items if isinstance(i, Text)]
+
+
+@pytest.mark.parametrize("system", sorted(SYSTEMS))
+@pytest.mark.parametrize("key", ["osier-lane-7", "weir-cottage"])
+def test_lengths_of_walls_stay_on_the_sheet(system: str, key: str, demo_assessments: dict[str, Assessment]) -> None:
+    a = demo_assessments[key]
+    plans = a.home.shape.plans
+    assert plans is not None
+    with using(system):
+        for size in ((480.0, 380.0), (430.0, 400.0), (900.0, 420.0)):
+            for storey in plans.storeys:
+                made = storey_plan(a, storey.id, size=size)
+                lengths = [t for t in texts(made) if t.id.startswith("length:")]
+                assert lengths
+                for t in lengths:
+                    assert reach(t)[0] >= 0 and reach(t)[1] <= made.width, (t.text, size)
+
+
+@pytest.mark.parametrize("system", sorted(SYSTEMS))
+@pytest.mark.parametrize("width", [560.0, 640.0, 900.0])
+def test_the_legend_of_junctions_stays_on_the_sheet(system: str, width: float, demo_assessments: dict[str, Assessment]) -> None:
+    with using(system):
+        made = junction_solid(demo_assessments["weir-cottage"], size=(width, 440.0))
+        legend = [t for t in texts(made) if t.y == made.height - 12.0]
+        assert len(legend) == 8 and all(reach(t)[1] <= made.width for t in legend)
+        assert all(reach(a)[1] < reach(b)[0] for a, b in pairwise(legend))
+
+
+@pytest.mark.parametrize("system", sorted(SYSTEMS))
+@pytest.mark.parametrize("key", ["osier-lane-7", "weir-cottage"])
+def test_months_never_run_into_each_other(system: str, key: str, demo_assessments: dict[str, Assessment]) -> None:
+    with using(system):
+        made = months_table(demo_assessments[key], 640.0)
+        rows: dict[float, list[Text]] = {}
+        for t in texts(made):
+            rows.setdefault(t.y, []).append(t)
+        assert len(rows) == 13
+        for row in rows.values():
+            assert all(reach(a)[1] <= reach(b)[0] for a, b in pairwise(row)), [t.text for t in row]
