@@ -98,6 +98,12 @@ def test_limits_are_read_set_by_set(open_home, qtbot: QtBot) -> None:  # type: i
     said = words(made)
     for chosen in w.document.home.target_sets:
         assert said.count(chosen.name) == 1
+    sources = [v.source for v in w.document.assessment.verdicts if v.set_name == "Passive-house retrofit"]
+    assert len(set(sources)) == 1 < len(sources) and " ".join(said).count(sources[0]) == 1, (
+        "where a whole set comes from is said once, and not cut"
+    )
+    limits = [w.limit_words().partition(" (")[0].split(" ", 2)[2] for v in w.document.assessment.verdicts for w in v.ways]
+    assert all(any(limit in text for text in said) for limit in limits), "the number and unit of a limit are never cut"
     rows = [i for i in made.items if isinstance(i, Line) and i.id]
     assert len(rows) == sum(len(v.ways) for v in w.document.assessment.verdicts)
 

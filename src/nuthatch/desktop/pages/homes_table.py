@@ -14,7 +14,7 @@ from nuthatch.desktop.theme.style import theme
 
 HEADS = ("Home", "Client", "Plot", "Target sets", "Standing", "Margin", "Tightest target", "Open", "Dossier", "Last change", "Note")
 MARGIN = HEADS.index("Margin")
-WIDTHS = (112, 130, 124, 130, 98, 126, 232, 44, 116, 130, 0)
+WIDTHS = (110, 124, 118, 126, 96, 124, 230, 44, 112, 134, 0)
 WIDEST = 1.3
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from itertools import pairwise
+from textwrap import wrap
 
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
@@ -24,6 +26,15 @@ from nuthatch.desktop.widgets.workspace import row_of
 COLUMNS = 2
 
 
+def _common(rows: list[tuple[Verdict, WayResult]], sources: list[str]) -> dict[str, str]:
+    """Where most limits of a set come from, by set: said once, beside its name."""
+    by_set: dict[str, list[str]] = {}
+    for (verdict, _), source in zip(rows, sources, strict=True):
+        by_set.setdefault(verdict.set_id, []).append(source)
+    most = {ident: Counter(s for s in found if s).most_common(1) for ident, found in by_set.items()}
+    return {ident: rows[0][0] for ident, rows in most.items() if rows and rows[0][1] > 1}
+
+
 def _limit_row(rows: list[tuple[Verdict, WayResult]], i: int) -> tuple[str, str, str, str]:
     """What the line of a way says: target, result, limit, source; the second way of a target says “or”."""
     verdict, way = rows[i]
@@ -33,8 +44,9 @@ def _limit_row(rows: list[tuple[Verdict, WayResult]], i: int) -> tuple[str, str,
 
 
 def _columns(texts: list[list[str]], width: float) -> list[float]:
-    """Where columns begin: as wide as what they hold; where that is too much, the widest give way first."""
+    """Where columns begin: as wide as what they hold; where that is too much, sources give way first, then the widest."""
     wide = [max(len(t) for t in column) * 6.3 + 14 for column in texts]
+    wide[-1] = max(min(wide[-1], width - sum(wide[:-1])), min(wide[-1], 90.0))
     while sum(wide) > width and max(wide) > 60:
         wide[wide.index(max(wide))] *= 0.97
     return [sum(wide[:n]) for n in range(len(wide))]
@@ -136,12 +148,15 @@ class BriefBoard(Board):
         """All limits of the chosen sets, set by set: what each result is, and where each limit comes from; columns as wide as what they hold."""
         a = self.assessment
         rows = [(v, w) for v in a.verdicts for w in v.ways] if a else []
-        heads = ("Target", "Result", "Limit", "Where it comes from")
+        heads = ("Target", "Result", "Limit", "Source")
         texts = [_limit_row(rows, i) for i in range(len(rows))]
+        common = _common(rows, [t[3] for t in texts])
+        texts = [(*t[:3], "" if t[3] == common.get(v.set_id) else t[3]) for (v, _), t in zip(rows, texts, strict=True)]
         at = _columns([[heads[n], *(t[n] for t in texts)] for n in range(4)], width)
         rooms = [b - a - 10 for a, b in pairwise((*at, width + 10))]
-        sets = len({v.set_id for v, _ in rows})
-        made = Sketch(width, max(60, 30 + 19 * len(rows) + 26 * sets), "Limits")
+        sets = {v.set_id: v.set_name for v, _ in rows}
+        told = {ident: wrap(common[ident], max(int(width / 5.8), 20)) for ident in sets if ident in common}
+        made = Sketch(width, max(60, 30 + 19 * len(rows) + 26 * len(sets) + 16 * sum(map(len, told.values()))), "Limits")
         for x, text in zip(at, heads, strict=True):
             made.text(x, 14, text, size=11, color="muted")
         made.line((0, 20), (width, 20), stroke="line")
@@ -150,6 +165,9 @@ class BriefBoard(Board):
             if i == 0 or rows[i - 1][0].set_id != verdict.set_id:
                 y += 24
                 made.text(0, y, verdict.set_name, size=12, bold=True)
+                for line in told.get(verdict.set_id, ()):
+                    y += 16
+                    made.text(0, y, line, size=11, color="muted")
             y += 19
             key = f"{verdict.set_id}/{way.key}"
             made.rect(0, y - 14, width, 19, stroke="", id=key, tip=f"{verdict.name}: {verdict.source}")
