@@ -7,6 +7,7 @@ import io
 import re
 from pathlib import Path
 
+import pytest
 from pypdf import PdfReader
 
 from nuthatch.core.assess import Assessment, assess
@@ -81,7 +82,7 @@ def test_links_lead_from_one_gathering_to_another_and_those_to_nowhere_go() -> N
     ends = {name: reader.get_destination_page_number(d) for name, d in reader.named_destinations.items()}
     assert ends == {"c-one": 1, "far": 3}
     top = float(reader.named_destinations["far"]["/Top"])
-    assert 0 < top < 210 / 25.4 * 72, "points from the foot of the page"
+    assert top == pytest.approx((210 - 24 - 150) / 25.4 * 72, abs=2), "below a margin of 24 and a block of 150 mm: points from the foot"
     assert [(o.title, reader.get_destination_page_number(o)) for o in reader.outline] == [("One", 1), ("Two", 2)]  # type: ignore[union-attr]
 
 
