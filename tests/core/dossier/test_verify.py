@@ -157,6 +157,33 @@ def test_a_drawing_altered_inside_a_page_is_named(dossier: bytes) -> None:
     assert touched and f"page {touched[0]}" in found, found
 
 
+def test_a_drawing_in_a_drawing_and_what_a_link_paints_are_part_of_a_page(dossier: bytes) -> None:
+    """What a page calls may call something else; a link that was there may be given a face that hides what is below it."""
+    import pikepdf
+
+    def drawn(inner: bytes, face: bool) -> list[str]:
+        made = pikepdf.new()
+        deep = made.make_stream(inner, Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Form, BBox=[0, 0, 9, 9])
+        outer = made.make_stream(
+            b"/deep Do", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Form, BBox=[0, 0, 9, 9],
+            Resources=pikepdf.Dictionary(XObject=pikepdf.Dictionary(deep=deep)),
+        )  # fmt: skip
+        made.add_blank_page(page_size=(99, 99))
+        page = made.pages[0].obj
+        page.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(outer=outer))
+        page.Contents = made.make_stream(b"/outer Do")
+        link = pikepdf.Dictionary(Type=pikepdf.Name.Annot, Subtype=pikepdf.Name.Link, Rect=[0, 0, 9, 9])
+        if face:
+            link.AP = pikepdf.Dictionary(N=deep)
+        page.Annots = pikepdf.Array([made.make_indirect(link)])
+        out = io.BytesIO()
+        made.save(out)
+        return page_digests(out.getvalue())
+
+    assert drawn(b"1 g", False) == drawn(b"1 g", False) != drawn(b"0 g", False)
+    assert drawn(b"1 g", True) != drawn(b"1 g", False)
+
+
 def test_a_note_laid_over_a_page_is_named(dossier: bytes) -> None:
     def note(writer: PdfWriter) -> None:
         made = DictionaryObject(

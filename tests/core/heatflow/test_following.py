@@ -146,3 +146,9 @@ def test_a_detail_is_drawn_anew_for_its_own_build_ups_only(osier_assessed: Asses
     ran = set(assess(apply(change, a.home), a.climate, a).state.ran)
     again = {name.partition("/")[2] for name in ran if name.startswith(f"{FOLLOWED.name}/")}
     assert again == {ident for ident, own in mine.items() if build.id in own} and 0 < len(again) < len(mine)
+
+
+def test_what_stands_beside_a_detail_is_followed_too(osier_assessed: Assessment) -> None:
+    detail = next(d for d in osier_assessed.home.details if d.flanks and d.flanks[0].lie is not None)
+    lie = replace(detail.flanks[0].lie, buildup="another")  # type: ignore[type-var]
+    assert "another" not in drawn_from(detail) and "another" in drawn_from(replace(detail, beside=(lie,)))

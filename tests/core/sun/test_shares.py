@@ -14,8 +14,8 @@ from nuthatch.core.sun import shares as shares_of
 from nuthatch.core.sun import standing
 from nuthatch.core.sun.edges import Edges, axes, lit, slopes, toward
 from nuthatch.core.sun.glazing import Glazing, at_angle, diffuse, of_u
-from nuthatch.core.sun.shares import Skyline, far_of, shares
-from nuthatch.core.sun.standing import Opened, Thing
+from nuthatch.core.sun.shares import Far, Skyline, by_hour, far_of, shares
+from nuthatch.core.sun.standing import CELLS, Opened, Thing
 from tests.core.sun.scenes import block, path_at, rays
 
 PLAIN = Edges(1.2, 1.5)
@@ -234,3 +234,18 @@ def test_several_trees_multiply_and_leaves_come_and_go() -> None:
     there = shares(Edges(1.0, 1.0), SOUTH, south, None, far_of((opened,), trees, south)).beam.reshape(365, 24)
     assert there[15, 12] == pytest.approx(0.04), "south of the equator they have leaves in January"
     assert far_of((opened,), (block("behind", (0, 9), (5, 5, 9)),), YEAR) is None
+
+
+def test_between_two_days_looked_at_shadows_go_over_in_a_straight_line() -> None:
+    """Days 0 and 5 are looked at: on day 2 at noon two fifths of the second count; where the sun is not up on one of them, the other alone."""
+    beam = np.zeros((73, 24, CELLS, CELLS), np.float32)
+    beam[1] = 1.0
+    up = np.ones((73, 24), bool)
+    up[0, 8] = False
+    far = Far(beam, up, np.ones((2, 1, CELLS, CELLS), np.float32))
+    whole = by_hour(far)
+    assert whole.shape == (8760, CELLS, CELLS)
+    assert whole[2 * 24 + 12] == pytest.approx(0.4) and whole[12] == pytest.approx(0.0) and whole[5 * 24 + 12] == pytest.approx(1.0)
+    assert whole[2 * 24 + 8] == pytest.approx(1.0), "the sun is up at eight on the second of the two only"
+    some = np.array([8, 12, 60, 8759])
+    assert by_hour(far, some) == pytest.approx(whole[some])
