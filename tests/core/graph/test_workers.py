@@ -73,3 +73,27 @@ def test_a_worker_stopped_is_gone_soon_and_the_next_one_stays() -> None:
         assert not os.readlink(f"/proc/{first}/exe"), "it still runs"
     assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0 and worker.pid == second
     worker.stop()
+
+
+def test_one_started_right_after_a_stop_is_not_ended_with_the_one_before() -> None:
+    worker = Worker()
+    errors: list[BaseException] = []
+
+    def first() -> None:
+        try:
+            worker.run(Task(slowly, {"seconds": 30.0}))
+        except BaseException as error:
+            errors.append(error)
+
+    asking = threading.Thread(target=first)
+    asking.start()
+    while worker.pid is None:
+        time.sleep(0.01)
+    time.sleep(0.3)
+    worker.stop()
+    worker.start()
+    second = worker.pid
+    asking.join(10)
+    assert [type(e) for e in errors] == [Stopped] and worker.pid == second is not None
+    assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0 and worker.pid == second
+    worker.stop()
