@@ -13,9 +13,11 @@ from pypdf import PdfReader
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import apply
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.dossier.binding import gatherings
 from nuthatch.core.dossier.chapters import CHAPTERS
 from nuthatch.core.dossier.links import anchor, read
 from nuthatch.core.dossier.makeup import as_profile, chapters_of, made_for, pages_of, profiles, rearranged
+from nuthatch.core.dossier.printing import printed_apart
 from nuthatch.core.dossier.record import enclosed, files_in
 from nuthatch.core.dossier.report import Made, to_html, to_pdf
 from nuthatch.core.exchange.summary import as_data
@@ -316,6 +318,16 @@ def test_contents_fit_their_page_and_headings_stay_with_their_figures(demo_asses
     contents = page[page.index('<section class="contents">') : page.index('<section class="chapter')]
     assert 30 < contents.count("<li") <= 84 and contents.count('class="one"') == len(re.findall(r'<section class="chapter[ "]', page))
     assert re.search(r'<section class="chapter" id="c-heat"><div class="keep"><h2[^>]*>Where the heat goes</h2><figure', page)
+
+
+@pytest.mark.parametrize("key", ["osier-lane-7", "weir-cottage"])
+def test_contents_take_one_page_on_either_paper(key: str, demo_assessments: dict[str, Assessment]) -> None:
+    """On Letter, 18 mm lower than A4, their last words once stood alone on a page of their own."""
+    a = demo_assessments[key]
+    for paper in ("A4", "Letter"):
+        home = replace(a.home, dossier=replace(a.home.dossier, paper=paper))  # type: ignore[arg-type]
+        front = gatherings(to_html(made(home, a), TODAY))[0]
+        assert 'class="contents"' in front and len(printed_apart(front)[1]) == 2, paper
 
 
 @pytest.mark.parametrize("key", ["weir-cottage", "sail-loft"])

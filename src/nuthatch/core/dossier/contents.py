@@ -30,8 +30,9 @@ def entries(body: Markup) -> list[ContentsLine]:
     return found
 
 
-def that_fit(entries: list[ContentsLine]) -> list[ContentsLine]:
-    """Entries that have room on a page: of chapters with very many headings only the chapter."""
+def that_fit(entries: list[ContentsLine], height: float = 297.0) -> list[ContentsLine]:
+    """Entries that have room on a page so high [mm]: of chapters with very many headings only the chapter."""
+    room = LINES - int((297.0 - height) / 5.0 * 2 + 0.999) - (8 if height < 297.0 else 0)
     for most in (99, 8, 5, 0):
         below: dict[int, int] = {}
         chapter = -1
@@ -43,13 +44,13 @@ def that_fit(entries: list[ContentsLine]) -> list[ContentsLine]:
             chapter = n if e.level == 2 else chapter
             if e.level == 2 or below[chapter] <= most:
                 kept.append(e)
-        if len(kept) <= LINES:
+        if sum(1 + len(e.text) // LETTERS for e in kept) <= room:
             break
     return kept
 
 
-LINES = 84
-"""Lines of contents that have room on a page, in two columns."""
+LINES, LETTERS = 84, 42
+"""Lines of contents that have room on a page of A4, in two columns; a line takes 5 mm, a longer text two."""
 
 
 def addressed(page: str) -> str:

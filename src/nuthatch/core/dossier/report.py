@@ -179,7 +179,9 @@ def _html(a: Assessment, how: Made, pages: Pages) -> str:
         bodies.insert(at, _section(chapters[at], _template("index", shared, entries=_halves(_index(a, links)))))
     joined = Markup("").join(bodies)
     body = Markup(addressed(joined))
-    contents = _template("contents", shared, entries=_halves(that_fit(entries(joined)), MANY)) if len(chapters) > FEW else Markup("")
+    contents = (
+        _template("contents", shared, entries=_halves(that_fit(entries(joined), pages.height), MANY)) if len(chapters) > FEW else Markup("")
+    )
     return environment().get_template("dossier.html.j2").render(shared, body=body, contents=contents, cover=_template("cover", shared))
 
 
