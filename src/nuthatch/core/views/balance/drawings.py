@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.sources import EnergyUse
 from nuthatch.core.energy.use_stages import USES
@@ -27,6 +29,12 @@ def _use_first(u: EnergyUse) -> str:
     return f"{text[0].upper()}{text[1:]}"
 
 
+def _amounts(a: Assessment, keys: Iterable[str]) -> dict[str, list[str]]:
+    """What is shown of each row that is known: its months, and the year."""
+    known = {key: node for key in keys if isinstance(node := a.months[key], Known)}
+    return {key: [show(float(v), "energy_month") for v in (*node.value, node.value.sum())] for key, node in known.items()}
+
+
 def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sketch:
     """Every category by month and in the year; a zero stays, at zero."""
     rows = [(f"Loss, {c}", f"loss_{c.replace(' ', '_')}") for c in CATEGORIES]
@@ -41,9 +49,7 @@ def months_table(a: Assessment, width: float = WIDTH, height: float = 0.0) -> Sk
     width = max(width, 600.0)
     made = Sketch(width, 30 + 21 * len(rows), f"Balance by month, {unit}")
     first, step = 152.0, (width - 152 - 62) / 12
-    told = {
-        key: [show(float(v), "energy_month") for v in (*r.value, r.value.sum())] for _, key in rows if isinstance(r := a.months[key], Known)
-    }
+    told = _amounts(a, [key for _, key in rows])
     longest = max((len(t) for texts in told.values() for t in texts[:12]), default=1)
     size = min(11.0, max((step - 6) / (0.58 * longest), 8.5))  # months never run into each other
     made.text(0, 12, f"{unit} · click a line to open it", size=11, color="muted")
