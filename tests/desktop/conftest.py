@@ -3,17 +3,23 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 
 import pytest
+from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.library import demo_home
+from nuthatch.core.climate.climate import Climate
+from nuthatch.core.graph.memo import Memo
+from nuthatch.core.library import demo_home, shipped_key
 from nuthatch.core.model.home import Home
 from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.weights import IDLE, Weighing
 from nuthatch.desktop.window import MainWindow
 from tests.form_homes import form_home
 
@@ -25,6 +31,37 @@ def _patient(self: QtBot, callback: Callable[[], bool | None], *, timeout: int =
 
 
 QtBot.waitUntil = _patient  # a busy machine is no failure
+Weighing.idle = 600_000  # a window left alone weighs each of its values in another process: only where a test is about that
+_closed = 0
+_states = Memo()
+_climates: dict[str, Climate | None] = {}
+
+
+def _opened(home: Home) -> Document:
+    """A home as opened before: its weather is read, and a home that is the same one is assessed already."""
+    document = Document(home)
+    document.stores = replace(document.stores, memo=_states)
+    document.climates.update(_climates)
+    return document
+
+
+def _let_go(window: MainWindow) -> None:
+    """A window goes with all it holds, before the next one is made."""
+    global _closed
+    _climates.update({sha: found for sha, found in window.document.climates.items() if shipped_key(sha)})
+    window.document.session.saved()
+    window.close()
+    window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    _closed += 1
+    if _closed % 8 == 0:
+        gc.collect()
+
+
+@pytest.fixture
+def weighed_at_rest(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Values are weighed when a home is left alone, as for a person."""
+    monkeypatch.setattr(Weighing, "idle", IDLE)
 
 
 @pytest.fixture(scope="session")
@@ -39,8 +76,7 @@ def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
     opened: list[MainWindow] = []
 
     def made(home: Home, document: Document | None = None, settle: bool = True) -> MainWindow:
-        window = MainWindow(document or Document(home))
-        qtbot.addWidget(window, before_close_func=lambda w: w.document.session.saved())
+        window = MainWindow(document or _opened(home))
         opened.append(window)
         window.show()
         window.activateWindow()
@@ -50,22 +86,21 @@ def open_home(qtbot: QtBot) -> Iterator[Callable[[Home], MainWindow]]:
 
     yield made
     for window in opened:
-        window.document.session.saved()
+        _let_go(window)
 
 
 @contextlib.contextmanager
 def shared_window(home: Home | None = None) -> Iterator[MainWindow]:
     """One window on Osier Lane 7, or another home, for a module's tests."""
     application()
-    window = MainWindow(Document(home or demo_home("osier-lane-7")))
+    window = MainWindow(_opened(home or demo_home("osier-lane-7")))
     window.show()
     window.activateWindow()
     end = time.monotonic() + 60
     while not window.settled() and time.monotonic() < end:
         QApplication.processEvents()
     yield window
-    window.document.session.saved()
-    window.close()
+    _let_go(window)
 
 
 @pytest.fixture

@@ -449,6 +449,7 @@ def test_pinned_reference_keeps_its_marks(osier_window: MainWindow, qtbot: QtBot
     assert w.margins.bars.ghosts["passive-house/heating_demand"] == pytest.approx(start / 15)
 
 
+@pytest.mark.usefixtures("weighed_at_rest")
 @pytest.mark.parametrize("name", DEMO)
 def test_what_to_find_out_first_is_the_same_in_rail_ledger_and_by_whole_assessments(name: str, open_home, qtbot: QtBot) -> None:
     w = open_home(at_rest(demo_home(name)))

@@ -155,6 +155,7 @@ def starters() -> tuple[Starter, ...]:
     return tuple(found)
 
 
+@lru_cache(maxsize=8)
 def demo_home(key: str) -> Home:
     """A demo home by its name."""
     return home_from_json((DATA / "homes" / f"{key}.json").read_bytes())

@@ -18,7 +18,7 @@ from nuthatch.core.units import use
 from nuthatch.desktop import settings
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.error_net import Net
-from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts
+from nuthatch.desktop.theme.style import apply_theme, icon, load_fonts, theme
 from nuthatch.named_home import Refused, read_home
 
 if TYPE_CHECKING:
@@ -29,10 +29,13 @@ def application(dark: bool = False) -> QApplication:
     """The one QApplication, with fonts and style."""
     existing = QApplication.instance()
     app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
-    app.setApplicationName("Nuthatch")
-    app.setDesktopFileName("nuthatch")
-    app.setStyle("Fusion")
-    load_fonts()
+    if not app.styleSheet():
+        app.setApplicationName("Nuthatch")
+        app.setDesktopFileName("nuthatch")
+        app.setStyle("Fusion")
+        load_fonts()
+    elif theme.dark == dark:
+        return app  # dressed already: to style every widget there is again takes a second
     apply_theme(dark)
     app.setWindowIcon(icon("nuthatch", "slate"))
     return app

@@ -10,7 +10,7 @@ from nuthatch.desktop.document import Document
 from nuthatch.desktop.ledger_view import LedgerView
 from nuthatch.desktop.steps.board import Board
 from nuthatch.desktop.steps.boards import BoardStack
-from nuthatch.desktop.widgets.chart_canvas import ChartCanvas
+from nuthatch.desktop.widgets.chart_canvas import charts_wait
 from nuthatch.desktop.widgets.focus_order import order_focus
 from nuthatch.desktop.working_view import WorkingView
 
@@ -137,5 +137,4 @@ class Center(QStackedWidget):
     def settled(self) -> bool:
         """Whether nothing shown is still being worked out or waits to be drawn."""
         board = self.board(self.step)
-        waits = any(chart.pending for chart in board.findChildren(ChartCanvas))
-        return board.settled and not waits and not (self.ledger.isVisible() and not self.ledger.settled)
+        return board.settled and not charts_wait(board) and not (self.ledger.isVisible() and not self.ledger.settled)

@@ -23,6 +23,7 @@ class Weighing(QObject):
     """`moved()` when more is known of the home that is shown."""
 
     moved = pyqtSignal()
+    idle = IDLE
 
     def __init__(self, parent: QObject, snapshot: Callable[[], Snapshot]) -> None:
         super().__init__(parent)
@@ -50,8 +51,9 @@ class Weighing(QObject):
         """What to find out first, once all are weighed; None where nothing moves a margin."""
         return first_to_find_out(self.base, self.rows, self.weights) if self.base is not None and self.settled else None
 
-    def follow(self, idle: int = IDLE) -> None:
+    def follow(self, idle: int | None = None) -> None:
         """The home may have changed: weigh it anew after so many milliseconds of rest."""
+        idle = self.idle if idle is None else idle
         a = self._snapshot().assessment
         if a is None or a.computing:
             return

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from weakref import WeakSet
 
+from PyQt6 import sip
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
@@ -12,11 +14,20 @@ from nuthatch.core.views.charts import drawn
 from nuthatch.desktop.jobs import Jobs, words_of
 
 
+_CANVASES: WeakSet[ChartCanvas] = WeakSet()
+
+
+def charts_wait(board: QWidget) -> bool:
+    """Whether a chart of a board is still to be drawn; Qt's own search would make a Python object of each widget of it."""
+    return any(not sip.isdeleted(c) and c.pending and board.isAncestorOf(c) for c in tuple(_CANVASES))
+
+
 class ChartCanvas(QWidget):
     """Renders `make(width, height) -> Figure` into an image off the interface's thread."""
 
     def __init__(self, name: str) -> None:
         super().__init__()
+        _CANVASES.add(self)
         self.setAccessibleName(name)
         self.setMinimumHeight(80)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
