@@ -48,7 +48,7 @@ def _opened(home: Home) -> Document:
 def _let_go(window: MainWindow) -> None:
     """A window goes with all it holds, before the next one is made."""
     global _closed
-    _climates.update({sha: found for sha, found in window.document.climates.items() if shipped_key(sha)})
+    _climates.update({sha: found for sha, found in window.document.climates.items() if found is not None and shipped_key(sha)})
     window.document.session.saved()
     window.close()
     window.deleteLater()

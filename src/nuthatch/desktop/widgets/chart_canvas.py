@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from nuthatch.core.views.charts import drawn
 from nuthatch.desktop.jobs import Jobs, words_of
 
-
 _CANVASES: WeakSet[ChartCanvas] = WeakSet()
 
 
