@@ -22,6 +22,7 @@ from nuthatch.desktop.document import Document
 from nuthatch.desktop.weights import IDLE, Weighing
 from nuthatch.desktop.window import MainWindow
 from tests.form_homes import form_home
+from tests.ready import for_tests
 
 _wait_until = QtBot.waitUntil
 
@@ -32,6 +33,7 @@ def _patient(self: QtBot, callback: Callable[[], bool | None], *, timeout: int =
 
 QtBot.waitUntil = _patient  # a busy machine is no failure
 Weighing.idle = 600_000  # a window left alone weighs each of its values in another process: only where a test is about that
+for_tests()
 _closed = 0
 _states = Memo()
 _climates: dict[str, Climate | None] = {}

@@ -24,7 +24,11 @@ def ready() -> None:
     import nuthatch.cli  # noqa: F401
     import nuthatch.desktop.window  # noqa: F401
     from nuthatch.core.workers import get_ready
+    from nuthatch.desktop.weights import Weighing
+    from tests.ready import for_tests
 
+    Weighing.idle = 600_000  # values of a home left alone are weighed in one journey, a morning
+    for_tests()
     get_ready()
 
 

@@ -17,6 +17,7 @@ import pytest
 from pypdf import PdfReader
 
 from nuthatch.core.units import KINDS
+from tests.undetailed import undetailed
 
 SCRIPT = Path(__file__).with_name("build_a_home.py")
 ROOT = Path(__file__).parents[2]
@@ -195,13 +196,14 @@ def test_a_killed_program_gives_its_work_back(tmp_path: Path) -> None:
     from nuthatch.core.files.homefile import HomeFile, read, write
     from nuthatch.core.library import demo_home
 
+    home = undetailed(demo_home("osier-lane-7"))
     path = tmp_path / "home.nuthatch"
-    write(path, HomeFile(demo_home("osier-lane-7"), None))
+    write(path, HomeFile(home, None))
     env = environment_of(tmp_path)
     script = str(SCRIPT.with_name("until_killed.py"))
     for stop in (23, 44):
         done = HOST.killed([script, "work", str(path)], env, tmp_path, stop)
-        assert read(path).home == demo_home("osier-lane-7"), "the file itself was never touched"
+        assert read(path).home == home, "the file itself was never touched"
         looked = HOST.run([script, "look", str(path)], env)
         seen = json.loads(looked.stdout.strip().splitlines()[-1]) if looked.stdout.strip() else {}
         assert seen, looked.stderr[-2000:]
@@ -228,7 +230,7 @@ def test_a_whole_air_test_on_site(tmp_path: Path) -> None:
     from nuthatch.core.library import demo_home
 
     path, report = tmp_path / "home.nuthatch", tmp_path / "report.pdf"
-    write(path, HomeFile(demo_home("osier-lane-7"), None))
+    write(path, HomeFile(undetailed(demo_home("osier-lane-7")), None))
     seen = seen_in_a_window(tmp_path, "air_on_site.py", "whole", str(path), str(report))
     calm, windy = seen["calm"], seen["windy"]
     assert calm["points"] == windy["points"] == 14 and calm["failing"] == windy["failing"] == ["readings"], "simulated, nothing else fails"
@@ -295,7 +297,7 @@ def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
 
     crashed = tmp_path / "crashed"
     crashed.mkdir()
-    write(crashed / "home.nuthatch", HomeFile(demo_home("osier-lane-7"), None))
+    write(crashed / "home.nuthatch", HomeFile(undetailed(demo_home("osier-lane-7")), None))
     env = environment_of(tmp_path)
     script = str(SCRIPT.with_name("until_killed.py"))
     HOST.killed([script, "work", str(crashed / "home.nuthatch")], env, tmp_path, 30)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+import json
+from pathlib import Path as FilePath
+from typing import Any, NamedTuple
 
 import pytest
 
@@ -494,33 +496,82 @@ def others(home: Home, part: Part, spec: FieldSpec) -> list[Any]:
     return [f"{now} changed"]
 
 
-def moves(home: Home, a: Assessment, before: tuple[str, str], part: Part, spec: FieldSpec, tries: int) -> bool:
-    for value in others(home, part, spec)[:tries]:
+def moves(home: Home, a: Assessment, before: tuple[str, str], part: Part, spec: FieldSpec, tries: int) -> int | None:
+    """Which other value of a field moves something; None where none does."""
+    for n, value in enumerate(others(home, part, spec)[:tries]):
         try:
             after = apply(SetValue(part=part.id, field=spec.name, value=value), home)  # type: ignore[attr-defined]
         except ChangeRefused:
             continue
         made = assess(after, a.climate, a)
         if figures(made) != figures(a) or results(made) != before[0] or drawings(made) != before[1]:
-            return True
-    return False
+            return n
+    return None
+
+
+class AsItIs(NamedTuple):
+    """A home as it is, and what it says."""
+
+    home: Home
+    a: Assessment
+    said: tuple[str, str]
+
+
+def moved() -> tuple[dict[str, Place], set[str]]:
+    """(where a field moved something, fields tried in vain): first where it did the last time, then everywhere."""
+    known = [AsItIs(home, a, (results(a), drawings(a))) for home in homes() for a in (assess(home, climate_for(home, None)),)]
+    found = {key: place for key, place in where_it_moved().items() if _still(known, key, place)}
+    vain: set[str] = set()
+    for tries in (1, 9):  # what one other value moves in any home needs no further try
+        vain = set()
+        for number, (home, a, before) in enumerate(known):
+            for part in walk_parts(home):
+                for name, spec in specs(type(part)).items():
+                    key = f"{type(part).__name__}.{name}"
+                    if key in found or (type(part).__name__, name) in QUIET:
+                        continue
+                    by = moves(home, a, before, part, spec, tries)
+                    if by is None:
+                        vain.add(key)
+                    else:
+                        found[key] = (number, part.id, by)  # type: ignore[attr-defined]
+    return found, vain - set(found)
+
+
+Place = tuple[int, str, int]
+"""Where a field moves something: the number of the home, the part, the number of the value."""
+PLACES = FilePath(__file__).with_name("moved_by.json")
+"""Where each field moved something the last time: a place to look first, no proof. Written anew by `python -m tests.core.model.test_every_field`."""
+
+
+def where_it_moved() -> dict[str, Place]:
+    return {key: (int(at[0]), str(at[1]), int(at[2])) for key, at in json.loads(PLACES.read_text()).items()} if PLACES.exists() else {}
+
+
+def _still(known: list[AsItIs], key: str, place: Place) -> bool:
+    """Whether a field still moves something where it did."""
+    number, ident, by = place
+    kind, _, name = key.partition(".")
+    if number >= len(known) or (kind, name) in QUIET:
+        return False
+    home, a, before = known[number]
+    part = next((p for p in walk_parts(home) if p.id == ident and type(p).__name__ == kind), None)  # type: ignore[attr-defined]
+    spec = specs(type(part)).get(name) if part is not None else None
+    if part is None or spec is None:
+        return False
+    return moves(home, a, before, part, spec, by + 1) is not None
 
 
 @pytest.fixture(scope="module")
 def quiet() -> tuple[set[tuple[str, str]], set[tuple[str, str]]]:
     """(fields that moved something, fields tried in vain)."""
-    found: set[tuple[str, str]] = set()
-    vain: set[tuple[str, str]] = set()
-    known = [(home, a, (results(a), drawings(a))) for home in homes() for a in (assess(home, climate_for(home, None)),)]
-    for tries in (1, 9):  # what one other value moves in any home needs no further try
-        vain = set()
-        for home, a, before in known:
-            for part in walk_parts(home):
-                for name, spec in specs(type(part)).items():
-                    key = (type(part).__name__, name)
-                    if key not in found and key not in QUIET:
-                        (found if moves(home, a, before, part, spec, tries) else vain).add(key)
-    return found, vain - found
+    found, vain = moved()
+    return {_pair(key) for key in found}, {_pair(key) for key in vain}
+
+
+def _pair(key: str) -> tuple[str, str]:
+    kind, _, name = key.partition(".")
+    return kind, name
 
 
 def described() -> set[tuple[str, str]]:
@@ -541,3 +592,9 @@ def test_reasons_are_given_for_fields_that_exist_only() -> None:
         (c.__name__, n) for c in vars(model).values() if isinstance(c, type) and issubclass(c, Part) for n in c.model_fields
     }
     assert set(QUIET) <= known
+
+
+if __name__ == "__main__":
+    PLACES.unlink(missing_ok=True)
+    lines = ",\n".join(f"{json.dumps(key)}: {json.dumps(place)}" for key, place in sorted(moved()[0].items()))
+    PLACES.write_text(f"{{\n{lines}\n}}\n")
