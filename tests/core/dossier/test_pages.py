@@ -10,6 +10,7 @@ from math import dist
 import pytest
 from pypdf import PdfReader
 
+from nuthatch import __version__
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import apply
 from nuthatch.core.climate.library import climate_for
@@ -18,9 +19,11 @@ from nuthatch.core.dossier.chapters import CHAPTERS
 from nuthatch.core.dossier.links import anchor, read
 from nuthatch.core.dossier.makeup import as_profile, chapters_of, made_for, pages_of, profiles, rearranged
 from nuthatch.core.dossier.printing import printed_apart
+from nuthatch.core.dossier.proof import missing_evidence
 from nuthatch.core.dossier.record import enclosed, files_in
 from nuthatch.core.dossier.report import Made, to_html, to_pdf
 from nuthatch.core.exchange.summary import as_data
+from nuthatch.core.files.homefile import home_hash
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.dossier import Chapter
 from nuthatch.core.model.home import Home, Pin
@@ -72,6 +75,43 @@ def test_every_figure_of_the_command_line_is_printed_to_its_last_shown_digit(osi
         assert row["psi"] is None or show(row["psi"], "psi") in text, row["name"]
     for row in data["edges"]:
         assert show(row["length"], "length") in text
+
+
+def test_the_dossier_carries_every_result_and_every_value(osier_assessed: Assessment, printed: PdfReader, text: str) -> None:
+    assert to_html(osier_assessed, TODAY) == to_html(osier_assessed, TODAY), "same home, same dossier"
+    for key in (
+        "heating_demand",
+        "cooling_demand",
+        "heating_load",
+        "n50",
+        "q50",
+        "primary_energy",
+        "ua_proposed",
+        "reference_floor_area",
+        "hot_water_demand",
+    ):
+        f = osier_assessed.figures[key]
+        assert " ".join(with_unit(f.value, f.kind).split()) in text, key
+    assert home_hash(osier_assessed.home)[:12] in text and "2026-12-01" in text and f"Nuthatch {__version__}" in text
+    for question in osier_assessed.questions:
+        assert " ".join(question.text.split()) in text
+    for words in (
+        "Take-off",
+        "Build-ups",
+        "Openings",
+        "Junctions",
+        "Air",
+        "Balance",
+        "Open questions",
+        "Values by their basis",
+        "Some targets are missed",
+        "Measured (1)",
+    ):
+        assert words in text, words
+    assert f"{len(printed.pages)} / {len(printed.pages)}" in text
+    assert not any(len(p.images) for p in printed.pages), "drawings are vectors"
+    lacking = {name for _, name, _ in missing_evidence(osier_assessed.home)}
+    assert "Air change at 50 Pa, n50" not in lacking and "Glass U_g" in lacking, "only the air test has its record attached"
 
 
 def test_links_lead_where_they_say(osier_assessed: Assessment, printed: PdfReader, texts: list[str]) -> None:

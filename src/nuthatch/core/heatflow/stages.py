@@ -80,8 +80,8 @@ def its_build_ups(detail: Detail, buildups: tuple[BuildUp, ...]) -> tuple[BuildU
 
 @STAGES.stage(OUTLINES, each=part("details"), detail=ITEM)
 def full_outlines(detail: Detail) -> tuple[np.ndarray, ...]:
-    """The same as long as the detail is drawn as it is."""
-    return outlines(detail)
+    """The same as long as the detail is drawn as it is; one that goes along with nothing needs none."""
+    return outlines(detail) if drawn_from(detail) else ()
 
 
 @STAGES.stage(FOLLOWED, each=part("details"), detail=ITEM, buildups=ITS_BUILD_UPS.at(), under=UNDER, full=OUTLINES.at())
