@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nuthatch.core.workers import CONTEXT, WARM
 
-PRINTING = ("weasyprint", "matplotlib.backends.backend_svg", "nuthatch.core.views.charts", "nuthatch.core.dossier.in_worker")
+PRINTING = ("matplotlib.backends.backend_svg", "nuthatch.core.views.charts", "nuthatch.core.dossier.in_worker", "tests.printing_ready")
 
 
 def for_tests() -> None:

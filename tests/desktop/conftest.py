@@ -13,7 +13,9 @@ from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from nuthatch.core.changes.changes import apply
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.dossier.makeup import made_for, profiles
 from nuthatch.core.graph.memo import Memo
 from nuthatch.core.library import demo_home, shipped_key
 from nuthatch.core.model.home import Home
@@ -37,6 +39,11 @@ for_tests()
 _closed = 0
 _states = Memo()
 _climates: dict[str, Climate | None] = {}
+
+
+def briefly(home: Home) -> Home:
+    """A home whose dossier is the client's short one: its pages are quickly made."""
+    return apply(made_for(home, next(p for p in profiles() if p.id == "client")), home)
 
 
 def _opened(home: Home) -> Document:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton, QSlider, QTableView, QWidget
@@ -11,6 +13,7 @@ from nuthatch.core.library import demo_home
 from nuthatch.core.steps import NAMES as STEPS
 from nuthatch.desktop.margins import LinkLabel
 from nuthatch.desktop.window import MainWindow
+from tests.desktop.conftest import briefly, shared_window
 
 CONTROLS = (QLineEdit, QComboBox, QPushButton, QCheckBox, QTableView, QSlider)
 
@@ -32,9 +35,16 @@ def wanted(window: MainWindow) -> set[QWidget]:
     return found
 
 
+@pytest.fixture(scope="module")
+def one_window(qapp: QApplication) -> Iterator[MainWindow]:
+    """One window for all boards that are only gone through."""
+    with shared_window(briefly(demo_home("osier-lane-7"))) as window:
+        yield window
+
+
 @pytest.mark.parametrize("step", [k for k, _ in STEPS])
-def test_tab_reaches_every_control_of_the_board(osier_window: MainWindow, qtbot: QtBot, step: str) -> None:
-    w = osier_window
+def test_tab_reaches_every_control_of_the_board(one_window: MainWindow, qtbot: QtBot, step: str) -> None:
+    w = one_window
     w.show_step(step)
     qtbot.waitUntil(w.settled)
     seen: list[QWidget] = []

@@ -15,7 +15,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea, QTableView, QWidget
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.library import DATA, demo_folder
+from nuthatch.core.library import DATA, demo_folder, demo_home
 from nuthatch.core.office import import_office
 from nuthatch.core.steps import STEPS as BOARDS
 from nuthatch.core.units import INCH_POUND, METRIC, use
@@ -25,7 +25,7 @@ from nuthatch.desktop.steps.board import ListPanel
 from nuthatch.desktop.widgets.edit_card import _Labelled
 from nuthatch.desktop.widgets.focus_order import in_layout_order
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.conftest import shared_window
+from tests.desktop.conftest import briefly, shared_window
 
 PLACES = [*BOARDS, "homes", "office"]
 
@@ -45,7 +45,7 @@ def own_folders(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
 @pytest.fixture(scope="module")
 def one_window(own_folders: None, qapp: QApplication) -> Iterator[MainWindow]:
     """One window for all that is only looked at."""
-    with shared_window() as window:
+    with shared_window(briefly(demo_home("osier-lane-7"))) as window:
         yield window
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 
 import io
 import re
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -157,3 +159,17 @@ def test_a_draft_is_not_taken_for_an_archived_one() -> None:
     known, page = Kept(), book(chapter("one", "here"))
     draft, archived = bound(page, kept=known), bound(page, "pdf/a-3u", known)
     assert b"pdfaid" not in draft and "/Metadata" in PdfReader(io.BytesIO(archived)).trailer["/Root"]  # type: ignore[operator]
+
+
+def test_the_writer_is_read_without_starting_a_compiler() -> None:
+    code = (
+        "import ctypes.util, subprocess\n"
+        "searched, started = ctypes.util.find_library, []\n"
+        "begin = subprocess.Popen.__init__\n"
+        "subprocess.Popen.__init__ = lambda self, *a, **k: (started.append(a), begin(self, *a, **k))[1]\n"
+        "from nuthatch.core.dossier.printing import as_printed\n"
+        "assert as_printed('<p>a</p>').startswith(b'%PDF') and ctypes.util.find_library is searched\n"
+        "assert not started, started"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr[-2000:]

@@ -29,7 +29,7 @@ from nuthatch.desktop.steps.board import ListPanel
 from nuthatch.desktop.widgets import formula_view
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.conftest import shared_window
+from tests.desktop.conftest import briefly, shared_window
 
 Open = Callable[..., MainWindow]
 
@@ -52,7 +52,7 @@ def own_folders(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
 
 @pytest.fixture(scope="module")
 def shared(own_folders: None, qapp: QApplication) -> Iterator[MainWindow]:
-    with shared_window() as window:
+    with shared_window(briefly(demo_home("osier-lane-7"))) as window:
         yield window
 
 

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from nuthatch.core.assess import assess
 from nuthatch.core.climate.climate import Climate
+from nuthatch.core.dossier.printing import writer
 from nuthatch.core.dossier.report import Made, to_pdf, write
 from nuthatch.core.dossier.requests import requests_pdf
 from nuthatch.core.files.homefile import put
@@ -17,11 +18,10 @@ from nuthatch.core.model.home import Home
 
 def warm() -> None:
     """Import what a dossier needs and set one small chart, so that the first one is not slower than the next."""
-    import weasyprint  # noqa: F401
-
     from nuthatch.core.views import charts
     from nuthatch.look import palette
 
+    writer()
     with charts.DRAWING:
         charts.to_svg(charts.empty(1, 1, palette(), "warm"))
 

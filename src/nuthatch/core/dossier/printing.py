@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import base64
+import ctypes.util
 import re
+from functools import lru_cache
 from typing import Any
 
 from nuthatch.core.graph.collector import seldom
@@ -33,20 +35,31 @@ def _font(name: str) -> str:
     return "data:font/otf;base64," + base64.b64encode((FONTS / f"Inter-{name}.otf").read_bytes()).decode()
 
 
+@lru_cache(maxsize=1)
+def writer() -> Any:
+    """The package that sets pages. It asks for each of its libraries by several names, the one of Linux among the last, and for a name that
+    is not there Python starts a compiler and a linker: half a second of the first page. The loader itself knows the right one."""
+    searched = ctypes.util.find_library
+    ctypes.util.find_library = lambda name: None
+    try:
+        import weasyprint
+    finally:
+        ctypes.util.find_library = searched
+    return weasyprint
+
+
 def as_printed(page: str, **options: Any) -> bytes:
     """A page as PDF; what it shows it holds. options: of the writer."""
-    from weasyprint import HTML
-
+    html = writer().HTML
     with seldom():
-        return bytes(HTML(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).write_pdf(**options))
+        return bytes(html(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).write_pdf(**options))
 
 
 def printed_apart(page: str, variant: str = "") -> tuple[bytes, list[Any]]:
     """A page as PDF, and what the writer knows of each of its pages: its size, the places on it [pixels of style sheets from its top]."""
-    from weasyprint import HTML
-
+    html = writer().HTML
     with seldom():
-        made = HTML(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).render()
+        made = html(string=_DRAWN.sub(_as_image, page), url_fetcher=fetcher()).render()
         return bytes(made.write_pdf(pdf_variant=variant or None)), made.pages
 
 
@@ -61,6 +74,7 @@ def _as_image(drawn: re.Match[str]) -> str:
 
 def fetcher() -> object:
     """What the writer of the PDF may read: data inside the page and our own fonts; no other file, no network (ValueError)."""
+    writer()
     from weasyprint.urls import URLFetcher
 
     given = {f"{FONTS.as_uri()}/Inter-{n}.otf" for n in WEIGHTS}

@@ -12,9 +12,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from nuthatch.core.changes.changes import SetValue, apply
+from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.dossier.links import read
-from nuthatch.core.dossier.makeup import made_for, profiles
 from nuthatch.core.dossier.verify import read_pdf, verify
 from nuthatch.core.files.homefile import HomeFile
 from nuthatch.core.library import demo_home
@@ -25,15 +24,14 @@ from nuthatch.core.office import load_office
 from nuthatch.core.questions import values
 from nuthatch.desktop.steps.dossier.board import DossierBoard
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.conftest import shared_window
+from tests.desktop.conftest import briefly, shared_window
 
 LONG = 120_000
 
 
 def short_home() -> Home:
     """Osier Lane 7 with few chapters: its pages are quickly made."""
-    home = demo_home("osier-lane-7")
-    client = apply(made_for(home, next(p for p in profiles() if p.id == "client")), home)
+    client = briefly(demo_home("osier-lane-7"))
     chapters = (*client.dossier.chapters, *(Chapter(id=f"chapter-{k}", chapter=k) for k in ("openings", "results")))
     return replace(client, dossier=replace(client.dossier, chapters=chapters))
 
