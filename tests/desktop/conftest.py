@@ -63,7 +63,7 @@ def _let_go(window: MainWindow) -> None:
     window.deleteLater()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     _closed += 1
-    if _closed % 8 == 0:
+    if _closed % 16 == 0:
         gc.collect()
 
 

@@ -24,6 +24,7 @@ from nuthatch.core.views.ledger import entries, margins, tries
 from nuthatch.desktop.steps.boards import board_of
 from nuthatch.desktop.widgets.quantity_field import QuantityField
 from nuthatch.desktop.window import MainWindow
+from tests.desktop.conftest import briefly
 from tests.form_homes import form_home
 from tests.undetailed import at_rest
 
@@ -231,7 +232,7 @@ def test_route_by_mouse_and_keyboard(osier_window: MainWindow, qtbot: QtBot) -> 
 
 @pytest.mark.parametrize("home", ["osier-lane-7", "weir-cottage", "sail-loft", "new"])
 def test_every_board_of_every_home_shows_without_a_fault(open_home, qtbot: QtBot, home: str) -> None:
-    w = open_home(new_home() if home == "new" else demo_home(home))
+    w = open_home(briefly(new_home() if home == "new" else demo_home(home)))
     for key, _ in STEPS:
         w.show_step(key)
         qtbot.waitUntil(w.settled, timeout=120_000)  # the ladders of a home with options take a while
@@ -241,7 +242,7 @@ def test_every_board_of_every_home_shows_without_a_fault(open_home, qtbot: QtBot
 
 
 def test_small_and_dark_windows(open_home, qtbot: QtBot) -> None:
-    w = open_home(demo_home("osier-lane-7"))
+    w = open_home(briefly(demo_home("osier-lane-7")))
     w.resize(1100, 700)
     w.appearance.dark(True)
     for key, _ in STEPS:

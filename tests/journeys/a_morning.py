@@ -17,7 +17,6 @@ from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.pages.new_like import NewLike
 from nuthatch.desktop.pages.visit import VisitList
-from nuthatch.desktop.weights import IDLE, Weighing
 from nuthatch.desktop.window import MainWindow
 from tests.journeys.by_hand import activate, answer_with, click, fill, pick, step, wait
 
@@ -31,7 +30,6 @@ def morning(folder: Path) -> dict[str, object]:
     for number in (9, 10, 11):
         (homes / f"plot-{number}.nuthatch").write_bytes((shelf / f"osier-lane-{number}.nuthatch").read_bytes())
     settings.change(folders=(str(homes),))
-    Weighing.idle = IDLE
     w = MainWindow(Document(new_home()))
     w.show()
     wait(w.settled)

@@ -15,6 +15,7 @@ from nuthatch.core.model.home import find
 from nuthatch.core.results.figure import Entered, Known
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
+from nuthatch.desktop.weights import IDLE, Weighing
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.window import MainWindow
 from tests.journeys.by_hand import activate, wait
@@ -160,6 +161,7 @@ def working_followed(w: MainWindow, hand: Hand) -> dict[str, object]:
 def main() -> None:
     app = application()
     assert app is not None
+    Weighing.idle = IDLE  # as for a person
     w = MainWindow(Document(new_home()))
     w.show()
     wait(w.settled)

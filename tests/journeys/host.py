@@ -27,7 +27,7 @@ def ready() -> None:
     from nuthatch.desktop.weights import Weighing
     from tests.ready import for_tests
 
-    Weighing.idle = 600_000  # values of a home left alone are weighed in one journey, a morning
+    Weighing.idle = 600_000  # values of a home left alone are weighed in one journey, the first ten minutes
     for_tests()
     get_ready()
 

@@ -123,8 +123,8 @@ def test_the_inside_of_random_stepped_homes(seed: int) -> None:
 BASE = ((0.0, 0.0), (8.0, 0.0), (8.0, 10.0), (0.0, 10.0))
 
 
-def _distance(points: np.ndarray, polygon: tuple[tuple[float, float, float], ...]) -> np.ndarray:
-    """Distance of points to a plane polygon in space [m]."""
+def _distance(points: np.ndarray, polygon: tuple[tuple[float, float, float], ...], most: float) -> np.ndarray:
+    """Distance of points to a plane polygon in space [m]; of those farther from its plane than `most` that to the plane."""
     normal = np.array(area_vector(polygon)) / area_of(polygon)
     right = np.cross(normal, [0.0, 0.0, 1.0]) if abs(normal[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
     right = right - normal * (right @ normal)
@@ -133,8 +133,10 @@ def _distance(points: np.ndarray, polygon: tuple[tuple[float, float, float], ...
     ring = (np.array(polygon) - corner) @ np.stack([right, up], axis=1)
     shape = shapely.make_valid(shapely.Polygon(ring))
     rest = points - corner
-    flat = shapely.distance(shape, shapely.points(rest @ right, rest @ up))
-    return np.hypot(rest @ normal, flat)
+    found = np.abs(rest @ normal)
+    near = found <= most
+    found[near] = np.hypot(found[near], shapely.distance(shape, shapely.points(rest[near] @ right, rest[near] @ up)))
+    return found
 
 
 def _sampled(outer: Massing, *thick: float) -> list[float]:
@@ -154,7 +156,7 @@ def _sampled(outer: Massing, *thick: float) -> list[float]:
     points = spots[keep]
     far = np.full(len(points), np.inf)
     for f in faces:
-        far = np.minimum(far, _distance(points, f))
+        far = np.minimum(far, _distance(points, f, max(thick)))
     return [float(np.count_nonzero(far > t)) / len(xs) * float(np.prod(high - low)) for t in thick]
 
 

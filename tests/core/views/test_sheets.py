@@ -12,21 +12,27 @@ import pytest
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import SetValue, apply, declared
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.dossier.makeup import chapters_of
 from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.exchange.sheet_files import as_csv, as_html, as_json, as_xlsx
 from nuthatch.core.fabric.glass import glass_u
 from nuthatch.core.library import DEMO, demo_home
 from nuthatch.core.model.home import Home, walk_parts
-from nuthatch.core.model.part import Given, quantities
+from nuthatch.core.model.part import Given, quantities, replace
 from nuthatch.core.units import INCH_POUND, kind_of, show, using
 from nuthatch.core.views.sheets.of_home import faces, of_kind, part_sheets, sheets
 from nuthatch.core.views.sheets.parts import LEFT_OUT, counting
 from nuthatch.core.views.sheets.sheet import Amount, Column, sheet
 from tests.core.model.test_every_field import homes
 
+WORKED_OUT = ("heat", "sun", "balance", "hours", "rooms")
+"""Chapters of what is worked out: no entered value stands there alone."""
+
 
 @pytest.mark.parametrize("home", [*(demo_home(k) for k in DEMO), *homes()], ids=lambda h: h.name)
 def test_every_entered_value_stands_in_the_sheet_of_its_part(home: Home) -> None:
+    rest = tuple(c for c in chapters_of(home) if c.chapter not in WORKED_OUT)
+    home = replace(home, dossier=replace(home.dossier, chapters=rest))
     a = assess(home, climate_for(home, None))
     cells = {
         (s.key, ident): dict(zip((h.label for h in s.heads), row, strict=True))
