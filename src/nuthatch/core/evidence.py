@@ -13,7 +13,6 @@ from typing import Any
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import Batch, SetValue
-from nuthatch.core.graph.collector import seldom
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.library import DATA, results_on_disk
@@ -168,9 +167,8 @@ def weighed(home: Home, climate: Any, cache: Path | None = None) -> int:
     a = assess(home, climate, stores=Stores(slow=results_on_disk(cache)))
     wanted = missing(a)
     known = {(str(getattr(p, "id", "")), f): (p, g) for _, p, f, g in values(home)}
-    with seldom():
-        for item in wanted:
-            part, given = known[(item.part, item.field)]
-            row = LedgerRow(item.step, item.part, item.field, item.name, specs(type(part))[item.field], given, "")
-            tell({item.id: weigh(a, row)})
+    for item in wanted:
+        part, given = known[(item.part, item.field)]
+        row = LedgerRow(item.step, item.part, item.field, item.name, specs(type(part))[item.field], given, "")
+        tell({item.id: weigh(a, row)})
     return len(wanted)

@@ -14,7 +14,6 @@ from nuthatch.core.changes.changes import Batch, Change, ChangeRefused, Insert, 
 from nuthatch.core.edits.air_tests import SIMULATED
 from nuthatch.core.edits.desk import fresh_ids
 from nuthatch.core.edits.fabric_edits import users_of
-from nuthatch.core.graph.collector import seldom
 from nuthatch.core.graph.progress import tell
 from nuthatch.core.graph.runner import Stores
 from nuthatch.core.junctions.stages import JOINED, JUNCTION
@@ -226,12 +225,11 @@ def weighed(home: Home, climate: Any, cache: Path | None = None) -> int:
     """In a worker: the weights of all values of a home, told a few at a time; how many there are."""
     a = assess(home, climate, stores=Stores(slow=results_on_disk(cache)))
     rows, told = entries_of(a), {}
-    with seldom():
-        for n, entry in enumerate(rows):
-            told[entry.id] = weigh(a, entry)
-            if len(told) == A_FEW or n == len(rows) - 1:
-                tell(told)
-                told = {}
+    for n, entry in enumerate(rows):
+        told[entry.id] = weigh(a, entry)
+        if len(told) == A_FEW or n == len(rows) - 1:
+            tell(told)
+            told = {}
     return len(rows)
 
 
