@@ -20,7 +20,7 @@ demo: setup
 # Every program that a test starts would otherwise compile all modules again where bytecode is not written.
 test: setup
 	@$(PY) -m compileall -q -j 0 src tests
-	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -n 2 --dist loadgroup tests
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -n 2 --dist loadscope tests
 
 check: setup
 	.venv/bin/ruff check src tests tools benchmarks

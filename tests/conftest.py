@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import tempfile
+from functools import lru_cache
+from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 for _kind in ("CONFIG", "DATA", "STATE"):
@@ -13,6 +15,7 @@ _run = os.environ.get("PYTEST_XDIST_TESTRUNUID")
 os.environ["XDG_CACHE_HOME"] = f"{tempfile.gettempdir()}/nuthatch-test-{_run}" if _run else tempfile.mkdtemp(prefix="nuthatch-test-")
 
 import pytest  # noqa: E402
+from xdist.scheduler import LoadScopeScheduling  # noqa: E402
 
 from nuthatch.core.assess import Assessment, assess  # noqa: E402
 from nuthatch.core.climate.climate import Climate, climate_from_bytes  # noqa: E402
@@ -20,6 +23,8 @@ from nuthatch.core.climate.library import climate_for  # noqa: E402
 from nuthatch.core.library import DEMO, demo_home, library_climate  # noqa: E402
 from nuthatch.core.model.home import Home  # noqa: E402
 from tests.form_homes import form_home  # noqa: E402
+
+ROOT = Path(__file__).parents[1]
 
 
 @pytest.fixture(scope="session")
@@ -58,11 +63,19 @@ def osier_assessed(demo_assessments: dict[str, Assessment]) -> Assessment:
     return demo_assessments["osier-lane-7"]
 
 
-@pytest.hookimpl(tryfirst=True)  # before the processes read the groups
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests that share a costly fixture of their module go to one process, so that it is made once."""
-    for item in items:
-        if isinstance(item, pytest.Function) and item.get_closest_marker("xdist_group") is None:
-            known = item._fixtureinfo.name2fixturedefs
-            if any(known[name][-1].scope == "module" for name in item.fixturenames if name in known):
-                item.add_marker(pytest.mark.xdist_group(item.module.__name__))
+class ByModule(LoadScopeScheduling):
+    """Tests of a module that shares something costly go to one process, so that it is made once; all others as they come."""
+
+    def _split_scope(self, nodeid: str) -> str:
+        file = nodeid.partition("::")[0]
+        return file if _shares(file) else nodeid
+
+
+@lru_cache
+def _shares(file: str) -> bool:
+    path = ROOT / file
+    return path.exists() and 'scope="module"' in path.read_text(encoding="utf-8")
+
+
+def pytest_xdist_make_scheduler(config: pytest.Config, log: object) -> ByModule:
+    return ByModule(config, log)  # type: ignore[arg-type]

@@ -116,7 +116,6 @@ def built(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, dict]:
     return folder / "hand.nuthatch", json.loads(done.stdout.strip().splitlines()[-1])
 
 
-@pytest.mark.xdist_group("built")
 def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, dict]) -> None:
     path, seen = built
     if shutil.which("xvfb-run"):
@@ -137,7 +136,6 @@ def test_from_an_empty_home_to_the_same_verdict_everywhere(built: tuple[Path, di
     assert out["home"] == "Built by hand" and done.returncode in (1, 3)
 
 
-@pytest.mark.xdist_group("built")
 def test_hand_checks_of_the_house_built(built: tuple[Path, dict]) -> None:
     """Areas and air by hand: 9 m × 24 ft, two storeys of 2.8 m, walls 0.45 m."""
     path, seen = built
@@ -329,7 +327,6 @@ def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
             assert newest is not None and newest.home.air.n50.value == 0.77, "and what was done after it"  # type: ignore[union-attr]
 
 
-@pytest.mark.xdist_group("first")
 def test_the_first_ten_minutes(tmp_path: Path) -> None:
     """From the first start, nothing known, to a verdict in at most 60 actions; a layer's edge and a window dragged, each one step of
     undo; a working opened three levels deep and followed to its field."""
