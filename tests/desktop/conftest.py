@@ -18,7 +18,9 @@ from nuthatch.core.climate.climate import Climate
 from nuthatch.core.dossier.makeup import made_for, profiles
 from nuthatch.core.graph.memo import Memo
 from nuthatch.core.library import demo_home, shipped_key
+from nuthatch.core.model.dossier import Chapter
 from nuthatch.core.model.home import Home
+from nuthatch.core.model.part import replace as put
 from nuthatch.desktop.app import application
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.weights import IDLE, Weighing
@@ -41,9 +43,11 @@ _states = Memo()
 _climates: dict[str, Climate | None] = {}
 
 
-def briefly(home: Home) -> Home:
-    """A home whose dossier is the client's short one: its pages are quickly made."""
-    return apply(made_for(home, next(p for p in profiles() if p.id == "client")), home)
+def briefly(home: Home, *more: str) -> Home:
+    """A home whose dossier is the client's short one, with some chapters more: its pages are quickly made."""
+    made = apply(made_for(home, next(p for p in profiles() if p.id == "client")), home)
+    chapters = (*made.dossier.chapters, *(Chapter(id=f"chapter-{key}", chapter=key) for key in more))
+    return put(made, dossier=put(made.dossier, chapters=chapters))
 
 
 def _opened(home: Home) -> Document:

@@ -19,7 +19,6 @@ from nuthatch.core.exchange.own_sets import own_sets, sets_folder
 from nuthatch.core.files import autosave, places, versions
 from nuthatch.core.files.homefile import HomeFile, read, write
 from nuthatch.core.library import DATA, demo_folder, demo_home
-from nuthatch.core.model.dossier import Chapter
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.office import import_office, load_office
@@ -190,9 +189,7 @@ def test_evidence_is_attached_kept_opened_and_listed(
 
 
 def test_pins_from_every_board_stand_in_the_dossier_in_order(open_home: Open, tmp_path: Path, qtbot: QtBot) -> None:
-    home = briefly(replace(demo_home("osier-lane-7"), upgrades=(), options=()))
-    pinned = Chapter(id="chapter-pinned", chapter="pinned")
-    w = open_home(replace(home, dossier=replace(home.dossier, chapters=(*home.dossier.chapters, pinned))))
+    w = open_home(briefly(replace(demo_home("osier-lane-7"), upgrades=(), options=()), "pinned"))
     for kind in BOARDS:
         board = w.board(kind)
         w.show_step(kind)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable
 
 import pytest
 from PyQt6.QtCore import Qt
@@ -10,10 +10,11 @@ from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPush
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.library import demo_home
+from nuthatch.core.model.home import Home
 from nuthatch.core.steps import NAMES as STEPS
 from nuthatch.desktop.margins import LinkLabel
 from nuthatch.desktop.window import MainWindow
-from tests.desktop.conftest import briefly, shared_window
+from tests.desktop.conftest import briefly
 
 CONTROLS = (QLineEdit, QComboBox, QPushButton, QCheckBox, QTableView, QSlider)
 
@@ -35,16 +36,9 @@ def wanted(window: MainWindow) -> set[QWidget]:
     return found
 
 
-@pytest.fixture(scope="module")
-def one_window(qapp: QApplication) -> Iterator[MainWindow]:
-    """One window for all boards that are only gone through."""
-    with shared_window(briefly(demo_home("osier-lane-7"))) as window:
-        yield window
-
-
 @pytest.mark.parametrize("step", [k for k, _ in STEPS])
-def test_tab_reaches_every_control_of_the_board(one_window: MainWindow, qtbot: QtBot, step: str) -> None:
-    w = one_window
+def test_tab_reaches_every_control_of_the_board(open_home: Callable[[Home], MainWindow], qtbot: QtBot, step: str) -> None:
+    w = open_home(briefly(demo_home("osier-lane-7")))
     w.show_step(step)
     qtbot.waitUntil(w.settled)
     seen: list[QWidget] = []

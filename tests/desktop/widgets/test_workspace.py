@@ -52,7 +52,7 @@ def own_folders(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
 
 @pytest.fixture(scope="module")
 def shared(own_folders: None, qapp: QApplication) -> Iterator[MainWindow]:
-    with shared_window(briefly(demo_home("osier-lane-7"))) as window:
+    with shared_window(briefly(demo_home("osier-lane-7"), "verdict", "pinned")) as window:
         yield window
 
 

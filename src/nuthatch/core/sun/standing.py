@@ -142,10 +142,8 @@ def cells_lit(opened: Opened, pieces: list[Piece], directions: Array, passing: A
         if at.size:
             for way, part in enumerate(passing):
                 lit[way, at] *= np.where(dark, part[n][at].astype(np.float32)[:, None, None], np.float32(1.0))
-    # along a row first, as a product: a mean over two axes at once goes through the whole several times
-    across = lit.reshape(-1, COLUMNS // CELLS) @ np.ones(COLUMNS // CELLS, np.float32)
-    summed = across.reshape(len(passing), len(directions), CELLS, rows // CELLS, CELLS).sum(axis=3, dtype=float)
-    return np.asarray(summed / (rows // CELLS * (COLUMNS // CELLS)))
+    whole = lit.reshape(len(passing), len(directions), CELLS, rows // CELLS, CELLS, COLUMNS // CELLS)
+    return np.asarray(whole.mean(axis=(3, 5)), float)
 
 
 def _shadow(

@@ -17,7 +17,6 @@ from nuthatch.core.dossier.links import read
 from nuthatch.core.dossier.verify import read_pdf, verify
 from nuthatch.core.files.homefile import HomeFile
 from nuthatch.core.library import demo_home
-from nuthatch.core.model.dossier import Chapter
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.office import load_office
@@ -31,10 +30,9 @@ LONG = 120_000
 
 def short_home() -> Home:
     """Osier Lane 7 with few chapters and no summer to judge: its pages are quickly made, and its values quickly weighed."""
-    client = briefly(demo_home("osier-lane-7"))
-    chapters = (*client.dossier.chapters, *(Chapter(id=f"chapter-{k}", chapter=k) for k in ("openings", "results")))
+    client = briefly(demo_home("osier-lane-7"), "openings", "results")
     sets = tuple(s for s in client.target_sets if not any(w.figure == "overheating_share" for t in s.targets for w in t.ways))
-    return replace(client, dossier=replace(client.dossier, chapters=chapters), target_sets=sets)
+    return replace(client, target_sets=sets)
 
 
 @pytest.fixture
