@@ -8,7 +8,7 @@ import pytest
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.home import find
-from nuthatch.core.sketch import Handle, Pull, Sketch, distance, handle_at, otherwise, snapping, to_svg
+from nuthatch.core.sketch import Handle, Path, Pull, Sketch, Text, distance, handle_at, otherwise, snapping, to_svg, with_room
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import INCH_POUND, using
 from nuthatch.core.views.build_ups.section import section_in
@@ -109,3 +109,25 @@ def test_neighbours_of_one_style_are_written_as_one_and_nothing_is_cut_out() -> 
         points = [tuple(map(float, p.split())) for p in ring.replace("Z", "").split("L")]
         turns.append(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, points[1:] + points[:1], strict=True)) > 0)
     assert turns[0] == turns[1]
+
+
+def test_a_drawing_is_as_wide_as_its_texts_ask_for() -> None:
+    """Amounts in both units once were cut at the sides of the energy's way."""
+    made = Sketch(100, 40, "a way")
+    made.rect(20, 10, 60, 20, fill="lichen", id="bar")
+    made.text(18, 20, "4 123 kWh/a (14 069 kBtu/yr)", size=10, bold=True, anchor="end")
+    made.text(82, 20, "heating 1 436 kWh/a", size=10)
+    wide = with_room(made)
+    bar, left, right = wide.items
+    assert isinstance(bar, Path) and isinstance(left, Text) and isinstance(right, Text)
+    assert left.x - 0.5 * 10 * len(left.text) > 0 and right.x + 0.5 * 10 * len(right.text) < wide.width
+    assert (
+        bar.points[1][0] - bar.points[0][0] == 60
+        and bar.id == "bar"
+        and left.x - bar.points[0][0] == -2
+        and right.x - bar.points[0][0] == 62
+    )
+    assert made.width == 100 and with_room(wide) is wide
+    plain = Sketch(100, 40)
+    plain.text(50, 20, "none", size=10, anchor="middle")
+    assert with_room(plain) is plain

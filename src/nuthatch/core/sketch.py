@@ -268,6 +268,28 @@ def fitted(text: str, room: float, size: float) -> str:
     return text if len(text) <= most else text[: most - 1].rstrip() + "…"
 
 
+def with_room(sketch: Sketch) -> Sketch:
+    """The drawing as wide as its texts ask for, where they reach over its sides: nothing of it is cut."""
+    ends = [(x, x + long) for t in sketch.items if isinstance(t, Text) for long in (_long(t),) for x in (t.x - _BEFORE[t.anchor] * long,)]
+    left, right = min((a for a, _ in ends), default=0.0), max((b for _, b in ends), default=0.0)
+    if left >= 0 and right <= sketch.width:
+        return sketch
+    by = -min(left, 0.0)
+    items = [
+        replace(i, points=tuple((x + by, y) for x, y in i.points)) if isinstance(i, Path) else replace(i, x=i.x + by) for i in sketch.items
+    ]
+    return replace(sketch, width=max(right, sketch.width) + by, items=items)
+
+
+_BEFORE = {"start": 0.0, "middle": 0.5, "end": 1.0}
+"""What of a text lies left of where it is anchored."""
+
+
+def _long(text: Text) -> float:
+    """About how long a text is; bold letters are a little wider."""
+    return len(text.text) * text.size * (0.58 if text.bold else 0.54)
+
+
 @dataclass(frozen=True)
 class Bar:
     """One row of a bar drawing: None as value is not known, and `text` says so."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 
 import openpyxl
 import pytest
@@ -19,7 +20,7 @@ from nuthatch.core.fabric.glass import glass_u
 from nuthatch.core.library import DEMO, demo_home
 from nuthatch.core.model.home import Home, walk_parts
 from nuthatch.core.model.part import Given, quantities, replace
-from nuthatch.core.units import INCH_POUND, kind_of, show, using
+from nuthatch.core.units import INCH_POUND, kind_of, show, using, with_both
 from nuthatch.core.views.sheets.of_home import faces, of_kind, part_sheets, sheets
 from nuthatch.core.views.sheets.parts import LEFT_OUT, counting
 from nuthatch.core.views.sheets.sheet import Amount, Column, sheet
@@ -111,3 +112,14 @@ def test_a_list_of_none_one_and_alike_parts() -> None:
 def test_a_home_s_sheets_have_names_of_their_own(osier_assessed: Assessment) -> None:
     found = sheets(osier_assessed)
     assert len({s.key for s in found}) == len({s.title[:31] for s in found}) == len(found) > 30
+
+
+def test_months_in_both_units_are_parted_in_halves_of_a_year(osier_assessed: Assessment) -> None:
+    """Twelve cells of two amounts each once ran over the margin of the page."""
+    for both, parts in ((False, 1), (True, 2)):
+        with with_both(both):
+            of_months = next(s for s in sheets(osier_assessed) if s.key == "months")
+            names, tables = [h.text for h in of_months.heads[1:]], as_html(of_months).split("<table")[1:]
+        heads = [re.findall(r"<th[^>]*>([^<]*)</th>", t)[1:] for t in tables]
+        assert len(tables) == parts and sum(heads, []) == names and max(map(len, heads)) - min(map(len, heads)) <= 1
+        assert len({t.count("<tr>") for t in tables}) == 1, "each of them with all rows"

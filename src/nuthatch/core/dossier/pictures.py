@@ -5,7 +5,8 @@ from __future__ import annotations
 from markupsafe import Markup
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.sketch import Sketch, to_svg
+from nuthatch.core.sketch import Sketch, to_svg, with_room
+from nuthatch.core.units import beside
 from nuthatch.core.views import charts
 from nuthatch.core.views.pictures import PICTURES
 from nuthatch.look import FONT, palette
@@ -23,7 +24,8 @@ def picture(a: Assessment, key: str, of: str = "") -> Markup:
         if found is None:
             raise KeyError(key)
         if found.sketch is not None:
-            return drawing(found.sketch(a, of))
+            sketch = found.sketch(a, of)
+            return drawing(with_room(sketch) if beside() else sketch)  # amounts in both units are longer than a drawing was made for
         assert found.chart is not None
         with charts.DRAWING:
             return Markup(charts.to_svg(found.chart(a, *found.size, {**palette(), "paper": "#FFFFFF"})))

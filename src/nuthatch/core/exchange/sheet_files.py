@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import math
 from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import NamedTuple
@@ -106,11 +107,15 @@ def as_html(
 
 
 def _side_by_side(sheet: Sheet, rows: list[_Row], wide: int) -> list[list[int]]:
-    """The columns of each table: the first in all of them, then as many as have room. Columns of one kind, as of months, stay together."""
+    """The columns of each table: the first in all of them, then as many as have room. Columns of one kind, as of months, stay
+    together, or are parted evenly where they are far too wide."""
     further = list(range(1, len(sheet.heads)))
-    if len({h.kind for h in sheet.heads[1:]}) == 1:
-        return [[0, *further]]
     widths = _widths([[head.text, *(row.cells[n] for row in rows)] for n, head in enumerate(sheet.heads)])
+    kinds = {h.kind for h in sheet.heads[1:]}
+    if len(kinds) == 1:
+        parts = max(1, round(sum(widths) / wide)) if all(kinds) else 1  # months in both units have room for half a year
+        size = math.ceil(len(further) / parts)
+        return [[0, *further[n : n + size]] for n in range(0, len(further), size)]
     found: list[list[int]] = [[0]]
     taken = widths[0]
     for n in further:
