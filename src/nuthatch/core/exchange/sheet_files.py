@@ -19,6 +19,8 @@ from nuthatch.core.views.sheets.sheet import Amount, Sheet, number_of
 
 WIDE, FEW_ROWS, FEW_COLUMNS = 112, 2, 5
 """Letters a page holds beside each other: a list that is wider goes on in a further table. Few rows of more than few columns are said in lines."""
+SQUEEZED = 1.2
+"""So much wider than there is room columns of one kind may want to be and still stand together."""
 
 
 def _spread(sheet: Sheet) -> tuple[tuple[str, ...], list[tuple[str | float | None, ...]]]:
@@ -113,7 +115,7 @@ def _side_by_side(sheet: Sheet, rows: list[_Row], wide: int) -> list[list[int]]:
     widths = _widths([[head.text, *(row.cells[n] for row in rows)] for n, head in enumerate(sheet.heads)])
     kinds = {h.kind for h in sheet.heads[1:]}
     if len(kinds) == 1:
-        parts = max(1, round(sum(widths) / wide)) if all(kinds) else 1  # months in both units have room for half a year
+        parts = math.ceil(sum(widths) / (SQUEEZED * wide)) if all(kinds) else 1  # months in both units have room for half a year
         size = math.ceil(len(further) / parts)
         return [[0, *further[n : n + size]] for n in range(0, len(further), size)]
     found: list[list[int]] = [[0]]
