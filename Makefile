@@ -1,9 +1,9 @@
-# make demo | test | setup | check | shots | bench | fuzz | docs | install-desktop
+# make demo | test | sweep | setup | check | shots | bench | fuzz | docs | install-desktop
 PY := .venv/bin/python
 STAMP := .venv/.ready
 SYSTEM := libegl1 libgl1 libxkbcommon-x11-0 libxcb-cursor0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0 libxcb-image0 libxcb-render-util0 libdbus-1-3 libfontconfig1 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 xvfb xauth
 
-.PHONY: demo test setup check shots bench docs fuzz install-desktop
+.PHONY: demo test sweep setup check shots bench docs fuzz install-desktop
 setup: $(STAMP)
 
 $(STAMP): requirements.lock pyproject.toml
@@ -21,6 +21,10 @@ demo: setup
 test: setup
 	@$(PY) -m compileall -q -j 0 src tests
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -q -n 2 --dist loadscope tests
+
+# All of every sweep, of which a run of the tests takes a share a day.
+sweep: setup
+	NUTHATCH_THOROUGH=1 $(MAKE) test
 
 check: setup
 	.venv/bin/ruff check src tests tools benchmarks

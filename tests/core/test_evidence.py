@@ -11,6 +11,7 @@ from pypdf import PdfReader
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import apply
+from nuthatch.core.climate.library import climate_for
 from nuthatch.core.dossier.report import Made
 from nuthatch.core.dossier.requests import requests_html, requests_pdf
 from nuthatch.core.evidence import by_supplier, fitting, missing, proving, suppliers, weighed, who_has, words_in
@@ -20,6 +21,7 @@ from nuthatch.core.model.part import Basis, Given, kinds_below, quantities
 from nuthatch.core.questions import values
 from nuthatch.core.views.ledger import Weight, margins
 from nuthatch.core.visit import to_collect
+from tests.simple_home import simple_home
 
 
 def file(ident: str, name: str) -> EvidenceFile:
@@ -64,21 +66,23 @@ def test_the_heaviest_stands_first_and_suppliers_in_its_order(osier_assessed: As
     assert by_supplier(weighed_rows)[0][0] == heavy.who and sum(len(items) for _, items in by_supplier(rows)) == len(rows)
 
 
-def test_weights_are_what_the_margins_move(osier_assessed: Assessment) -> None:
+def test_weights_are_what_the_margins_move() -> None:
     """One of them beside a whole assessment with a tenth more."""
+    home = simple_home()
+    base = assess(home, climate_for(home, None))
     told: dict[str, dict[str, Weight]] = {}
     with heard_by(told.update):
-        count = weighed(osier_assessed.home, osier_assessed.climate)
-    assert count == len(told) == len(missing(osier_assessed))
+        count = weighed(base.home, base.climate)
+    assert count == len(told) == len(missing(base))
     ident = max(told, key=lambda i: max((abs(w.change) for w in told[i].values()), default=0.0))
     part, _, name = ident.partition(":")
-    value = find(osier_assessed.home, part)[name]  # type: ignore[index]
+    value = find(base.home, part)[name]  # type: ignore[index]
     target, weight = max(told[ident].items(), key=lambda row: abs(row[1].change))
     factor = 1.1 if "more" in weight.way else 0.9
     from nuthatch.core.changes.changes import SetValue
 
-    other = apply(SetValue(part=part, field=name, value=value.model_copy(update={"value": value.value * factor})), osier_assessed.home)
-    before, after = margins(osier_assessed), margins(assess(other, osier_assessed.climate, osier_assessed))
+    other = apply(SetValue(part=part, field=name, value=value.model_copy(update={"value": value.value * factor})), base.home)
+    before, after = margins(base), margins(assess(other, base.climate, base))
     assert after[target] - before[target] == pytest.approx(weight.change, abs=1e-9) and weight.change != 0
 
 

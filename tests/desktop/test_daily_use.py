@@ -18,7 +18,7 @@ from nuthatch.core.changes.changes import SetValue, declared
 from nuthatch.core.exchange.own_sets import own_sets, sets_folder
 from nuthatch.core.files import autosave, places, versions
 from nuthatch.core.files.homefile import HomeFile, read, write
-from nuthatch.core.library import DATA, demo_folder, demo_home
+from nuthatch.core.library import DATA, DEMO, demo_folder, demo_home
 from nuthatch.core.model.home import Home, find
 from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.office import import_office, load_office
@@ -32,6 +32,7 @@ from nuthatch.desktop.pages.new_like import NewLike
 from nuthatch.desktop.pages.visit import VisitList
 from nuthatch.desktop.window import MainWindow
 from tests.desktop.conftest import briefly
+from tests.undetailed import at_rest, undetailed
 
 Open = Callable[..., MainWindow]
 
@@ -324,8 +325,12 @@ def test_an_empty_register_teaches(open_home: Open, qtbot: QtBot) -> None:
 
 def test_checking_is_cancelled_and_taken_up_again(open_home: Open, tmp_path: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
-    settings.change(folders=(str(demo_folder()),))
-    w = open_home(demo_home("osier-lane-7"))
+    folder = tmp_path / "homes"
+    folder.mkdir()
+    for key in DEMO:
+        write(folder / f"{key}.nuthatch", HomeFile(undetailed(demo_home(key)), None))
+    settings.change(folders=(str(folder),))
+    w = open_home(at_rest(demo_home("osier-lane-7")))
     w.go("homes")
     page = w.homes
     assert page is not None

@@ -431,8 +431,8 @@ def test_shares_follow_each_other_in_the_card(osier_window: MainWindow, qtbot: Q
     assert [s.heating_share.value for s in w.document.home.sources] == pytest.approx([0.7, 0.3])
 
 
-def test_dossier_is_written_in_the_background(osier_window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
-    w = osier_window
+def test_dossier_is_written_in_the_background(open_home, qtbot: QtBot, tmp_path: Path) -> None:
+    w = open_home(briefly(at_rest(demo_home("osier-lane-7"))))
     w.show_step("dossier")
     board = w.board("dossier")
     board.write(tmp_path / "d.pdf")

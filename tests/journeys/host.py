@@ -14,6 +14,8 @@ import sys
 import traceback
 from multiprocessing import forkserver
 
+from nuthatch.core.workers import get_ready
+
 
 def ready() -> None:
     """Read all that a window reads, and start the server its workers are forked from; no application, no thread."""
@@ -23,7 +25,6 @@ def ready() -> None:
 
     import nuthatch.cli  # noqa: F401
     import nuthatch.desktop.window  # noqa: F401
-    from nuthatch.core.workers import get_ready
     from nuthatch.desktop.weights import Weighing
     from tests.ready import for_tests
 
@@ -73,6 +74,7 @@ if __name__ == "__main__":
             _, status = os.waitpid(asked["wait"], 0)
             print(os.waitstatus_to_exitcode(status), flush=True)
             continue
+        get_ready()  # anew, where a journey was killed in the very moment it asked for a worker: that ends the server of all
         child = os.fork()
         if child == 0:
             run(asked)

@@ -27,7 +27,7 @@ def work() -> None:
     """Type thickness after thickness into the wall, as fast as the window takes it."""
     w = window()
     wait(w.settled)
-    w.go("build-ups", "outer-wall.3", "thickness")
+    w.go("build-ups", "wall.1", "thickness")
     wait(w.settled)
     edit = w.board("build-ups").layers.card.fields["thickness"].edit  # type: ignore[attr-defined]
     number = 0
@@ -53,11 +53,11 @@ def look() -> None:
     if said:
         click(w.banner.yes)
         wait(w.settled)
-    layer = find(w.document.home, "outer-wall.3")
+    layer = find(w.document.home, "wall.1")
     thickness = round(layer.thickness.value * 1000)  # type: ignore[union-attr]
     seen = {"said": said, "thickness": thickness, "read_only": w.document.read_only, "dirty": w.document.session.dirty}
     w.undo()
-    seen["undone"] = round(find(w.document.home, "outer-wall.3").thickness.value * 1000)  # type: ignore[union-attr]
+    seen["undone"] = round(find(w.document.home, "wall.1").thickness.value * 1000)  # type: ignore[union-attr]
     print(json.dumps(seen), flush=True)
     w.document.session.saved()
     w.document.keeper.ended = True

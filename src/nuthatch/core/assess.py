@@ -29,6 +29,7 @@ from nuthatch.core.questions import gathered
 from nuthatch.core.results.figure import Computing, Figure, Need, Unknown
 from nuthatch.core.results.question import Question
 from nuthatch.core.solid import stages as shape
+from nuthatch.core.sun import light_asked
 from nuthatch.core.sun import stages as sun
 from nuthatch.core.targets import conditions
 from nuthatch.core.targets import stages as targets
@@ -43,6 +44,7 @@ DOMAINS = (
     shape,
     climate_stages,
     sun,
+    light_asked,
     fabric,
     moisture_stages,
     opening_questions,
@@ -161,7 +163,8 @@ class Assessment:
     @property
     def computing(self) -> bool:
         """Whether something is still to arrive, the climate included."""
-        return bool(self.pending) or isinstance(self.state.climate, Computing)
+        waits = any(a.state.pending for a in (self, *self.judged.values()))
+        return waits or isinstance(self.state.climate, Computing)
 
     @property
     def blank(self) -> str:

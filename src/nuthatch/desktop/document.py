@@ -16,6 +16,7 @@ from nuthatch.core.changes.history import Session
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.epw import WeatherFileError
 from nuthatch.core.climate.library import climate_named, shipped_climate
+from nuthatch.core.climate.months import gives_sun
 from nuthatch.core.edits import whole_parts
 from nuthatch.core.files.autosave import Autosave
 from nuthatch.core.files.disk import printable, read_file, why
@@ -35,6 +36,7 @@ from nuthatch.desktop.autosaving import Keeper
 from nuthatch.desktop.desk import TRYING, Desk
 from nuthatch.desktop.jobs import Jobs, words_of
 from nuthatch.desktop.slow_results import SlowResults
+from nuthatch.desktop.sun_asked import SunAsked
 from nuthatch.desktop.weights import Weighing
 
 LARGEST_PROOF = 60_000_000
@@ -77,6 +79,8 @@ class Document(QObject):
         self.slow.failed.connect(self.failed)
         self.weighing = Weighing(self, lambda: self.snapshot)
         self._loading: dict[str, Computing] = {}
+        self.sun = SunAsked(self)
+        self.sun.came.connect(self._again)
         self._started = self._was_ready = False
         self._assessment: Assessment | None = None
         self._again_soon = QTimer(self)
@@ -142,9 +146,10 @@ class Document(QObject):
         ref = self.home.site.climate
         if ref is None:
             return None
-        if ref.sha256 in self.climates:
-            return self.climates[ref.sha256]
         sha = ref.sha256
+        if sha in self.climates:
+            found = self.climates[sha]
+            return found if found is None or self._sun_there(sha, found) else self._loading[sha]
         if sha not in self._loading:
             self._loading[sha] = Computing("Climate", "text", time.monotonic(), "the climate")
             data = self.weather.get(sha)
@@ -155,6 +160,16 @@ class Document(QObject):
                 lambda error: self._climate_failed(sha, error),
             )
         return self._loading[sha]
+
+    def _sun_there(self, sha: str, climate: Climate) -> bool:
+        """Whether what months of sun by hand are compared with is known, where there are any; else it is worked out in another process."""
+        if gives_sun(self.home.site.months):
+            self.sun.ask((climate,))
+        if self.sun.waits(climate):
+            self._loading.setdefault(sha, Computing("Climate", "text", time.monotonic(), "the sun of the climate"))
+            return False
+        self._loading.pop(sha, None)
+        return True
 
     def _climate_came(self, sha: str, made: Climate | None) -> None:
         self._loading.pop(sha, None)
@@ -321,6 +336,7 @@ class Document(QObject):
         """The user is done with the home: its jobs are dropped, its lock and autosave go."""
         self.ending.emit()
         self.jobs.cancel()
+        self.sun.close()
         self.slow.close()
         self.weighing.close()
         self.keeper.end()

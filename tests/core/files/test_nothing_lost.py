@@ -27,6 +27,7 @@ from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import EvidenceFile, Home, walk_parts
 from nuthatch.core.model.part import Given, replace, specs
 from nuthatch.core.results.figure import Figure, Unknown
+from tests.thorough import often
 from tests.undetailed import undetailed
 
 
@@ -217,14 +218,14 @@ def _sound(a: Assessment) -> None:
 
 
 @pytest.mark.parametrize("key", ["osier-lane-7", "weir-cottage"])
-def test_a_random_walk_of_two_thousand_steps(key: str, marrowby: Climate) -> None:
-    """Changes, undos and redos: never a NaN, never a crash, undo to the start equals the start, and stages never go stale."""
+def test_a_random_walk(key: str, marrowby: Climate) -> None:
+    """Changes, undos and redos, two thousand of them in a sweep: never a NaN, never a crash, undo to the start equals the start, and stages never go stale."""
     rng = random.Random(20261123)
     start = undetailed(demo_home(key))
     session = Session(start)
     made = assess(start, marrowby)
     refused = done = 0
-    for step in range(2000 if key == "osier-lane-7" else 400):
+    for step in range(often(2000, 500) if key == "osier-lane-7" else often(400, 100)):
         way = rng.random()
         if way < 0.2:
             session.undo()
@@ -251,7 +252,7 @@ def test_a_random_walk_of_two_thousand_steps(key: str, marrowby: Climate) -> Non
             for name, node in fresh.figures.items():
                 assert made.figures[name].value == node.value, name
             assert from_bytes(to_bytes(HomeFile(session.home, None))).home == session.home
-    assert done > refused > 50 or key != "osier-lane-7"
+    assert done > refused > 12 or key != "osier-lane-7"
     while session.undo_label:
         session.undo()
     assert session.home is start and canonical(session.home) == canonical(undetailed(demo_home(key)))

@@ -81,7 +81,7 @@ def test_what_did_not_change_is_the_same_object(osier_assessed: Assessment) -> N
     assert {n.split("/")[0] for n in soil.ran} <= {
         "ground below the floors, for details", "a detail as its build-ups are now", "section of a detail", "slab", "element of a face", "elements", "loss coefficients", "losses by category", "balance", "cooling by month", "heating load",
         "sums of the year", "heat that sources make by month", "uses of energy", "uses of energy, without own electricity", "own electricity",
-        "seasonal performance", "what acts on the home by hour", "the hours of the year", "sums of the hours", "questions of the hours",
+        "seasonal performance", "what acts on the home by hour", "the hours of the year", "hours too warm", "sums of the hours", "questions of the hours",
         "heating set-point in the mean", "what people and sources do by hour", "the fabric by hour", "rooms as parts of the home", "bedrooms too warm by night", "nights of bedrooms", 
         "weighted energy", "code envelope", "verdicts", "heat capacity of the home", "questions of the site",
         "what stores heat", "flow to the ground", "the site's ground", "b factor of a space", "element of a junction", "elements of junctions that are in no list", "details drawn for other build-ups", "installation ψ that is not that of its detail",

@@ -160,3 +160,21 @@ def test_a_detail_at_rest_has_no_outlines_to_follow() -> None:
     home = demo_home("osier-lane-7")
     assert all(made(home).all_of(OUTLINES)[d.id] for d in home.details if drawn_from(d))
     assert not any(made(at_rest(home)).all_of(OUTLINES).values()) and len(home.details) > 3
+
+
+def test_walls_in_line_go_each_with_its_own_build_up() -> None:
+    """A floor at a wall: the storey below was built otherwise. The wall above grows, what lies below stays."""
+    home = demo_home("osier-lane-7")
+    wall = next(b for b in home.buildups if b.id == "outer-wall")
+    detail = next(d for d in home.details if d.name == "Upper floors at the wall")
+    upper, lower = detail.flanks
+    assert upper.lie is not None and lower.lie is not None and upper.lie.away == -lower.lie.away == 90.0
+    apart = replace(detail, flanks=(upper, replace(lower, lie=replace(lower.lie, buildup="below"))))
+    thick = replace(
+        wall, layers=tuple(replace(x, thickness=g(x.thickness.value + 0.1)) if x.id == "outer-wall.3" else x for x in wall.layers)
+    )  # type: ignore[union-attr]
+    now = followed(apart, {"outer-wall": thick, "below": wall})
+    old, new = ({b.id: shapely.Polygon(b.outline) for b in d.blocks} for d in (apart, now))
+    below, above = ([i for i, p in old.items() if way(p)] for way in (lambda p: p.bounds[3] <= -0.3 + 1e-6, lambda p: p.bounds[1] >= -1e-6))
+    assert len(below) >= 3 and all(new[i].equals(old[i]) for i in below)
+    assert len(above) >= 3 and all(new[i].bounds[0] == pytest.approx(old[i].bounds[0] + 0.1) for i in above), "it grows into the room"

@@ -9,6 +9,7 @@ from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import SetValue, apply
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.climate.library import climate_for
+from nuthatch.core.climate.sun import MONTH_OF_HOUR
 from nuthatch.core.energy.stages import BALANCE, COOLING, SUNS, SUNS_COOLED
 from nuthatch.core.fabric.stages import SUN
 from nuthatch.core.library import demo_home
@@ -18,7 +19,9 @@ from nuthatch.core.model.site import HorizonPoint, RingSector, SiteObject
 from nuthatch.core.results.figure import Computing
 from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.sun import site
-from nuthatch.core.sun.let_in import LetIn
+from nuthatch.core.sun.edges import Edges
+from nuthatch.core.sun.let_in import Blind, Falls, LetIn, Typed, let_in_by
+from nuthatch.core.sun.shares import SunPath, shares
 from nuthatch.core.sun.stages import FAR, LET_IN, SKYLINE, STOOD
 from nuthatch.core.trials import trial
 from tests.reference.second_calculation import in_parts, monthly, weather
@@ -205,3 +208,20 @@ def test_a_trial_of_a_thicker_wall_does_not_wait_for_its_shade() -> None:
     assert isinstance(trial(a, (neighbour,), frozenset({"heating_demand"})).figures["heating_demand"], Computing), (
         "a new neighbour is waited for"
     )
+
+
+def test_what_counts_by_the_hour_is_that_of_the_hours_light(free: Assessment, verrin: Climate) -> None:
+    """With a blind, with a typed summer share, with both, with neither: what is added up once counts as if it were added up each time."""
+    plane, path = verrin.plane(90, 180), SunPath(*verrin.path(), verrin.weather.latitude)
+    seen = shares(Edges(1.2, 1.4, (0.1, 0.1, 0.1, 0.1), 0.15), (90, 180), path)
+    for typed in (Typed(), Typed(summer=0.4), Typed(winter=0.8), Typed(winter=0.8, summer=0.4)):
+        for blind in (None, Blind(0.25)):
+            row = Falls((90, 180), path, seen, 0.85, np.full(12, 0.2), typed, blind)
+            light, found = row.light(plane, verrin.daily), let_in_by(row, plane, verrin.daily)
+            assert found.hours == pytest.approx(light.at_glass(light.in_summer(typed)), rel=1e-6, abs=1e-3)
+            assert (found.bare is None) == (light.passes == 1).all() == (blind is None)
+            if found.bare is not None:
+                assert found.bare == pytest.approx(light.at_glass(light.fixed), rel=1e-6, abs=1e-3)
+            for share, told in zip((light.open_, light.passes * light.open_), found.worked, strict=True):
+                by_hand = [(share * light.falls)[:, m == MONTH_OF_HOUR].sum() / light.falls[:, m == MONTH_OF_HOUR].sum() for m in range(12)]
+                assert told == pytest.approx(by_hand)

@@ -19,7 +19,7 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.model.patterns import DayPattern, PatternDay
 from nuthatch.core.model.plans import InnerWall, Outline, Room, StoreyPlan
 from nuthatch.core.model.rooms import RoomKind
-from nuthatch.core.solid.stages import BUILT, OUTLINES
+from nuthatch.core.solid.stages import BOUNDARY, BUILT, OUTLINES
 from nuthatch.core.sun.clear import clear_sky
 from nuthatch.core.sun.let_in import Falls
 from nuthatch.core.sun.stages import FALLS
@@ -411,6 +411,17 @@ def test_the_room_right_behind_a_face_has_it(marrowby: Climate) -> None:
     faces = {f.room: dict(f.faces) for f in a[ROOM_FACES]}
     assert "low.a" not in faces["living"] and faces["shelf-room"]["low.a"] == pytest.approx(RIGHT / (LEFT + RIGHT))
     assert faces["living"]["low.b"] > 0.8 and faces["living"]["low.c"] == pytest.approx(RIGHT / (LEFT + RIGHT))
+
+
+def test_a_roof_belongs_to_the_rooms_right_below_it(osier_assessed: Assessment) -> None:
+    """Also where storeys lie below those rooms; a floor on the ground to the rooms of the lowest."""
+    built = osier_assessed[BUILT]
+    assert built is not None
+    levels = {r.id: r.storey for r in built.rooms}
+    tilts = {i: f.tilt for i, f in osier_assessed.all_of(BOUNDARY).items()}
+    under = {levels[f.room] for f in osier_assessed[ROOM_FACES] for i, share in f.faces if tilts[i] < 60 and share > 0.01}
+    over = {levels[f.room] for f in osier_assessed[ROOM_FACES] for i, share in f.faces if tilts[i] > 120 and share > 0.01}
+    assert len(set(levels.values())) > 1 and len(under) == 1 and len(over) == 1 and under != over, (under, over)
 
 
 def test_kinds_of_rooms(marrowby: Climate) -> None:

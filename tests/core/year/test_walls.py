@@ -13,10 +13,13 @@ from nuthatch.core.changes.changes import SetValue, apply
 from nuthatch.core.climate.climate import Climate
 from nuthatch.core.fabric.dynamic import dynamic, inner_capacity
 from nuthatch.core.model.heat import HeatSource
-from nuthatch.core.model.part import replace
+from nuthatch.core.model.home import Household
+from nuthatch.core.model.part import replace, specs
+from nuthatch.core.trials import trial
+from nuthatch.core.year import problem
 from nuthatch.core.year.gains import most_heat
 from nuthatch.core.year.network import MASS, SURFACE, of_faces
-from nuthatch.core.year.problem import Opaque, damped
+from nuthatch.core.year.problem import LateHours, Opaque, damped
 from nuthatch.core.year.run import HOURS, Drive, Held, year
 from nuthatch.core.year.stages import HOURS as HOURS_SLOT
 from nuthatch.core.year.stages import PROBLEM
@@ -121,6 +124,30 @@ def test_an_option_is_judged_by_its_summer(verrin: Climate) -> None:
     assert share < a.figures["overheating_share"].value - 0.01
     done = assess(apply(SetValue(part="south", field="blind", value="outside"), home), verrin)
     assert share == pytest.approx(done.figures["overheating_share"].value, abs=1e-9)
+
+
+@pytest.mark.parametrize("by_hand", ["left out", "counted"])
+def test_a_trial_makes_the_run_it_is_judged_by(by_hand: str, verrin: Climate, monkeypatch: pytest.MonkeyPatch) -> None:
+    """One of three; each is what it is where all are made, as those are which are asked for later."""
+    home = simple_home("verrin-plain")
+    assert by_hand in specs(Household)["by_hand"].choices
+    home = replace(home, household=replace(home.household, by_hand=by_hand, hand_most=g(1.5)))
+    a = assess(home, verrin)
+    made: list[Held] = []
+    monkeypatch.setattr(problem, "year", lambda *row: (made.append(row[2]), year(*row))[1])
+    change = SetValue(part="air", field="n50", value=g(3.37 if by_hand == "counted" else 3.73))
+    tried = trial(a, (change,), only=frozenset({"overheating_share"}))
+    assert len(made) == 1
+    then = assess(apply(change, home), verrin)
+    assert tried.figures["overheating_share"].value == then.figures["overheating_share"].value
+    assert len(made) >= 3, "all three of the home itself"
+    late, whole = LateHours(then[PROBLEM]), then[HOURS_SLOT]
+    for run in ("needs", "comfort", "by_hand"):
+        assert (getattr(late, run).operative == getattr(whole, run).operative).all() and (
+            getattr(late, run).held == getattr(whole, run).held
+        ).all()
+    assert late.heating == whole.heating and (late.sun == whole.sun).all() and late.area == whole.area
+    assert (late.by_hand is late.comfort) == (not then[PROBLEM].by_hand)
 
 
 def test_a_days_wave_comes_later_and_smaller_through_a_wall() -> None:

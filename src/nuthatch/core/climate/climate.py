@@ -104,6 +104,15 @@ class Climate:
         more = np.stack([factors(self.months.sun, known, tilt, azimuth) for _, tilt, azimuth in PLANES])
         return np.asarray(known * more)
 
+    @property
+    def sun_known(self) -> bool:
+        """Whether `on_planes` is there already: it takes a second, and large libraries, to work it out."""
+        return "on_planes" in self.__dict__
+
+    def take_sun(self, on_planes: np.ndarray) -> None:
+        """What another process worked out of this climate: `on_planes`."""
+        self.__dict__["on_planes"] = on_planes
+
     @cached_property
     def temperature(self) -> np.ndarray:
         """Monthly mean air temperature [°C]."""
@@ -187,12 +196,11 @@ class Climate:
         """Monthly cold-water temperature [°C]: annual mean + 0.35 × (last month's mean − annual mean), at least 3."""
         return np.maximum(self.annual_mean + 0.35 * (np.roll(self.temperature, 1) - self.annual_mean), 3.0)
 
-    @cached_property
-    def light_gap(self) -> float:
+    def light_gap(self, height: np.ndarray) -> float:
         """By how many hours the middle of the file's light lies after the middle of its days: far from 0 where the time zone or the longitude
-        of its header is not that of its hours."""
-        hour = np.arange(len(self.weather.temperature)) % 24 + 0.5
-        light, stands = self.weather.global_horizontal, np.maximum(np.cos(np.radians(self._sun["zenith"])), 0.0)
+        of its header is not that of its hours. height: of the sun above the horizon, (8760,) [°]."""
+        hour = np.arange(len(height)) % 24 + 0.5
+        light, stands = self.weather.global_horizontal, np.maximum(np.sin(np.radians(height)), 0.0)
         if not light.sum() > 0 or not stands.sum() > 0:
             return 0.0
         return float((light * hour).sum() / light.sum() - (stands * hour).sum() / stands.sum())
@@ -210,10 +218,6 @@ class Climate:
     def air_density_ratio(self) -> float:
         """Air density at the elevation over that at sea level: that of the pressures (ISO 2533), for the temperature is the air's own."""
         return float((1 - 2.25577e-5 * self.weather.elevation) ** 5.256)
-
-    def warm(self) -> None:
-        """Work out what the first new plane and the first drawing of the climate need."""
-        _ = self._sun, self.on_planes
 
     @cached_property
     def _sun(self) -> dict[str, np.ndarray]:
@@ -237,6 +241,11 @@ class Climate:
         if self.station is not None:
             return self.station.path()
         return 90.0 - self._sun["zenith"], self._sun["azimuth"]
+
+
+def on_planes(climate: Climate) -> np.ndarray:
+    """See Climate.on_planes: for another process."""
+    return climate.on_planes
 
 
 def climate_from_bytes(data: bytes) -> Climate:

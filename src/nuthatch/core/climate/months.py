@@ -53,6 +53,11 @@ def months_of(rows: Iterable[ClimateMonth]) -> Months | None:
     return made if np.isfinite(made.temperature).any() or np.isfinite(made.sun).any() else None
 
 
+def gives_sun(rows: Iterable[ClimateMonth]) -> bool:
+    """Whether any row says how much sun there is."""
+    return any(row[field] is not None for row in rows for field, _, _ in PLANES)
+
+
 def reflectances(rows: Iterable[ClimateMonth], usual: float) -> Array:
     """Ground reflectance by month, (12,)."""
     made = np.full(12, usual)

@@ -154,20 +154,12 @@ def _of_months(site: Site) -> list[Question]:
     return found
 
 
-LATE = 0.75
-"""Hours the middle of the light may lie off that of the day before it is asked about."""
-
-
 def _of_header(climate: Climate) -> list[Question]:
-    """A header that does not fit its hours: time zone or longitude, climate zone."""
-    found, weather = [], climate.weather
-    if abs(climate.light_gap) > LATE:
-        text = (
-            f"The light in the weather file comes {abs(climate.light_gap):.1f} h {'later' if climate.light_gap > 0 else 'earlier'} than the sun does at its "
-            f"longitude {weather.longitude:.1f}° in its time zone {weather.time_zone:+g} h: are both right in its first row?"
-        )
-        found.append(Question("site", "climate", text))
-    if weather.said_zone and weather.said_zone[0] != climate.zone()[0]:
-        text = f"The header of the weather file names climate zone {weather.said_zone}, its hours give {climate.zone()}: is it the place it says?"
-        found.append(Question("site", "climate", text))
-    return found
+    """A header that names another climate zone than its hours give."""
+    weather = climate.weather
+    if not weather.said_zone or weather.said_zone[0] == climate.zone()[0]:
+        return []
+    text = (
+        f"The header of the weather file names climate zone {weather.said_zone}, its hours give {climate.zone()}: is it the place it says?"
+    )
+    return [Question("site", "climate", text)]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import struct
-import weakref
 from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass
 from enum import Enum
@@ -17,6 +16,7 @@ import shapely
 from pydantic import BaseModel
 
 from nuthatch import __version__
+from nuthatch.core.graph.alive import while_alive
 
 SIZE = 20
 
@@ -28,22 +28,10 @@ class Identified(Protocol):
     def content(self) -> tuple[object, ...]: ...
 
 
-_TOLD: dict[int, tuple[weakref.ref[object], str]] = {}
-
-
-def _told(thing: object, things: list[object]) -> str:
-    """The digest of an object's content, remembered as long as it lives: a large frozen result that many read says `told_once`."""
-    number = id(thing)
-    known = _TOLD.get(number)
-    if known is not None and known[0]() is thing:
-        return known[1]
-    made = digest(*things)
-
-    def gone(_: object) -> None:
-        _TOLD.pop(number, None)
-
-    _TOLD[number] = weakref.ref(thing, gone), made
-    return made
+@while_alive
+def _told(thing: Any) -> str:
+    """The digest of an object's content, remembered as long as it lives: what is large, frozen and read by many says `told_once`."""
+    return digest(*_parts(thing))
 
 
 def digest(*things: object) -> str:
@@ -96,18 +84,16 @@ class _Writer:
             self._put(f"array {whole.dtype.str} {whole.shape}", whole.tobytes())
         elif isinstance(thing, Enum):
             self._put(kind, str(thing.value).encode())
+        elif getattr(type(thing), "told_once", False):
+            self._put(kind, _told(thing).encode())
         elif isinstance(thing, BaseModel):
-            self._many(kind, [getattr(thing, name) for name in type(thing).model_fields])
+            self._many(kind, _parts(thing))
         elif isinstance(thing, shapely.Geometry):
             self._put(kind, thing.wkb)
         elif _identified(thing.__class__):
             self._many(kind, thing.content())
         elif is_dataclass(thing) and not isinstance(thing, type):
-            parts = [getattr(thing, name) for name in _compared(type(thing))]
-            if getattr(type(thing), "told_once", False):
-                self._put(kind, _told(thing, parts).encode())
-            else:
-                self._many(kind, parts)
+            self._many(kind, _parts(thing))
         elif callable(thing) and "<" not in getattr(thing, "__qualname__", "<"):
             self._put("function", f"{thing.__module__}:{thing.__qualname__}".encode())
         else:
@@ -120,10 +106,16 @@ def _identified(kind: Any) -> bool:
     return issubclass(kind, Identified)
 
 
+def _parts(thing: Any) -> list[object]:
+    """What is in an object."""
+    kind: Any = thing.__class__
+    return list(thing.content()) if _identified(kind) else [getattr(thing, name) for name in _compared(kind)]
+
+
 @cache
 def _compared(kind: Any) -> tuple[str, ...]:
-    """The fields of a dataclass that make two of it the same."""
-    return tuple(f.name for f in fields(kind) if f.compare)
+    """The fields of a part or a dataclass that make two of it the same."""
+    return tuple(kind.model_fields) if issubclass(kind, BaseModel) else tuple(f.name for f in fields(kind) if f.compare)
 
 
 _PLAIN: dict[type, Callable[[Any], bytes]] = {

@@ -78,6 +78,8 @@ class Kept:
             self.disk.put(key, value)
 
     def _take(self, key: str, value: object) -> None:
+        if not self._memo.room:
+            return
         with self._lock:
             self._memo.put(key, value, bytes_of(value))
 

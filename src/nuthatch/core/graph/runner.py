@@ -146,6 +146,7 @@ class _Run:
         self._waited = {p.key: p.since for p in previous.pending} if previous else {}
         self._waits = {p.name for p in previous.pending} if previous else set()
         self._by_id: dict[str, dict[str, object]] = {}
+        self._told = Told()
         self._naming: dict[tuple[str, str], dict[str, tuple[object, ...]]] = {}
 
     def state(self) -> State:
@@ -243,7 +244,7 @@ class _Run:
         if not stage.slow or (stage.at_hand is not None and stage.at_hand(**dict(zip(stage.reads, reads, strict=True)))):
             self.ran.append(name)
             return stage.function(**arguments)
-        key = key_of(stage, reads)
+        key = key_of(stage, reads, self._told)
         found = self.stores.slow.get(key)
         if found is not None:
             return found
@@ -253,7 +254,8 @@ class _Run:
             return waited_for(pending, self.stores.slow)
         if self.stores.trial and stage.prompt:
             self.ran.append(name)
-            return waited_for(pending, NOWHERE)
+            at_once = replace(stage, function=stage.prompt) if callable(stage.prompt) else stage
+            return waited_for(replace(pending, stage=at_once), NOWHERE)
         if self.stores.trial and stage.near is not None:
             before = self._before(stage, item, reads)
             if before is not None:
@@ -281,7 +283,7 @@ class _Run:
 
     def _kept(self, stage: Stage, name: str, arguments: dict[str, object], reads: tuple[object, ...]) -> object:
         """A result found by the content of what it is made from, or made and kept."""
-        key = key_of(stage, reads)
+        key = key_of(stage, reads, self._told)
         found = self.stores.slow.get(key, on_disk=False)
         if found is None:
             self.ran.append(name)
@@ -355,11 +357,26 @@ def slots(plan: Plan, wanted: Callable[[Slot[object]], bool]) -> Iterator[Slot[A
     return (s.gives for s in plan.declared if isinstance(s.gives, Slot) and wanted(s.gives))
 
 
-def key_of(stage: Stage, reads: tuple[object, ...]) -> str:
-    """The digest of all that makes a slow result: the stage, its code, what it reads."""
+def key_of(stage: Stage, reads: tuple[object, ...], told: Told | None = None) -> str:
+    """The digest of all that makes a slow result: the stage, its code, what it reads. told: where digests of reads are found again."""
     module = sys.modules.get(stage.function.__module__)
     code = code_of(module.__file__) if module is not None and module.__file__ else ""
-    return digest(stage.name, code, stage.function, reads)
+    known = told if told is not None else Told()
+    return digest(stage.name, code, stage.function, *[known.of(read) for read in reads])
+
+
+class Told:
+    """Digests of what several runs of a stage read, the very same objects."""
+
+    def __init__(self) -> None:
+        self._known: dict[int, tuple[object, str]] = {}
+
+    def of(self, thing: object) -> str:
+        """The digest of an object."""
+        found = self._known.get(id(thing))
+        if found is None:
+            found = self._known[id(thing)] = thing, digest(thing)  # held, so that no other object gets its number
+        return found[1]
 
 
 def waited_for(pending: Pending, kept: Kept) -> object:

@@ -116,7 +116,7 @@ class Stage:
     """One declared stage. Of a slow one: `at_hand`, its inputs may show that the result is there at once; `waiting`, what stands in its
     place meanwhile; `failed`, what does where it ended without a result; `seconds`, the longest it may take. `kept`: its result is
     found again by the content of what it reads, for any home. `near`: whether the result of other reads may stand for it in a trial that
-    does not wait; `prompt`: such a trial works it out at once, and keeps nothing of it."""
+    does not wait; `prompt`: such a trial works it out at once, and keeps nothing of it; a function: so, by what of it is asked for."""
 
     gives: Slot[object] | Family[object]
     function: Callable[..., object]
@@ -129,7 +129,7 @@ class Stage:
     seconds: float = LONGEST
     kept: bool = False
     near: Callable[[Mapping[str, object], Mapping[str, object]], bool] | None = None
-    prompt: bool = False
+    prompt: bool | Callable[..., object] = False
 
     @property
     def name(self) -> str:
@@ -185,7 +185,7 @@ class Stages(list[Stage]):
         failed: Callable[[str], object] | None = None,
         seconds: float = LONGEST,
         near: Callable[[Mapping[str, Any], Mapping[str, Any]], bool] | None = None,
-        prompt: bool = False,
+        prompt: bool | Callable[..., object] = False,
         **reads: Read,
     ) -> Callable[[Callable[..., object]], Callable[..., object]]:
         """Declare a slow stage: it runs in another process, so that its function must be one of a module. `waiting(since)` is what stands

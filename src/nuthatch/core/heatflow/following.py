@@ -7,7 +7,7 @@ then is not followed; the detail asks to be drawn anew.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import cos, radians, sin
@@ -119,9 +119,9 @@ def followed(
     flanks = tuple(replace(f, u=_valued(f.u, us[f.id])) if f.id in us and _differs(f.u, us[f.id]) else f for f in detail.flanks)
     moves = _Moves(tuple(arms), ground)
     if moves.any:
-        rings = iter(outlines(detail) if full is None else full)
-        blocks = tuple(moves.drawn(b, next(rings)) for b in blocks)
-        spaces = tuple(moves.drawn(s, next(rings)) for s in detail.spaces)
+        rings = iter(moves.rings(outlines(detail) if full is None else full))
+        blocks = tuple(_drawn(b, next(rings)) for b in blocks)
+        spaces = tuple(_drawn(s, next(rings)) for s in detail.spaces)
         flanks = tuple(moves.flank(f) for f in flanks)
         width = detail.ground_width * scale if ground is not None else detail.ground_width
         beside = tuple(moves.lie(f"{BESIDE}{n}", lie) for n, lie in enumerate(detail.beside))
@@ -230,21 +230,31 @@ class _Moves:
                 found[same] = arm
         return found[:2]
 
+    def rings(self, full: Sequence[np.ndarray]) -> list[np.ndarray]:
+        """Corners of outlines where they are now; those that go with the same plane parts at once."""
+        found = list(full)
+        alike: dict[tuple[int, ...], tuple[list[_Arm], list[int]]] = {}
+        for n, ring in enumerate(full):
+            if len(ring):
+                arms = self._groups((ring.min(axis=0) + ring.max(axis=0)) / 2)
+                alike.setdefault(tuple(id(a) for a in arms), (arms, []))[1].append(n)
+        for arms, which in alike.values():
+            ends = np.cumsum([len(full[n]) for n in which])[:-1]
+            for n, moved in zip(which, np.split(self._moved(np.concatenate([full[n] for n in which]), arms), ends), strict=True):
+                found[n] = moved
+        return found
+
     def points(self, points: np.ndarray, middle: np.ndarray) -> np.ndarray:
-        """Corners of one outline, or a place on a plane part."""
-        arms = [a for a in self._groups(middle) if a.moved or len(self.arms) > 1]
+        """Places on a plane part."""
+        return self._moved(points, self._groups(middle))
+
+    def _moved(self, points: np.ndarray, groups: Sequence[_Arm]) -> np.ndarray:
+        arms = [a for a in groups if a.moved or len(self.arms) > 1]
         found = points
         for n, arm in enumerate(arms):
             deep = arm.of(points)
             found = found + (arm.depth(deep) - deep)[:, None] * _way(arm, arms[1 - n] if len(arms) == 2 else None, points)
         return self.ground(found) if self.ground is not None else found
-
-    def drawn(self, part: D, full: np.ndarray) -> D:
-        """A block or a space with its corners where they are now."""
-        if not part.outline:
-            return part
-        moved = _needed(self.points(full, (full.min(axis=0) + full.max(axis=0)) / 2))
-        return replace(part, outline=tuple((round(x, 7) + 0.0, round(y, 7) + 0.0) for x, y in moved.tolist()))
 
     def flank(self, flank: DetailFlank) -> DetailFlank:
         """A plane part with its lengths and layers of now."""
@@ -284,7 +294,16 @@ def _way(arm: _Arm, other: _Arm | None, points: np.ndarray) -> np.ndarray:
     return np.asarray(across + lean * np.outer(np.clip(1 + other.of(points) / ZONE, 0, 1), run))
 
 
+def _drawn(part: D, ring: np.ndarray) -> D:
+    """A block or a space with its corners where they are now."""
+    if not part.outline:
+        return part
+    return replace(part, outline=tuple((round(x, 7) + 0.0, round(y, 7) + 0.0) for x, y in _needed(ring).tolist()))
+
+
 def _needed(ring: np.ndarray) -> np.ndarray:
     """Corners that turn."""
-    before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
+    round_about = np.arange(-1, len(ring) + 1) % len(ring)
+    sides = np.diff(ring[round_about], axis=0)
+    before, after = sides[:-1], sides[1:]
     return np.asarray(ring[np.abs(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]) > SAME])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from nuthatch.core.fabric.buildup import films, layer_nodes, transmittance
+from nuthatch.core.graph.alive import while_alive
 from nuthatch.core.model.home import BuildUp, Layer
 from nuthatch.core.solid.thickness import effective_layers
 
@@ -32,6 +33,7 @@ class Lacking(ValueError):
     """What a build-up lacks to be drawn."""
 
 
+@while_alive
 def plies(build: BuildUp, direction: str, borders: str) -> Plies:
     """The layers of a build-up; framing counts by the mean λ of its area, then all λ by one factor so that U is the build-up's own. Raises
     Lacking."""

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import cached_property
 from math import isfinite
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 import shapely
@@ -72,6 +72,8 @@ class Flank:
 @dataclass(frozen=True)
 class Section:
     """A whole section. plane: a vertical cut, where films go by up and down, or a horizontal one (a corner in plan)."""
+
+    told_once: ClassVar[bool] = True
 
     name: str
     blocks: tuple[Block, ...]
@@ -249,12 +251,16 @@ def _levels(values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 
 def with_corners(ring: np.ndarray, corners: np.ndarray) -> np.ndarray:
     """An outline with the corners of others that lie on its sides."""
+    runs = np.roll(ring, -1, axis=0) - ring
+    lengths = np.hypot(runs[:, 0], runs[:, 1])[:, None]
+    x, y = (corners[None, :, i] - ring[:, None, i] for i in (0, 1))
+    along = (x * runs[:, :1] + y * runs[:, 1:]) / lengths
+    off = np.abs(y * runs[:, :1] - x * runs[:, 1:]) / lengths
+    lies = (off < NEAR) & (along > NEAR) & (along < lengths - NEAR)
     parts = []
-    for p, q in zip(ring, np.roll(ring, -1, axis=0), strict=True):
-        run = q - p
-        length = np.hypot(*run)
-        along = (corners - p) @ run / length
-        off = np.abs((corners - p) @ np.array([-run[1], run[0]])) / length
-        on = np.unique(corners[(off < NEAR) & (along > NEAR) & (along < length - NEAR)], axis=0)
-        parts += [p[None], on[np.argsort((on - p) @ run)]]
+    for p, run, here in zip(ring, runs, lies, strict=True):
+        parts.append(p[None])
+        if here.any():
+            on = np.unique(corners[here], axis=0)
+            parts.append(on[np.argsort((on - p) @ run)])
     return np.concatenate(parts)

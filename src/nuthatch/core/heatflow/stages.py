@@ -41,6 +41,8 @@ ITS_BUILD_UPS: Family[tuple[BuildUp, ...]] = Family("build-ups a detail was draw
 OUTLINES: Family[tuple[np.ndarray, ...]] = Family("outlines of a detail with the corners on their sides")
 FOLLOWED: Family[Detail] = Family("a detail as its build-ups are now")
 NAMED: Family[Named] = Family("details to be worked out")
+DRAWN: Family[Section | Unknown] = Family("section of a detail as drawn")
+NOW: Family[Section | Unknown] = Family("section of a detail as its build-ups are now")
 SECTION: Family[Section | Unknown] = Family("section of a detail")
 SOLVED: Family[Solved | Unknown | Computing] = Family("heat flow in a detail")
 NEEDS: Slot[Needs] = Slot("what the coldest surface of a detail needs by month")
@@ -90,11 +92,22 @@ def as_now(detail: Detail, buildups: tuple[BuildUp, ...], under: Under | None, f
     return followed(detail, {b.id: b for b in buildups}, under, full)
 
 
-@STAGES.stage(SECTION, kept=part("details"), now=FOLLOWED)
-def sections(kept: tuple[Detail, ...], now: dict[str, Detail]) -> dict[str, Section | Unknown]:
+@STAGES.stage(DRAWN, each=part("details"), detail=ITEM)
+def section_drawn(detail: Detail) -> Section | Unknown:
+    """The section of a detail as it was drawn."""
+    return _section(detail)
+
+
+@STAGES.stage(NOW, each=part("details"), detail=ITEM, now=FOLLOWED.at(), drawn=DRAWN.at())
+def section_now(detail: Detail, now: Detail, drawn: Section | Unknown) -> Section | Unknown:
+    """The section of a detail as its build-ups are now."""
+    return drawn if now is detail else _section(now)
+
+
+@STAGES.stage(SECTION, now=NOW, drawn=DRAWN)
+def sections(now: dict[str, Section | Unknown], drawn: dict[str, Section | Unknown]) -> dict[str, Section | Unknown]:
     """The sections of details: what heat sees of them, and all that their heat flow is kept by; also as drawn, where that is another."""
-    found = {ident: _section(d) for ident, d in now.items()}
-    return found | {f"{d.id}{AS_DRAWN}": _section(d) for d in kept if now.get(d.id) is not d}
+    return now | {f"{ident}{AS_DRAWN}": one for ident, one in drawn.items() if now[ident] is not one}
 
 
 @STAGES.stage(NAMED, sections=SECTION)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -36,6 +36,7 @@ class Layer(IdentifiedPart):
 
 
 class BuildUp(IdentifiedPart):
+    told_once: ClassVar[bool] = True
     name: str = text("Build-up", short="Name")
     layers: tuple[Layer, ...] = ()
     u_detailed: Given | None = quantity("u", "U-value from a detailed calculation", above=0, most=20, group="U-value", short="U, detailed")

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
 from math import hypot
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.polygon import orient
 
+from nuthatch.core.graph.alive import while_alive
 from nuthatch.core.model.home import Opening
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.solid.opening_places import in_space, stands
@@ -20,7 +25,8 @@ PARALLEL = 0.12
 """Sine of the angle by which a room's side may turn from the face before it."""
 Levels = Mapping[str, tuple[float, float]]
 """By the id of a storey: its level and that of the next [m]."""
-Line = tuple[tuple[float, float], tuple[float, float]]
+Point2 = tuple[float, float]
+Line = tuple[Point2, Point2]
 
 
 @dataclass(frozen=True)
@@ -50,7 +56,8 @@ def behind(rooms: tuple[PlanRoom, ...], levels: Levels, outlines: Mapping[str, P
     """Shares of every face add up to 1: one that no room is found behind is shared by floor area."""
     whole = sum(r.area for r in rooms)
     by_floor = {r.id: r.area / whole for r in rooms} if whole > 0 else {}
-    shares = {face: shares_of(polygon, rooms, levels) or by_floor for face, polygon in outlines.items()}
+    storeys = tuple(_Storey(*levels[s], tuple(r for r in rooms if r.storey == s)) for s in dict.fromkeys(r.storey for r in rooms))
+    shares = {face: _shares(polygon, storeys) or by_floor for face, polygon in outlines.items()}
     return Behind(rooms, levels, shares, dict(_beside(rooms)), dict(_above(rooms, levels)))
 
 
@@ -75,10 +82,28 @@ def room_faces(found: Behind, outlines: Mapping[str, Polygon], openings: tuple[O
     return tuple(made)
 
 
-def shares_of(polygon: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> dict[str, float]:
+@dataclass(frozen=True, eq=False)
+class _Storey:
+    """The rooms of a storey; its level and that of the next [m]."""
+
+    level: float
+    next: float
+    rooms: tuple[PlanRoom, ...]
+
+    @cached_property
+    def polygons(self) -> NDArray[np.object_]:
+        return np.array([r.measure.polygon for r in self.rooms])
+
+    @cached_property
+    def taken(self) -> shapely.Geometry:
+        """Its floor, with half of the walls round about."""
+        return shapely.buffer(shapely.union_all(self.polygons), 0.35, join_style="mitre")
+
+
+def _shares(polygon: Polygon, storeys: tuple[_Storey, ...]) -> dict[str, float]:
     """Share of a face by room; empty where no room lies behind it."""
     upright = abs(_normal(polygon)[2]) < 0.2
-    amounts = _behind_upright(polygon, rooms, levels) if upright else _under_slope(polygon, rooms, levels)
+    amounts = _behind_upright(polygon, storeys) if upright else _under_slope(polygon, storeys)
     whole = sum(amounts.values())
     return {k: v / whole for k, v in amounts.items()} if whole > 0 else {}
 
@@ -91,9 +116,11 @@ def _line(polygon: Polygon) -> tuple[Line, float, float]:
     return (a, b), min(p[2] for p in polygon), max(p[2] for p in polygon)
 
 
-def _sides(room: PlanRoom) -> Iterator[Line]:
+@while_alive
+def _sides(room: PlanRoom) -> list[tuple[Point2, Point2, float]]:
+    """Each with its length [m]."""
     ring = list(orient(room.measure.polygon).exterior.coords)
-    yield from zip(ring[:-1], ring[1:], strict=True)
+    return [(p, q, hypot(q[0] - p[0], q[1] - p[1])) for p, q in pairwise(ring)]
 
 
 def _spans(line: Line, room: PlanRoom, reach: float = REACH) -> Iterator[tuple[float, float, float]]:
@@ -103,9 +130,8 @@ def _spans(line: Line, room: PlanRoom, reach: float = REACH) -> Iterator[tuple[f
     if length < 1e-6:
         return
     ux, uy = (bx - ax) / length, (by - ay) / length
-    for (px, py), (qx, qy) in _sides(room):
+    for (px, py), (qx, qy), side in _sides(room):
         dx, dy = qx - px, qy - py
-        side = hypot(dx, dy)
         if side < 1e-6 or abs(ux * dy - uy * dx) / side > PARALLEL:
             continue
         mx, my = (px + qx) / 2 - ax, (py + qy) / 2 - ay
@@ -119,7 +145,7 @@ def _spans(line: Line, room: PlanRoom, reach: float = REACH) -> Iterator[tuple[f
             yield s, t, abs(away)
 
 
-def _nearest(line: Line, rooms: list[PlanRoom]) -> list[tuple[float, float, str]]:
+def _nearest(line: Line, rooms: Iterable[PlanRoom]) -> list[tuple[float, float, str]]:
     """Pieces of a line with the room that is nearest behind each."""
     rows = [(s, t, away, r.id) for r in rooms for s, t, away in _spans(line, r)]
     cuts = sorted({x for s, t, _, _ in rows for x in (s, t)})
@@ -131,39 +157,32 @@ def _nearest(line: Line, rooms: list[PlanRoom]) -> list[tuple[float, float, str]
     return found
 
 
-def _behind_upright(polygon: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> dict[str, float]:
+def _behind_upright(polygon: Polygon, storeys: tuple[_Storey, ...]) -> dict[str, float]:
     line, low, high = _line(polygon)
     found: dict[str, float] = {}
-    for storey in dict.fromkeys(r.storey for r in rooms):
-        below, above = levels[storey]
-        tall = min(high, above) - max(low, below)
+    for storey in storeys:
+        tall = min(high, storey.next) - max(low, storey.level)
         if tall <= 0.05:
             continue
-        for s, t, ident in _nearest(line, [r for r in rooms if r.storey == storey]):
+        for s, t, ident in _nearest(line, storey.rooms):
             found[ident] = found.get(ident, 0.0) + (t - s) * tall
     return found
 
 
-def _under_slope(polygon: Polygon, rooms: tuple[PlanRoom, ...], levels: Levels) -> dict[str, float]:
+def _under_slope(polygon: Polygon, storeys: tuple[_Storey, ...]) -> dict[str, float]:
     """Rooms below a roof or ceiling, the highest first; above a floor, the lowest first."""
     flat = shapely.Polygon([(x, y) for x, y, _ in polygon])
-    flat = flat if flat.is_valid else shapely.make_valid(flat)
+    left = flat if flat.is_valid else shapely.make_valid(flat)
     looks_up = _normal(polygon)[2] > 0
     top, foot = max(p[2] for p in polygon), min(p[2] for p in polygon)
-    storeys = sorted(dict.fromkeys(r.storey for r in rooms), key=lambda s: levels[s][0], reverse=looks_up)
     found: dict[str, float] = {}
-    left = flat
-    for storey in storeys:
-        level = levels[storey][0]
-        if (looks_up and level > top - 0.3) or (not looks_up and level < foot - 0.6):
+    for storey in sorted(storeys, key=lambda s: s.level, reverse=looks_up):
+        if (looks_up and storey.level > top - 0.3) or (not looks_up and storey.level < foot - 0.6):
             continue
-        own = [r for r in rooms if r.storey == storey]
-        for r in own:
-            area = shapely.area(shapely.intersection(left, r.measure.polygon))
+        for r, area in zip(storey.rooms, shapely.area(shapely.intersection(left, storey.polygons)).tolist(), strict=True):
             if area > 1e-4:
-                found[r.id] = found.get(r.id, 0.0) + float(area)
-        taken = shapely.buffer(shapely.union_all([r.measure.polygon for r in own]), 0.35, join_style="mitre")
-        left = shapely.difference(left, taken)
+                found[r.id] = found.get(r.id, 0.0) + area
+        left = shapely.difference(left, storey.taken)
         if shapely.area(left) < 0.02:
             break
     return found
@@ -203,8 +222,8 @@ def _beside(rooms: tuple[PlanRoom, ...]) -> Iterator[tuple[str, list[tuple[str, 
             if other.storey != one.storey or one.measure.polygon.distance(other.measure.polygon) > 0.6:
                 continue
             shared = 0.0
-            for side in _sides(one):
-                shared += sum(t - s for s, t, away in _spans(side, other, 0.6) if away > 1e-6)
+            for p, q, _ in _sides(one):
+                shared += sum(t - s for s, t, away in _spans((p, q), other, 0.6) if away > 1e-6)
             if shared > 0.05:
                 rows.append((other.id, shared * min(one.measure.height, other.measure.height)))
         if rows:

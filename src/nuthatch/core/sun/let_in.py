@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -134,15 +135,30 @@ class Light:
         return np.where(self.strong, typed.summer, self.fixed) if typed.summer is not None else self.passes * self.fixed
 
 
+@lru_cache(maxsize=16)
+def _falls(plane: PlaneSun, ground: tuple[float, ...]) -> Array:
+    """Beam, sky and ground on a plane, (3, h) [W/m²]: the same for all openings in it."""
+    made = np.stack([plane.beam, plane.sky, by_hours(np.array(ground)) * plane.ground])
+    made.flags.writeable = False
+    return made
+
+
+@lru_cache(maxsize=16)
+def _angle(glazing: Glazing, at: tuple[float, float], path: SunPath) -> Array:
+    """How the angle of the beam counts by hour, (h,)."""
+    made = at_angle(glazing, np.degrees(np.arccos(np.clip(path.ways @ axes(*at)[2], 0.0, 1.0))))
+    made.flags.writeable = False
+    return made
+
+
 def light_of(
     plane: PlaneSun, at: tuple[float, float], path: SunPath, shares: Shares, glazing: Glazing | float, ground: float | Array, day_mean: Array,
     typed: Typed, blind: Blind | None, moved: Array | None = None,
 ) -> Light:  # fmt: skip
     """See `let_in` for what it takes."""
-    falls = np.stack([plane.beam, plane.sky, by_hours(ground) * plane.ground])
+    falls = _falls(plane, tuple(np.broadcast_to(np.asarray(ground, float), 12).tolist()))
     if isinstance(glazing, Glazing):
-        cosine = path.ways @ axes(*at)[2]
-        angle, g_d = at_angle(glazing, np.degrees(np.arccos(np.clip(cosine, 0.0, 1.0)))), diffuse(glazing)
+        angle, g_d = _angle(glazing, at, path), diffuse(glazing)
     else:
         angle, g_d = np.full(plane.beam.shape, glazing), glazing
     leaves = np.repeat(leaves_out(path.latitude), 24)
@@ -176,20 +192,29 @@ def let_in_by(row: Falls, plane: PlaneSun, day_mean: Array) -> LetIn:
     sums = monthly(falls)
     reach = _Reach(falls, np.stack([light.angle, *[np.ones_like(light.angle)] * 2]), sums)
     heating, cooling = _seasons(light, said, reach)
+    open_ = heating.share if fixed is light.open_ else _share(light.open_, falls, sums)
+    if not down.any():
+        worked = open_, open_
+    elif fixed is light.open_ and said.summer is None:
+        worked = open_, cooling.share
+    else:
+        worked = open_, _share(light.passes * light.open_, falls, sums)
+    bare = light.at_glass(fixed)
+    apart = said.summer is not None or down.any()
     return LetIn(
         sums / 1000,
         heating,
         cooling,
-        (_share(light.open_, falls, sums), _share(light.passes * light.open_, falls, sums)),
+        worked,
         light.g_d,
-        two_days(light.at_glass(fixed)),
+        two_days(bare),
         float(((shares.beam > 0.5) & (path.height > 0)).sum()),
         float((fixed[0] * falls[0]).sum() / 1000),
         monthly(down.astype(float)),
         _by_hour(shares.beam, path.height > 0),
         shares.sky,
-        light.at_glass(light.in_summer(said)).astype(np.float32),
-        None if (light.passes == 1.0).all() else light.at_glass(fixed).astype(np.float32),
+        (light.at_glass(light.in_summer(said)) if apart else bare).astype(np.float32),
+        bare.astype(np.float32) if down.any() else None,
     )
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -109,13 +110,15 @@ def by_hour(far: Far, hours: NDArray[np.int_] | None = None) -> Array:
     at = np.arange(DAYS * 24) if hours is None else hours
     day, hour = at // 24, at % 24
     first = day // EVERY
-    second = (first + 1) % len(far.up)
-    w = (day % EVERY) / EVERY
-    weights = np.stack([(1 - w) * far.up[first, hour], w * far.up[second, hour]])
+    one, other = first * 24 + hour, (first + 1) % len(far.up) * 24 + hour
+    w, up = (day % EVERY) / EVERY, far.up.ravel()
+    weights = np.stack([(1 - w) * up[one], w * up[other]])
     total = weights.sum(0)
     weights = np.where(total > 0, weights / np.where(total > 0, total, 1.0), np.array([1.0, 0.0])[:, None])
-    made = weights[0][:, None, None] * far.beam[first, hour] + weights[1][:, None, None] * far.beam[second, hour]
-    return np.asarray(made)
+    cells = far.beam.reshape(far.up.size, -1)
+    made = weights[0][:, None] * cells.take(one, axis=0)
+    made += weights[1][:, None] * cells.take(other, axis=0)
+    return np.asarray(made.reshape(-1, *far.beam.shape[2:]))
 
 
 def _overlap(edges: Edges, a: Array, b: Array, cells: Array) -> Array:
@@ -135,18 +138,22 @@ def _over(skyline: Skyline, path: SunPath) -> Array:
     return np.where(path.height >= height, 1.0, passes)
 
 
+class Seen(NamedTuple):
+    """What a plane sees, whatever the edges of an opening in it: the hours in which the sun shines on it and its slopes then; slopes of all
+    directions, which of them lie above the horizon, what of their light passes the skyline."""
+
+    shines: NDArray[np.intp]
+    beam: tuple[Array, Array]
+    even: tuple[Array, Array]
+    above: NDArray[np.bool_]
+    clear: Array
+
+
 @lru_cache(maxsize=64)
-def shares(edges: Edges, plane: tuple[float, float], path: SunPath, skyline: Skyline | None = None, far: Far | None = None) -> Shares:
-    """What reaches the glass. plane: tilt and azimuth [°]. Those worked out last are kept: a home as judged asks for the same again."""
+def _seen(plane: tuple[float, float], path: SunPath, skyline: Skyline | None) -> Seen:
     frame = axes(*plane)
     own = path.ways @ frame.T
     shines = np.flatnonzero((path.height > 0) & (own[:, 2] > 0))
-    a, b = slopes(own[shines])
-    beam = np.zeros(len(own))
-    beam[shines] = lit(edges, a, b) if far is None else _overlap(edges, a, b, by_hour(far, shines))
-    if skyline is not None:
-        beam = beam * _over(skyline, path)
-    a, b = slopes(DIRECTIONS)
     world = DIRECTIONS @ frame
     above = world[:, 2] > 0
     clear = np.ones(len(DIRECTIONS))
@@ -155,7 +162,24 @@ def shares(edges: Edges, plane: tuple[float, float], path: SunPath, skyline: Sky
         high, passes = skyline.at(np.degrees(np.arctan2(world[:, 0], world[:, 1])))
         over = np.clip((elevation - high) / WIDE + 0.5, 0.0, 1.0) / np.clip(elevation / WIDE + 0.5, 0.5, 1.0)
         clear = np.where(above, over + passes * (1 - over), 1.0)
-    seen = [lit(edges, a, b)] * 2 if far is None else [_overlap(edges, a, b, e) for e in far.even]
-    sky = [float(np.mean((s * clear)[above])) for s in seen]
-    ground = [float(np.mean(s[~above])) if not above.all() else 1.0 for s in seen]
+    return Seen(shines, slopes(own[shines]), slopes(DIRECTIONS), above, clear)
+
+
+@lru_cache(maxsize=16)
+def _cells(far: Far, plane: tuple[float, float], path: SunPath) -> Array:
+    """Cells in the light in the hours in which the sun shines on the plane: the same whatever becomes of the edges. Half a megabyte each."""
+    return by_hour(far, _seen(plane, path, None).shines)
+
+
+@lru_cache(maxsize=64)
+def shares(edges: Edges, plane: tuple[float, float], path: SunPath, skyline: Skyline | None = None, far: Far | None = None) -> Shares:
+    """What reaches the glass. plane: tilt and azimuth [°]. Those worked out last are kept: a home as judged asks for the same again."""
+    seen = _seen(plane, path, skyline)
+    beam = np.zeros(len(path.height))
+    beam[seen.shines] = lit(edges, *seen.beam) if far is None else _overlap(edges, *seen.beam, _cells(far, plane, path))
+    if skyline is not None:
+        beam = beam * _over(skyline, path)
+    cells = [lit(edges, *seen.even)] * 2 if far is None else [_overlap(edges, *seen.even, e) for e in far.even]
+    sky = [float(np.mean((s * seen.clear)[seen.above])) for s in cells]
+    ground = [float(np.mean(s[~seen.above])) if not seen.above.all() else 1.0 for s in cells]
     return Shares(beam, (sky[0], sky[1]), (ground[0], ground[1]))

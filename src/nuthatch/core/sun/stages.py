@@ -34,7 +34,7 @@ from nuthatch.core.sun.openings import Stood, blind_of, edges_of, glazing_of, re
 from nuthatch.core.sun.planes import FLAT, REFLECTANCE, SOUTH, SunPlane, plane_of
 from nuthatch.core.sun.shares import Far, Skyline, SunPath, far_of, shares
 from nuthatch.core.sun.shelter import Shelter, rose, sheltered, sheltered_share, shielding_of
-from nuthatch.core.sun.standing import Thing, before
+from nuthatch.core.sun.standing import Thing, reaches_before
 
 
 @dataclass(frozen=True, eq=False)
@@ -229,7 +229,7 @@ def _free(row: Stood, path: SunPath | Unknown | Computing, **around: Unpack[Arou
     if not isinstance(path, SunPath):
         return True
     things = things_of(**around)
-    return not any(before(o, things) for o in row.opened())
+    return not any(reaches_before(o, things) for o in row.opened())
 
 
 MOVED = 0.6

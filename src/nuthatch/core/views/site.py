@@ -23,7 +23,10 @@ def facts_of(a: Assessment, climate: Climate, beside: Climate | None = None) -> 
     rows = [
         (f"Climate zone, {zone_rule(climate)}", a.zone, beside.zone() if beside is not None else ""),
         both("Mean of the year", lambda c: with_unit(c.annual_mean, "temperature")),
-        both("Sun on the horizontal, a year", lambda c: with_unit(float(c.on_planes[0].sum()), "irradiation")),
+        both(
+            "Sun on the horizontal, a year",
+            lambda c: with_unit(float(c.on_planes[0].sum()), "irradiation") if c.sun_known else "not known yet",
+        ),
         both(f"Heating degree days, {with_unit(18.3, 'temperature')}", lambda c: with_unit(c.degree_days(18.3), "degree_days")),
         both(
             f"Heating degree days, {show(12, 'temperature', 0)}/{with_unit(20, 'temperature', 0)}",
@@ -65,12 +68,26 @@ def zone_rule(climate: Climate) -> str:
 
 def looked_at(a: Assessment, look: str, size: tuple[float, float], beside: Climate | None = None) -> Sketch:
     """The home's climate, and another beside it; a sentence where there is none."""
-    shown = tuple(c for c in (a.station, beside) if c is not None)
+    shown = shown_of(a, beside)
     if not shown:
-        made = Sketch(*size, look)
-        made.say("computing …" if a.computing else "no climate is chosen yet: choose one from the library, or give twelve months by hand")
-        return made
+        return in_words(
+            "computing …" if a.computing else "no climate is chosen yet: choose one from the library, or give twelve months by hand",
+            look,
+            size,
+        )
     return climate_drawn(shown, look, size, soil_of(a.home.site))
+
+
+def shown_of(a: Assessment, beside: Climate | None = None) -> tuple[Climate, ...]:
+    """The climates that are looked at."""
+    return tuple(c for c in (a.station, beside) if c is not None)
+
+
+def in_words(words: str, look: str, size: tuple[float, float]) -> Sketch:
+    """A sentence in the place of a drawing."""
+    made = Sketch(*size, look)
+    made.say(words)
+    return made
 
 
 PICTURES = (

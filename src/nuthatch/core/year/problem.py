@@ -4,6 +4,7 @@ content. Method: docs/methods (the hourly year)."""
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -76,6 +77,7 @@ class Problem:
     most that sources give [W]; area: floor [m²].
     """
 
+    told_once = True
     network: Network
     outside: Array
     walls: tuple[Opaque, ...]
@@ -163,14 +165,37 @@ def drive_of(p: Problem) -> Drive:
 
 def worked(p: Problem, drive: Drive | None = None) -> Hours:
     """The three runs of a year. Raises CannotKnow where the network cannot be."""
-    d = drive if drive is not None else drive_of(p)
-    shut = replace(d, windows=np.zeros(HOURS))
-    cooled = p.cold if p.served else None
-    needs = year(p.network, shut, Held(p.warm, p.cold))
-    comfort = year(p.network, shut, Held(p.warm, cooled, p.most_heat))
-    by_hand = year(p.network, d, Held(p.warm, cooled, p.most_heat)) if d.windows.any() else comfort
-    outside, sun, gains = (_single(x) for x in (d.outside, d.sun, d.gains))
-    return Hours(small(needs), small(comfort), small(by_hand), outside, sun, gains, p.area)
+    late = LateHours(p, drive)
+    return Hours(late.needs, late.comfort, late.by_hand, late.outside, late.sun, late.gains, late.area)
+
+
+class LateHours(Hours):
+    """The same, each run made when somebody asks for it: a trial is judged by one of the three. Raises CannotKnow where the network cannot be."""
+
+    def __init__(self, p: Problem, drive: Drive | None = None) -> None:
+        _ = p.network.h_em
+        d = drive if drive is not None else drive_of(p)
+        outside, sun, gains = (_single(x) for x in (d.outside, d.sun, d.gains))
+        vars(self).update(_problem=p, _drive=d, outside=outside, sun=sun, gains=gains, area=p.area)
+
+    def _run(self, warm: float | Array, cold: float | None, most: float = np.inf, windows: bool = False) -> Year:
+        p, d = vars(self)["_problem"], vars(self)["_drive"]
+        return small(year(p.network, d if windows else replace(d, windows=np.zeros(HOURS)), Held(warm, cold, most)))
+
+    @cached_property
+    def needs(self) -> Year:
+        p = vars(self)["_problem"]
+        return self._run(p.warm, p.cold)
+
+    @cached_property
+    def comfort(self) -> Year:
+        p = vars(self)["_problem"]
+        return self._run(p.warm, p.cold if p.served else None, p.most_heat)
+
+    @cached_property
+    def by_hand(self) -> Year:
+        p, d = vars(self)["_problem"], vars(self)["_drive"]
+        return self._run(p.warm, p.cold if p.served else None, p.most_heat, True) if d.windows.any() else self.comfort
 
 
 def small(made: Year) -> Year:

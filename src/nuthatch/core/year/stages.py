@@ -28,7 +28,7 @@ from nuthatch.core.sun.stages import LET_IN
 from nuthatch.core.year import comfort as calc
 from nuthatch.core.year.gains import Habits, habits_of
 from nuthatch.core.year.of_home import FabricReads, Missing, ProblemReads, fabric_of, problem_of
-from nuthatch.core.year.problem import Fabric, Hours, Problem, worked
+from nuthatch.core.year.problem import Fabric, Hours, LateHours, Problem, worked
 
 APART, APART_AREA = 0.15, 1.0
 """Share, and amount [kWh/(m²·a)], by which hours and months may differ before it is asked why."""
@@ -36,9 +36,8 @@ APART, APART_AREA = 0.15, 1.0
 
 @dataclass(frozen=True, eq=False)
 class Sums:
-    """What the hours say of the home."""
+    """What the home needs by the hours."""
 
-    overheating: Figure
     heating: Figure
     cooling: Figure
 
@@ -50,9 +49,8 @@ FABRIC: Slot[Fabric | Unknown | Computing] = Slot("the fabric by hour")
 HABITS: Slot[Habits | Unknown | Computing] = Slot("what people and sources do by hour")
 HOURS: Slot[Any] = Slot("the hours of the year")
 """Hours, or why there are none."""
-YEAR_OF_HOURS: Slot[Sums] = Slot(
-    "sums of the hours", {"overheating_share": "overheating", "hourly_heating_demand": "heating", "hourly_cooling_demand": "cooling"}
-)
+SHARE_OF_HOURS: Slot[Figure] = Slot("hours too warm", {"overheating_share": ""})
+NEEDS_OF_HOURS: Slot[Sums] = Slot("sums of the hours", {"hourly_heating_demand": "heating", "hourly_cooling_demand": "cooling"})
 ASKS: Slot[tuple[Question, ...]] = Slot("questions of the hours", asks=True)
 
 
@@ -151,7 +149,12 @@ def _no_problem(problem: Problem | Unknown | Computing) -> bool:
     return not isinstance(problem, Problem)
 
 
-@STAGES.slow(HOURS, _waiting, at_hand=_no_problem, prompt=True, problem=PROBLEM)
+def hours_of_a_trial(problem: Problem | Unknown | Computing) -> Hours | Unknown | Computing:
+    """The hours of a home tried differently: what of them is asked for."""
+    return LateHours(problem) if isinstance(problem, Problem) else problem
+
+
+@STAGES.slow(HOURS, _waiting, at_hand=_no_problem, prompt=hours_of_a_trial, problem=PROBLEM)
 def hours(problem: Problem | Unknown | Computing) -> Hours | Unknown | Computing:
     """The hours of the home."""
     return worked(problem) if isinstance(problem, Problem) else problem
@@ -160,25 +163,28 @@ def hours(problem: Problem | Unknown | Computing) -> Hours | Unknown | Computing
 SOURCE = "hours of the year: ISO 13790:2008, annex C"
 
 
-@STAGES.stage(YEAR_OF_HOURS, hours=HOURS, reference=REFERENCE, by_hand=part("household.by_hand"))
-def year_of_hours(hours: Hours | Unknown | Computing, reference: Figure, by_hand: str) -> Sums:
-    """Comfort and needs by the hour."""
-    labels = (
-        ("Too warm, of the year", "percent"),
-        ("Heating demand, by the hour", "specific_energy"),
-        ("Cooling demand, by the hour", "specific_energy"),
-    )
+@STAGES.stage(SHARE_OF_HOURS, hours=HOURS, by_hand=part("household.by_hand"))
+def share_of_hours(hours: Hours | Unknown | Computing, by_hand: str) -> Figure:
+    """Comfort by the hour."""
     if not isinstance(hours, Hours):
-        return Sums(*(because(*words, hours) for words in labels))
+        return because("Too warm, of the year", "percent", hours)
     run, how = (hours.by_hand, "windows opened by hand") if by_hand == "counted" else (hours.comfort, "windows shut")
     felt = Entered(f"operative temperature by hour, {how}", run.operative, "temperature", "calculated", SOURCE)
-    share = calc.overheating.figure(operative=felt, limit=Entered("too warm above", calc.LIMIT, "temperature", "rule", "common practice"))
+    return calc.overheating.figure(operative=felt, limit=Entered("too warm above", calc.LIMIT, "temperature", "rule", "common practice"))
+
+
+@STAGES.stage(NEEDS_OF_HOURS, hours=HOURS, reference=REFERENCE)
+def needs_of_hours(hours: Hours | Unknown | Computing, reference: Figure) -> Sums:
+    """Needs by the hour."""
+    labels = ("Heating demand, by the hour", "Cooling demand, by the hour")
+    if not isinstance(hours, Hours):
+        return Sums(*(because(label, "specific_energy", hours) for label in labels))
     months = (_months(np.maximum(sign * hours.needs.held, 0)) for sign in (1, -1))
     leaves = (
         Entered(f"{what} by month, of the hours", m, "energy_month", "calculated", SOURCE)
         for what, m in zip(("heating", "cooling"), months, strict=True)
     )
-    return Sums(share, *(per_area.figure(words[0], months=leaf, area=reference) for words, leaf in zip(labels[1:], leaves, strict=True)))
+    return Sums(*(per_area.figure(label, months=leaf, area=reference) for label, leaf in zip(labels, leaves, strict=True)))
 
 
 def _months(power: Array) -> Array:
@@ -186,7 +192,7 @@ def _months(power: Array) -> Array:
     return np.asarray(np.bincount(MONTH_OF_HOUR, power, minlength=12) / 1000)
 
 
-@STAGES.stage(ASKS, hours=YEAR_OF_HOURS, months=month.YEAR)
+@STAGES.stage(ASKS, hours=NEEDS_OF_HOURS, months=month.YEAR)
 def asks(hours: Sums, months: month.Year) -> tuple[Question, ...]:
     """Hours and months that lie far apart."""
     found = []

@@ -24,13 +24,14 @@ from nuthatch.core.questions import values
 from nuthatch.desktop.steps.dossier.board import DossierBoard
 from nuthatch.desktop.window import MainWindow
 from tests.desktop.conftest import briefly, shared_window
+from tests.undetailed import at_rest
 
 LONG = 120_000
 
 
 def short_home() -> Home:
     """Osier Lane 7 with few chapters and no summer to judge: its pages are quickly made, and its values quickly weighed."""
-    client = briefly(demo_home("osier-lane-7"), "openings", "results")
+    client = briefly(at_rest(demo_home("osier-lane-7")), "openings", "results")
     sets = tuple(s for s in client.target_sets if not any(w.figure == "overheating_share" for t in s.targets for w in t.ways))
     return replace(client, target_sets=sets)
 

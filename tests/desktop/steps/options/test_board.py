@@ -11,6 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.files.homefile import HomeFileError
+from nuthatch.core.graph.alive import while_alive
 from nuthatch.core.library import demo_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.options import Option, Upgrade
@@ -22,6 +23,7 @@ from nuthatch.desktop.steps.options.board import OptionsBoard
 from nuthatch.desktop.trying import give_up, tried
 from nuthatch.desktop.window import MainWindow
 from tests.simple_home import g, simple_home
+from tests.undetailed import at_rest
 
 Open = Callable[[Home], MainWindow]
 
@@ -29,7 +31,12 @@ Open = Callable[[Home], MainWindow]
 @pytest.fixture
 def osier_window(open_home: Open) -> MainWindow:
     """The demo home without its own option: from nothing."""
-    return open_home(replace(demo_home("osier-lane-7"), upgrades=(), options=()))
+    return open_home(from_nothing(demo_home("osier-lane-7")))
+
+
+@while_alive
+def from_nothing(home: Home) -> Home:
+    return replace(at_rest(home), upgrades=(), options=())
 
 
 def shown(w: MainWindow, qtbot: QtBot) -> OptionsBoard:

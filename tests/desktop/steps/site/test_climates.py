@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from nuthatch.core.climate.calendar import NAMES
+from nuthatch.core.climate.climate import Climate, climate_from_bytes
 from nuthatch.core.library import demo_home, library_climate
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.part import replace
@@ -20,7 +21,7 @@ from nuthatch.core.sketch import Path as Line
 from nuthatch.core.sketch import Text
 from nuthatch.core.units import INCH_POUND, METRIC
 from nuthatch.core.views.climate_drawn import LOOKS
-from nuthatch.desktop import settings
+from nuthatch.desktop import settings, sun_asked
 from nuthatch.desktop.steps.site.board import SiteBoard
 from nuthatch.desktop.window import MainWindow
 from tests.desktop.conftest import shared_window
@@ -112,11 +113,12 @@ def test_folders_are_listed_searched_and_taken_away(shared: MainWindow, qtbot: Q
     qtbot.waitUntil(lambda: climates.table.rowCount() == 1, timeout=5000)
     climates.choose(str(tmp_path / "own.epw"))
     climates.card.beside_button.click()
-    qtbot.waitUntil(lambda: not board.reading.running and climates.beside is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: board.settled and climates.beside is not None, timeout=20_000)
     assert board.work.drawings.current is climates.drawing
     for n in range(len(LOOKS)):
         climates.look.setCurrentIndex(n)
-        assert "Own Place" in words(climates.drawing) and "Marrowby Quay" in words(climates.drawing)
+
+    assert "Own Place" in words(climates.drawing) and "Marrowby Quay" in words(climates.drawing)
     board.in_front(board.facts)
     assert not board.facts.isColumnHidden(2) and board.facts.horizontalHeaderItem(2).text() == "Own Place"  # type: ignore[union-attr]
     climates.alone.click()
@@ -312,3 +314,23 @@ def test_a_horizon_is_drawn_dragged_read_and_taken_back(shared: MainWindow, qtbo
     assert heating(w) == pytest.approx(before)
     assert any(isinstance(i, Line) for i in view.sketch.items)  # type: ignore[union-attr]
     assert QApplication.clipboard() is not None
+
+
+def no_sun(climate: Climate) -> None:
+    raise ArithmeticError("no sun")
+
+
+def test_a_climate_whose_sun_cannot_be_worked_out_says_so(shared: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(sun_asked, "on_planes", no_sun)
+    board = board_of(shared, qtbot)
+    climates = board.climates
+    climates.look.setCurrentIndex(0)
+    board.in_front(board.facts)
+    climates._stand_beside(climate_from_bytes(library_climate("hallin-fell")))
+    assert words(climates.drawing) == "computing …"
+    qtbot.waitUntil(lambda: board.settled, timeout=60_000)
+    assert words(climates.drawing) == "the sun of Hallin Fell could not be worked out"
+    assert "not known yet" in [board.facts.item(n, 2).text() for n in range(board.facts.rowCount())]  # type: ignore[union-attr]
+    assert climates.sun._worker.pid is None, "no process is left waiting"
+    climates._look_alone()
+    assert "air, °C" in words(climates.drawing)

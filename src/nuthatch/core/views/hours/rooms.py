@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
-from weakref import WeakKeyDictionary
 
 from nuthatch.core.air.stages import DRAWN, FLOWS, INFILTRATION, LOSSES
 from nuthatch.core.assess import Assessment
 from nuthatch.core.climate.stages import AT_SITE, DENSITY
 from nuthatch.core.energy.balance import LOAD_GAINS
 from nuthatch.core.energy.stages import COEFFICIENTS, ELEMENTS, LOAD, TO_GROUND
+from nuthatch.core.graph.alive import while_alive
 from nuthatch.core.results.calculation import total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Figure, Known, Node, Unknown
@@ -33,24 +33,18 @@ TINTS = ("heating load by area", "heating load", *BY_HOUR, "used as")
 KINDS = {"heating load by area": "heat_flux", "heating load": "power", "cooling load": "power", "too warm": "percent", "bedrooms by night": "percent", "temperature": "temperature"}  # fmt: skip
 
 
-_LOADS: WeakKeyDictionary[Assessment, tuple[RoomLoad, ...]] = WeakKeyDictionary()
-
-
+@while_alive
 def loads_of(a: Assessment) -> tuple[RoomLoad, ...]:
     """Heating loads of all drawn rooms: worked out when somebody looks, so that a keystroke elsewhere does not wait for them."""
-    found = _LOADS.get(a)
-    if found is None:
-        rooms, faces, site = a[DRAWN], a[ROOM_FACES], a.home.site
-        found = ()
-        if rooms and faces:
-            home = LoadedHome(rooms, {
-                "faces": faces, "elements": a[ELEMENTS], "ground": a[TO_GROUND], "flows": a[FLOWS], "leaks": a[INFILTRATION], "air": a[LOSSES],
-                "climate": a[AT_SITE], "density": a[DENSITY], "warm": need(site, "heating_setpoint"), "kinds": a.home.room_kinds,
-                "reheat": site.reheat, "neighbours": site.neighbours,
-            })  # fmt: skip
-            found = tuple(home.load_of(r) for r in rooms)
-        _LOADS[a] = found
-    return found
+    rooms, faces, site = a[DRAWN], a[ROOM_FACES], a.home.site
+    if not rooms or not faces:
+        return ()
+    home = LoadedHome(rooms, {
+        "faces": faces, "elements": a[ELEMENTS], "ground": a[TO_GROUND], "flows": a[FLOWS], "leaks": a[INFILTRATION], "air": a[LOSSES],
+        "climate": a[AT_SITE], "density": a[DENSITY], "warm": need(site, "heating_setpoint"), "kinds": a.home.room_kinds,
+        "reheat": site.reheat, "neighbours": site.neighbours,
+    })  # fmt: skip
+    return tuple(home.load_of(r) for r in rooms)
 
 
 def together(a: Assessment) -> Figure:

@@ -39,6 +39,7 @@ class SiteBoard(Board):
         self.surroundings = Surroundings(self, self.reading)
         self.climates = Climates(self, self.reading)
         self.climates.declare_lists()
+        self.desk.ending.connect(self.climates.sun.close)
         self.facts = ReadTable("What follows from the climate", ("What follows from the climate", "Value", "Beside"), (0, 120, 120))
         self.work.lists.add("What follows", self.facts)
         self.column.insertWidget(self.column.indexOf(self.work), self.reading.waiting)
@@ -116,8 +117,8 @@ class SiteBoard(Board):
 
     @property
     def settled(self) -> bool:
-        """Nothing is being read."""
-        return not self.reading.running
+        """Nothing is being read, nothing of what is shown is computing."""
+        return not self.reading.running and self.climates.sun.settled
 
     def focus_field(self, part: str, field: str) -> bool:
         if field in ("climate", "months"):

@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QFrame, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout
 
+from nuthatch.core.assess import Assessment
 from nuthatch.core.climate import shelf
 from nuthatch.core.climate.climate import LAPSE, Climate, climate_from_bytes
 from nuthatch.core.climate.epw import WeatherFileError
@@ -24,11 +25,12 @@ from nuthatch.core.sketch import Sketch
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.core.views.climate_drawn import LOOKS
 from nuthatch.core.views.climate_map import Window, around, climate_map
-from nuthatch.core.views.site import looked_at
+from nuthatch.core.views.site import in_words, looked_at, shown_of
 from nuthatch.desktop import settings
 from nuthatch.desktop.jobs import Job, words_of
 from nuthatch.desktop.steps.board import Board, ListPanel, button
 from nuthatch.desktop.steps.site.map_view import MapView
+from nuthatch.desktop.sun_asked import SunAsked
 from nuthatch.desktop.widgets.parts_model import Column, ListSpec
 from nuthatch.desktop.widgets.read_table import ReadTable
 from nuthatch.desktop.widgets.reading import Reading
@@ -64,6 +66,8 @@ class Climates:
         board.add_drawing("Climate", self.drawing, row_of(self.alone, self.look))
         board.add_drawing("Map", self.map)
         self.card = OfferCard(self.use, self.look_beside)
+        self.sun = SunAsked(board)
+        self.sun.came.connect(board.refresh)
 
     def declare_lists(self) -> None:
         """The library and the months, among the lists of the board."""
@@ -198,6 +202,9 @@ class Climates:
             "No month by hand: the weather file counts as it is. Add a month to correct it, or all twelve, typed or pasted, where there is no file."
         )
         self._fill()
+        a = self.board.assessment
+        if a is not None:
+            self.sun.ask(shown_of(a, self.beside))
         self._draw()
 
     def _fill(self) -> None:
@@ -308,7 +315,11 @@ class Climates:
         self.alone.setVisible(self.beside is not None)
         look, beside = self.look.currentText(), self.beside
 
-        self.board.show_drawing(self.drawing, lambda a, w, h: looked_at(a, look, (w, h), beside))
+        def drawn(a: Assessment, w: float, h: float) -> Sketch:
+            lacks = self.sun.lacks(shown_of(a, beside)) if look == "Months" else ""
+            return in_words(lacks, look, (w, h)) if lacks else looked_at(a, look, (w, h), beside)
+
+        self.board.show_drawing(self.drawing, drawn)
 
     def _draw_map(self) -> None:
         site, used, chosen, offers = self.site(), self.used_id(), self.chosen, self.offers
@@ -330,7 +341,7 @@ class Climates:
         station = a.station if a is not None else None
         as_file = menu.addAction("All twelve, as in the weather file")
         assert as_file is not None
-        as_file.setEnabled(station is not None)
+        as_file.setEnabled(station is not None and station.sun_known)
         if station is not None:
             as_file.triggered.connect(lambda: self.board.apply(filled_from(self.board.home, station)))
         menu.popup(self.all_button.mapToGlobal(self.all_button.rect().bottomLeft()))
