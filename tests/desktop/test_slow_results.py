@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import sys
 import threading
-import time
 from pathlib import Path
 
 import pytest
@@ -31,53 +30,46 @@ def n50(value: float) -> SetValue:
 
 
 def test_a_slow_stage_in_the_window(open_home, qtbot: QtBot, tmp_path: Path) -> None:
-    """Three seconds for every n50: each line of it as a person sees it."""
-    document = slow_document(tmp_path, 3)
-    begin = time.monotonic()
+    """It ends when the gate is opened, however fast the machine is: each line of it as a person sees it."""
+    document, gate = slow_document(tmp_path, "gate"), tmp_path / "gate"
     w = open_home(document.home, document, settle=False)
     qtbot.waitUntil(lambda: bool(w.margins.bars.rows))
     bars = w.margins.bars
     assert [way.standing for _, way in bars.rows] == ["computing"] and bars.rows[0][1].value is None
     assert "computing …" in w.margins.questions_title
-    qtbot.waitUntil(lambda: "computing, " in w.margins.questions_title and "%" in w.margins.questions_title)
+    qtbot.waitUntil(lambda: "computing, 25 %" in w.margins.questions_title)
+    gate.touch()
     qtbot.waitUntil(w.settled)
-    assert time.monotonic() - begin > 1.9 and [way.value for _, way in bars.rows] == [pytest.approx(1.28)]
+    gate.unlink()
+    assert [way.value for _, way in bars.rows] == [pytest.approx(1.28)]
     document.desk.apply(n50(0.4))
     assert [way.standing for _, way in bars.rows] == ["computing"], "nothing stale, at once"
-    ticks = []
-    for _ in range(20):  # the window stays alive meanwhile
-        start = time.perf_counter()
-        w.show_step("junctions" if len(ticks) % 2 else "household")
+    for step in ("junctions", "household") * 2:  # the window stays alive meanwhile
+        w.show_step(step)
         qtbot.wait(5)
-        ticks.append(time.perf_counter() - start)
-    assert document.busy and max(ticks) < 1.5
+    assert document.busy and [way.standing for _, way in bars.rows] == ["computing"]
     document.desk.apply(n50(0.3))
     assert document.slow.running.count("slow trial") == 1, "one live run a stage, the newest"
+    gate.touch()
     qtbot.waitUntil(w.settled)
+    gate.unlink()
     assert [way.value for _, way in bars.rows] == [pytest.approx(0.6)]
-    start = time.monotonic()
     document.desk.undo()
     document.desk.undo()
-    assert [way.value for _, way in bars.rows] == [pytest.approx(1.28)] and time.monotonic() - start < 1.0, (
-        "undo shows the kept result at once"
-    )
+    assert [way.value for _, way in bars.rows] == [pytest.approx(1.28)], "undo shows the kept result at once"
     assert not document.busy and noted(tmp_path) == [0.64, 0.3], "a newer edit stops what is no longer wanted"
 
 
-def test_twelve_keystrokes_cost_two_runs_at_most(open_home, qtbot: QtBot, tmp_path: Path) -> None:
-    document = slow_document(tmp_path, 1.5)
-    w = open_home(document.home, document)
-    slowest = 0.0
-    for n in range(12):
-        begin = time.perf_counter()
+def test_twelve_keystrokes_cost_one_run(open_home, qtbot: QtBot, tmp_path: Path) -> None:
+    document, gate = slow_document(tmp_path, "gate"), tmp_path / "gate"
+    w = open_home(document.home, document, settle=False)
+    for n in range(12):  # none of them waits for a run: none can end
         document.desk.apply(n50(0.2 + n / 100))
-        slowest = max(slowest, time.perf_counter() - begin)
         qtbot.wait(60)
-    begin = time.monotonic()
+    assert document.slow.running.count("slow trial") == 1 and noted(tmp_path) == []
+    gate.touch()
     qtbot.waitUntil(w.settled)
-    say = f"settled after {time.monotonic() - begin:.1f} s, slowest edit {slowest * 1000:.0f} ms"
-    assert len(noted(tmp_path)) <= 1 + 2 and noted(tmp_path)[-1] == pytest.approx(0.31), say
-    assert w.margins.bars.rows[0][1].value == pytest.approx(0.62) and time.monotonic() - begin < 20 and slowest < 1.0, say
+    assert noted(tmp_path) == [pytest.approx(0.31)] and w.margins.bars.rows[0][1].value == pytest.approx(0.62)
 
 
 @pytest.mark.parametrize(

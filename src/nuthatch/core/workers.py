@@ -67,7 +67,7 @@ class Worker:
         self._warm, self._memory = warm, memory
         self._process: Any = None
         self._pipe: Connection | None = None
-        self._turn, self._gate = threading.Lock(), threading.Lock()
+        self._turn, self._coming, self._gate = threading.Lock(), threading.Lock(), threading.Lock()
         self._wanted = 0
 
     @property
@@ -76,16 +76,25 @@ class Worker:
         return self._process.pid if self._process is not None else None
 
     def start(self) -> None:
-        """Have a process ready."""
-        with self._gate:
-            if self._process is not None and self._process.is_alive():
-                return
+        """Have a process ready; where it is stopped while it is only coming, there is none."""
+        with self._coming:
+            with self._gate:
+                if self._process is not None and self._process.is_alive():
+                    return
+                wanted = self._wanted
             ours, theirs = CONTEXT.Pipe()
             process = CONTEXT.Process(target=_serve, args=(theirs, self._warm, self._memory), daemon=True)
             with _main_left_out():
-                process.start()
+                if wanted != self._wanted:  # stopped while others were coming
+                    return
+                process.start()  # takes seconds where the server is cold: whoever stops it meanwhile does not wait at the gate
             theirs.close()
-            self._process, self._pipe = process, ours
+            with self._gate:
+                if wanted == self._wanted:
+                    self._process, self._pipe = process, ours
+                    return
+        ours.close()
+        _put_down(process, wait=True)
 
     def run(self, task: Task, tell: Callable[[Any], None] | None = None) -> object:
         """The result of a task; what it tells meanwhile goes to `tell`, on this thread. Raises what the task raises, WorkerEnded where its
@@ -97,8 +106,8 @@ class Worker:
             self.start()
             with self._gate:
                 pipe, process = self._pipe, self._process
-            if pipe is None:  # stopped in the very moment it was there
-                raise Stopped
+                if pipe is None or wanted != self._wanted:  # stopped while it was coming, or in the very moment it was there
+                    raise Stopped
             try:
                 pipe.send_bytes(pickle.dumps((task.function, dict(task.arguments), system()), pickle.HIGHEST_PROTOCOL))
                 return self._answer(pipe, task.seconds, tell)
@@ -131,8 +140,9 @@ class Worker:
                     raise
 
     def stop(self) -> None:
-        """End what runs; the task's caller gets Stopped. Whoever stops does not wait until it is gone."""
-        self._wanted += 1
+        """End what runs; the task's caller gets Stopped. Whoever stops waits neither until it is gone nor until it has come."""
+        with self._gate:
+            self._wanted += 1
         self._end(wait=False)
 
     def _end(self, wait: bool = True, of: object = None) -> None:
@@ -142,12 +152,17 @@ class Worker:
             process, self._process = self._process, None
             self._pipe = None  # who waits at it sees the other end go
         if process is not None:
-            with contextlib.suppress(OSError, ValueError):
-                process.kill()
-                if wait:
-                    process.join(5)
-                else:
-                    threading.Thread(target=process.join, args=(5,), daemon=True).start()
+            _put_down(process, wait)
+
+
+def _put_down(process: Any, wait: bool) -> None:
+    """End a process, and wait until it is gone; else another thread does."""
+    with contextlib.suppress(OSError, ValueError):
+        process.kill()
+        if wait:
+            process.join(5)
+        else:
+            threading.Thread(target=process.join, args=(5,), daemon=True).start()
 
 
 @contextlib.contextmanager

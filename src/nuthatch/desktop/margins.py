@@ -178,7 +178,7 @@ class Margins(QWidget):
         d = self._document
         asked = d.assessment.questions if d.assessment else ()
         waits = d.assessment is None or d.assessment.computing
-        far = f" · computing, {d.progress:.0%}" if waits and d.progress is not None else " · computing …" if waits else ""
+        far = f" · computing, {100 * d.progress:.0f} %" if waits and d.progress is not None else " · computing …" if waits else ""
         self._questions_title.setText(f"Open questions  {len(asked)}{far}")
 
     def _show_questions(self, asked: Sequence[Question]) -> None:

@@ -151,16 +151,16 @@ def circles(space: Any) -> None:
 
 @pytest.mark.parametrize("draw", [lambda s: s.add_circle((0, 0), 1e12), lambda s: s.add_lwpolyline([(0, 0, 0, 0, 1e-9), (9e6, 0)])])
 def test_what_has_no_end_is_left_out_at_once(draw: Callable[[Any], None]) -> None:
-    started = time.perf_counter()
+    started = time.process_time()
     found = lines_of(made(lambda _, s: (single(s, L), draw(s))))
-    assert time.perf_counter() - started < 5 and found.pieces
+    assert time.process_time() - started < 5 and found.pieces
 
 
 def test_too_many_pieces_are_counted_before_they_are_drawn() -> None:
-    started = time.perf_counter()
+    started = time.process_time()
     with pytest.raises(HomeFileError, match=f"more than {MOST} lines"):
         lines_of(made(lambda _, s: circles(s)))
-    assert time.perf_counter() - started < 5
+    assert time.process_time() - started < 5
 
 
 def test_reading_says_how_far_it_is_and_can_be_ended() -> None:

@@ -1,14 +1,17 @@
 """Workers: a process that does one task after another starts warm, whoever asks for it first."""
 
 import contextlib
+import multiprocessing
 import os
 import subprocess
 import sys
 import threading
 import time
 
+import pytest
+
 from nuthatch.core.options.beside import in_two
-from nuthatch.core.workers import Stopped, Task, Worker
+from nuthatch.core.workers import CONTEXT, Stopped, Task, Worker
 
 FIRST = """
 from functools import partial
@@ -56,13 +59,15 @@ def test_a_question_stopped_does_not_stop_the_next_one() -> None:
             w.stop()
 
 
-def test_a_worker_stopped_is_gone_soon_and_the_next_one_stays() -> None:
-    worker = Worker()
+def test_a_worker_stopped_is_gone_soon_and_the_next_one_stays(monkeypatch: pytest.MonkeyPatch) -> None:
+    worker, waiting, join = Worker(), [], CONTEXT.Process.join
+    monkeypatch.setattr(
+        CONTEXT.Process, "join", lambda self, timeout=None: (waiting.append(threading.current_thread()), join(self, timeout))
+    )
     worker.start()
     first = worker.pid
-    begun = time.monotonic()
     worker.stop()
-    assert time.monotonic() - begun < 0.05, "whoever stops it does not wait"
+    assert threading.current_thread() not in waiting, "whoever stops it does not wait"
     worker.start()
     second = worker.pid
     assert first is not None and second not in (None, first)
@@ -96,4 +101,38 @@ def test_one_started_right_after_a_stop_is_not_ended_with_the_one_before() -> No
     asking.join(10)
     assert [type(e) for e in errors] == [Stopped] and worker.pid == second is not None
     assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0 and worker.pid == second
+    worker.stop()
+
+
+def test_a_worker_can_be_stopped_while_its_process_is_only_coming(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A cold server takes seconds for the first one; who edits meanwhile stops what is no longer wanted, and must not stand still for it."""
+    coming, come, begin, made = threading.Event(), threading.Event(), CONTEXT.Process.start, []
+
+    def slow_start(process: multiprocessing.Process) -> None:
+        made.append(process)
+        coming.set()
+        assert come.wait(60)
+        begin(process)
+
+    monkeypatch.setattr(CONTEXT.Process, "start", slow_start)
+    worker, ended = Worker(), []
+
+    def ask() -> None:
+        with pytest.raises(Stopped):
+            worker.run(Task(slowly, {"seconds": 0.0}))
+        ended.append(True)
+
+    asking = threading.Thread(target=ask)
+    asking.start()
+    assert coming.wait(60)
+    stopping = threading.Thread(target=worker.stop)
+    stopping.start()
+    stopping.join(30)
+    waited = stopping.is_alive()
+    come.set()
+    asking.join(60)
+    assert not waited and ended == [True] and worker.pid is None
+    made[0].join(30)
+    assert made[0].exitcode is not None, "the process nobody waits for is ended as soon as it is there"
+    assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0
     worker.stop()

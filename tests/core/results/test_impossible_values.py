@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import io
-import time
 from pathlib import Path
 
 import pytest
@@ -142,10 +141,9 @@ HOSTILE = {
 
 @pytest.mark.parametrize("name", sorted(HOSTILE))
 def test_a_hostile_logo_is_refused_at_once(name: str) -> None:
-    start = time.monotonic()
     with deadline(name), pytest.raises(LogoFault) as fault:
         as_png(HOSTILE[name], "svg")
-    assert str(fault.value) and time.monotonic() - start < 10
+    assert str(fault.value)
     assert letterhead(OfficeFile(Office(company="C", logo="svg"), HOSTILE[name])).logo == ""
 
 

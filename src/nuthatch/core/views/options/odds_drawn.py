@@ -60,7 +60,7 @@ def _wait(made: Sketch, far: float | None) -> None:
         else "Not known yet."
     )
     if far is not None:
-        made.text(made.width / 2, made.height / 2 + 40, f"being worked out, {far:.0%}", size=12, color="muted", anchor="middle")
+        made.text(made.width / 2, made.height / 2 + 40, f"being worked out, {100 * far:.0f} %", size=12, color="muted", anchor="middle")
 
 
 def _axis(made: Sketch, kind: str, limit: float | None, ends: tuple[float, float]) -> None:
@@ -85,7 +85,7 @@ def _axis(made: Sketch, kind: str, limit: float | None, ends: tuple[float, float
 
 def _homes(made: Sketch, name: str, chance: Chance | None, far: float | None, span: tuple[float, float], axis: tuple[float, float]) -> None:
     top, foot = span
-    said = chance.words if chance is not None else f"being worked out, {far:.0%}" if far is not None else "waits"
+    said = chance.words if chance is not None else f"being worked out, {100 * far:.0f} %" if far is not None else "waits"
     made.text(LEFT, top + 12, name, size=11, halo=True)
     made.text(LEFT, top + 30, said, size=16 if chance is not None else 11, bold=chance is not None, halo=True)
     if chance is None:
