@@ -145,7 +145,11 @@ class Closing(QObject):
         said = PAIR_WAITS if self._levers[0] != self._levers[1] else "Choose two levers that are not the same."
         name = self._pair_name
         if one is None and self.asking.asked(name):
-            said = self.asking.failed.get(name) or f"Being worked out, {100 * self.asking.far:.0f} %" if self.asking.running == name else "Waits."
+            said = (
+                self.asking.failed.get(name) or f"Being worked out, {100 * self.asking.far:.0f} %"
+                if self.asking.running == name
+                else "Waits."
+            )
         point = self.point
         self.pair.show_made(lambda w, h: levers_drawing(one, said, (w, h), point))
         found = self.package
@@ -157,7 +161,9 @@ class Closing(QObject):
         """How a question stands that is not answered; '' where nobody asked."""
         if not self.asking.asked(name):
             return ""
-        return self.asking.failed.get(name) or (f"being worked out, {100 * self.asking.far:.0f} %" if self.asking.running == name else "waits")
+        return self.asking.failed.get(name) or (
+            f"being worked out, {100 * self.asking.far:.0f} %" if self.asking.running == name else "waits"
+        )
 
     def _waits(self, name: object, columns: int) -> list[tuple[str, tuple[str, ...]]]:
         said = self._said(name)
