@@ -11,23 +11,28 @@ from nuthatch.core.model.plans import OF_THE_AIR
 
 @dataclass(frozen=True)
 class Step:
-    """One step. `parts`: classes of parts worked on here, or “Class.field” for a single field; `pictures`: what can be pinned
-    from its board; `settles`: whether there is something to settle here; `about` and `terms`: the help card."""
+    """One step. `parts`: classes of parts worked on here, or “Class.field” for a single field; `drawn`: the pictures that can be
+    pinned from its board, by the module of `views` that draws them; `settles`: whether there is something to settle here; `about` and `terms`: the help card."""
 
     key: str
     name: str
     parts: tuple[str, ...] = ()
-    pictures: tuple[str, ...] = ()
+    drawn: Mapping[str, tuple[str, ...]] = field(default_factory=dict, hash=False)
     settles: bool = True
     about: str = ""
     terms: Mapping[str, str] = field(default_factory=dict, hash=False)
+
+    @property
+    def pictures(self) -> tuple[str, ...]:
+        """The keys of what can be pinned from its board."""
+        return tuple(key for keys in self.drawn.values() for key in keys)
 
 
 ROUTE = (
     Step(
         "cutaway",
         "Cutaway",
-        pictures=("cutaway", "account"),
+        drawn={"balance.drawings": ("cutaway", "account")},
         settles=False,
         about="The overview. The home as a section; each part carries a flat band as wide as the heat it loses or gains in the year. Click a part to work on it.",
         terms={
@@ -51,7 +56,7 @@ ROUTE = (
         "site",
         "Site",
         parts=("Site", "ClimateRef", "ClimateMonth", "PlotCorner", "SiteSheet", "SiteObject", "HorizonPoint", "RingSector"),
-        pictures=("climate", "climate-hours", "site-plan", "horizon"),
+        drawn={"site": ("climate", "climate-hours"), "site_plan": ("site-plan",), "skyline": ("horizon",)},
         about="The climate the home stands in, what stands around it, its ground and its set-points. Everything computed rests on the weather file chosen here; the home keeps it. Neighbours, trees and the horizon take sun from the openings and keep wind off.",
         terms={
             "ring": "what is assumed of the surroundings, direction by direction, until something is drawn there",
@@ -83,7 +88,7 @@ ROUTE = (
             "Spot",
             "GroundSpot",
         ),
-        pictures=("plan", "elevation", "upright", "solid", "below", "faces", "take-off"),
+        drawn={"shape.pictures": ("plan", "elevation", "upright", "solid", "below", "faces", "take-off")},
         about="The home’s outer faces: what each borders on, how large it is and where it looks. They follow from storey plans and roofs that are drawn here; a quick form makes a plain house from a few dimensions, to be drawn on; or the faces are a list.",
         terms={
             "outline": "a closed part of a storey, heated or a named unheated space; its sides are the walls",
@@ -101,7 +106,7 @@ ROUTE = (
         "build-ups",
         "Build-ups",
         parts=("BuildUp", "Layer"),
-        pictures=("section", "moisture"),
+        drawn={"openings.drawings": ("section", "moisture")},
         about="The constructions, as layers from outside to inside, with the timber between them. Every face of the shape names one.",
         terms={
             "λ": "conductivity of a material",
@@ -118,7 +123,7 @@ ROUTE = (
         "openings",
         "Openings",
         parts=("Opening", "OpeningType"),
-        pictures=("facade", "opening", "sun-hours", "seen", "season"),
+        drawn={"openings.drawings": ("facade", "opening", "sun-hours", "seen", "season")},
         about="Windows and doors: their size, their place and what they are made of. Glass and frame apart, or a whole-window value early on, which is flagged.",
         terms={
             "g": "share of the sun’s heat let in by the glass",
@@ -145,7 +150,7 @@ ROUTE = (
             "DetailSpace",
             "DetailFlank",
         ),
-        pictures=("junctions", "junctions-on-solid", "detail"),
+        drawn={"junctions.drawings": ("junctions", "junctions-on-solid", "detail")},
         about="Where faces meet, heat is lost beyond the faces. The shape shows where: take its junctions into the list, say what it cannot tell, value them by tier.",
         terms={
             "ψ": "heat lost for each length of a junction and degree",
@@ -172,7 +177,7 @@ ROUTE = (
             "FanRing",
             "PressureGauge",
         ),
-        pictures=("air-paths", "flows", "flow-plan", "air-test"),
+        drawn={"air.drawings": ("air-paths", "flows", "flow-plan"), "air.test_chart": ("air-test",)},
         about="Fresh air room by room, the air test, and every way air crosses the envelope: leaks, ventilation units, windows.",
         terms={
             "n50": "air changes an hour at 50 Pa, from the air test",
@@ -187,7 +192,7 @@ ROUTE = (
         "hot-water",
         "Hot water",
         parts=("HotWater", "Store", "PipeRun", "PipeCorner", "DrawOff", "WaterMonth", "SolarField"),
-        pictures=("hot-water", "pipes"),
+        drawn={"hot_water": ("hot-water",), "pipes": ("pipes",)},
         about="Heat for hot water on its way from the cold main to the taps: what brings it in, what store and pipes lose, what is drawn. Losses inside the envelope count as gains.",
         terms={
             "circulation": "a pipe kept warm all round; at each stop its content cools",
@@ -201,7 +206,7 @@ ROUTE = (
         "household",
         "Household",
         parts=("Household", "Appliance", "DayPattern", "PatternDay", "Home.patterns"),
-        pictures=("household", "day", "room-loads"),
+        drawn={"household": ("household",), "day": ("day",), "room_loads": ("room-loads",)},
         about="People, appliances and lights: electricity used and heat given to the home, over the year and through the day.",
         terms={
             "internal gains": "heat from people, appliances and hot-water losses",
@@ -225,7 +230,7 @@ ROUTE = (
             "Home.electricity",
             "Home.currency",
         ),
-        pictures=("energy-way", "delivered", "heat-pump"),
+        drawn={"energy_way": ("energy-way",), "balance.drawings": ("delivered",), "heat_power": ("heat-pump",)},
         about="What makes heat and power, with which carrier, at what efficiency and price: the way of the energy from carriers through sources to its uses.",
         terms={
             "share": "how much of a use a source covers; shares of a use always total 100 %",
@@ -242,18 +247,11 @@ ROUTE = (
         "balance",
         "Balance",
         parts=("HourChart", "RoomKind"),
-        pictures=(
-            "amounts",
-            "shares",
-            "months",
-            "hours-lines",
-            "hours-by-day",
-            "hours-duration",
-            "hours-against",
-            "hours-sums",
-            "hours-own",
-            "rooms-loads",
-        ),
+        drawn={
+            "balance.drawings": ("amounts", "shares", "months"),
+            "hours.charts": ("hours-lines", "hours-by-day", "hours-duration", "hours-against", "hours-sums", "hours-own"),
+            "hours.rooms": ("rooms-loads",),
+        },
         settles=False,
         about="Where heat comes from and goes to, month by month and hour by hour. Categories are fixed: a zero stays a zero. Amounts and shares stand apart.",
         terms={
@@ -271,7 +269,7 @@ ROUTE = (
         "options",
         "Options",
         parts=("Upgrade", "Option", "Economy", "Certainty"),
-        pictures=("ladder",),
+        drawn={"options.ladder_drawn": ("ladder",)},
         settles=False,
         about="What might be done to the home, and what it brings. An option is a list of upgrades in order; an upgrade is a list of changes with cost and life. Nothing is copied: when the home changes, its options follow.",
         terms={

@@ -6,36 +6,16 @@ from collections.abc import Iterator, Mapping
 from importlib import import_module
 
 from nuthatch.core.sketch import Picture
+from nuthatch.core.steps import ROUTE
 
-WHERE = {
-    "balance.drawings": ("cutaway", "account", "delivered", "amounts", "shares", "months"),
-    "hours.charts": ("hours-lines", "hours-by-day", "hours-duration", "hours-against", "hours-sums", "hours-own"),
-    "hours.rooms": ("rooms-loads",),
-    "energy_way": ("energy-way",),
-    "heat_power": ("heat-pump",),
-    "site": ("climate", "climate-hours"),
-    "site_plan": ("site-plan",),
-    "skyline": ("horizon",),
-    "shape.pictures": ("plan", "elevation", "upright", "solid", "below", "faces", "take-off"),
-    "openings.drawings": ("section", "moisture", "opening", "facade", "sun-hours", "seen", "season"),
-    "junctions.drawings": ("junctions", "junctions-on-solid", "detail"),
-    "air.drawings": ("air-paths", "flows", "flow-plan"),
-    "air.test_chart": ("air-test",),
-    "hot_water": ("hot-water",),
-    "pipes": ("pipes",),
-    "household": ("household",),
-    "day": ("day",),
-    "room_loads": ("room-loads",),
-    "options.ladder_drawn": ("ladder",),
-    "working": ("working",),
-}
-"""The keys of the pictures each module of `views` declares."""
+OF_NO_STEP = {"working": ("working",)}
+"""Pictures that are pinned from no board, as steps name theirs: the module of `views` that draws them, their keys."""
 
 
 class _Pictures(Mapping[str, Picture]):
     """By key; a module is read when the first of its pictures is asked for: a window opens with one of them, not with all."""
 
-    _homes = {key: module for module, keys in WHERE.items() for key in keys}
+    _homes = {key: module for drawn in (*(step.drawn for step in ROUTE), OF_NO_STEP) for module, keys in drawn.items() for key in keys}
 
     def __init__(self) -> None:
         self._known: dict[str, Picture] = {}
