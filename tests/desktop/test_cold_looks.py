@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
@@ -18,10 +19,12 @@ from nuthatch.core.model.part import Basis, Given, replace
 from nuthatch.core.results.figure import Known, Unknown
 from nuthatch.core.sketch import Path as Line
 from nuthatch.core.sketch import Text
-from nuthatch.core.units import so_many
+from nuthatch.core.units import INCH_POUND, METRIC, so_many
 from nuthatch.core.views.balance.drawings import what_it_needs
 from nuthatch.core.views.cutaway import GROUND_Y, cutaway
 from nuthatch.core.views.working import come_from
+from nuthatch.desktop.bars import PLUMB
+from nuthatch.desktop.widgets.read_table import ReadTable
 
 
 def words(sketch: object) -> list[str]:
@@ -138,3 +141,32 @@ def test_a_dry_build_up_says_how_near_it_comes(osier_assessed: Assessment) -> No
     a = assess(cottage, climate_for(cottage, None))
     wet = [x for b in cottage.buildups if (x := vapour_of(a, b)) is not None and x.year is not None and not x.year.dry]
     assert wet and nearest_in_words(wet[0]) == ""
+
+
+@pytest.mark.parametrize("units", [METRIC, INCH_POUND])
+def test_limits_and_months_are_read_whole(osier_window, qtbot: QtBot, units: str) -> None:  # type: ignore[no-untyped-def]
+    """In the smallest window each limit with its unit and margin; months of hot water with their year beside the fields of the demand."""
+    w = osier_window
+    w.appearance.units(units)
+    try:
+        w.resize(1100, 700)
+        qtbot.waitUntil(w.settled)
+        bars = w.margins.bars
+        room = int(bars.width() * PLUMB) - 8
+        said = [bars.limit_words(way, f"{ident}/{way.key}", room)[0] for ident, way in bars.rows]
+        assert len(said) > 10 and not [x for x in said if "…" in x]
+        w.resize(1280, 800)
+        w.show_step("hot-water")
+        qtbot.waitUntil(w.settled)
+        months = w.board("hot-water").months
+        assert months.isVisible() and months.horizontalScrollBar().maximum() == 0
+    finally:
+        w.appearance.units(METRIC)
+
+
+def test_a_column_grows_with_its_numbers(qtbot: QtBot) -> None:
+    table = ReadTable("Months", ("", "J", "F"), (60, 31, 31))
+    qtbot.addWidget(table)
+    table.show_rows([("a", ("a name of many words", "0", "123\u202f456.7"))], (1, 2))
+    assert table.columnWidth(0) == 60 and table.columnWidth(1) == 31
+    assert table.columnWidth(2) >= QFontMetrics(table.font()).horizontalAdvance("123\u202f456.7")

@@ -128,6 +128,13 @@ class Sketch:
     def text(self, x: float, y: float, text: str, **style: object) -> None:
         self.items.append(Text(x, y, text, **style))  # type: ignore[arg-type]
 
+    def name(self, x: float, y: float, text: str, room: PointXY, size: float = 12.0, **style: object) -> None:
+        """A name where there is so much room, wide and above y, on up to three lines, the last of them at y; cut where it has none."""
+        high = size + 1.5
+        lines = folded(text, room[0], size, min(max(int(room[1] / high), 1), 3))
+        for n, line in enumerate(lines):
+            self.text(x, y - (len(lines) - 1 - n) * high, line, size=size, **style)
+
     def say(self, text: str, down: float = 0.0) -> None:
         """A sentence in the middle of an empty sheet, on as many lines as it needs."""
         lines = wrap(text, max(int((self.width - 24) / (12 * 0.56)), 12))
@@ -266,6 +273,14 @@ def fitted(text: str, room: float, size: float) -> str:
     """A text cut to what has room; the font's mean letter is a good half as wide as it is high."""
     most = max(int(room / (0.54 * size)), 3)
     return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+
+
+def folded(text: str, room: float, size: float, most: int = 2) -> list[str]:
+    """A text on as many lines as it needs, `most` of them at most, parted between words; what has no room even so is cut."""
+    if most < 2 or fitted(text, room, size) == text:
+        return [fitted(text, room, size)]
+    lines = wrap(text, max(int(room / (0.54 * size)), 3), max_lines=most, placeholder="…", break_long_words=False)
+    return [fitted(line, room, size) for line in lines]
 
 
 def with_room(sketch: Sketch) -> Sketch:

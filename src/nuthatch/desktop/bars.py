@@ -176,18 +176,22 @@ class Bars(QWidget):
         self._limit(painter, y + 35, way, key, int(plumb) - 8)
 
     def _limit(self, painter: QPainter, y: float, way: WayResult, key: str, room: int) -> None:
-        """Limit and margin in as many words as have room; what has none stands in the tip."""
+        line, size = self.limit_words(way, key, room)
+        painter.setFont(pixel_font(size))
+        painter.setPen(theme.color("chestnut_text" if way.standing == "over" else "muted"))
+        painter.drawText(QPointF(2, y), line)
+
+    def limit_words(self, way: WayResult, key: str, room: int) -> tuple[str, int]:
+        """Limit and margin in as many words, and as large [px], as have room; what has none stands in the tip."""
         words_ = way.words(with_units=True)
         short = words_.replace("limit ", "≤ " if way.sense == "max" else "≥ ", 1)
         more = f"; {self.met[key]}" if key in self.met else ""
-        line = ""
-        for text, size in ((words_ + more, 11.0), (short + more, 10.5), (short, 10.5)):
-            painter.setFont(pixel_font(size))
-            line = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, room)
+        line, size = "", 11
+        for text, size in ((words_ + more, 11), (short + more, 10), (short, 10), (short, 9)):
+            line = QFontMetrics(pixel_font(size)).elidedText(text, Qt.TextElideMode.ElideRight, room)
             if line == text:
                 break
-        painter.setPen(theme.color("chestnut_text" if way.standing == "over" else "muted"))
-        painter.drawText(QPointF(2, y), line)
+        return line, size
 
     def _slim(self, painter: QPainter, index: int, key: str, way: WayResult, plumb: float) -> None:
         self.paint_bar(painter, self.top_of(index) + 4, way, key, plumb, 7.0)

@@ -136,3 +136,13 @@ def test_a_worker_can_be_stopped_while_its_process_is_only_coming(monkeypatch: p
     assert made[0].exitcode is not None, "the process nobody waits for is ended as soon as it is there"
     assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0
     worker.stop()
+
+
+def test_what_is_stopped_just_before_its_process_comes_is_not_done(monkeypatch: pytest.MonkeyPatch) -> None:
+    worker, start = Worker(), Worker.start
+    monkeypatch.setattr(Worker, "start", lambda self: (self.stop(), start(self)))
+    with pytest.raises(Stopped):
+        worker.run(Task(slowly, {"seconds": 0.0}))
+    monkeypatch.setattr(Worker, "start", start)
+    assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0, "the process that came is there for the next"
+    worker.stop()

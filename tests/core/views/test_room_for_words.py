@@ -6,12 +6,15 @@ from __future__ import annotations
 from itertools import pairwise
 
 import pytest
+from shapely import Polygon, box
 
 from nuthatch.core.assess import Assessment
-from nuthatch.core.sketch import Sketch, Text
-from nuthatch.core.units import SYSTEMS, using
+from nuthatch.core.sketch import Sketch, Text, folded
+from nuthatch.core.solid.stages import BUILT
+from nuthatch.core.units import SYSTEMS, using, with_unit
 from nuthatch.core.views.balance.drawings import months_table
 from nuthatch.core.views.junctions.on_solid import junction_solid
+from nuthatch.core.views.shape.plan_frame import frame_of
 from nuthatch.core.views.shape.plan_table import storey_plan
 
 LETTER = 0.54
@@ -65,3 +68,37 @@ def test_months_never_run_into_each_other(system: str, key: str, demo_assessment
         assert len(rows) == 13
         for row in rows.values():
             assert all(reach(a)[1] <= reach(b)[0] for a, b in pairwise(row)), [t.text for t in row]
+
+
+def test_a_name_goes_on_as_many_lines_as_it_needs_and_is_cut_only_then() -> None:
+    assert folded("WC and store", 200, 12) == ["WC and store"]
+    assert folded("WC and store", 40, 12) == ["WC and", "store"]
+    assert folded("Conservatory", 40, 12) == ["Conse…"], "a word is not parted"
+    assert folded("Living and dining room", 50, 12) == ["Living", "and…"] and folded("WC and store", 40, 12, 1) == ["WC an…"]
+    made = Sketch(100, 100)
+    made.name(50, 80, "WC and store", (40, 30), 12, anchor="middle")
+    assert [(t.text, t.y) for t in texts(made)] == [("WC and", 66.5), ("store", 80)]
+
+
+@pytest.mark.parametrize("system", sorted(SYSTEMS))
+@pytest.mark.parametrize("storey", ["ground", "upper"])
+def test_names_of_rooms_stand_whole_within_their_walls(storey: str, system: str, demo_assessments: dict[str, Assessment]) -> None:
+    """At the least size a plan has in a window: every name in full, no amount cut, all of it over its own room."""
+    a = demo_assessments["osier-lane-7"]
+    with using(system):
+        made = storey_plan(a, storey, size=(480.0, 380.0))
+        rooms = {r.id: r for r in a[BUILT].rooms if r.storey == storey}
+        said: dict[str, list[Text]] = {}
+        for t in texts(made):
+            if t.id in rooms:
+                said.setdefault(t.id, []).append(t)
+        assert a.home.shape.plans is not None
+        frame = frame_of(a.home.shape.plans, (480.0, 380.0))
+        areas = {ident: Polygon([frame.at(p) for p in r.measure.outline]) for ident, r in rooms.items()}
+        assert set(said) == set(rooms) == set(areas) != set()
+        for ident, lines in said.items():
+            words = " ".join(t.text for t in lines if t.bold)
+            assert words == rooms[ident].name and not any("…" in t.text for t in lines), words
+            assert [t.text for t in lines if not t.bold] == [with_unit(rooms[ident].area, "area")]
+            for t in lines:
+                assert areas[ident].buffer(2).contains(box(reach(t)[0], t.y - 0.7 * t.size, reach(t)[1], t.y)), (t.text, ident)

@@ -152,7 +152,7 @@ class Home(IdentifiedPart):
     details: tuple[Detail, ...] = ()
     junctions_none: bool = flag("No junctions to count")
     junctions_from: Literal["list", "shape"] = choice("Junctions that count", "list", help="the list alone, or every one the shape has")
-    junction_tier: Literal["fallback", "typical"] = choice("ψ tier of those not in the list", "fallback")
+    junction_tier: Literal["fallback", "typical"] = choice("ψ tier of those not in the list", "fallback", short="ψ of the rest")
     air: Air = Air()
     air_tests: tuple[AirTest, ...] = ()
     household: Household = Household()

@@ -106,8 +106,10 @@ def lowered(plane: RoofPlane, thickness: float) -> RoofPlane:
 
 
 def label_spot(polygon: shapely.Polygon) -> tuple[Point2, float]:
-    """Where words stand best in a room: in its widest part; and how wide it is there [m]."""
-    spot = shapely.maximum_inscribed_circle(polygon, tolerance=0.1).coords[0]
+    """Where words stand best in a room: in its middle, where that is as wide as its widest part; and how wide it is there [m]."""
+    widest, middle = shapely.maximum_inscribed_circle(polygon, tolerance=0.1), polygon.centroid
+    as_wide = polygon.contains(middle) and middle.distance(polygon.exterior) > 0.95 * widest.length
+    spot = middle.coords[0] if as_wide else widest.coords[0]
     x0, _, x1, _ = polygon.bounds
     chord = shapely.intersection(polygon, shapely.LineString([(x0 - 1, spot[1]), (x1 + 1, spot[1])]))
     here = next((c for c in shapely.get_parts(chord) if c.distance(shapely.Point(spot)) < 1e-6), None)

@@ -11,7 +11,7 @@ from nuthatch.core.assess import Assessment
 from nuthatch.core.household.stages import electricity_of
 from nuthatch.core.plans.reading_plans import points_of, rings_of
 from nuthatch.core.plans.room_shapes import label_spot
-from nuthatch.core.sketch import Picture, Sketch, fitted
+from nuthatch.core.sketch import Picture, Sketch
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.units import show, with_unit
 from nuthatch.core.views.shape.plan_frame import frame_of
@@ -119,7 +119,8 @@ def filled_rooms(
         spot, broad = label_spot(shapely.Polygon(room.measure.outline))
         (x, y), wide = frame.at(spot), broad * frame.scale
         dark = "white" if fill == "slate" else "ink"
-        made.text(x, y - 2, fitted(room.name, wide - 6, 10.5), size=10.5, anchor="middle", color=dark)
+        above = (max(p[1] for p in room.measure.outline) - spot[1]) * frame.scale
+        made.name(x, y - 2, room.name, (wide - 6, above - 4), 10.5, anchor="middle", color=dark)
         made.text(x, y + 12, told, size=10.5, anchor="middle", bold=True, color=dark)
     tint_legend(made, legend, 4, size[1] - 36)
 

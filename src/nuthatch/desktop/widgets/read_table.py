@@ -40,7 +40,7 @@ class ReadTable(QTableWidget):
         assert header is not None and side is not None
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         header.setHighlightSections(False)
-        header.setMinimumSectionSize(40)
+        header.setMinimumSectionSize(min([40, *(w for w in widths if w)]))
         for n, width in enumerate(widths):
             header.setSectionResizeMode(n, QHeaderView.ResizeMode.Interactive if width else QHeaderView.ResizeMode.Stretch)
             if width:
@@ -74,6 +74,8 @@ class ReadTable(QTableWidget):
                 item.setTextAlignment(int(side | Qt.AlignmentFlag.AlignVCenter))
                 self.setItem(r, c, item)
         for c in right:
+            if self.columnWidth(c) < self.sizeHintForColumn(c):  # a number is never cut: what is left of it would be another one
+                self.setColumnWidth(c, self.sizeHintForColumn(c))
             head = self.horizontalHeaderItem(c)
             if head is not None:
                 head.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))

@@ -166,7 +166,8 @@ def _labelled(made: Sketch, frame: Frame, r: RoomFlow, most: float) -> None:
     below = (spot[1] - polygon.bounds[1]) * frame.scale
     if wide < 24:
         return
-    made.text(x, y - 4, fitted(r.room.name, wide, 11.5), size=11.5, bold=True, anchor="middle", id=r.room.id, halo=True)
+    above = (polygon.bounds[3] - spot[1]) * frame.scale
+    made.name(x, y - 4, r.room.name, (wide, above - 4), 11.5, bold=True, anchor="middle", id=r.room.id, halo=True)
     if r.normal is None:
         word = _asks(r) if r.asked is not None else "no air" if r.role == "none" else r.role
         made.text(x, y + 10, fitted(word, wide, 10.5), size=10.5, anchor="middle", color="muted", halo=True)

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from nuthatch.core.assess import Assessment
 from nuthatch.core.model.part import Given
 from nuthatch.core.plans.polygons import flat_outline
-from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, fitted, snapping
+from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, snapping
 from nuthatch.core.solid.opening_places import Stand, rise_of, stands
 from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import with_unit
@@ -80,5 +80,5 @@ def _opening(made: Sketch, stand: Stand, at: Callable[[float, float], PointXY], 
     x, y = (left + right) / 2, low + (high - low) * (0.5 if _number(o.rows) % 2 else 0.5 + 0.5 / _number(o.rows))
     if _number(o.columns) % 2 == 0:  # a mullion stands in the middle: the name is written beside it
         x, right = left + (right - left) * (0.5 - 0.5 / _number(o.columns)), left + (right - left) / _number(o.columns)
-    made.text(x, y + 4, fitted(o.name, right - left - 4, 11), size=11, anchor="middle", bold=chosen)
+    made.name(x, y + 4, o.name, (right - left - 4, abs(high - low) / 3), 11, anchor="middle", bold=chosen)
     return corners

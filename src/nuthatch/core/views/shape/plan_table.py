@@ -296,9 +296,12 @@ class _Table:
             return
         chosen = room.id == self.selected
         color = "tide" if chosen else "ink"
-        self.made.text(x, y - 3, fitted(room.name, wide, 12), size=12, bold=True, anchor="middle", color=color, id=room.id)
+        above = (room.measure.polygon.bounds[3] - spot[1]) * self.frame.scale - 3
+        self.made.name(x, y - 3, room.name, (wide, above - 3), 12, bold=True, anchor="middle", color=color, id=room.id)
         area = with_unit(room.area, "area")
-        self.made.text(x, y + 12, fitted(area, wide, 11), size=11, anchor="middle", color="muted", id=room.id)
+        size = next((s for s in (11.0, 10.0, 9.0) if fitted(area, wide, s) == area), None)
+        if size is not None:  # an amount is never cut: half a number is another one
+            self.made.text(x, y + 12, area, size=size, anchor="middle", color="muted", id=room.id)
 
     def openings(self) -> None:
         """The openings of this storey in their walls, each to be dragged along it."""

@@ -26,7 +26,7 @@ class HotWaterBoard(Board):
         self.drawing = SketchView("The way of the hot water through a year")
         self.drawing.clicked.connect(self._clicked)
         self.add_drawing("The way", self.drawing)
-        self.months = ReadTable("Hot water by month", HEADS, (98, *[34] * 12, 50))
+        self.months = ReadTable("Hot water by month", HEADS, (96, *[31] * 12, 50))
         self.stores = ListPanel(self, _stores(), add="Add a store")
         self.draw_offs = ListPanel(self, _draw_offs(), add="Add a draw-off")
         self.away = ListPanel(self, _months(), add="Add a month")

@@ -142,8 +142,8 @@ def _u(a: Assessment, row: Opening) -> str:
 def _rows_spec() -> ListSpec:
     columns = (
         Column("Opening", "name"),
-        Column("Face", "face", width=80),
-        Column("Type", "type", width=104),
+        Column("Face", "face", width=112),
+        Column("Type", "type", width=124),
         Column("Width", "width", width=56),
         Column("Height", "height", width=56),
         Column("No.", "count", width=36),

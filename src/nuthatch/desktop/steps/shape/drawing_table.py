@@ -30,6 +30,7 @@ NAMES = ("Plan", "Elevation", "Section", "Solid")
 SOLID_VIEW = NAMES.index("Solid")
 SIDES = tuple(ELEVATIONS)
 BESIDE = 98
+STOREY = 136
 CUT = 1.3
 """How far above its floor a storey is cut open [m]."""
 DRAW = (
@@ -240,7 +241,7 @@ class DrawingTable(QWidget):
             made.setObjectName("switch")
             made.setCheckable(True)
             made.clicked.connect(partial(self.choose, len(self.storeys)))
-            made.setFixedWidth(BESIDE)
+            made.setFixedWidth(STOREY)
             self._stack.insertWidget(0, made)  # the highest on top, as they stand
             self.storeys.append(made)
         for n, made in enumerate(self.storeys):
@@ -249,7 +250,7 @@ class DrawingTable(QWidget):
                 name = plans.storeys[n].name or f"Storey {n}"
                 if made.toolTip() != name:
                     made.setToolTip(name)
-                    made.setText(made.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, BESIDE - 20))
+                    made.setText(made.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, STOREY - 20))
                     made.setAccessibleName(f"Storey: {name}")
                 made.setChecked(ids[n] == self.storey)
 
