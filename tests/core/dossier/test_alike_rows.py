@@ -22,6 +22,9 @@ def test_rows_of_one_key_in_the_order_of_the_first() -> None:
     said = names([f"n{n}" for n in range(100)])
     assert said.startswith("n0, n1, ") and said.endswith(f"and {100 - NAMED + 1} more (100 in all)")
     assert len(said.split(" and ")[0].split(", ")) == NAMED - 1
+    assert names(["Plaster", "Wool", "Plaster", "Plaster"]) == "Plaster (3×), Wool"
+    assert names(["Plaster, wall", "Wool", "Plaster, wall"]) == "Plaster, wall (2×); Wool", "a comma of a name parts no names"
+    assert names(["same"] * 100) == "same (100×)"
 
 
 def test_the_same_question_about_several_parts_is_asked_once() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Hashable, Iterable, Sequence
 from typing import Any, TypeVar
 
@@ -19,10 +20,13 @@ def together(rows: Iterable[Row], key: Callable[[Row], Hashable]) -> list[list[R
 
 
 def names(all_names: Sequence[str]) -> str:
-    """The names of alike parts in one cell."""
-    if len(all_names) <= NAMED:
-        return ", ".join(all_names)
-    return f"{', '.join(all_names[: NAMED - 1])} and {len(all_names) - NAMED + 1} more ({len(all_names)} in all)"
+    """The names of alike parts in one cell; one that several have stands once, with how many."""
+    said = [name if number == 1 else f"{name} ({number}×)" for name, number in Counter(all_names).items()]
+    between = "; " if any(", " in name for name in said) else ", "
+    if len(said) <= NAMED:
+        return between.join(said)
+    listed = said[: NAMED - 1]
+    return f"{between.join(listed)} and {len(said) - len(listed)} more ({len(all_names)} in all)"
 
 
 def questions_together(asked: Sequence[Any]) -> list[dict[str, str]]:

@@ -47,10 +47,6 @@ class ChapterKind:
     opens: bool = False
 
 
-def _pictures(*keys: str) -> Callable[[Setting], Content]:
-    return lambda s: {key: picture(s.a, key) for key in keys}
-
-
 def _verdict(s: Setting) -> Content:
     return {"assumed": sum(1 for _ in assumptions(s.a.home))}
 
@@ -89,6 +85,10 @@ def _evidence(s: Setting) -> Content:
     return {"evidence": evidence(s.a.home, s.content), "lacking": lacking(s.a.home), "missing": missing_by_supplier(s.a)}
 
 
+def _heat(s: Setting) -> Content:
+    return {"balanced": account(s.a[BALANCE]) is not None, "cutaway": picture(s.a, "cutaway"), "account": picture(s.a, "account")}
+
+
 def _balance(s: Setting) -> Content:
     return {"balanced": account(s.a[BALANCE]) is not None, "amounts": picture(s.a, "amounts"), "shares": picture(s.a, "shares")}
 
@@ -107,7 +107,7 @@ CHAPTERS = {
     for kind in (
         ChapterKind("summary", "How it stands", "verdict and the main numbers in plain words, every target with its margin"),
         ChapterKind("verdict", "Targets with margins", "every target with its value, limit, margin, and what its set fixes", _verdict),
-        ChapterKind("heat", "Where the heat goes", "the cutaway and the year’s account", _pictures("cutaway", "account")),
+        ChapterKind("heat", "Where the heat goes", "the cutaway and the year’s account", _heat),
         ChapterKind(
             "place",
             "Site and climate",

@@ -8,7 +8,7 @@ from nuthatch.core.dossier.pictures import picture
 from nuthatch.core.model.site import ClimateMonth, Site
 from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.stages import FAR, LET_IN, RISE, SHELTER, SKYLINE
-from nuthatch.core.units import beside, with_unit
+from nuthatch.core.units import METRIC, beside, system, with_unit
 from nuthatch.core.views.openings.sun_rows import sun_sheet
 from nuthatch.core.views.site_plan import shelter_words
 
@@ -30,7 +30,7 @@ def _site(a: Assessment) -> dict[str, object]:
             )
             for o in site.objects
         ],
-        "below": beside(),  # in both units the list of objects is as wide as the page
+        "below": beside() or system() != METRIC,  # feet with inches, or both units: the list of objects is as wide as the page
         "hours": picture(a, "climate-hours") if a.site_climate else "",
         "horizon": picture(a, "horizon") if site.horizon or a[RISE][0] > 0 else "",
         "months": _by_hand(site),

@@ -1,4 +1,4 @@
-"""What a page says stands within its margins, also where each amount is said in both units."""
+"""What a page says stands within its margins, also in feet and inches, and where each amount is said in both units."""
 
 from __future__ import annotations
 
@@ -19,16 +19,23 @@ CHAPTERS = ("heat", "place", "water", "power", "balance")
 
 
 @pytest.mark.parametrize(
-    ("key", "paper"), [("osier-lane-7", "A4"), ("osier-lane-7", "Letter"), ("sail-loft", "A4"), ("weir-cottage", "Letter")]
+    ("key", "paper", "units"),
+    [
+        ("osier-lane-7", "A4", "both"),
+        ("osier-lane-7", "Letter", "both"),
+        ("osier-lane-7", "Letter", "inch-pound"),
+        ("sail-loft", "A4", "both"),
+        ("weir-cottage", "Letter", "both"),
+    ],
 )
-def test_nothing_reaches_over_the_margin_in_both_units(
-    qapp: QApplication, demo_assessments: dict[str, Assessment], tmp_path: Path, key: str, paper: str
+def test_nothing_reaches_over_the_margin(
+    qapp: QApplication, demo_assessments: dict[str, Assessment], tmp_path: Path, key: str, paper: str, units: str
 ) -> None:
     """The objects of a site, twelve months and the ways of heat and water once did; months of small homes stood over each other."""
     before = demo_assessments[key]
     home = before.home
     chapters = tuple(Chapter(id=f"chapter-{chapter}", chapter=chapter) for chapter in CHAPTERS)
-    home = replace(home, dossier=replace(home.dossier, units="both", paper=paper, chapters=chapters))
+    home = replace(home, dossier=replace(home.dossier, units=units, paper=paper, chapters=chapters))
     (tmp_path / "d.pdf").write_bytes(to_pdf(assess(home, before.climate, before), Made(date="2026-12-01")))
     pages = QPdfDocument(None)
     pages.load(str(tmp_path / "d.pdf"))
