@@ -1,10 +1,12 @@
-"""From the first start, nothing known, to a verdict of a detached house in a real window, counting what a person does; then a layer's
-edge and a window are dragged, and a working is followed three levels down to its field. Prints what came of it. Run: with a folder."""
+"""From the first start, nothing known, to a verdict of a detached house in a real window, counting what a person does, and on to the
+certifier's dossier of it as a file; then a layer's edge and a window are dragged, and a working is followed three levels down to its field.
+Prints what came of it. Run: with a folder."""
 
 from __future__ import annotations
 
 import json
 import sys
+from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -18,7 +20,7 @@ from nuthatch.desktop.document import Document
 from nuthatch.desktop.weights import IDLE, Weighing
 from nuthatch.desktop.widgets.sketch_view import SketchView
 from nuthatch.desktop.window import MainWindow
-from tests.journeys.by_hand import activate, wait
+from tests.journeys.by_hand import activate, answer_with, wait
 
 
 class Hand:
@@ -92,6 +94,20 @@ def first_verdict(w: MainWindow, hand: Hand) -> dict[str, object]:
     assert a is not None
     known = {way.key: way.value for v in a.verdicts for way in v.ways}
     return {"asked": asked, "actions": hand.actions, "known": known, "questions": len(a.questions), "margins": len(w.margins.bars.rows)}
+
+
+def dossier_written(w: MainWindow, hand: Hand, path: Path) -> dict[str, object]:
+    """The pages as they are seen, then written: the step, the button, the name."""
+    hand.click(w.route, w.route.point_of("dossier").toPoint())
+    board = w.board("dossier")
+    wait(lambda: board.reader.pages > 1, 180)
+    seen = board.reader.pages
+    answer_with(path)
+    hand.click(board.write_button)
+    hand.actions += 2  # the name and Enter, in the dialog
+    wait(lambda: path.exists() and board.write_button.isEnabled(), 180)
+    activate(w)  # the dialog was in front, and there is no window manager
+    return {"actions": hand.actions, "pages": seen, "chapters": len(w.document.home.dossier.chapters)}
 
 
 def drawings_worked_on(w: MainWindow, hand: Hand) -> dict[str, object]:
@@ -169,6 +185,7 @@ def main() -> None:
     hand = Hand()
     seen: dict[str, object] = {"platform": QApplication.platformName()}
     seen["first"] = first_verdict(w, hand)
+    seen["dossier"] = dossier_written(w, hand, Path(sys.argv[1]) / "first.pdf")
     seen["drawn"] = drawings_worked_on(w, hand)
     seen["working"] = working_followed(w, hand)
     w.document.session.saved()

@@ -328,8 +328,8 @@ def test_after_a_crash_every_way_on_keeps_the_work(tmp_path: Path) -> None:
 
 
 def test_the_first_ten_minutes(tmp_path: Path) -> None:
-    """From the first start, nothing known, to a verdict in at most 60 actions; a layer's edge and a window dragged, each one step of
-    undo; a working opened three levels deep and followed to its field."""
+    """From the first start, nothing known, to a verdict in at most 60 actions, four more to the certifier's dossier as a file whose every
+    line agrees; a layer's edge and a window dragged, each one step of undo; a working opened three levels deep and followed to its field."""
     done = on_display(str(SCRIPT.with_name("first_ten_minutes.py")), str(tmp_path), home=tmp_path)
     assert done.returncode == 0, done.stderr[-3000:]
     seen = json.loads(done.stdout.strip().splitlines()[-1])
@@ -337,6 +337,10 @@ def test_the_first_ten_minutes(tmp_path: Path) -> None:
     assert first["actions"] <= 60 and first["asked"] == ["next: Brief: Bedrooms are not given", "next: Site: A climate is needed"]
     assert first["questions"] == 0 and first["margins"] >= 6
     assert all(first["known"][k] is not None for k in ("heating_demand", "heating_load", "cooling_demand", "n50", "primary_energy"))
+    assert seen["dossier"]["actions"] == first["actions"] + 4
+    assert seen["dossier"]["pages"] == len(PdfReader(tmp_path / "first.pdf").pages) >= 15
+    verified = HOST.run(["-m", "nuthatch.cli", "verify", str(tmp_path / "first.pdf")], dict(os.environ) | {"PYTHONPATH": PATHS})
+    assert verified.returncode == 0, verified.stdout
     before, after, selected = drawn["layer"]
     assert after > before and after * 1000 % 5 == pytest.approx(0, abs=1e-6) and drawn["layer steps"] == 1 and selected
     assert drawn["demand"][1] < drawn["demand"][0], "margins follow the drag"
