@@ -56,7 +56,7 @@ class DossierReader(QWidget):
         self.splitter.addWidget(self.contents)
         self.splitter.addWidget(self.view)
         self.splitter.setStretchFactor(1, 1)
-        self.splitter.setSizes([172, 600])
+        self.splitter.setSizes([206, 600])
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.splitter)
