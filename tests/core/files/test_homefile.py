@@ -203,7 +203,7 @@ def test_a_save_killed_at_any_point_leaves_the_old_or_the_new_file(tmp_path: Pat
     for file, version in zip(kept, versions, strict=True):
         file.write_bytes(to_bytes(version))
     write(path, versions[0])
-    done = subprocess.run([sys.executable, "-c", SAVED_AND_KILLED, str(kills), path, *kept], capture_output=True, text=True, timeout=120)
+    done = subprocess.run([sys.executable, "-c", SAVED_AND_KILLED, str(kills), path, *kept], capture_output=True, text=True, timeout=400)
     assert done.returncode == 0, done.stderr
     found = done.stdout.split()
     assert len(found) == kills and set(found) == {"0", "1"}, "whole at every time, and both versions were met"

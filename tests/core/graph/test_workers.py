@@ -25,7 +25,7 @@ def test_the_first_worker_of_a_program_is_warm(tmp_path) -> None:
     """In a program of its own, where nothing has asked for the warm server yet: each edit of a home with a slow stage ends its worker and
     starts another, which would otherwise read every module again."""
     (tmp_path / "first.py").write_text(FIRST)
-    done = subprocess.run([sys.executable, str(tmp_path / "first.py")], capture_output=True, text=True, timeout=120)
+    done = subprocess.run([sys.executable, str(tmp_path / "first.py")], capture_output=True, text=True, timeout=400)
     assert done.stdout.strip() == "True", done.stderr
 
 
@@ -53,7 +53,7 @@ def test_a_question_stopped_does_not_stop_the_next_one() -> None:
         for w in workers:
             w.stop()
         assert in_two(workers, slowly, {"seconds": 0.05}, lambda far: None) == (0.05, 1.05)
-        asking.join(10)
+        asking.join(60)
         assert not asking.is_alive() and [type(e) for e in errors] == [Stopped]
         for w in workers:
             w.stop()
@@ -98,7 +98,7 @@ def test_one_started_right_after_a_stop_is_not_ended_with_the_one_before() -> No
     worker.stop()
     worker.start()
     second = worker.pid
-    asking.join(10)
+    asking.join(60)
     assert [type(e) for e in errors] == [Stopped] and worker.pid == second is not None
     assert worker.run(Task(slowly, {"seconds": 0.0})) == 0.0 and worker.pid == second
     worker.stop()

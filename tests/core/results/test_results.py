@@ -327,7 +327,7 @@ def test_implausible_air_is_asked_about(osier_assessed: Assessment) -> None:
 
 
 def run(*arguments: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, "-m", "nuthatch.cli", *arguments], capture_output=True, text=True, timeout=120)
+    return subprocess.run([sys.executable, "-m", "nuthatch.cli", *arguments], capture_output=True, text=True, timeout=400)
 
 
 @pytest.mark.parametrize(("key", "code"), [("osier-lane-7", 1), ("weir-cottage", 1), ("sail-loft", 1)])
@@ -405,7 +405,7 @@ def test_check_runs_where_the_interface_toolkit_cannot_be_imported() -> None:
     import tempfile
 
     with tempfile.TemporaryDirectory() as folder:
-        done = subprocess.run([sys.executable, "-c", blocked, f"{folder}/d.pdf"], capture_output=True, text=True, timeout=120)
+        done = subprocess.run([sys.executable, "-c", blocked, f"{folder}/d.pdf"], capture_output=True, text=True, timeout=400)
         assert done.returncode == 1, done.stderr
         assert Path(folder, "d.pdf").read_bytes().startswith(b"%PDF")
 
