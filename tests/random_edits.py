@@ -15,7 +15,8 @@ from nuthatch.core.changes.history import Session
 from nuthatch.core.edits import plan_edits, plan_storeys, roof_edits
 from nuthatch.core.model.home import Home
 from nuthatch.core.model.plans import Plans, Side
-from nuthatch.core.solid.stages import BUILT, GAPS
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import GAPS
 from tests.plan_home import other_plan_homes, plan_home
 from tests.simple_home import g
 

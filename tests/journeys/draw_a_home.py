@@ -15,7 +15,8 @@ from nuthatch.core.changes.changes import SetValue
 from nuthatch.core.library import new_home
 from nuthatch.core.model.part import replace
 from nuthatch.core.plans.roofs import Point2
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.desktop.app import application, finish
 from nuthatch.desktop.document import Document
 from nuthatch.desktop.window import MainWindow

@@ -28,6 +28,7 @@ from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.questions import gathered
 from nuthatch.core.results.figure import Computing, Figure, Need, Unknown
 from nuthatch.core.results.question import Question
+from nuthatch.core.solid import built_stages
 from nuthatch.core.solid import stages as shape
 from nuthatch.core.sun import light_asked
 from nuthatch.core.sun import stages as sun
@@ -41,6 +42,7 @@ from nuthatch.core.year import stages as year
 
 T = TypeVar("T")
 DOMAINS = (
+    built_stages,
     shape,
     climate_stages,
     sun,

@@ -27,7 +27,7 @@ from nuthatch.core.model.home import EvidenceFile, Home, find
 from nuthatch.core.model.part import Basis, replace
 from nuthatch.core.model.ventilation import OperatingHours
 from nuthatch.core.office import Office, like, start_home
-from nuthatch.core.solid.stages import BUILT
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.views.ledger import entries, weigh, with_basis, with_sheet
 from nuthatch.standins.practice_gauge import PracticeGauge, PracticeHouse
 from tests.air_home import C, N, air_home, air_test, fan

@@ -30,7 +30,8 @@ from nuthatch.core.model.home import Home, Pin
 from nuthatch.core.model.part import replace
 from nuthatch.core.results.figure import shown
 from nuthatch.core.sketch import Path, Text
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import INCH_POUND, KINDS, show, using, with_both, with_unit
 from nuthatch.core.views.shape.axonometric import shown_solid
 from nuthatch.core.views.shape.to_scale import PER_MM, elevations_to_scale, numbers, plan_to_scale, section_to_scale

@@ -26,8 +26,9 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.polygons import volume
 from nuthatch.core.plans.reading_plans import points_of
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.opening_places import in_space, stands
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import SOLID
 from tests.plan_home import other_plan_homes, plan_home
 from tests.rooms_as_gbxml import Box, cubes, document
 from tests.simple_home import g

@@ -20,8 +20,9 @@ from nuthatch.core.model.home import walk_parts
 from nuthatch.core.model.part import Given
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.reading_plans import points_of
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.opening_places import in_space, stands
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.workers import Worker
 from tests.ifc_models import Model, box, house, walls
 

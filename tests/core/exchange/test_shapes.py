@@ -24,7 +24,8 @@ from nuthatch.core.exchange.xml_tree import parse
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.library import demo_home, new_home
-from nuthatch.core.solid.stages import AREA, BUILT, PERIMETER, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import AREA, PERIMETER, SOLID
 from tests.plan_home import other_plan_homes, plan_home
 from tests.simple_home import g
 

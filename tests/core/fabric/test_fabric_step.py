@@ -328,7 +328,7 @@ def test_glass_to_floor_by_room_and_direction() -> None:
 
 
 def a_room(a: Assessment, ident: str) -> float:
-    from nuthatch.core.solid.stages import BUILT
+    from nuthatch.core.solid.built_stages import BUILT
 
     return next(r.area for r in a[BUILT].rooms if r.id == ident)  # type: ignore[union-attr]
 

@@ -28,7 +28,8 @@ from nuthatch.core.plans.offset import inward
 from nuthatch.core.plans.plan_parts import length_of, side_of_face
 from nuthatch.core.plans.snapping import Drawn, polar, snap
 from nuthatch.core.sketch import Text
-from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import EDGES, SOLID
 from nuthatch.core.views.cutaway import cutaway
 from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, beyond
 from nuthatch.core.views.shape.cut_view import cut_view

@@ -28,7 +28,8 @@ from nuthatch.core.model.plans import Hole, InnerWall, Outline, RoofPlan, Storey
 from nuthatch.core.plans.polygons import Polygon, area_of, volume
 from nuthatch.core.plans.snapping import BackingLines, Drawn, snap
 from nuthatch.core.sketch import Path as Line
-from nuthatch.core.solid.stages import BUILT, EDGES, GAPS, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import EDGES, GAPS, SOLID
 from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid, with_overhang
 from nuthatch.core.views.shape.plan_table import storey_plan
 from nuthatch.core.views.shape.tinting import BASES, TINTS, Tint, tints

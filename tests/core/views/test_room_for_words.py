@@ -10,7 +10,7 @@ from shapely import Polygon, box
 
 from nuthatch.core.assess import Assessment
 from nuthatch.core.sketch import Sketch, Text, folded
-from nuthatch.core.solid.stages import BUILT
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.units import METRIC, SYSTEMS, using, with_unit
 from nuthatch.core.views.balance.drawings import months_table
 from nuthatch.core.views.junctions.on_solid import junction_solid

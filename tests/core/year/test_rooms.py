@@ -19,7 +19,8 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.model.patterns import DayPattern, PatternDay
 from nuthatch.core.model.plans import InnerWall, Outline, Room, StoreyPlan
 from nuthatch.core.model.rooms import RoomKind
-from nuthatch.core.solid.stages import BOUNDARY, BUILT, OUTLINES
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import BOUNDARY, OUTLINES
 from nuthatch.core.sun.clear import clear_sky
 from nuthatch.core.sun.let_in import Falls
 from nuthatch.core.sun.stages import FALLS

@@ -23,9 +23,10 @@ from nuthatch.core.results.calculation import calculation, take, total
 from nuthatch.core.results.entries import chosen
 from nuthatch.core.results.figure import Entered, Figure, Node, because
 from nuthatch.core.results.question import Question
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import PlanRoom
-from nuthatch.core.solid.stages import AIR_VOLUME, BUILT, INNER_SHELL, REFERENCE
+from nuthatch.core.solid.stages import AIR_VOLUME, INNER_SHELL, REFERENCE
 from nuthatch.core.sun.shelter import Shelter
 from nuthatch.core.sun.stages import SHELTER
 

@@ -17,8 +17,9 @@ from nuthatch.core.results.calculation import calculation
 from nuthatch.core.results.entries import lowered, need
 from nuthatch.core.results.figure import CannotKnow, Entered, Figure, Known, Node, missing
 from nuthatch.core.results.question import Question
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.from_plans import Built
-from nuthatch.core.solid.stages import AIR_VOLUME, BUILT, INNER_SHELL, OUTLINES
+from nuthatch.core.solid.stages import AIR_VOLUME, INNER_SHELL, OUTLINES
 
 
 @dataclass(frozen=True, eq=False)

@@ -25,7 +25,8 @@ from nuthatch.core.dossier.systems import systems
 from nuthatch.core.dossier.values import by_basis, every_result
 from nuthatch.core.energy.stages import BALANCE
 from nuthatch.core.questions import assumptions
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.stages import LET_IN
 from nuthatch.core.views.balance.account import account

@@ -5,7 +5,7 @@ from __future__ import annotations
 from nuthatch.core.assess import Assessment
 from nuthatch.core.dossier.makeup import Pages
 from nuthatch.core.dossier.pictures import drawing
-from nuthatch.core.solid.stages import BUILT
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.views.shape.to_scale import Scaled, elevations_to_scale, plan_to_scale, section_to_scale
 
 BESIDE = ("south", "north", "east", "west")

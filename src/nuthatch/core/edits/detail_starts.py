@@ -22,8 +22,9 @@ from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import Junction
 from nuthatch.core.model.part import Basis
 from nuthatch.core.results.figure import Known
+from nuthatch.core.solid.built_stages import DRAWING
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import AROUND, BOUNDARY, DRAWING
+from nuthatch.core.solid.stages import AROUND, BOUNDARY
 
 FILE = "draw its section, and take it in as a file"
 DRY = 0.15

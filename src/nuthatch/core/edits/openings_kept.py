@@ -15,8 +15,8 @@ from nuthatch.core.graph.runner import run
 from nuthatch.core.model.home import Home, Opening
 from nuthatch.core.plans.polygons import Point, Polygon, Vector, flat_outline, normal, plane_axes
 from nuthatch.core.solid import from_plans
+from nuthatch.core.solid.built_stages import DRAWING, GROWN_MASSING, PLANS, TRACED
 from nuthatch.core.solid.opening_places import in_space, stands
-from nuthatch.core.solid.stages import DRAWING, GROWN_MASSING, PLANS, TRACED
 
 NEAR = 0.02
 """How far from its plane or past its edge an opening may lie and still stand in a face [m]."""

@@ -15,10 +15,11 @@ from nuthatch.core.model.plans import StoreyPlan
 from nuthatch.core.plans.polygons import Polygon, normal
 from nuthatch.core.plans.reading_plans import corners_of, number, points_of, walls_of
 from nuthatch.core.sketch import to_svg
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.opening_places import in_space, stands
 from nuthatch.core.solid.plan_layout import SideLine
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.views.shape.pictures import ELEVATIONS, plan_of
 from nuthatch.core.views.shape.plan_handles import roofs_on
 from nuthatch.core.views.shape.plan_table import along_side

@@ -13,10 +13,11 @@ from nuthatch.core.exchange.gbxml_fabric import NOT_SAID, Ids, amount, construct
 from nuthatch.core.fabric.openings import in_a_slope
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.plans.polygons import Polygon, area_of, area_vector, sides
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.opening_places import in_space, stands
 from nuthatch.core.solid.plan_faces import slug
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import SOLID
 
 NAMESPACE = "http://www.gbxml.org/schema"
 VERSION = "6.01"

@@ -13,7 +13,8 @@ from nuthatch.core.energy.use_stages import OWN, USES
 from nuthatch.core.model.home import SCHEMA
 from nuthatch.core.model.target_set import TargetSet
 from nuthatch.core.results.figure import Figure, Known, Node, Unknown
-from nuthatch.core.solid.stages import BUILT, EDGES
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import EDGES
 from nuthatch.core.sun.let_in import LetIn
 from nuthatch.core.sun.stages import LET_IN
 from nuthatch.core.targets.conditions import words

@@ -21,24 +21,21 @@ from nuthatch.core.model.plans import Outline, Plans
 from nuthatch.core.results.calculation import calculation, total
 from nuthatch.core.results.entries import need
 from nuthatch.core.results.figure import Array, Computing, Entered, Figure, Node, Unknown, because, missing
+from nuthatch.core.solid.built_stages import AIR_OF_COLD, BUILT, PLANS, WALL_THICKNESS
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import Partition
 from nuthatch.core.solid.solid import Boundary
 from nuthatch.core.solid.stages import (
-    AIR_OF_COLD,
     AIR_OF_SPACES,
     AREA,
     AROUND,
     BOUNDARY,
-    BUILT,
     CRAWLS,
     EXPOSED,
     FLOOR_BELOW,
     PARTITIONS,
     PERIMETER,
-    PLANS,
     REFERENCE,
-    WALL_THICKNESS,
     Exposed,
 )
 from nuthatch.core.sun.let_in import LetIn, Season

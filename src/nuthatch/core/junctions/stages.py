@@ -19,9 +19,10 @@ from nuthatch.core.model.details import Detail
 from nuthatch.core.model.home import BuildUp, Junction, OpeningType
 from nuthatch.core.results.figure import Computing, Figure, Unknown
 from nuthatch.core.results.question import Question
+from nuthatch.core.solid.built_stages import THICKNESS
 from nuthatch.core.solid.closure import edges_of
 from nuthatch.core.solid.solid import Edge, Solid
-from nuthatch.core.solid.stages import EDGES, SOLID, THICKNESS
+from nuthatch.core.solid.stages import EDGES, SOLID
 
 STAGES = Stages()
 FOUND: Slot[tuple[Found, ...]] = Slot("junctions of the shape")

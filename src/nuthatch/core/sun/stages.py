@@ -24,9 +24,10 @@ from nuthatch.core.model.site import ClimateMonth, HorizonPoint, RingSector, Sit
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.results.figure import Array, Computing, Entered, Need, Unknown
 from nuthatch.core.results.question import Question
+from nuthatch.core.solid.built_stages import PLANS, THICKNESS
 from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import AROUND, BOUNDARY, OUTLINES, PLANS, THICKNESS
+from nuthatch.core.solid.stages import AROUND, BOUNDARY, OUTLINES
 from nuthatch.core.sun import site
 from nuthatch.core.sun.fields import FieldSun, Lies, falls, lie
 from nuthatch.core.sun.let_in import Falls, LetIn, let_in_by

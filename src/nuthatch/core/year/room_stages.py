@@ -16,10 +16,11 @@ from nuthatch.core.model.home import Opening
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.reading_plans import Drawing
 from nuthatch.core.results.figure import CannotKnow, Computing, Entered, Figure, Need, Unknown, because, missing
+from nuthatch.core.solid.built_stages import BUILT, DRAWING
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.room_faces import Behind, RoomFaces, behind, room_faces
-from nuthatch.core.solid.stages import BUILT, DRAWING, OUTLINES
+from nuthatch.core.solid.stages import OUTLINES
 from nuthatch.core.year import comfort
 from nuthatch.core.year.of_home import Missing, free_loss, known
 from nuthatch.core.year.of_rooms import PartReads, room_parts

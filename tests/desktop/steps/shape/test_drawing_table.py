@@ -18,7 +18,8 @@ from nuthatch.core.model.part import replace
 from nuthatch.core.model.plans import StoreyPlan
 from nuthatch.core.plans.plan_parts import length_of
 from nuthatch.core.sketch import Text
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.desktop.window import MainWindow
 from tests.core.solid.test_plans_further import drawing
 from tests.plan_home import plan_home, storey

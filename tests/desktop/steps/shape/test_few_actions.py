@@ -13,7 +13,8 @@ from pytestqt.qtbot import QtBot
 from nuthatch.core.library import new_home
 from nuthatch.core.model.home import Home
 from nuthatch.core.plans.roofs import Point2
-from nuthatch.core.solid.stages import BUILT, GAPS, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import GAPS, SOLID
 from nuthatch.desktop.steps.shape.plans_part import PlansPart
 from nuthatch.desktop.window import MainWindow
 

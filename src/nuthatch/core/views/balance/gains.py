@@ -14,10 +14,11 @@ from nuthatch.core.fabric.elements import Element
 from nuthatch.core.model.home import Opening, OpeningType
 from nuthatch.core.plans.plan_parts import side_of_face
 from nuthatch.core.plans.polygons import plane_axes
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.opening_places import stands
 from nuthatch.core.solid.plan_rooms import PlanRoom
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import BOUNDARY, BUILT, SOLID
+from nuthatch.core.solid.stages import BOUNDARY, SOLID
 from nuthatch.core.views.openings.season import heating_season
 from nuthatch.core.views.shape.tinting import direction
 from nuthatch.core.views.sheets.sheet import Cell, Column, Sheet, sheet

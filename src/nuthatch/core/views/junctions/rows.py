@@ -19,7 +19,8 @@ from nuthatch.core.junctions.stages import JOINED
 from nuthatch.core.junctions.valued import converted
 from nuthatch.core.model.home import Junction, Opening, OpeningType
 from nuthatch.core.results.figure import Known, Node
-from nuthatch.core.solid.stages import BOUNDARY, THICKNESS
+from nuthatch.core.solid.built_stages import THICKNESS
+from nuthatch.core.solid.stages import BOUNDARY
 from nuthatch.core.units import so_many
 from nuthatch.core.views.sheets.sheet import Column, Sheet, of_node, sheet
 

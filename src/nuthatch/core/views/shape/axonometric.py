@@ -11,10 +11,11 @@ import shapely
 from nuthatch.core.assess import Assessment
 from nuthatch.core.plans.polygons import Point, Polygon, Vector, area_vector, scalar, sides
 from nuthatch.core.sketch import PointXY, Sketch
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.opening_places import in_space, stands
 from nuthatch.core.solid.overhang import with_overhang
 from nuthatch.core.solid.solid import Solid
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.views.shadows import Hour, shadows_on
 from nuthatch.core.views.shape.ground_drawn import ground_drawn, heights
 from nuthatch.core.views.shape.hidden import painted, view_axes

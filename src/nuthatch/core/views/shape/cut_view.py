@@ -9,9 +9,10 @@ import shapely
 from nuthatch.core.assess import Assessment
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.sketch import PointXY, Sketch
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.cut import Segment, cut
 from nuthatch.core.solid.solid import Solid
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import with_unit
 from nuthatch.core.views.shape.ground_drawn import heights
 from nuthatch.core.views.shape.tinting import BORDERS

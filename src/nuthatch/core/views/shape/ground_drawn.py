@@ -12,7 +12,7 @@ from nuthatch.core.plans.arrangement import Ground
 from nuthatch.core.plans.ground import Slope
 from nuthatch.core.plans.polygons import Point, Polygon
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, snapping
-from nuthatch.core.solid.stages import BUILT
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.units import with_unit
 
 AROUND = 1.6

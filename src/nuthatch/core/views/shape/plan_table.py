@@ -14,11 +14,12 @@ from nuthatch.core.plans.reading_plans import corners_of, number, points_of, rin
 from nuthatch.core.plans.roofs import Point2
 from nuthatch.core.plans.room_shapes import label_spot
 from nuthatch.core.sketch import Handle, PointXY, Pull, Sketch, Text, fitted, inside, snapping
+from nuthatch.core.solid.built_stages import BUILT, THICKNESS
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.opening_places import stands
 from nuthatch.core.solid.plan_layout import SideLine
 from nuthatch.core.solid.plan_rooms import PlanRoom
-from nuthatch.core.solid.stages import BUILT, SOLID, THICKNESS
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.units import INCH_POUND, show, system, with_unit
 from nuthatch.core.views.shape.plan_frame import Frame, frame_of
 from nuthatch.core.views.shape.plan_handles import Handles, band, belongs, roofs_on, square

@@ -9,7 +9,8 @@ from nuthatch.core.fabric.elements import reduction
 from nuthatch.core.fabric.stages import B
 from nuthatch.core.plans.arrangement import HEATED
 from nuthatch.core.results.figure import Node
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import SOLID
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,8 @@ from collections import defaultdict
 from nuthatch.core.assess import Assessment
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.model.home import Opening
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.views.shape.tinting import direction
 from nuthatch.core.views.sheets.sheet import Amount, Column, Sheet, sheet
 

@@ -19,7 +19,8 @@ from nuthatch.core.model.part import FieldSpec, Given, Part, specs
 from nuthatch.core.model.ventilation import VentilationUnit
 from nuthatch.core.questions import name_of, values
 from nuthatch.core.results.figure import MONTHS, Known, Unknown
-from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import EDGES, SOLID
 from nuthatch.core.solid.thickness import effective_layers
 from nuthatch.core.targets.verdict import Verdict, WayResult
 from nuthatch.core.views.air.paths import paths

@@ -14,7 +14,8 @@ from nuthatch.core.exchange.dxf_lines import DxfLines
 from nuthatch.core.model.plans import Plans
 from nuthatch.core.plans.snapping import BackingLines
 from nuthatch.core.sketch import Sketch
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.views.shadows import Hour
 from nuthatch.core.views.shape.axonometric import LEVEL, Cut, View, axonometric, shown_solid
 from nuthatch.core.views.shape.cut_view import cut_view

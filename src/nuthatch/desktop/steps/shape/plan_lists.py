@@ -16,7 +16,8 @@ from nuthatch.core.exchange import sheet_files
 from nuthatch.core.files.homefile import HomeFileError
 from nuthatch.core.model.part import Part
 from nuthatch.core.model.plans import GroundSpot, RoofPlan, Side, StoreyPlan
-from nuthatch.core.solid.stages import BUILT, EDGES, SOLID
+from nuthatch.core.solid.built_stages import BUILT
+from nuthatch.core.solid.stages import EDGES, SOLID
 from nuthatch.core.units import show, unit_of, with_unit
 from nuthatch.core.views.shape.spaces import spaces
 from nuthatch.core.views.shape.take_off import take_off

@@ -18,9 +18,10 @@ from nuthatch.core.plans.plan_parts import owner_of, side_of_face
 from nuthatch.core.plans.polygons import Polygon
 from nuthatch.core.plans.reading_plans import floors_of, space_of
 from nuthatch.core.plans.roofs import Point2
+from nuthatch.core.solid.built_stages import BUILT
 from nuthatch.core.solid.from_plans import Built
 from nuthatch.core.solid.solid import Boundary
-from nuthatch.core.solid.stages import BUILT, SOLID
+from nuthatch.core.solid.stages import SOLID
 from nuthatch.core.views.shape.plan_handles import belongs
 from nuthatch.core.views.shape.tinting import Tint
 from nuthatch.desktop.steps.board import Board, button
