@@ -128,12 +128,14 @@ class Sketch:
     def text(self, x: float, y: float, text: str, **style: object) -> None:
         self.items.append(Text(x, y, text, **style))  # type: ignore[arg-type]
 
-    def name(self, x: float, y: float, text: str, room: PointXY, size: float = 12.0, **style: object) -> None:
-        """A name where there is so much room, wide and above y, on up to three lines, the last of them at y; cut where it has none."""
+    def name(self, x: float, y: float, text: str, room: PointXY, size: float = 12.0, centred: bool = False, **style: object) -> None:
+        """A name where there is so much room, wide and high, on up to three lines, the last of them at y, or centred about it; cut where it
+        has none."""
         high = size + 1.5
         lines = folded(text, room[0], size, min(max(int(room[1] / high), 1), 3))
+        top = y - (len(lines) - 1) * high * (0.5 if centred else 1.0)
         for n, line in enumerate(lines):
-            self.text(x, y - (len(lines) - 1 - n) * high, line, size=size, **style)
+            self.text(x, top + n * high, line, size=size, **style)
 
     def say(self, text: str, down: float = 0.0) -> None:
         """A sentence in the middle of an empty sheet, on as many lines as it needs."""

@@ -77,7 +77,8 @@ def test_a_name_goes_on_as_many_lines_as_it_needs_and_is_cut_only_then() -> None
     assert folded("Living and dining room", 50, 12) == ["Living", "and…"] and folded("WC and store", 40, 12, 1) == ["WC an…"]
     made = Sketch(100, 100)
     made.name(50, 80, "WC and store", (40, 30), 12, anchor="middle")
-    assert [(t.text, t.y) for t in texts(made)] == [("WC and", 66.5), ("store", 80)]
+    made.name(50, 40, "WC and store", (40, 30), 12, centred=True)
+    assert [(t.text, t.y) for t in texts(made)] == [("WC and", 66.5), ("store", 80), ("WC and", 33.25), ("store", 46.75)]
 
 
 @pytest.mark.parametrize("system", sorted(SYSTEMS))

@@ -97,7 +97,7 @@ def _brought_in(made: Sketch, bands: list[Band], whole: float, scale: float) -> 
         tip = f"{band.name}: {with_unit(band.heat, 'energy')}"
         made.path(((12, y), (LEFT, y), (LEFT, y + wide), (12, y + wide)), fill=band.tint, stroke="ink", width=0.8, id=band.id, tip=tip)
         if wide > 13:
-            made.name(16, y + wide / 2 + (4 if wide < 40 else 11), band.name, (LEFT - 20, wide / 2), 11)
+            made.name(16, y + wide / 2 + 4, band.name, (LEFT - 20, wide - 8), 11, centred=True)
         y += wide
     made.text(12, TOP - 30, "brought in", size=11, color="muted")
     made.text(12, TOP - 14, with_unit(whole, "energy"), size=12, bold=True)

@@ -80,5 +80,5 @@ def _opening(made: Sketch, stand: Stand, at: Callable[[float, float], PointXY], 
     x, y = (left + right) / 2, low + (high - low) * (0.5 if _number(o.rows) % 2 else 0.5 + 0.5 / _number(o.rows))
     if _number(o.columns) % 2 == 0:  # a mullion stands in the middle: the name is written beside it
         x, right = left + (right - left) * (0.5 - 0.5 / _number(o.columns)), left + (right - left) / _number(o.columns)
-    made.name(x, y + 4, o.name, (right - left - 4, abs(high - low) / 3), 11, anchor="middle", bold=chosen)
+    made.name(x, y + 4, o.name, (right - left - 4, abs(high - low) - 8), 11, centred=True, anchor="middle", bold=chosen)
     return corners
