@@ -171,7 +171,7 @@ def test_no_value_of_a_list_or_inspector_is_cut(one_window: MainWindow, qtbot: Q
         w.appearance.units(system)
     size = w.size()
     w.resize(1100, 700)
-    for key in ("build-ups", "openings", "junctions", "household", "heat-power"):
+    for key in ("build-ups", "openings", "junctions", "household", "heat-power", "hot-water", "site", "options"):
         board = place(w, key, qtbot)
         for panel in board.findChildren(ListPanel):
             board.in_front(panel)

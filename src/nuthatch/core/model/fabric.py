@@ -210,12 +210,7 @@ class Opening(IdentifiedPart):
         "heat_flux", "Blind is down above this sun", least=0, most=1500, help="what reaches the glass; empty: 200 W/m²", short="Above sun"
     )
     blind_warm: Given | None = quantity(
-        "temperature",
-        "Blind is down on days warmer than",
-        least=-50,
-        most=50,
-        help="the day's mean; empty: 14 °C",
-        short="Above day's mean",
+        "temperature", "Blind is down on days warmer than", least=-50, most=50, help="the day's mean; empty: 14 °C", short="On days over"
     )
     columns: Given | None = quantity(
         "count", "Panes side by side", least=1, most=20, help="empty: one", group="Division", short="Side by side"

@@ -115,7 +115,7 @@ class HotWater(IdentifiedPart):
     id: Id = "hot-water"
     demand: Literal["by person", "by draw-offs"] = choice("Hot water is told", "by person", group="Drawn", short="Told")
     litres: Given | None = quantity(
-        "litres", "Hot water per person and day", least=0, most=500, only="demand=by person", short="A person and day"
+        "litres", "Hot water per person and day", least=0, most=500, only="demand=by person", short="A person a day"
     )
     temperature: Given | None = quantity("temperature", "Hot water", least=20, most=95, short="At")
     pattern: str = ref("Drawn by the hours of", "patterns", only="demand=by person", short="Pattern", help="empty: all hours alike")

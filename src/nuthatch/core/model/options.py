@@ -63,13 +63,13 @@ class Certainty(IdentifiedPart):
 
     id: Id = "certainty"
     assumed: Given | None = quantity("percent", "Assumed values", least=0, most=1, help="empty: 20 %")
-    declared: Given | None = quantity("percent", "Declared and calculated", least=0, most=1, help="empty: 5 %")
+    declared: Given | None = quantity("percent", "Declared and calculated", short="Declared", least=0, most=1, help="empty: 5 %")
     measured: Given | None = quantity("percent", "Measured", least=0, most=1, help="without an interval of its own; empty: 5 %")
     temperature: Given | None = quantity("difference", "Temperatures", least=0, most=20, help="empty: 1 K")
     psi_assumed: Given | None = quantity("psi", "ψ, assumed or by tier", least=0, most=1, help="empty: 0.05 W/(m·K)")
     psi_known: Given | None = quantity("psi", "ψ, else", least=0, most=1, help="empty: 0.02 W/(m·K)")
     n50: Given | None = quantity("factor", "n50 assumed, ×/÷", least=1, most=10, help="empty: 1.5")
-    share: Given | None = quantity("percent", "Shares, efficiencies assumed", least=0, most=1, help="empty: 10 % points")
+    share: Given | None = quantity("percent", "Shares, efficiencies assumed", short="Shares", least=0, most=1, help="empty: 10 % points")
 
 
 class Economy(IdentifiedPart):

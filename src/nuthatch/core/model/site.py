@@ -163,7 +163,7 @@ class Site(IdentifiedPart):
         above=0,
         most=6,
         help="MJ/(m³·K): clay or silt 3.0, sand, gravel, rock 2.0",
-        short="Soil heat capacity",
+        short="Soil capacity",
     )
     slab_edge_r: Given | None = quantity("resistance", "Slab edge insulation R", least=0, most=20, group="Slab edge insulation", short="R")
     slab_edge_depth: Given | None = quantity(

@@ -13,6 +13,8 @@ from nuthatch.desktop.widgets.table_keys import leaves_table
 
 MARKED = 100
 """Width of a column of feet, inches and sixteenths."""
+LOOKED_AT = 60
+"""So many rows of a list say how wide its amounts are."""
 NAME = 104
 """Least width of the column of names."""
 
@@ -97,10 +99,20 @@ class ListTable(QTableView):
         """Take the home's rows and keep the current part."""
         ident = self.current_id()
         self.parts.refresh()
+        self._grow()
         if ident and self.current_id() != ident:
             self.select(ident)
         if not self.currentIndex().isValid() and self.parts.rows:
             self.setCurrentIndex(self.parts.index(0, 0))
+
+    def _grow(self) -> None:
+        """Columns of worked-out amounts are as wide as these: a number is never cut."""
+        for i, column in enumerate(self.parts.spec.columns):
+            if column.width and column.text is not None and self.parts.right_aligned(i):
+                advance = self.fontMetrics().horizontalAdvance
+                needs = max((advance(self.parts.text(row, i)) for row in self.parts.rows[:LOOKED_AT]), default=0) + 10
+                if needs > self.columnWidth(i):
+                    self.setColumnWidth(i, needs)
 
     def _moved(self, current: QModelIndex, _: QModelIndex) -> None:
         if current.isValid():
