@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import gc
+import io
+import re
 
 import pytest
+from pypdf import PdfReader
 
 from nuthatch.core.assess import Assessment, assess
 from nuthatch.core.changes.changes import Batch, Insert, apply
 from nuthatch.core.dossier.alike import NAMED, names, questions_together, together
+from nuthatch.core.dossier.printing import as_printed
 from nuthatch.core.dossier.report import Made, to_html
 from nuthatch.core.energy.stages import ELEMENTS
 from nuthatch.core.graph.collector import put_off, seldom
@@ -58,3 +62,18 @@ def test_the_collector_works_as_before_afterwards() -> None:
     with seldom():
         assert gc.get_threshold() != before
     assert gc.get_threshold() == before and gc.get_freeze_count() == 0
+
+
+def test_no_row_stands_alone_on_a_page(osier_assessed: Assessment) -> None:
+    """One row more than a page holds takes two along."""
+    style = re.search(r"<style>.*?</style>", to_html(osier_assessed, Made(date="2026-01-01")), re.S)
+    assert style is not None
+
+    def pages(rows: int) -> list[list[str]]:
+        cells = "".join(f"<tr><td>row{n}.</td><td>value</td></tr>" for n in range(rows))
+        page = f"<html><head>{style[0]}</head><body><table><thead><tr><th>Name</th><th>Value</th></tr></thead><tbody>{cells}</tbody></table></body></html>"
+        return [re.findall(r"row\d+\.", p.extract_text()) for p in PdfReader(io.BytesIO(as_printed(page))).pages]
+
+    room = len(pages(120)[0])
+    assert 20 < room < 120 and [len(p) for p in pages(room)] == [room]
+    assert [len(p) for p in pages(room + 1)] == [room - 2, 3]
