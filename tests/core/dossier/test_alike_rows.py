@@ -29,6 +29,8 @@ def test_rows_of_one_key_in_the_order_of_the_first() -> None:
     assert names(["Plaster", "Wool", "Plaster", "Plaster"]) == "Plaster (3×), Wool"
     assert names(["Plaster, wall", "Wool", "Plaster, wall"]) == "Plaster, wall (2×); Wool", "a comma of a name parts no names"
     assert names(["same"] * 100) == "same (100×)"
+    twice = names([f"n{n // 2}" for n in range(100)])
+    assert twice.startswith("n0 (2×), n1 (2×)") and twice.endswith(f"and {100 - 2 * (NAMED - 1)} more (100 in all)"), "parts, not names"
 
 
 def test_the_same_question_about_several_parts_is_asked_once() -> None:

@@ -21,12 +21,13 @@ def together(rows: Iterable[Row], key: Callable[[Row], Hashable]) -> list[list[R
 
 def names(all_names: Sequence[str]) -> str:
     """The names of alike parts in one cell; one that several have stands once, with how many."""
-    said = [name if number == 1 else f"{name} ({number}×)" for name, number in Counter(all_names).items()]
+    counted = Counter(all_names)
+    said = [name if number == 1 else f"{name} ({number}×)" for name, number in counted.items()]
     between = "; " if any(", " in name for name in said) else ", "
     if len(said) <= NAMED:
         return between.join(said)
-    listed = said[: NAMED - 1]
-    return f"{between.join(listed)} and {len(said) - len(listed)} more ({len(all_names)} in all)"
+    left = sum(list(counted.values())[NAMED - 1 :])
+    return f"{between.join(said[: NAMED - 1])} and {left} more ({len(all_names)} in all)"
 
 
 def questions_together(asked: Sequence[Any]) -> list[dict[str, str]]:
